@@ -1,0 +1,73 @@
+# `make` alone lists the targets. Two do all: `make demo` and `make test`.
+SHELL := /bin/bash
+PY := .venv/bin/python
+export PYTHONUNBUFFERED := 1
+
+.DEFAULT_GOAL := help
+.PHONY: help demo demo-reset serve test lint types browser-tool bench fuzz screenshots stats vendor
+
+help: ## list the targets
+	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
+
+demo: .venv/app.ready ## set up, load the demo data, start the app
+	@$(PY) manage.py demo
+
+demo-reset: .venv/app.ready ## throw the demo's data away and start afresh
+	@$(PY) manage.py demo --reset
+
+serve: .venv/app.ready ## run the app for real use with gunicorn (settings from the environment)
+	@$(PY) manage.py migrate --verbosity 0
+	@$(PY) manage.py collectstatic --noinput --verbosity 0
+	@.venv/bin/gunicorn config.wsgi --config config/gunicorn.py
+
+test: .venv/dev.ready browser-tool lint types ## every check and every test
+	@$(PY) manage.py test
+
+lint: .venv/dev.ready ## style and the direction of imports
+	@.venv/bin/ruff check .
+	@.venv/bin/ruff format --check .
+	@.venv/bin/lint-imports --no-logo 2>/dev/null || .venv/bin/lint-imports
+
+types: .venv/dev.ready ## the typed core
+	@.venv/bin/mypy outline sheet picture
+
+bench: .venv/dev.ready ## ratios against reference libraries, in one run
+	@$(PY) -m bench
+
+fuzz: .venv/dev.ready ## 100,000 generated cases against sample points
+	@$(PY) -m tests.outline.fuzz 100000
+
+screenshots: .venv/dev.ready browser-tool ## refresh docs/screenshots from the demo data
+	@$(PY) manage.py screenshots
+
+stats: ## share of tests in the code
+	@count() { git ls-files -- "$$@" | grep -E '\.(py|js|html|css)$$' | grep -vE '(vendor|migrations)/' | xargs cat | grep -cvE '^\s*$$'; }; \
+	tests=$$(count tests); all=$$(count .); echo "tests are $$((100 * tests / all)) % of $$all lines of code"
+
+vendor: ## fetch the pinned front-end packages again, with their licences
+	@bash studio/vendor.sh
+
+# -- what the targets stand on
+
+.venv/bin/python:
+	@python3 -m venv .venv 2>/dev/null || { $(MAKE) -s apt-python3-venv && python3 -m venv .venv; }
+
+.venv/app.ready: requirements.txt $(wildcard outline/*.py) | .venv/bin/python
+	@ldconfig -p | grep -q libEGL.so.1 || $(MAKE) -s apt-libegl1
+	@ldconfig -p | grep -q libGL.so.1 || $(MAKE) -s apt-libgl1
+	@echo "installing what the app runs on"
+	@.venv/bin/pip install -q --disable-pip-version-check -r requirements.txt
+	@$(PY) -m outline.compile
+	@touch $@
+
+.venv/dev.ready: requirements-dev.txt .venv/app.ready
+	@echo "installing what the checks run on"
+	@.venv/bin/pip install -q --disable-pip-version-check -r requirements-dev.txt
+	@touch $@
+
+browser-tool:
+	@test -x /usr/bin/chromium || $(MAKE) -s apt-chromium
+
+apt-%:
+	@echo "installing Debian's $*"
+	@S=; [ "$$(id -u)" = 0 ] || S=sudo; $$S apt-get update -qq && DEBIAN_FRONTEND=noninteractive $$S apt-get install -y -qq $* >/dev/null

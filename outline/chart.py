@@ -1,0 +1,128 @@
+"""Which inputs hold each face: windings carried from the outside in, and the whole map in one call."""
+
+import numpy as np
+
+from .arrange import arrange
+from .faces import find_faces
+from .grid import candidate_pairs
+from .kernel import kernel
+from .meet import meet_pairs
+from .rotation import order_around
+from .strands import cut_strands
+
+__all__ = ["chart", "WORD"]
+
+WORD = 62
+"""Bits used of each int64 of an inside-set."""
+
+
+@kernel("Tuple((int64, int64[:, ::1]))(int64, int32[::1], int32[::1], int32[:, ::1], int8[::1], int64)")
+def inside_sets(n_faces, left, off, flat, rule, n_inputs):
+    """Return (certificate, inside-set of each face as bits, one int64 per 62 inputs).
+
+    `rule[i]` is 0 for nonzero and 1 for evenodd. Certificate 3: the windings do not
+    add up around some edge.
+    """
+    words = (n_inputs + 61) // 62
+    bits = np.zeros((n_faces, max(1, words)), np.int64)
+    nh = left.shape[0]
+    # half-edges by face
+    start = np.zeros(n_faces + 1, np.int32)
+    for h in range(nh):
+        start[left[h] + 1] += 1
+    for f in range(n_faces):
+        start[f + 1] += start[f]
+    half = np.empty(nh, np.int32)
+    fill = start[:n_faces].copy()
+    for h in range(nh):
+        f = left[h]
+        half[fill[f]] = h
+        fill[f] += 1
+    wind = np.zeros(n_inputs, np.int32)
+    # one number per input, so that a whole winding vector can be compared by its sum
+    name = np.empty(n_inputs, np.int64)
+    x = 88172645463325252
+    for i in range(n_inputs):
+        x ^= (x << 13) & 0x7FFFFFFFFFFFFFFF
+        x ^= x >> 7
+        x ^= (x << 17) & 0x7FFFFFFFFFFFFFFF
+        name[i] = x & 0xFFFFFFFFFFFF
+    total = np.zeros(n_faces, np.int64)
+    seen = np.zeros(n_faces, np.int8)
+    stack = np.empty(n_faces + 1, np.int32)
+    via = np.empty(n_faces + 1, np.int32)
+    at = start[:n_faces].copy()
+    depth = 1
+    stack[0] = 0
+    via[0] = -1
+    seen[0] = 1
+    while depth > 0:
+        f = stack[depth - 1]
+        if at[f] < start[f + 1]:
+            h = half[at[f]]
+            at[f] += 1
+            g = left[h ^ 1]
+            if seen[g] == 1:
+                continue
+            seen[g] = 1
+            e = h >> 1
+            s = -1 if (h & 1) == 0 else 1
+            for k in range(bits.shape[1]):
+                bits[g, k] = bits[f, k]
+            sum_ = total[f]
+            for k in range(off[e], off[e + 1]):
+                i = flat[k, 0]
+                wind[i] += s * flat[k, 1]
+                sum_ += s * flat[k, 1] * name[i]
+                held = wind[i] != 0 if rule[i] == 0 else (wind[i] & 1) == 1
+                word = i // 62
+                bit = np.int64(1) << np.int64(i - word * 62)
+                if held:
+                    bits[g, word] |= bit
+                else:
+                    bits[g, word] &= ~bit
+            total[g] = sum_
+            stack[depth] = g
+            via[depth] = h
+            depth += 1
+        else:
+            depth -= 1
+            h = via[depth]
+            if h >= 0:
+                e = h >> 1
+                s = -1 if (h & 1) == 0 else 1
+                for k in range(off[e], off[e + 1]):
+                    wind[flat[k, 0]] -= s * flat[k, 1]
+    for e in range(nh // 2):
+        sum_ = total[left[2 * e]] - total[left[2 * e + 1]]
+        for k in range(off[e], off[e + 1]):
+            sum_ -= flat[k, 1] * name[flat[k, 0]]
+        if sum_ != 0:
+            return 3, bits
+    for f in range(n_faces):
+        if seen[f] == 0:
+            return 3, bits
+    return 0, bits
+
+
+@kernel(
+    "Tuple((int64, float64[:, ::1], float64[:, ::1], int32[:, ::1], float64[:, ::1], int32[::1], int32[::1],"
+    " int64[:, ::1]))"
+    "(float64[:, ::1], int8[::1], int32[::1], int8[::1], int8[::1], float64)"
+)
+def chart(ctrl, kind, source, weight, rule, tol):
+    """Build the planar map of curves `ctrl` (n, 8).
+
+    Returns (certificate, vertices, edge controls, edge numbers, edge ranges, next
+    half-edge, face on the left of each half-edge, inside-sets by face).
+    """
+    s_ctrl, s_curve, s_range, s_sign = cut_strands(ctrl, kind)
+    pairs = candidate_pairs(s_ctrl, tol)
+    who, where = meet_pairs(s_ctrl, s_sign, pairs, tol)
+    at, e_ctrl, e_num, e_range, off, flat = arrange(s_ctrl, s_curve, s_range, s_sign, source, weight, who, where, tol)
+    nxt, top, rank = order_around(e_ctrl, e_num, at.shape[0], tol)
+    status, n_faces, left = find_faces(at, e_ctrl, e_num, nxt, top, rank, tol)
+    if status != 0:
+        return status, at, e_ctrl, e_num, e_range, nxt, left, np.zeros((1, 1), np.int64)
+    status, bits = inside_sets(n_faces, left, off, flat, rule, rule.shape[0])
+    return status, at, e_ctrl, e_num, e_range, nxt, left, bits

@@ -1,0 +1,226 @@
+"""Faces of the map: cycles of half-edges, and which face holds which island."""
+
+import numpy as np
+
+from .bezier import bernstein, bernstein_d, signed_area
+from .kernel import kernel
+
+__all__ = ["find_faces"]
+
+
+@kernel("float64(float64[:, ::1], int64, float64)")
+def x_at(e_ctrl, e, y):
+    """Return where edge e, monotone in y, reaches height `y`."""
+    y0 = e_ctrl[e, 1]
+    y1 = e_ctrl[e, 3]
+    y2 = e_ctrl[e, 5]
+    y3 = e_ctrl[e, 7]
+    if y == y0:
+        return e_ctrl[e, 0]
+    if y == y3:
+        return e_ctrl[e, 6]
+    up = 1.0 if y3 > y0 else -1.0
+    lo = 0.0
+    hi = 1.0
+    t = (y - y0) / (y3 - y0)
+    for _ in range(80):
+        f = up * (bernstein(y0, y1, y2, y3, t) - y)
+        if f == 0.0:
+            break
+        if f > 0.0:
+            hi = t
+        else:
+            lo = t
+        d = up * bernstein_d(y0, y1, y2, y3, t)
+        n = t - f / d if d > 0.0 else -1.0
+        if not (n > lo and n < hi):
+            n = 0.5 * (lo + hi)
+        if abs(n - t) <= 2e-16:
+            t = n
+            break
+        t = n
+    return bernstein(e_ctrl[e, 0], e_ctrl[e, 2], e_ctrl[e, 4], e_ctrl[e, 6], t)
+
+
+@kernel(
+    "Tuple((int64, int64, int32[::1]))"
+    "(float64[:, ::1], float64[:, ::1], int32[:, ::1], int32[::1], int32[::1], float64[::1], float64)"
+)
+def find_faces(at, e_ctrl, e_num, nxt, top, rank, tol):
+    """Return (certificate, number of faces, face on the left of each half-edge).
+
+    Face 0 is the unbounded one. The certificate is 0 where all is well; 1: Euler's
+    formula V - E + F = 2 fails in a component; 2: a component has not exactly one
+    outer cycle.
+    """
+    ne = e_ctrl.shape[0]
+    nv = at.shape[0]
+    nh = 2 * ne
+    cycle = np.full(nh, -1, np.int32)
+    n_cycles = 0
+    for h in range(nh):
+        if cycle[h] >= 0:
+            continue
+        g = h
+        while cycle[g] < 0:
+            cycle[g] = n_cycles
+            g = nxt[g]
+        n_cycles += 1
+    # components by union-find over vertices
+    comp = np.empty(nv, np.int32)
+    for v in range(nv):
+        comp[v] = v
+    for e in range(ne):
+        a = e_num[e, 0]
+        b = e_num[e, 1]
+        while comp[a] != a:
+            comp[a] = comp[comp[a]]
+            a = comp[a]
+        while comp[b] != b:
+            comp[b] = comp[comp[b]]
+            b = comp[b]
+        if a != b:
+            comp[max(a, b)] = min(a, b)
+    number = np.full(nv, -1, np.int32)
+    n_comp = 0
+    for v in range(nv):
+        if top[v] < 0:
+            continue
+        r = v
+        while comp[r] != r:
+            r = comp[r]
+        comp[v] = r
+        if number[r] < 0:
+            number[r] = n_comp
+            n_comp += 1
+    left = np.zeros(nh, np.int32)
+    if n_comp == 0:
+        return 0, 1, left
+    euler = np.zeros(n_comp, np.int64)
+    west = np.full(n_comp, -1, np.int32)
+    for v in range(nv):
+        if top[v] < 0:
+            continue
+        c = number[comp[v]]
+        euler[c] += 1
+        w = west[c]
+        if w < 0 or at[v, 0] < at[w, 0] or (at[v, 0] == at[w, 0] and at[v, 1] < at[w, 1]):
+            west[c] = v
+    cycle_comp = np.empty(n_cycles, np.int32)
+    for e in range(ne):
+        c = number[comp[e_num[e, 0]]]
+        euler[c] -= 1
+        cycle_comp[cycle[2 * e]] = c
+        cycle_comp[cycle[2 * e + 1]] = c
+    for k in range(n_cycles):
+        euler[cycle_comp[k]] += 1
+    for c in range(n_comp):
+        if euler[c] != 2:
+            return 1, 0, left
+    outer = np.empty(n_comp, np.int32)
+    is_outer = np.zeros(n_cycles, np.int8)
+    for c in range(n_comp):
+        outer[c] = cycle[top[west[c]]]
+        is_outer[outer[c]] = 1
+    # every other cycle runs round its face counter-clockwise: a positive area, to within a sliver
+    area = np.zeros(n_cycles)
+    slack = np.zeros(n_cycles)
+    for e in range(ne):
+        a = signed_area(e_ctrl, e)
+        # areas about the component's own west vertex keep the sums small
+        w = west[number[comp[e_num[e, 0]]]]
+        dx = e_ctrl[e, 6] - e_ctrl[e, 0]
+        dy = e_ctrl[e, 7] - e_ctrl[e, 1]
+        a -= 0.5 * (at[w, 0] * dy - at[w, 1] * dx)
+        s = abs(dx) + abs(dy)
+        area[cycle[2 * e]] += a
+        area[cycle[2 * e + 1]] -= a
+        slack[cycle[2 * e]] += s
+        slack[cycle[2 * e + 1]] += s
+    for k in range(n_cycles):
+        if is_outer[k] == 1:
+            if area[k] > tol * slack[k]:
+                return 2, 0, left
+        elif area[k] < -tol * slack[k]:
+            return 2, 0, left
+    # faces: 0 is unbounded, then every cycle that is not outer
+    face = np.full(n_cycles, -1, np.int32)
+    n_faces = 1
+    for k in range(n_cycles):
+        if is_outer[k] == 0:
+            face[k] = n_faces
+            n_faces += 1
+    if n_comp == 1:
+        face[outer[0]] = 0
+    else:
+        # a ray to the west from each component's west vertex; edges in rows by height
+        y_lo = np.inf
+        y_hi = -np.inf
+        for v in range(nv):
+            y_lo = min(y_lo, at[v, 1])
+            y_hi = max(y_hi, at[v, 1])
+        rows = max(1, min(int(ne**0.5) + 1, n_comp))
+        f = rows / (y_hi - y_lo) if y_hi > y_lo else 0.0
+        count = np.zeros(rows + 1, np.int64)
+        for e in range(ne):
+            r0 = min(rows - 1, int((min(e_ctrl[e, 1], e_ctrl[e, 7]) - y_lo) * f))
+            r1 = min(rows - 1, int((max(e_ctrl[e, 1], e_ctrl[e, 7]) - y_lo) * f))
+            for r in range(r0, r1 + 1):
+                count[r + 1] += 1
+        for r in range(rows):
+            count[r + 1] += count[r]
+        item = np.empty(count[rows], np.int32)
+        fill = count[:rows].copy()
+        for e in range(ne):
+            r0 = min(rows - 1, int((min(e_ctrl[e, 1], e_ctrl[e, 7]) - y_lo) * f))
+            r1 = min(rows - 1, int((max(e_ctrl[e, 1], e_ctrl[e, 7]) - y_lo) * f))
+            for r in range(r0, r1 + 1):
+                item[fill[r]] = e
+                fill[r] += 1
+        parent = np.full(n_comp, -1, np.int32)
+        for c in range(n_comp):
+            px = at[west[c], 0]
+            py = at[west[c], 1]
+            r = min(rows - 1, int((py - y_lo) * f))
+            best_x = -np.inf
+            best_h = -1
+            best_rank = 0.0
+            for p in range(count[r], count[r + 1]):
+                e = item[p]
+                ya = e_ctrl[e, 1]
+                yb = e_ctrl[e, 7]
+                # half-open in y, as if the ray ran just above `py`
+                if ya == yb or min(ya, yb) > py or max(ya, yb) <= py:
+                    continue
+                x_low = min(e_ctrl[e, 0], e_ctrl[e, 6])
+                if x_low >= px or max(e_ctrl[e, 0], e_ctrl[e, 6]) < best_x:
+                    continue
+                if number[comp[e_num[e, 0]]] == c:
+                    continue
+                x = x_at(e_ctrl, e, py)
+                if x >= px or x < best_x:
+                    continue
+                up = 2 * e if yb > ya else 2 * e + 1
+                k = rank[up]
+                # two edges that leave one vertex upwards: the one that bends east is hit first
+                if x == best_x and best_h >= 0 and not (k < best_rank):
+                    continue
+                best_x = x
+                best_h = up ^ 1
+                best_rank = k
+            if best_h >= 0:
+                parent[c] = cycle[best_h]
+        for c in range(n_comp):
+            k = outer[c]
+            p = parent[c]
+            guard = 0
+            # an outer cycle seen from outside: go on from its own component
+            while p >= 0 and is_outer[p] == 1 and guard <= n_comp:
+                p = parent[cycle_comp[p]]
+                guard += 1
+            if guard > n_comp:
+                return 2, 0, left
+            face[k] = 0 if p < 0 else face[p]
+    for h in range(nh):
+        left[h] = face[cycle[h]]
+    return 0, n_faces, left

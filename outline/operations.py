@@ -1,0 +1,52 @@
+"""The operations as free functions: each builds one planar map and asks it one question."""
+
+from collections.abc import Iterable
+
+from .path import Path
+from .planarmap import PlanarMap
+
+__all__ = ["union", "subtract", "intersect", "exclude", "divide"]
+
+
+def union(paths: Iterable[Path]) -> Path:
+    """Return the region that any of `paths` holds.
+
+    >>> square = Path.from_svg("M0 0H2V2H0Z")
+    >>> union([square, square.transform((1, 0, 0, 1, 2, 0))]).to_svg()
+    'M0 0H4V2H0Z'
+    >>> union([]).is_empty
+    True
+    """
+    return PlanarMap(paths).union()
+
+
+def subtract(base: Path, cutters: Iterable[Path]) -> Path:
+    """Return the region of `base` that none of `cutters` holds.
+
+    >>> square = Path.from_svg("M0 0H2V2H0Z")
+    >>> subtract(square, [square]).is_empty
+    True
+    """
+    return PlanarMap([base, *cutters]).subtract()
+
+
+def intersect(paths: Iterable[Path]) -> Path:
+    """Return the region that all of `paths` hold; empty where they only touch."""
+    return PlanarMap(paths).intersect()
+
+
+def exclude(paths: Iterable[Path]) -> Path:
+    """Return the region that an odd number of `paths` holds."""
+    return PlanarMap(paths).exclude()
+
+
+def divide(paths: Iterable[Path], cutters: Iterable[Path] = ()) -> list[Path]:
+    """Return every piece that the borders of `paths` and the lines of `cutters` cut the union into.
+
+    Cutters may be open; what of them reaches into a piece without crossing it cuts nothing.
+
+    >>> bar = Path.from_svg("M0 0H9V1H0Z")
+    >>> [round(p.area, 9) for p in divide([bar], [Path.from_svg("M3 -1V2")])]
+    [3.0, 6.0]
+    """
+    return PlanarMap(paths, cutters).divide()

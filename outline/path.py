@@ -1,0 +1,255 @@
+"""The path: an immutable value of lines and cubics."""
+
+from collections.abc import Iterator
+from typing import Any
+
+import numpy as np
+
+from . import svgpath
+from .bezier import signed_area
+from .builder import Builder
+from .errors import PathError
+from .matrix import Matrix
+from .strands import cut_strands
+from .tolerance import MAX_COORDINATE, MAX_CURVES
+
+__all__ = ["Path", "FILL_RULES"]
+
+FILL_RULES = ("nonzero", "evenodd")
+
+
+class Path:
+    """Subpaths of lines and cubics with a fill rule, in sheet units.
+
+    Two paths are equal where all their numbers and their fill rules are.
+
+    >>> square = Path.from_svg("M0 0H10V10H0Z")
+    >>> square.area, square.bounds, square.node_count
+    (100.0, (0.0, 0.0, 10.0, 10.0), 4)
+    >>> Path().area
+    0.0
+    """
+
+    __slots__ = ("_closed", "_ctrl", "_kind", "_simple", "_starts", "_strands", "fill_rule")
+
+    def __init__(
+        self,
+        ctrl: np.ndarray | None = None,
+        kind: np.ndarray | None = None,
+        starts: np.ndarray | None = None,
+        closed: np.ndarray | None = None,
+        *,
+        fill_rule: str = "nonzero",
+        simple: bool = False,
+    ):
+        """Take over arrays as `Builder.arrays` gives them; `simple` promises loops that do not cross.
+
+        Raises PathError for a fill rule other than nonzero or evenodd, for coordinates
+        that are not finite or larger than 1e15, and for more than 200,000 curves.
+        """
+        if fill_rule not in FILL_RULES:
+            raise PathError(f"{fill_rule!r} is no fill rule: use nonzero or evenodd")
+        if ctrl is None or kind is None or starts is None or closed is None:
+            ctrl, kind, starts, closed = Builder().arrays()
+        if not simple:
+            if len(ctrl) > MAX_CURVES:
+                raise PathError(f"a path may have {MAX_CURVES} curves at most; this one has {len(ctrl)}")
+            if not (np.abs(ctrl) <= MAX_COORDINATE).all():
+                raise PathError(f"every coordinate must be a number up to {MAX_COORDINATE:g}")
+        self._ctrl, self._kind, self._starts, self._closed = ctrl, kind, starts, closed
+        self.fill_rule = fill_rule
+        self._simple = simple
+        self._strands: Any = None
+
+    @classmethod
+    def from_svg(cls, d: str, fill_rule: str = "nonzero") -> "Path":
+        """Read SVG path data. Raises PathError with the position of a mistake.
+
+        >>> Path.from_svg("M0 0 L10 x")
+        Traceback (most recent call last):
+            ...
+        outline.errors.PathError: a number is wanted here, not 'x' (at character 9)
+        """
+        return cls(*svgpath.read(d).arrays(), fill_rule=fill_rule)
+
+    @classmethod
+    def from_points(cls, points: Any, *, closed: bool = True, fill_rule: str = "nonzero") -> "Path":
+        """Return the polygon, or the open line, through `points` (x, y)."""
+        out = Builder()
+        for i, (x, y) in enumerate(points):
+            if i:
+                out.line(float(x), float(y))
+            else:
+                out.move(float(x), float(y))
+        if closed:
+            out.close()
+        return cls(*out.arrays(), fill_rule=fill_rule)
+
+    # -- what it is made of
+
+    @property
+    def arrays(self) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+        """Controls (n, 8), kinds (n; 0 line, 1 cubic), subpath starts (m + 1), closed flags (m): read them only."""
+        return self._ctrl, self._kind, self._starts, self._closed
+
+    @property
+    def subpaths(self) -> Iterator["Path"]:
+        """Each subpath as a path of its own."""
+        for k in range(len(self._closed)):
+            a, b = self._starts[k], self._starts[k + 1]
+            yield Path(
+                self._ctrl[a:b].copy(),
+                self._kind[a:b].copy(),
+                np.array([0, b - a], np.int32),
+                self._closed[k : k + 1].copy(),
+                fill_rule=self.fill_rule,
+                simple=self._simple,
+            )
+
+    @property
+    def is_empty(self) -> bool:
+        """Whether there is no curve at all."""
+        return len(self._ctrl) == 0
+
+    @property
+    def is_closed(self) -> bool:
+        """Whether every subpath is closed."""
+        return bool(self._closed.all())
+
+    @property
+    def node_count(self) -> int:
+        """Number of nodes: one per curve, one more for each open subpath."""
+        return len(self._ctrl) + int((~self._closed).sum())
+
+    # -- measures
+
+    @property
+    def area(self) -> float:
+        """The area that is filled under the fill rule (square sheet units)."""
+        if not self._simple and not self.is_empty:
+            from .operations import union
+
+            return union([self]).area
+        total = 0.0
+        for k in range(len(self._ctrl)):
+            total += signed_area(self._ctrl, k)
+        return abs(float(total))
+
+    def _monotone(self) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+        if self._strands is None:
+            self._strands = cut_strands(self._ctrl, self._kind)
+        strands: tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray] = self._strands
+        return strands
+
+    @property
+    def bounds(self) -> tuple[float, float, float, float] | None:
+        """The exact box (x0, y0, x1, y1), or None for an empty path."""
+        if self.is_empty:
+            return None
+        ends = self._monotone()[0][:, [0, 1, 6, 7]].reshape(-1, 2)
+        (x0, y0), (x1, y1) = ends.min(axis=0), ends.max(axis=0)
+        return float(x0), float(y0), float(x1), float(y1)
+
+    def contains(self, point: tuple[float, float]) -> bool:
+        """Tell whether `point` (x, y) lies in the filled region; open subpaths count as closed."""
+        from .faces import x_at
+        from .planarmap import closed_curves
+
+        x, y = point
+        ctrl, kind = closed_curves(self)
+        if not len(ctrl):
+            return False
+        strands = cut_strands(ctrl, kind)[0]
+        winding = 0
+        for i in range(len(strands)):
+            ya, yb = strands[i, 1], strands[i, 7]
+            if ya == yb or min(ya, yb) > y or max(ya, yb) <= y:
+                continue
+            if min(strands[i, 0], strands[i, 6]) > x:
+                continue
+            if x_at(strands, i, float(y)) <= x:
+                winding += 1 if yb > ya else -1
+        return winding != 0 if self.fill_rule == "nonzero" else winding % 2 == 1
+
+    # -- new paths from it
+
+    def transform(self, matrix: Matrix | tuple[float, float, float, float, float, float]) -> "Path":
+        """Return the image under an affine map (a, b, c, d, e, f), in SVG's order."""
+        m = matrix if isinstance(matrix, Matrix) else Matrix(*matrix)
+        ctrl = np.empty_like(self._ctrl)
+        xs, ys = self._ctrl[:, 0::2], self._ctrl[:, 1::2]
+        ctrl[:, 0::2] = m.a * xs + m.c * ys + m.e
+        ctrl[:, 1::2] = m.b * xs + m.d * ys + m.f
+        out = Path(ctrl, self._kind.copy(), self._starts.copy(), self._closed.copy(), fill_rule=self.fill_rule)
+        out._simple = self._simple
+        return out
+
+    def with_fill_rule(self, fill_rule: str) -> "Path":
+        """Return the same curves under the other rule."""
+        return Path(*self.arrays, fill_rule=fill_rule, simple=self._simple)
+
+    @staticmethod
+    def gather(paths: "list[Path]", fill_rule: str = "nonzero") -> "Path":
+        """Return one path of all subpaths of `paths`, in order."""
+        if not paths:
+            return Path(fill_rule=fill_rule)
+        shift = np.cumsum([0] + [len(p._ctrl) for p in paths])
+        starts = [p._starts[:-1] + s for p, s in zip(paths, shift, strict=False)]
+        return Path(
+            np.concatenate([p._ctrl for p in paths]),
+            np.concatenate([p._kind for p in paths]),
+            np.concatenate([*starts, shift[-1:]]).astype(np.int32),
+            np.concatenate([p._closed for p in paths]),
+            fill_rule=fill_rule,
+        )
+
+    def to_svg(self, digits: int | None = None) -> str:
+        """Return SVG path data; exact by default, or rounded to `digits` decimals.
+
+        >>> Path.from_svg("m0 0 10 0 0 10z").to_svg()
+        'M0 0H10V10Z'
+        """
+        n = svgpath.number
+        parts = []
+        rows = self._ctrl.tolist()
+        kinds = self._kind.tolist()
+        for k, closed in enumerate(self._closed.tolist()):
+            a, b = int(self._starts[k]), int(self._starts[k + 1])
+            parts.append(f"M{n(rows[a][0], digits)} {n(rows[a][1], digits)}")
+            for i in range(a, b):
+                x0, y0, x1, y1, x2, y2, x, y = rows[i]
+                if kinds[i] == 0:
+                    if closed and i == b - 1 and x == rows[a][0] and y == rows[a][1]:
+                        continue
+                    if y == y0 and x != x0:
+                        parts.append(f"H{n(x, digits)}")
+                    elif x == x0 and y != y0:
+                        parts.append(f"V{n(y, digits)}")
+                    else:
+                        parts.append(f"L{n(x, digits)} {n(y, digits)}")
+                else:
+                    parts.append("C" + " ".join(n(v, digits) for v in (x1, y1, x2, y2, x, y)))
+            if closed:
+                parts.append("Z")
+        return "".join(parts)
+
+    # -- as a value
+
+    def _key(self) -> tuple[bytes, bytes, bytes, bytes, str]:
+        return (
+            self._ctrl.tobytes(),
+            self._kind.tobytes(),
+            self._starts.tobytes(),
+            self._closed.tobytes(),
+            self.fill_rule,
+        )
+
+    def __eq__(self, other: object) -> bool:
+        return self._key() == other._key() if isinstance(other, Path) else NotImplemented
+
+    def __hash__(self) -> int:
+        return hash(self._key())
+
+    def __repr__(self) -> str:
+        d = self.to_svg(4)
+        return f"Path.from_svg({d if len(d) < 80 else d[:77] + '...'!r}, {self.fill_rule!r})"

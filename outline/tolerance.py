@@ -1,0 +1,30 @@
+"""The one tolerance of the planar map, and how it may grow."""
+
+from typing import Final
+
+__all__ = ["RELATIVE", "FLOAT_NOISE", "GROWTH", "TRIES", "MAX_CURVES", "MAX_COORDINATE", "for_box"]
+
+RELATIVE: Final = 1e-9
+"""Tolerance as a share of the input's extent: far above float noise, far below sight."""
+
+FLOAT_NOISE: Final = 1e-13
+"""Least tolerance as a share of the largest coordinate, for small shapes far from the origin."""
+
+GROWTH: Final = 16.0
+"""Each further try multiplies the tolerance by this."""
+
+TRIES: Final = 5
+"""How often a map is tried before `MapError`."""
+
+MAX_CURVES: Final = 200_000
+"""Most curves that one path may have."""
+
+MAX_COORDINATE: Final = 1e15
+"""Largest coordinate that a path may have."""
+
+
+def for_box(x0: float, y0: float, x1: float, y1: float) -> float:
+    """Return the tolerance for input whose control points lie in this box (sheet units), never zero."""
+    extent = max(x1 - x0, y1 - y0)
+    largest = max(abs(x0), abs(y0), abs(x1), abs(y1))
+    return max(RELATIVE * extent, FLOAT_NOISE * largest, 1e-300)

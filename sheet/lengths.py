@@ -1,0 +1,143 @@
+"""Numbers as people type them: arithmetic, units and per cent.
+
+    sum     = term (("+" | "-") term)*
+    term    = factor (("*" | "/" | "x") factor)*
+    factor  = ("-" | "+") factor | number unit? | "(" sum ")" unit?
+
+A number without a unit is in the field's own unit. All lengths become sheet units: px
+at the sheet's resolution. A point is 1/72 inch and an inch is 25.4 mm exactly
+(international yard and pound agreement, 1959).
+"""
+
+import math
+import re
+
+from .errors import SheetError
+
+__all__ = ["UNITS", "parse", "parse_length", "show_length", "px_per"]
+
+UNITS = ("px", "mm", "cm", "in", "pt")
+
+_TOKEN = re.compile(r"\s*(?:(\d+(?:[.,]\d*)?|[.,]\d+)|(px|mm|cm|in|pt|%|°|deg)|(.))", re.IGNORECASE)
+_LARGEST = 1e9
+
+
+def px_per(unit: str, resolution: float) -> float:
+    """Return how many px one `unit` is at `resolution` px per inch."""
+    per_inch = {"px": resolution, "mm": 25.4, "cm": 2.54, "in": 1.0, "pt": 72.0}
+    if unit not in per_inch:
+        raise SheetError(f"“{unit}” is no unit.", f"Use {', '.join(UNITS)}.", "unit")
+    return resolution / per_inch[unit]
+
+
+class _Parser:
+    def __init__(self, text: str, field: str, factors: dict[str, float], whole: float | None):
+        self.text, self.field, self.factors, self.whole = text, field, factors, whole
+        self.tokens = [m.groups() for m in _TOKEN.finditer(text.strip()) if any(m.groups())]
+        self.at = 0
+        self.depth = 0
+
+    def fail(self, why: str) -> SheetError:
+        return SheetError(
+            f"“{self.text.strip()[:40]}” {why}", "Type a number, like 12, 2000/3 or 12mm + 3.", self.field
+        )
+
+    def sign(self, wanted: str) -> str:
+        if self.at < len(self.tokens):
+            mark = self.tokens[self.at][2]
+            if mark and mark.lower() in wanted:
+                self.at += 1
+                return str(mark.lower())
+        return ""
+
+    def sum(self) -> float:
+        value = self.term()
+        while mark := self.sign("+-−"):
+            other = self.term()
+            value = value + other if mark == "+" else value - other
+        return value
+
+    def term(self) -> float:
+        value = self.factor()
+        while mark := self.sign("*/x×÷"):
+            other = self.factor(plain=True)
+            if mark in "/÷":
+                if other == 0:
+                    raise self.fail("divides by zero.")
+                value /= other
+            else:
+                value *= other
+        return value
+
+    def factor(self, plain: bool = False) -> float:
+        self.depth += 1
+        if self.depth > 60:
+            raise self.fail("is nested too deep.")
+        try:
+            if mark := self.sign("+-−"):
+                value = self.factor(plain)
+                return value if mark == "+" else -value
+            if self.sign("("):
+                value = self.sum()
+                if not self.sign(")"):
+                    raise self.fail("has a bracket that is not closed.")
+                return value
+            if self.at >= len(self.tokens) or not self.tokens[self.at][0]:
+                raise self.fail("is not a number." if self.tokens else "is empty.")
+            value = float(self.tokens[self.at][0].replace(",", "."))
+            self.at += 1
+            unit = self.tokens[self.at][1].lower() if self.at < len(self.tokens) and self.tokens[self.at][1] else ""
+            if unit:
+                self.at += 1
+                if unit == "%":
+                    if self.whole is None:
+                        raise self.fail("has a per cent sign, and there is nothing it could be a part of.")
+                    return value * self.whole / 100
+                if unit not in self.factors:
+                    raise self.fail(f"has the unit {unit}, which does not fit here.")
+                return value * self.factors[unit]
+            return value if plain else value * self.factors[""]
+        finally:
+            self.depth -= 1
+
+
+def parse(text: str | float, field: str, *, factors: dict[str, float] | None = None, whole: float | None = None) -> float:
+    """Return the value of arithmetic `text`; `factors` maps units ("" for none) to their size.
+
+    Raises SheetError naming `field` for anything but a finite number up to 1e9.
+    """
+    if isinstance(text, bool) or not isinstance(text, str | int | float):
+        raise SheetError(f"The {field} must be a number.", "Type a number, like 12 or 2000/3.", field)
+    if not isinstance(text, str):
+        text = repr(text)
+        if "e" in text and "n" not in text:
+            text = f"{float(text):.12f}"
+    if len(text) > 200:
+        raise SheetError(f"The {field} is too long to be a number.", "Type a number, like 12 or 2000/3.", field)
+    p = _Parser(text, field, {"": 1.0, **(factors or {})}, whole)
+    if not p.tokens:
+        raise SheetError(f"The {field} is empty.", "Type a number, like 12 or 2000/3.", field)
+    value = p.sum()
+    if p.at < len(p.tokens):
+        raise p.fail("is not a number.")
+    if not math.isfinite(value) or abs(value) > _LARGEST:
+        raise SheetError(f"The {field} is too large.", "Use a number up to 1,000,000,000.", field)
+    return value
+
+
+def parse_length(text: str | float, field: str, *, unit: str, resolution: float, whole: float | None = None) -> float:
+    """Return a length in px; a bare number counts in `unit`, and per cent are of `whole` (px).
+
+    >>> parse_length("25.4mm + 1in", "width", unit="px", resolution=300)
+    600.0
+    >>> round(parse_length("2000/3", "width", unit="px", resolution=300), 3)
+    666.667
+    """
+    factors = {u: px_per(u, resolution) for u in UNITS}
+    return parse(text, field, factors={**factors, "": factors[unit]}, whole=whole)
+
+
+def show_length(px: float, unit: str, resolution: float, digits: int = 3) -> str:
+    """Return a length as text in `unit`, without trailing zeros."""
+    text = f"{px / px_per(unit, resolution):.{digits}f}".rstrip("0").rstrip(".")
+    return "0" if text in ("-0", "") else text

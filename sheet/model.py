@@ -1,0 +1,147 @@
+"""The document: immutable typed values.
+
+Lengths are in sheet units: px at the sheet's resolution, y growing downwards. Every
+item lies in sheet coordinates, members of a cut list and photos in a frame too, so
+nothing needs converting when it moves in or out.
+"""
+
+from typing import Final, TypeAlias
+
+import msgspec
+from outline import Matrix
+
+__all__ = [
+    "SCHEMA",
+    "OPERATIONS",
+    "Paint",
+    "Rectangle",
+    "Ellipse",
+    "Plain",
+    "CutList",
+    "Step",
+    "Shape",
+    "Photo",
+    "Piece",
+    "Item",
+    "Sheet",
+    "Numbers",
+]
+
+SCHEMA: Final = 1
+"""Version of the stored form; `store` upgrades from every earlier one."""
+
+OPERATIONS: Final = ("union", "subtract", "intersect", "exclude")
+"""What a step of a cut list can do. Divide makes several pieces, so it is no step."""
+
+Numbers: TypeAlias = tuple[float, float, float, float, float, float]
+
+
+class Paint(msgspec.Struct, frozen=True):
+    """Fill and stroke as #rrggbb or None, stroke width in sheet units, opacity 0 to 1."""
+
+    fill: str | None = "#c9bda4"
+    stroke: str | None = "#22302f"
+    stroke_width: float = 2.0
+    opacity: float = 1.0
+
+
+class Rectangle(msgspec.Struct, frozen=True, tag="rectangle"):
+    """A rectangle from its own origin; radii from top left clockwise."""
+
+    width: float
+    height: float
+    radii: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 0.0)
+
+
+class Ellipse(msgspec.Struct, frozen=True, tag="ellipse"):
+    """An ellipse in the box from its own origin."""
+
+    width: float
+    height: float
+
+
+class Plain(msgspec.Struct, frozen=True, tag="plain"):
+    """A path as SVG path data."""
+
+    d: str
+    fill_rule: str = "nonzero"
+
+
+class Step(msgspec.Struct, frozen=True):
+    """One step of a cut list: what is done with which member, and whether it is switched on."""
+
+    operation: str
+    member: "Piece"
+    on: bool = True
+
+
+class CutList(msgspec.Struct, frozen=True, tag="cuts"):
+    """An outline made of a first piece and the steps after it."""
+
+    base: "Piece"
+    steps: tuple[Step, ...]
+
+
+Shape: TypeAlias = Rectangle | Ellipse | Plain | CutList
+
+
+class Photo(msgspec.Struct, frozen=True, tag="photo"):
+    """A placed picture. `file` is the SHA-256 of its bytes; `matrix` takes its px to the sheet."""
+
+    id: str
+    name: str
+    file: str
+    width: int
+    height: int
+    matrix: Numbers = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
+    opacity: float = 1.0
+
+    @property
+    def placing(self) -> Matrix:
+        """The matrix as a map."""
+        return Matrix(*self.matrix)
+
+
+class Piece(msgspec.Struct, frozen=True, tag="piece"):
+    """Anything drawn. With photos inside it is a frame; with a cut list it is an outline.
+
+    `matrix` takes the shape's own coordinates to the sheet; for a cut list it stays the
+    identity, since its members carry their own.
+    """
+
+    id: str
+    name: str
+    shape: Shape
+    matrix: Numbers = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
+    paint: Paint = Paint()
+    photos: tuple[Photo, ...] = ()
+
+    @property
+    def placing(self) -> Matrix:
+        """The matrix as a map."""
+        return Matrix(*self.matrix)
+
+    @property
+    def kind(self) -> str:
+        """The word for it: frame, outline or piece."""
+        if self.photos:
+            return "frame"
+        return "outline" if isinstance(self.shape, CutList) else "piece"
+
+
+Item: TypeAlias = Piece | Photo
+
+
+class Sheet(msgspec.Struct, frozen=True):
+    """The surface and what lies on it, lowest first."""
+
+    width: float
+    height: float
+    unit: str = "px"
+    resolution: float = 300.0
+    bleed: float = 0.0
+    margin: float = 0.0
+    backdrop: str | None = None
+    items: tuple[Item, ...] = ()
+    next_id: int = 1
+    schema: int = SCHEMA
