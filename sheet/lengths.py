@@ -11,6 +11,7 @@ at the sheet's resolution. A point is 1/72 inch and an inch is 25.4 mm exactly
 
 import math
 import re
+from typing import TypeAlias
 
 from .errors import SheetError
 
@@ -20,6 +21,9 @@ UNITS = ("px", "mm", "cm", "in", "pt")
 
 _TOKEN = re.compile(r"\s*(?:(\d+(?:[.,]\d*)?|[.,]\d+)|(px|mm|cm|in|pt|%|°|deg)|(.))", re.IGNORECASE)
 _LARGEST = 1e9
+
+Quantity: TypeAlias = tuple[float, float | None]
+"""A number and the size of its unit, None where it has none yet."""
 
 
 def px_per(unit: str, resolution: float) -> float:
@@ -50,58 +54,72 @@ class _Parser:
                 return str(mark.lower())
         return ""
 
-    def sum(self) -> float:
-        value = self.term()
-        while mark := self.sign("+-−"):
-            other = self.term()
-            value = value + other if mark == "+" else value - other
-        return value
+    def whole_sum(self) -> float:
+        """Return the value of all of it; what has no unit counts in the field's own."""
+        value, unit = self.sum()
+        return value * (self.factors[""] if unit is None else unit)
 
-    def term(self) -> float:
-        value = self.factor()
+    def sum(self) -> Quantity:
+        value, unit = self.term()
+        while mark := self.sign("+-−"):
+            other, its = self.term()
+            if unit is not None or its is not None:
+                own = self.factors[""]
+                value, unit = value * (own if unit is None else unit), 1.0
+                other *= own if its is None else its
+            value = value + other if mark == "+" else value - other
+        return value, unit
+
+    def term(self) -> Quantity:
+        value, unit = self.factor()
         while mark := self.sign("*/x×÷"):
-            other = self.factor(plain=True)
+            other, its = self.factor()
+            if unit is not None and its is not None:
+                raise self.fail("multiplies or divides two lengths.")
             if mark in "/÷":
                 if other == 0:
                     raise self.fail("divides by zero.")
                 value /= other
             else:
                 value *= other
-        return value
+            unit = its if unit is None else unit
+        return value, unit
 
-    def factor(self, plain: bool = False) -> float:
+    def factor(self) -> Quantity:
         self.depth += 1
         if self.depth > 60:
             raise self.fail("is nested too deep.")
         try:
             if mark := self.sign("+-−"):
-                value = self.factor(plain)
-                return value if mark == "+" else -value
+                value, unit = self.factor()
+                return (value if mark == "+" else -value), unit
             if self.sign("("):
-                value = self.sum()
+                inner = self.sum()
                 if not self.sign(")"):
                     raise self.fail("has a bracket that is not closed.")
-                return value
+                return inner
             if self.at >= len(self.tokens) or not self.tokens[self.at][0]:
                 raise self.fail("is not a number." if self.tokens else "is empty.")
             value = float(self.tokens[self.at][0].replace(",", "."))
             self.at += 1
-            unit = self.tokens[self.at][1].lower() if self.at < len(self.tokens) and self.tokens[self.at][1] else ""
-            if unit:
-                self.at += 1
-                if unit == "%":
-                    if self.whole is None:
-                        raise self.fail("has a per cent sign, and there is nothing it could be a part of.")
-                    return value * self.whole / 100
-                if unit not in self.factors:
-                    raise self.fail(f"has the unit {unit}, which does not fit here.")
-                return value * self.factors[unit]
-            return value if plain else value * self.factors[""]
+            word = (self.tokens[self.at][1] or "").lower() if self.at < len(self.tokens) else ""
+            if not word:
+                return value, None
+            self.at += 1
+            if word == "%":
+                if self.whole is None:
+                    raise self.fail("has a per cent sign, and there is nothing it could be a part of.")
+                return value * self.whole / 100, 1.0
+            if word not in self.factors:
+                raise self.fail(f"has the unit {word}, which does not fit here.")
+            return value, self.factors[word]
         finally:
             self.depth -= 1
 
 
-def parse(text: str | float, field: str, *, factors: dict[str, float] | None = None, whole: float | None = None) -> float:
+def parse(
+    text: str | float, field: str, *, factors: dict[str, float] | None = None, whole: float | None = None
+) -> float:
     """Return the value of arithmetic `text`; `factors` maps units ("" for none) to their size.
 
     Raises SheetError naming `field` for anything but a finite number up to 1e9.
@@ -114,10 +132,11 @@ def parse(text: str | float, field: str, *, factors: dict[str, float] | None = N
             text = f"{float(text):.12f}"
     if len(text) > 200:
         raise SheetError(f"The {field} is too long to be a number.", "Type a number, like 12 or 2000/3.", field)
-    p = _Parser(text, field, {"": 1.0, **(factors or {})}, whole)
+    known = {"": 1.0, **(factors or {})}
+    p = _Parser(text, field, known, whole)
     if not p.tokens:
         raise SheetError(f"The {field} is empty.", "Type a number, like 12 or 2000/3.", field)
-    value = p.sum()
+    value = p.whole_sum()
     if p.at < len(p.tokens):
         raise p.fail("is not a number.")
     if not math.isfinite(value) or abs(value) > _LARGEST:
@@ -131,6 +150,8 @@ def parse_length(text: str | float, field: str, *, unit: str, resolution: float,
     >>> parse_length("25.4mm + 1in", "width", unit="px", resolution=300)
     600.0
     >>> round(parse_length("2000/3", "width", unit="px", resolution=300), 3)
+    666.667
+    >>> round(parse_length("2000/3 px", "width", unit="mm", resolution=300), 3)
     666.667
     """
     factors = {u: px_per(u, resolution) for u in UNITS}

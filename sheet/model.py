@@ -8,6 +8,7 @@ nothing needs converting when it moves in or out.
 from typing import Final, TypeAlias
 
 import msgspec
+
 from outline import Matrix
 
 __all__ = [

@@ -51,14 +51,20 @@ def check_color(text: str | None, field: str) -> str | None:
 
 
 def new_sheet(
-    width: str | float, height: str | float, unit: str = "px", resolution: str | float = 300, backdrop: str | None = None
+    width: str | float,
+    height: str | float,
+    unit: str = "px",
+    resolution: str | float = 300,
+    backdrop: str | None = None,
 ) -> Sheet:
     """Return an empty sheet. Raises SheetError naming the field that is wrong."""
     if unit not in UNITS:
         raise SheetError(f"“{unit[:20]}” is no unit.", f"Use {', '.join(UNITS)}.", "unit")
     ppi = parse(resolution, "resolution")
     if not 1 <= ppi <= 10_000:
-        raise SheetError("The resolution must be from 1 to 10,000 px per inch.", "300 suits print in the hand.", "resolution")
+        raise SheetError(
+            "The resolution must be from 1 to 10,000 px per inch.", "300 suits print in the hand.", "resolution"
+        )
     sides = []
     for field, text in (("width", width), ("height", height)):
         px = parse_length(text, field, unit=unit, resolution=ppi)

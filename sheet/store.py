@@ -38,9 +38,7 @@ def load(data: bytes) -> Sheet:
         if version == SCHEMA:
             return _decoder.decode(text)
         if version > SCHEMA:
-            raise SheetError(
-                f"This project was saved by a newer Gouge (schema {version}).", "Update Gouge to open it."
-            )
+            raise SheetError(f"This project was saved by a newer Gouge (schema {version}).", "Update Gouge to open it.")
         document = msgspec.json.decode(text)
         while version < SCHEMA:
             document = UPGRADES[version](document)

@@ -1,0 +1,205 @@
+"""Commands that move, measure, paint, name and order what is there."""
+
+from typing import Any
+
+from msgspec.structs import replace
+
+from outline import Matrix
+
+from .. import geometry, placing
+from ..errors import SheetError
+from ..lengths import parse, parse_length
+from ..model import Item, Numbers, Paint, Photo, Sheet
+from ..sizes import check_color
+from ..tree import change, find, in_stack_order, take_out
+from .base import Command, Outcome, checked, names, register, some
+
+
+@register
+class Transform(Command, frozen=True):
+    """Map items by an affine matrix.
+
+    `part` says what of a frame goes along: "both", or the "outline" alone, which
+    leaves its photos where they lie. Photos keep their proportions whatever the matrix.
+    """
+
+    command = "transform"
+    ids: list[str]
+    matrix: Numbers
+    part: str = "both"
+    verb: str = "move"
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = some(sheet, self.ids, self.verb)
+        try:
+            m = Matrix(*self.matrix)
+        except ValueError:
+            raise SheetError("That is no move: its numbers are not finite.", "Try again.") from None
+        if abs(m.determinant) < 1e-12:
+            raise SheetError("That would flatten it to nothing.", "Make it a little larger.")
+        if self.part not in ("both", "outline"):
+            raise SheetError(f"“{self.part[:30]}” is no part of a frame.", "Use both or outline.", "part")
+        sheet = change(sheet, self.ids, lambda item: placing.moved(item, m, self.part))
+        for item in (find(sheet, c.id) for c in chosen):
+            x0, y0, x1, y1 = geometry.box_of(item)
+            if max(abs(x0), abs(y0), abs(x1), abs(y1)) > 1e7:
+                raise SheetError("That lies too far off the sheet.", "Bring it nearer.")
+        verb = self.verb if self.verb in ("move", "resize", "turn", "nudge", "flip") else "move"
+        return Outcome(sheet, f"{verb} {names(chosen)}", tuple(self.ids))
+
+
+@register
+class Measure(Command, frozen=True):
+    """Set one number of what is chosen: x, y, width, height (lengths) or angle (degrees)."""
+
+    command = "measure"
+    ids: list[str]
+    field: str
+    value: str
+    keep_proportion: bool = False
+    part: str = "both"
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = some(sheet, self.ids, "measure")
+        box = geometry.join_boxes([geometry.box_of(i) for i in chosen])
+        x0, y0, x1, y1 = box
+        sizes = {"x": sheet.width, "y": sheet.height, "width": x1 - x0, "height": y1 - y0}
+        if self.field == "angle":
+            degrees = parse(self.value.replace("°", ""), "angle")
+            now = placing.angle_of(chosen)
+            centre = ((x0 + x1) / 2, (y0 + y1) / 2)
+            m = Matrix.turn(degrees - now, centre)
+        elif self.field in sizes:
+            value = parse_length(
+                self.value, self.field, unit=sheet.unit, resolution=sheet.resolution, whole=sizes[self.field]
+            )
+            if self.field == "x":
+                m = Matrix.move(value - x0, 0)
+            elif self.field == "y":
+                m = Matrix.move(0, value - y0)
+            else:
+                if value <= 0:
+                    raise SheetError(f"The {self.field} must be greater than 0.", "Type a larger number.", self.field)
+                m = placing.sized(chosen, box, self.field, value, self.keep_proportion)
+        else:
+            raise SheetError(f"“{self.field[:30]}” is no measure.", "Use x, y, width, height or angle.", "field")
+        outcome = Transform(self.ids, m.numbers(), self.part).run(sheet)
+        return replace(outcome, label=f"set {self.field} of {names(chosen)}")
+
+
+@register
+class SetPaint(Command, frozen=True):
+    """Set one of fill, stroke, stroke_width (a length) or opacity (per cent) of what is chosen."""
+
+    command = "paint"
+    ids: list[str]
+    field: str
+    value: str
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = some(sheet, self.ids, "paint")
+        value: Any
+        if self.field in ("fill", "stroke"):
+            value = check_color(self.value, self.field)
+        elif self.field == "stroke_width":
+            value = parse_length(self.value, "stroke width", unit=sheet.unit, resolution=sheet.resolution)
+        elif self.field == "opacity":
+            # a bare number is meant in per cent
+            text = self.value.replace("%", "").strip()
+            value = parse(text, "opacity") / 100
+        else:
+            raise SheetError(f"“{self.field[:30]}” is no paint.", "Use fill, stroke, stroke_width or opacity.")
+        checked(Paint(**({self.field: value} if self.field in ("stroke_width", "opacity") else {})))
+        if self.field != "opacity" and all(isinstance(i, Photo) for i in chosen):
+            raise SheetError(
+                f"A photo has no {self.field.replace('_', ' ')}.",
+                "Put it in an outline, and give that one a border.",
+                self.field,
+            )
+
+        def painted(item: Item) -> Item:
+            if isinstance(item, Photo):
+                return replace(item, opacity=value) if self.field == "opacity" else item
+            return replace(item, paint=replace(item.paint, **{self.field: value}))
+
+        words = self.field.replace("_", " ")
+        return Outcome(change(sheet, self.ids, painted), f"set {words} of {names(chosen)}", tuple(self.ids))
+
+
+@register
+class Rename(Command, frozen=True):
+    """Give one item another name."""
+
+    command = "rename"
+    id: str
+    name: str
+
+    def run(self, sheet: Sheet) -> Outcome:
+        name = " ".join(self.name.split())[:80]
+        if not name:
+            raise SheetError("A name needs at least one letter.", "Type a name.", "name")
+        old = find(sheet, self.id)
+        return Outcome(change(sheet, [self.id], lambda i: replace(i, name=name)), f"rename {old.name}", (self.id,))
+
+
+@register
+class Restack(Command, frozen=True):
+    """Move what is chosen to the "top" or "bottom" of the stack, one "up" or "down", or "over" or "under" another."""
+
+    command = "restack"
+    ids: list[str]
+    to: str
+    other: str = ""
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = in_stack_order(sheet, self.ids)
+        if not chosen:
+            raise SheetError("Nothing is chosen to reorder.", "Click a piece or a photo first.", "ids")
+        wanted = {i.id for i in chosen}
+        order = list(sheet.items)
+        rest = [i for i in order if i.id not in wanted]
+        if self.to == "top":
+            order = rest + chosen
+        elif self.to == "bottom":
+            order = chosen + rest
+        elif self.to in ("up", "down"):
+            step = 1 if self.to == "up" else -1
+            indices = [k for k, i in enumerate(order) if i.id in wanted]
+            for k in reversed(indices) if step == 1 else indices:
+                if 0 <= k + step < len(order) and order[k + step].id not in wanted:
+                    order[k], order[k + step] = order[k + step], order[k]
+        elif self.to in ("over", "under"):
+            at = next((k for k, i in enumerate(rest) if i.id == self.other), None)
+            if at is None:
+                raise SheetError("The item to stack against is not on the sheet.", "Choose another place.", "other")
+            at += self.to == "over"
+            order = rest[:at] + chosen + rest[at:]
+        else:
+            raise SheetError(f"“{self.to[:30]}” is no place in the stack.", "Use top, bottom, up or down.", "to")
+        if [i.id for i in order] == [i.id for i in sheet.items]:
+            where = {"top": "on top", "up": "on top", "bottom": "lowest", "down": "lowest"}.get(self.to, "there")
+            raise SheetError(f"{names(chosen)} {'is' if len(chosen) == 1 else 'are'} already {where}.", "")
+        return Outcome(replace(sheet, items=tuple(order)), f"reorder {names(chosen)}", tuple(self.ids))
+
+
+@register
+class Remove(Command, frozen=True):
+    """Take items or framed photos off the sheet."""
+
+    command = "remove"
+    ids: list[str]
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = some(sheet, self.ids, "remove")
+        return Outcome(take_out(sheet, self.ids), f"remove {names(chosen)}")
+
+
+@register
+class Backdrop(Command, frozen=True):
+    """Set the colour under everything, or none."""
+
+    command = "backdrop"
+    value: str
+
+    def run(self, sheet: Sheet) -> Outcome:
+        return Outcome(replace(sheet, backdrop=check_color(self.value, "backdrop")), "set backdrop")
