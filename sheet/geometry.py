@@ -7,7 +7,7 @@ from outline import Matrix, Path
 
 from .model import CutList, Ellipse, Item, Numbers, Photo, Piece, Plain, Rectangle, Shape
 
-__all__ = ["Box", "outline_of", "local_frame", "photo_quad", "box_of", "join_boxes", "cut"]
+__all__ = ["Box", "outline_of", "local_frame", "photo_quad", "fill_shows", "box_of", "join_boxes", "cut"]
 
 Box = tuple[float, float, float, float]
 """x0, y0, x1, y1"""
@@ -67,6 +67,18 @@ def outline_of(piece: Piece) -> Path:
 def photo_quad(photo: Photo) -> Path:
     """Return the photo's four borders on the sheet."""
     return outline.rectangle(photo.width, photo.height).transform(photo.placing)
+
+
+def fill_shows(piece: Piece) -> bool:
+    """Tell whether any of the fill can be seen: not where one opaque photo covers the whole outline.
+
+    Drawing it all the same would leave a fringe of it along the clipped edge.
+    """
+    if piece.paint.fill is None:
+        return False
+    opaque = [p for p in piece.photos if p.opacity >= 1 and not p.alpha]
+    path = outline_of(piece)
+    return not any(outline.subtract(path, [photo_quad(p)]).is_empty for p in opaque)
 
 
 def box_of(item: Item) -> Box:

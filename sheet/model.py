@@ -87,7 +87,10 @@ Shape: TypeAlias = Rectangle | Ellipse | Plain | CutList
 
 
 class Photo(msgspec.Struct, frozen=True, tag="photo"):
-    """A placed picture. `file` is the SHA-256 of its bytes; `matrix` takes its px to the sheet."""
+    """A placed picture. `file` is the SHA-256 of its bytes; `matrix` takes its px to the sheet.
+
+    `alpha` tells that the file may be transparent in places.
+    """
 
     id: str
     name: str
@@ -96,6 +99,7 @@ class Photo(msgspec.Struct, frozen=True, tag="photo"):
     height: int
     matrix: Numbers = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
     opacity: float = 1.0
+    alpha: bool = False
 
     @property
     def placing(self) -> Matrix:

@@ -32,7 +32,7 @@ SIZES: Final = (
     Size("a5", "A5", 148, 210, "mm", 300),
     Size("letter", "Letter", 8.5, 11, "in", 300),
     Size("square", "Square 2000 px", 2000, 2000, "px", 300),
-    Size("cover", "Video cover 1280 × 720", 1280, 720, "px", 96),
+    Size("cover", "Video cover", 1280, 720, "px", 96),
     Size("10x15", "10 × 15 cm", 10, 15, "cm", 300),
 )
 

@@ -52,12 +52,13 @@ class Draw(Command, frozen=True):
 
 
 class NewPhoto(msgspec.Struct, frozen=True):
-    """A photo to place: the SHA-256 of its file, its name and its size in px."""
+    """A photo to place: the SHA-256 of its file, its name, its size in px, and whether it has transparency."""
 
     file: str
     name: str
     width: int
     height: int
+    alpha: bool = False
 
 
 @register
@@ -85,7 +86,18 @@ class Place(Command, frozen=True):
             scale = min(1.0, sheet.width / photo.width, sheet.height / photo.height)
             x = cx - scale * photo.width / 2 + k * step
             y = cy - scale * photo.height / 2 + k * step
-            items.append(Photo(new, photo.name, photo.file, photo.width, photo.height, (scale, 0.0, 0.0, scale, x, y)))
+            items.append(
+                Photo(
+                    new,
+                    photo.name,
+                    photo.file,
+                    photo.width,
+                    photo.height,
+                    (scale, 0.0, 0.0, scale, x, y),
+                    1.0,
+                    photo.alpha,
+                )
+            )
         # photos come in below the pieces: those are drawn over them
         lowest = next((k for k, i in enumerate(sheet.items) if isinstance(i, Piece)), len(sheet.items))
         merged = (*sheet.items[:lowest], *items, *sheet.items[lowest:])

@@ -1,0 +1,9 @@
+"""Gunicorn for `make serve`: address and workers from the environment."""
+
+import os
+
+bind = os.environ.get("GOUGE_BIND", "127.0.0.1:8000")
+workers = int(os.environ.get("GOUGE_WORKERS", "2"))
+threads = 4
+timeout = 120
+preload_app = True

@@ -1,0 +1,5 @@
+"""Every address of the app."""
+
+from django.urls import include, path
+
+urlpatterns = [path("", include("studio.urls"))]

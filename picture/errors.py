@@ -1,0 +1,12 @@
+"""What cannot be read or drawn, and the way out."""
+
+__all__ = ["PictureError"]
+
+
+class PictureError(Exception):
+    """A picture that cannot be read or made: `message` says why, `remedy` what to do."""
+
+    def __init__(self, message: str, remedy: str = ""):
+        super().__init__(f"{message} {remedy}".strip())
+        self.message = message
+        self.remedy = remedy

@@ -1,0 +1,177 @@
+"""Reading photos: upright by EXIF, in sRGB, at the size that is needed.
+
+EXIF 2.32 (tag 0x0112) tells how to turn a picture; ICC.1 profiles are honoured by
+LittleCMS through Pillow, relative colorimetric with black point compensation.
+"""
+
+import io
+import warnings
+from dataclasses import dataclass
+from functools import lru_cache
+from pathlib import Path as FilePath
+from typing import Any, BinaryIO, Final
+
+from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
+
+from .errors import PictureError
+
+__all__ = ["FORMATS", "MAX_PIXELS", "MAX_BYTES", "PREVIEW_SIDE", "PhotoInfo", "inspect", "open_upright", "preview"]
+
+FORMATS: Final = {"JPEG": "jpg", "PNG": "png", "WEBP": "webp", "TIFF": "tif", "MPO": "jpg"}
+MAX_PIXELS: Final = 200_000_000
+MAX_BYTES: Final = 100_000_000
+PREVIEW_SIDE: Final = 2048
+
+# our own limit comes with a message that says what to do
+Image.MAX_IMAGE_PIXELS = None
+
+_TURNED = (5, 6, 7, 8)
+
+
+@dataclass(frozen=True, slots=True)
+class PhotoInfo:
+    """What a photo's file says: size in px once upright, format, px per inch or None, and transparency."""
+
+    width: int
+    height: int
+    format: str
+    resolution: float | None
+    has_alpha: bool
+
+
+def _open(source: FilePath | BinaryIO, name: str) -> Image.Image:
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            image: Image.Image = Image.open(source, formats=list(FORMATS))
+    except UnidentifiedImageError:
+        raise PictureError(f"“{name}” is no picture that can be read.", "Use a JPEG, PNG, WebP or TIFF file.") from None
+    except (OSError, ValueError, SyntaxError, TypeError, MemoryError):
+        raise PictureError(f"“{name}” is damaged.", "Export it again as JPEG, PNG, WebP or TIFF.") from None
+    width, height = image.size
+    if width * height > MAX_PIXELS:
+        raise PictureError(
+            f"“{name}” has {width * height / 1e6:,.0f} megapixels; {MAX_PIXELS / 1e6:.0f} is the most.",
+            "Make it smaller and bring it in again.",
+        )
+    return image
+
+
+def _orientation(image: Image.Image) -> int:
+    try:
+        return int(image.getexif().get(0x0112, 1))
+    except Exception:  # a broken EXIF block is no reason to refuse a picture
+        return 1
+
+
+def _resolution(image: Image.Image) -> float | None:
+    try:
+        value = float(image.info.get("dpi", (0, 0))[0])
+    except (TypeError, ValueError, IndexError, ZeroDivisionError):
+        return None
+    return value if 1 < value < 100_000 else None
+
+
+def inspect(source: FilePath | BinaryIO, name: str, size: int) -> PhotoInfo:
+    """Return what the file of `size` bytes says, from its head alone. Raises PictureError."""
+    if size == 0:
+        raise PictureError(f"“{name}” is empty.", "Choose another file.")
+    if size > MAX_BYTES:
+        raise PictureError(
+            f"“{name}” has {size / 1e6:,.0f} MB; {MAX_BYTES / 1e6:.0f} MB is the most.",
+            "Save it with more compression and bring it in again.",
+        )
+    image = _open(source, name)
+    width, height = image.size
+    if _orientation(image) in _TURNED:
+        width, height = height, width
+    has_alpha = "A" in image.getbands() or "transparency" in image.info
+    return PhotoInfo(width, height, str(image.format), _resolution(image), has_alpha)
+
+
+@lru_cache(maxsize=1)
+def _srgb() -> Any:
+    return ImageCms.createProfile("sRGB")
+
+
+def _to_srgb(image: Image.Image) -> Image.Image:
+    """Return the image in sRGB as RGB or RGBA."""
+    icc = image.info.get("icc_profile")
+    alpha = None
+    if image.mode == "P":
+        image = image.convert("RGBA" if "transparency" in image.info else "RGB")
+    elif "transparency" in image.info:
+        image = image.convert("RGBA")
+    if image.mode in ("I", "F") or image.mode.startswith("I;16"):
+        # 16 bits of grey: keep the upper eight
+        top = 65535 if image.mode != "F" else 1
+        image = image.convert("F").point(lambda v: v * (255.0 / top)).convert("L")
+    if image.mode in ("RGBA", "LA", "PA", "La", "RGBa"):
+        image = image.convert("LA" if image.mode in ("LA", "La") else "RGBA")
+        alpha = image.getchannel("A")
+        image = image.convert("L" if image.mode == "LA" else "RGB")
+    if icc:
+        try:
+            profile = ImageCms.ImageCmsProfile(io.BytesIO(icc))
+            described = ImageCms.getProfileDescription(profile)
+            if "sRGB" not in described or image.mode != "RGB":
+                image = (
+                    ImageCms.profileToProfile(
+                        image,
+                        profile,
+                        _srgb(),
+                        renderingIntent=ImageCms.Intent.RELATIVE_COLORIMETRIC,
+                        outputMode="RGB",
+                        flags=ImageCms.Flags.BLACKPOINTCOMPENSATION,
+                    )
+                    or image
+                )
+        except (ImageCms.PyCMSError, OSError, ValueError):
+            pass  # a profile that does not fit its picture is left out, as browsers do
+    if image.mode != "RGB":
+        image = image.convert("RGB")
+    if alpha is not None:
+        image.putalpha(alpha)
+    return image
+
+
+def open_upright(source: FilePath | BinaryIO, name: str, at_least: float = 1.0) -> Image.Image:
+    """Return the decoded photo, upright and in sRGB, as RGB or RGBA.
+
+    `at_least` is the share of the full size that is needed: a JPEG may then be decoded
+    at an eighth, a quarter or a half of it. Raises PictureError where the file is
+    damaged or cut short.
+    """
+    image = _open(source, name)
+    orientation = _orientation(image)
+    if at_least <= 0.5 and image.format in ("JPEG", "MPO"):
+        share = max(at_least, 1 / 8)
+        image.draft(None, (max(1, int(image.width * share)), max(1, int(image.height * share))))
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            image.load()
+    except (OSError, ValueError, SyntaxError, MemoryError, EOFError):
+        raise PictureError(f"“{name}” is cut short or damaged.", "Copy or export it again.") from None
+    upright = image
+    if orientation != 1:
+        upright = ImageOps.exif_transpose(image)
+    return _to_srgb(upright)
+
+
+def preview(source: FilePath | BinaryIO, name: str, info: PhotoInfo) -> bytes:
+    """Return a small sRGB JPEG of the photo (WebP where it is transparent), longest side 2048 px at most.
+
+    Raises PictureError where the file is damaged or cut short.
+    """
+    share = min(1.0, PREVIEW_SIDE / max(info.width, info.height))
+    image = open_upright(source, name, share)
+    if max(image.size) > PREVIEW_SIDE:
+        size = (max(1, round(info.width * share)), max(1, round(info.height * share)))
+        image = image.resize(size, Image.Resampling.LANCZOS, reducing_gap=2.0)
+    out = io.BytesIO()
+    if info.has_alpha:
+        image.save(out, "WEBP", quality=88)
+    else:
+        image.convert("RGB").save(out, "JPEG", quality=86)
+    return out.getvalue()

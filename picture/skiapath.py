@@ -1,0 +1,65 @@
+"""Paths as Skia's, for drawing and for the extent of strokes."""
+
+import skia
+
+from outline import Path
+from sheet.model import Paint
+
+__all__ = ["to_skia", "stroke_paint", "stroke_box", "fill_color"]
+
+MITER_LIMIT = 4.0
+"""The initial value of stroke-miterlimit in SVG 2, so that the file and the raster agree."""
+
+
+def to_skia(path: Path) -> skia.Path:
+    """Return `path` as a Skia path under its fill rule."""
+    out = skia.PathBuilder() if not hasattr(skia.Path, "moveTo") else skia.Path()
+    ctrl, kind, starts, closed = path.arrays
+    rows = ctrl.tolist()
+    kinds = kind.tolist()
+    for k, is_closed in enumerate(closed.tolist()):
+        a, b = int(starts[k]), int(starts[k + 1])
+        out.moveTo(rows[a][0], rows[a][1])
+        for i in range(a, b):
+            r = rows[i]
+            if kinds[i] == 0:
+                if not (is_closed and i == b - 1):
+                    out.lineTo(r[6], r[7])
+            else:
+                out.cubicTo(*r[2:])
+        if is_closed:
+            out.close()
+    even = path.fill_rule == "evenodd"
+    out.setFillType(skia.PathFillType.kEvenOdd if even else skia.PathFillType.kWinding)
+    return out
+
+
+def fill_color(text: str, opacity: float = 1.0) -> int:
+    """Return #rrggbb with an opacity as Skia's colour."""
+    r, g, b = (int(text[k : k + 2], 16) for k in (1, 3, 5))
+    color: int = skia.ColorSetARGB(round(255 * opacity), r, g, b)
+    return color
+
+
+def stroke_paint(paint: Paint) -> skia.Paint | None:
+    """Return the Skia paint of the stroke, or None where there is none."""
+    if paint.stroke is None or paint.stroke_width <= 0:
+        return None
+    return skia.Paint(
+        Style=skia.Paint.kStroke_Style,
+        StrokeWidth=paint.stroke_width,
+        StrokeMiter=MITER_LIMIT,
+        Color=fill_color(paint.stroke),
+        AntiAlias=True,
+    )
+
+
+def stroke_box(path: Path, paint: Paint) -> tuple[float, float, float, float] | None:
+    """Return the box of what the stroke covers, joins included, or None."""
+    pen = stroke_paint(paint)
+    if pen is None or path.is_empty:
+        return None
+    covered = skia.Path()
+    pen.getFillPath(to_skia(path), covered)
+    r = covered.computeTightBounds()
+    return r.left(), r.top(), r.right(), r.bottom()

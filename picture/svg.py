@@ -1,0 +1,191 @@
+"""A sheet as SVG: fragments for the screen, and whole files.
+
+Frames use a real `clipPath` (SVG 2, CSS Masking 1) with the outline's fill rule, and
+the border is drawn over the clipped photo, so that clipping never costs it.
+"""
+
+import base64
+import io
+from collections.abc import Callable
+from html import escape
+
+from PIL import Image
+
+from outline import Path
+from sheet import geometry
+from sheet.lengths import show_length
+from sheet.model import CutList, Item, Numbers, Photo, Piece, Sheet
+from sheet.tree import members
+
+from .raster import Loader
+from .visible import delivered_box
+
+__all__ = ["fragment", "outline_thumb", "deliver_svg", "Href"]
+
+Href = Callable[[Photo], str]
+"""Gives the address of a photo's picture."""
+
+DIGITS = 3
+"""Decimals of a sheet unit on the screen: a thousandth of a px."""
+
+
+def _n(value: float, digits: int = 6) -> str:
+    return f"{value:.{digits}f}".rstrip("0").rstrip(".") or "0"
+
+
+def _matrix(m: Numbers) -> str:
+    return "matrix(" + " ".join(repr(round(v, 9)) for v in m) + ")"
+
+
+def _image(photo: Photo, href: str) -> str:
+    opacity = f' opacity="{_n(photo.opacity)}"' if photo.opacity < 1 else ""
+    return (
+        f'<image href="{escape(href)}" width="{photo.width}" height="{photo.height}"'
+        f' preserveAspectRatio="none" transform="{_matrix(photo.matrix)}"{opacity}/>'
+    )
+
+
+def _rule(path: Path, name: str) -> str:
+    return f' {name}="evenodd"' if path.fill_rule == "evenodd" else ""
+
+
+def _body(piece: Piece, d: str, path: Path, images: str, clip: str) -> str:
+    """Return fill, clipped photos and border, lowest first."""
+    paint = piece.paint
+    parts = []
+    fill = paint.fill or "none"
+    pen = ""
+    if paint.stroke is not None and paint.stroke_width > 0:
+        pen = f' stroke="{paint.stroke}" stroke-width="{_n(paint.stroke_width)}"'
+    if not images:
+        parts.append(f'<path class="shape" d="{d}" fill="{fill}"{_rule(path, "fill-rule")}{pen}/>')
+        return "".join(parts)
+    parts.append(f'<clipPath id="{clip}"><path d="{d}"{_rule(path, "clip-rule")}/></clipPath>')
+    if geometry.fill_shows(piece):
+        parts.append(f'<path d="{d}" fill="{fill}"{_rule(path, "fill-rule")}/>')
+    parts.append(f'<g clip-path="url(#{clip})">{images}</g>')
+    if pen:
+        parts.append(f'<path class="border" d="{d}" fill="none"{pen}/>')
+    return "".join(parts)
+
+
+def _frame_data(item: Item) -> str:
+    width, height, m = geometry.local_frame(item)
+    x0, y0, x1, y1 = geometry.box_of(item)
+    frame = " ".join(_n(v) for v in (width, height, *m.numbers()))
+    box = " ".join(_n(v) for v in (x0, y0, x1, y1))
+    return f' data-frame="{frame}" data-box="{box}"'
+
+
+def _photo_fragment(photo: Photo, href: Href) -> str:
+    return (
+        f'<g data-id="{photo.id}" data-kind="photo" data-name="{escape(photo.name)}"{_frame_data(photo)}>'
+        f"{_image(photo, href(photo))}</g>"
+    )
+
+
+def fragment(item: Item, href: Href) -> str:
+    """Return the group that shows `item` on the screen.
+
+    It carries what gestures need: data-id, data-kind, data-frame (width, height and
+    matrix of its box) and data-box. A frame also holds its photos whole ("ghost"),
+    and an outline its pieces ("members"), for stepping inside.
+    """
+    if isinstance(item, Photo):
+        return _photo_fragment(item, href)
+    path = geometry.outline_of(item)
+    d = path.to_svg(DIGITS)
+    images = "".join(f'<g data-photo="{p.id}">{_image(p, href(p))}</g>' for p in item.photos)
+    inner = _body(item, d, path, images, f"clip-{item.id}")
+    if images:
+        ghosts = "".join(
+            f'<g data-id="{p.id}" data-kind="photo" data-name="{escape(p.name)}"{_frame_data(p)}>'
+            f"{_image(p, href(p))}</g>"
+            for p in item.photos
+        )
+        inner = f'<g class="ghost">{ghosts}</g>{inner}'
+    if isinstance(item.shape, CutList):
+        lines = "".join(
+            f'<g data-id="{m.id}" data-kind="{m.kind}" data-name="{escape(m.name)}"{_frame_data(m)}>'
+            f'<path d="{geometry.outline_of(m).to_svg(DIGITS)}"/></g>'
+            for m in members(item.shape)
+        )
+        inner += f'<g class="members">{lines}</g>'
+    opacity = f' opacity="{_n(item.paint.opacity)}"' if item.paint.opacity < 1 else ""
+    return (
+        f'<g data-id="{item.id}" data-kind="{item.kind}" data-name="{escape(item.name)}"'
+        f' data-outline="{d}"{_frame_data(item)}><g{opacity}>{inner}</g></g>'
+    )
+
+
+def outline_thumb(paths: list[tuple[Path, str, str | None]], width: int, height: int, pad: float = 3) -> str:
+    """Return a small drawing of (path, class, fill) that fits `width` by `height` px."""
+    boxes = [p.bounds for p, _, _ in paths if p.bounds]
+    if not boxes:
+        return f'<svg viewBox="0 0 {width} {height}" aria-hidden="true"></svg>'
+    x0, y0, x1, y1 = geometry.join_boxes(boxes)
+    scale = min((width - 2 * pad) / max(x1 - x0, 1e-9), (height - 2 * pad) / max(y1 - y0, 1e-9))
+    dx = (width - scale * (x1 - x0)) / 2 - scale * x0
+    dy = (height - scale * (y1 - y0)) / 2 - scale * y0
+    drawn = "".join(
+        f'<path class="{kind}" d="{p.transform((scale, 0, 0, scale, dx, dy)).to_svg(2)}"'
+        f"{_rule(p, 'fill-rule')}{f' fill={chr(34)}{fill}{chr(34)}' if fill else ''}/>"
+        for p, kind, fill in paths
+        if not p.is_empty
+    )
+    return f'<svg viewBox="0 0 {width} {height}" aria-hidden="true">{drawn}</svg>'
+
+
+def _data_uri(image: Image.Image) -> str:
+    out = io.BytesIO()
+    if image.mode == "RGBA":
+        image.save(out, "PNG", compress_level=6)
+        kind = "png"
+    else:
+        image.save(out, "JPEG", quality=92, subsampling=0)
+        kind = "jpeg"
+    return f"data:image/{kind};base64,{base64.b64encode(out.getvalue()).decode()}"
+
+
+def deliver_svg(sheet: Sheet, resolution: float, load: Loader, only: Item | None = None) -> str:
+    """Return the sheet, or one item, as an SVG file of its own, photos inside it at about `resolution` px per inch.
+
+    The file is as large as what shows. Raises PictureError where nothing does.
+    """
+    x0, y0, x1, y1 = delivered_box(sheet, only)
+    scale = resolution / sheet.resolution
+    addresses: dict[tuple[str, float], str] = {}
+
+    def href(photo: Photo) -> str:
+        m = photo.placing
+        share = min(1.0, scale * max((m.a**2 + m.b**2) ** 0.5, (m.c**2 + m.d**2) ** 0.5))
+        key = (photo.file, share)
+        if key not in addresses:
+            image = load(photo, share)
+            width = max(1, min(image.width, round(photo.width * share)))
+            height = max(1, min(image.height, round(photo.height * share)))
+            if (width, height) != image.size:
+                image = image.resize((width, height), Image.Resampling.LANCZOS, reducing_gap=2.0)
+            addresses[key] = _data_uri(image)
+        return addresses[key]
+
+    parts = []
+    if sheet.backdrop and only is None:
+        parts.append(f'<rect width="{_n(sheet.width)}" height="{_n(sheet.height)}" fill="{sheet.backdrop}"/>')
+    for item in (only,) if only is not None else sheet.items:
+        if isinstance(item, Photo):
+            parts.append(_image(item, href(item)))
+            continue
+        path = geometry.outline_of(item)
+        images = "".join(_image(p, href(p)) for p in item.photos)
+        opacity = f' opacity="{_n(item.paint.opacity)}"' if item.paint.opacity < 1 else ""
+        body = _body(item, path.to_svg(6), path, images, f"clip-{item.id}")
+        parts.append(f"<g{opacity}><title>{escape(item.name)}</title>{body}</g>")
+    # CSS px are 1/96 inch; a sheet in px keeps one user unit per px
+    unit = sheet.unit
+    sizes = [show_length(v, unit, sheet.resolution, 4) for v in (x1 - x0, y1 - y0)]
+    return (
+        '<svg xmlns="http://www.w3.org/2000/svg"'
+        f' width="{sizes[0]}{unit}" height="{sizes[1]}{unit}"'
+        f' viewBox="{_n(x0)} {_n(y0)} {_n(x1 - x0)} {_n(y1 - y0)}">{"".join(parts)}</svg>\n'
+    )

@@ -1,0 +1,110 @@
+"""Loading the demo: an account, its photos, and three projects made with the app's own commands."""
+
+import tempfile
+from pathlib import Path
+
+from django.contrib.auth import get_user_model
+
+from sheet import Sheet, new_sheet
+
+from .. import history
+from ..models import PhotoFile, Project
+from ..photos import take_in_path
+from ..views.account import DEMO_NAME
+from .scenes import SCENES, make
+
+__all__ = ["load_demo"]
+
+
+class _Maker:
+    """Applies commands one after another, remembering what is chosen."""
+
+    def __init__(self, owner, name: str, first: Sheet):
+        self.project = history.start(owner, name, first)
+        self.sheet = first
+        self.chosen: tuple[str, ...] = ()
+
+    def do(self, command: str, **args) -> tuple[str, ...]:
+        """Run a command on the head."""
+        done = history.run(self.project, "", command, args, self.project.head.number)
+        self.project, self.sheet, self.chosen = done.project, done.sheet, done.chosen
+        return done.chosen
+
+    def draw(self, kind: str, x: str, y: str, width: str, height: str, name: str = "") -> str:
+        """Draw a piece by numbers in the sheet's unit, and name it."""
+        (new,) = self.do("draw", kind=kind, x=x, y=y, width=width, height=height)
+        if name:
+            self.do("rename", id=new, name=name)
+        return new
+
+    def paint(self, item: str, **values: str) -> None:
+        """Set paints of one item."""
+        for field, value in values.items():
+            self.do("paint", ids=[item], field=field, value=value)
+
+    def photo(self, photo: PhotoFile, name: str, x: float | None = None, y: float | None = None) -> str:
+        """Place a photo, about a point in px."""
+        entry = {"file": photo.sha256, "name": name, "width": photo.width, "height": photo.height}
+        (new,) = self.do("place", photos=[entry], **({} if x is None else {"x": x, "y": y}))
+        return new
+
+
+def _timetable_card(owner, photos: dict[str, PhotoFile]) -> None:
+    m = _Maker(owner, "Timetable card", new_sheet("210", "148", "mm", 300, "#fcfaf5"))
+    plate = m.draw("rectangle", "12", "14", "112", "120", "Card")
+    tab = m.draw("ellipse", "92", "44", "60", "60", "Tab")
+    slot = m.draw("ellipse", "104", "56", "36", "36", "Porthole")
+    (outline,) = m.do("combine", ids=[plate, tab], operation="union")
+    (outline,) = m.do("combine", ids=[outline, slot], operation="subtract")
+    m.do("rename", id=outline, name="Plate")
+    m.paint(outline, stroke="#b5432a", stroke_width="1.2mm")
+    sea = m.photo(photos["dusk-sea"], "dusk-sea.jpg")
+    m.do("put_in", ids=[sea, outline])
+    m.do("settle", ids=[outline], how="cover")
+    for k in range(4):
+        line = m.draw("rectangle", "162", f"{30 + 24 * k}", "36", "12", f"Sailing {k + 1}")
+        m.paint(line, fill="#e3ece6" if k % 2 else "#f1e2d6", stroke="none")
+
+
+def _luggage_tag(owner, photos: dict[str, PhotoFile]) -> None:
+    m = _Maker(owner, "Luggage tag", new_sheet("10", "15", "cm", 300, None))
+    body = m.draw("rectangle", "1", "2.4", "8", "11.6", "Tag")
+    head = m.draw("ellipse", "2.4", "0.8", "5.2", "5.2", "Head")
+    hole = m.draw("ellipse", "4.3", "1.7", "1.4", "1.4", "Eye")
+    m.paint(body, fill="#2b7a72")
+    m.paint(head, fill="#c9bda4")
+    m.paint(hole, fill="#fcfaf5")
+    m.photo(photos["dune-ripples"], "dune-ripples.jpg")
+
+
+def _window_poster(owner, photos: dict[str, PhotoFile]) -> None:
+    m = _Maker(owner, "Window poster", new_sheet("2000", "2000", "px", 150, "#f5f0e6"))
+    names = ("headlands", "harbour-lights", "pebbles", "lamp-lens")
+    for k, name in enumerate(names):
+        x, y = 180 + 860 * (k % 2), 180 + 860 * (k // 2)
+        pane = m.draw("rectangle", str(x), str(y), "780", "780", f"Pane {k + 1}")
+        arch = m.draw("ellipse", str(x + 90), str(y + 90), "600", "600", f"Round {k + 1}")
+        (both,) = m.do("combine", ids=[pane, arch], operation="intersect" if k in (0, 3) else "subtract")
+        m.do("rename", id=both, name=f"Window {k + 1}")
+        m.paint(both, stroke="#22302f", stroke_width="8")
+        photo = m.photo(photos[name], f"{name}.jpg", x + 390, y + 390)
+        m.do("put_in", ids=[both, photo])
+        m.do("settle", ids=[both], how="cover")
+
+
+def load_demo(say=print) -> None:
+    """Make the demo account with its photos and projects, unless it has projects already."""
+    users = get_user_model().objects
+    owner = users.filter(username=DEMO_NAME).first() or users.create_user(DEMO_NAME)
+    if Project.objects.filter(owner=owner).exists():
+        return
+    photos = {}
+    with tempfile.TemporaryDirectory() as folder:
+        for name in SCENES:
+            say(f"developing {name}.jpg")
+            file = Path(folder) / f"{name}.jpg"
+            file.write_bytes(make(name))
+            photos[name] = take_in_path(owner, file, file.name)
+    _window_poster(owner, photos)
+    _luggage_tag(owner, photos)
+    _timetable_card(owner, photos)

@@ -1,0 +1,64 @@
+"""`manage.py demo`: migrate, load the demo data once, and start the app on a free port."""
+
+import os
+import shutil
+import socket
+import sys
+from pathlib import Path
+
+from django.conf import settings
+from django.core.management import call_command
+from django.core.management.base import BaseCommand
+
+
+def free_port(first: int = 8000) -> int:
+    """Return the first free port of 127.0.0.1 from `first` on."""
+    for port in range(first, first + 200):
+        with socket.socket() as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            try:
+                probe.bind(("127.0.0.1", port))
+            except OSError:
+                continue
+            return port
+    raise OSError(f"no port from {first} to {first + 199} is free")
+
+
+class Command(BaseCommand):
+    """Start the demo."""
+
+    help = "Set the demo up and start it; --reset throws its data away first."
+
+    def add_arguments(self, parser):
+        """Take the flags."""
+        parser.add_argument("--reset", action="store_true", help="throw the demo's data away first")
+        parser.add_argument("--port", type=int, help="port of 127.0.0.1 (default: the first free one from 8000)")
+        parser.add_argument("--no-start", action="store_true", help="set up only")
+
+    def handle(self, *args, **options):
+        """Do it."""
+        data = Path(os.environ.get("GOUGE_DATA") or settings.BASE_DIR / "var" / "demo")
+        if data != settings.DATA_DIR:
+            # settings are read anew with the demo's own folder
+            os.environ.update(GOUGE_DATA=str(data), GOUGE_DEMO="1")
+            os.execv(sys.executable, [sys.executable, *sys.argv])
+        if options["reset"]:
+            for name in ("media", "gouge.sqlite3", "gouge.sqlite3-wal", "gouge.sqlite3-shm"):
+                target = data / name
+                if target.is_dir():
+                    shutil.rmtree(target)
+                else:
+                    target.unlink(missing_ok=True)
+        os.environ["GOUGE_DEMO"] = "1"
+        call_command("migrate", verbosity=0)
+        from studio.demo.load import load_demo
+
+        load_demo(self.stdout.write)
+        if options["no_start"]:
+            return
+        port = options["port"] or free_port()
+        self.stdout.write(f"Gouge is at http://127.0.0.1:{port}/  (stop it with Ctrl C)")
+        self.stdout.flush()
+        gunicorn = Path(sys.executable).parent / "gunicorn"
+        os.environ.update(GOUGE_BIND=f"127.0.0.1:{port}")
+        os.execv(gunicorn, [str(gunicorn), "config.wsgi", "--config", "config/gunicorn.py", "--log-level", "warning"])

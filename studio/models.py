@@ -1,0 +1,98 @@
+"""What is stored: projects, their revisions, and photos."""
+
+from pathlib import Path
+
+from django.conf import settings
+from django.db import models
+from django.urls import reverse
+
+import sheet
+
+
+class Project(models.Model):
+    """What a person opens: a sheet with its history. `head` is the revision shown."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="projects")
+    name = models.CharField(max_length=80)
+    head = models.ForeignKey("Revision", null=True, on_delete=models.PROTECT, related_name="+")
+    last_command = models.CharField(max_length=64, blank=True)
+    created = models.DateTimeField(auto_now_add=True)
+    updated = models.DateTimeField(auto_now=True)
+    deleted = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["-updated", "-id"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def get_absolute_url(self) -> str:
+        """Return the editor's address."""
+        return reverse("editor", args=[self.pk])
+
+
+class Revision(models.Model):
+    """One state of a project's sheet, and the words for what made it out of `parent`."""
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="revisions")
+    number = models.PositiveIntegerField()
+    parent = models.ForeignKey("self", null=True, on_delete=models.CASCADE, related_name="children")
+    label = models.CharField(max_length=200)
+    command = models.CharField(max_length=64, blank=True)
+    data = models.BinaryField()
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["project", "number"], name="one_revision_per_number"),
+            models.UniqueConstraint(
+                fields=["project", "command"], condition=~models.Q(command=""), name="each_command_once"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.project_id}#{self.number} {self.label}"
+
+    @property
+    def sheet(self) -> sheet.Sheet:
+        """The sheet of this revision."""
+        return sheet.load(bytes(self.data))
+
+
+class PhotoFile(models.Model):
+    """A photo that a person brought in; its bytes lie in media storage under their SHA-256."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="photos")
+    sha256 = models.CharField(max_length=64)
+    name = models.CharField(max_length=200)
+    format = models.CharField(max_length=8)
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    size = models.PositiveBigIntegerField()
+    resolution = models.FloatField(null=True)
+    has_alpha = models.BooleanField(default=False)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["owner", "sha256"], name="each_photo_once")]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def _path(self, kind: str) -> Path:
+        return Path(settings.MEDIA_ROOT) / kind / self.sha256[:2] / self.sha256
+
+    @property
+    def original(self) -> Path:
+        """Where the untouched file lies."""
+        return self._path("photos")
+
+    @property
+    def preview(self) -> Path:
+        """Where the screen's small copy lies."""
+        return self._path("previews")
+
+    @property
+    def preview_type(self) -> str:
+        """The media type of the preview."""
+        return "image/webp" if self.has_alpha else "image/jpeg"

@@ -1,0 +1,107 @@
+"""Taking photos in, and giving them to the renderers."""
+
+import hashlib
+import os
+import tempfile
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.core.files.uploadedfile import UploadedFile
+from PIL import Image
+
+from picture import photos as reader
+from picture.errors import PictureError
+from picture.raster import Loader
+from sheet.model import Photo
+
+from .models import PhotoFile
+
+__all__ = ["take_in", "take_in_path", "originals", "previews"]
+
+
+def _store(path: Path, data: bytes | Path) -> None:
+    """Write a file so that it is there whole or not at all."""
+    path.parent.mkdir(parents=True, exist_ok=True)
+    handle, name = tempfile.mkstemp(dir=path.parent)
+    with os.fdopen(handle, "wb") as out:
+        if isinstance(data, bytes):
+            out.write(data)
+        else:
+            with data.open("rb") as source:
+                while chunk := source.read(1 << 20):
+                    out.write(chunk)
+        out.flush()
+        os.fsync(out.fileno())
+    Path(name).replace(path)
+
+
+def take_in(owner: Any, upload: UploadedFile) -> PhotoFile:
+    """Store an uploaded photo with its preview, once per person. Raises PictureError; nothing is kept then."""
+    name = Path(upload.name or "photo").name[:200]
+    size = upload.size or 0
+    if size > reader.MAX_BYTES:
+        reader.inspect(upload.file, name, size)
+    Path(settings.MEDIA_ROOT).mkdir(parents=True, exist_ok=True)
+    handle, temporary = tempfile.mkstemp(dir=settings.MEDIA_ROOT)
+    try:
+        with os.fdopen(handle, "wb") as out:
+            for chunk in upload.chunks():
+                out.write(chunk)
+        return take_in_path(owner, Path(temporary), name)
+    finally:
+        Path(temporary).unlink(missing_ok=True)
+
+
+def take_in_path(owner: Any, source: Path, name: str) -> PhotoFile:
+    """Store the photo in file `source`. Raises PictureError."""
+    size = source.stat().st_size
+    info = reader.inspect(source, name, size)
+    with source.open("rb") as file:
+        sha256 = hashlib.file_digest(file, "sha256").hexdigest()
+    known = PhotoFile.objects.filter(owner=owner, sha256=sha256).first()
+    if known and known.original.exists() and known.preview.exists():
+        return known
+    small = reader.preview(source, name, info)
+    photo = known or PhotoFile(
+        owner=owner,
+        sha256=sha256,
+        name=name,
+        format=info.format,
+        width=info.width,
+        height=info.height,
+        size=size,
+        resolution=info.resolution,
+        has_alpha=info.has_alpha,
+    )
+    _store(photo.preview, small)
+    _store(photo.original, source)
+    photo.save()
+    return photo
+
+
+def _file(owner: Any, photo: Photo) -> PhotoFile:
+    file = PhotoFile.objects.filter(owner=owner, sha256=photo.file).first()
+    if file is None or not file.original.exists():
+        raise PictureError(f"The file of “{photo.name}” is missing.", "Bring the photo in again.")
+    return file
+
+
+def originals(owner: Any) -> Loader:
+    """Return a loader that samples the untouched files."""
+
+    def load(photo: Photo, at_least: float) -> Image.Image:
+        return reader.open_upright(_file(owner, photo).original, photo.name, at_least)
+
+    return load
+
+
+def previews(owner: Any) -> Loader:
+    """Return a loader that uses the small copies, for pictures of projects."""
+
+    def load(photo: Photo, at_least: float) -> Image.Image:
+        full = max(photo.width, photo.height)
+        share = min(1.0, at_least * full / min(full, reader.PREVIEW_SIDE))
+        return reader.open_upright(_file(owner, photo).preview, photo.name, share)
+
+    return load

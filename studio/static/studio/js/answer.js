@@ -1,0 +1,67 @@
+// Swapping in what the server drew.
+import { $, on, state, tell } from "./state.js";
+
+const holder = document.createElementNS("http://www.w3.org/2000/svg", "svg");
+
+export function show(answer) {
+  Object.assign(state, {
+    revision: answer.revision,
+    undo: answer.undo,
+    redo: answer.redo,
+    order: answer.order,
+    surface: answer.surface,
+  });
+  const art = $("art");
+  const now = new Map([...art.children].map((g) => [g.dataset.id, g]));
+  for (const [id, svg] of Object.entries(answer.swap)) {
+    holder.innerHTML = svg;
+    const fresh = holder.firstElementChild;
+    const old = now.get(id);
+    if (old) old.replaceWith(fresh);
+    now.set(id, fresh);
+  }
+  const wanted = new Set(answer.order);
+  for (const [id, g] of now) if (!wanted.has(id)) g.remove();
+  let before = null;
+  for (const id of [...answer.order].reverse()) {
+    const g = now.get(id);
+    if (g.parentNode !== art || g.nextElementSibling !== before) art.insertBefore(g, before);
+    g.removeAttribute("transform");
+    before = g;
+  }
+  if (answer.chosen) state.chosen = answer.chosen;
+  overPhotos();
+  if (answer.panels) showPanels(answer.panels);
+  tell("shown", answer);
+}
+
+// Mark the pieces that lie over a photo: while working, it shows through them.
+export function overPhotos() {
+  const below = [];
+  for (const g of $("art").children) {
+    const b = g.dataset.box.split(" ").map(Number);
+    const photo = g.dataset.kind === "photo" || g.dataset.kind === "frame";
+    const over = !photo && below.some((p) => p[0] < b[2] && b[0] < p[2] && p[1] < b[3] && b[1] < p[3]);
+    g.classList.toggle("over", over);
+    if (photo) below.push(b);
+  }
+}
+
+export function showPanels(panels) {
+  const focus = document.activeElement;
+  const key = focus?.dataset?.measure ? `[data-measure="${focus.dataset.measure}"]` : focus?.dataset?.paint ? `input.number[data-paint="${focus.dataset.paint}"]` : focus?.dataset?.row ? `[data-row="${focus.dataset.row}"]` : null;
+  for (const [name, html] of Object.entries(panels)) {
+    const place = $(name);
+    if (place.dataset.shown === html) continue;
+    // the numbers a person is typing into the draw station's form stay
+    if (name === "drawer" && place.dataset.kind === "draw" && state.station === "draw") continue;
+    place.innerHTML = html;
+    place.dataset.shown = html;
+    if (name === "drawer") place.dataset.kind = state.station;
+  }
+  if (key && !document.activeElement?.dataset?.row && document.activeElement !== focus) document.querySelector(key)?.focus();
+  tell("panels-shown", panels);
+}
+
+on("answer", show);
+on("panels", showPanels);

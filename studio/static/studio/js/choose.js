@@ -1,0 +1,112 @@
+// What is chosen, and showing it: verdigris outline, box and handles over the drawing.
+import { apply, text, times } from "./matrix.js";
+import { askPanels } from "./server.js";
+import { $, drawn, on, state, tell } from "./state.js";
+import { toDesk, view } from "./view.js";
+
+const SPOTS = { nw: [0, 0], n: [0.5, 0], ne: [1, 0], e: [1, 0.5], se: [1, 1], s: [0.5, 1], sw: [0, 1], w: [0, 0.5] };
+
+export function choose(ids, { ask = true } = {}) {
+  const next = [...new Set(ids)].filter((id) => drawn(id));
+  const same = next.length === state.chosen.length && next.every((id, k) => id === state.chosen[k]);
+  state.chosen = next;
+  if (!same) state.base = "";
+  tell("chosen", next);
+  if (ask && !same) askPanels();
+}
+
+const numbers = (text_) => text_.split(" ").map(Number);
+
+// The box of what is chosen: width, height and the matrix that places it; turned for a single turned item.
+export function frameOf(ids) {
+  const items = ids.map(drawn).filter(Boolean);
+  if (!items.length) return null;
+  if (items.length === 1) {
+    const [w, h, ...m] = numbers(items[0].dataset.frame);
+    return { w, h, m, kind: items[0].dataset.kind };
+  }
+  const boxes = items.map((i) => numbers(i.dataset.box));
+  const x = Math.min(...boxes.map((b) => b[0]));
+  const y = Math.min(...boxes.map((b) => b[1]));
+  const w = Math.max(...boxes.map((b) => b[2])) - x;
+  const h = Math.max(...boxes.map((b) => b[3])) - y;
+  return { w, h, m: [1, 0, 0, 1, x, y], kind: "several" };
+}
+
+// Draw the marks; `shift` is the matrix of a gesture under way.
+export function marks(shift = null) {
+  const parts = [];
+  const screen = [view.zoom, 0, 0, view.zoom, view.x, view.y];
+  const through = shift ? times(screen, shift) : screen;
+  for (const id of state.chosen) {
+    const item = drawn(id);
+    const d = item?.dataset.outline ?? item?.querySelector(":scope > path")?.getAttribute("d");
+    if (d) parts.push(`<path class="chosen-line" d="${d}" transform="${text(through)}"/>`);
+  }
+  const frame = frameOf(state.chosen);
+  if (frame) {
+    const m = times(through, frame.m);
+    const at = ([fx, fy]) => apply(m, { x: fx * frame.w, y: fy * frame.h });
+    const corners = [SPOTS.nw, SPOTS.ne, SPOTS.se, SPOTS.sw].map(at);
+    parts.push(`<polygon class="chosen-box" points="${corners.map((p) => `${p.x},${p.y}`).join(" ")}"/>`);
+    const top = at(SPOTS.n);
+    const middle = at([0.5, 0.5]);
+    const size = Math.hypot(top.x - middle.x, top.y - middle.y) || 1;
+    const up = { x: top.x + ((top.x - middle.x) / size) * 24, y: top.y + ((top.y - middle.y) / size) * 24 };
+    if (!shift) {
+      parts.push(`<line class="handle-line" x1="${top.x}" y1="${top.y}" x2="${up.x}" y2="${up.y}"/>`);
+      parts.push(`<circle class="handle grab pointer-turn" data-handle="turn" cx="${up.x}" cy="${up.y}" r="5"/>`);
+      for (const [name, spot] of Object.entries(SPOTS)) {
+        const p = at(spot);
+        parts.push(`<circle class="handle grab pointer-${name}" data-handle="${name}" cx="${p.x}" cy="${p.y}" r="4.5"/>`);
+      }
+    }
+  }
+  $("overlay").innerHTML = parts.join("");
+}
+
+export const spot = (name) => SPOTS[name];
+
+function rows() {
+  for (const row of document.querySelectorAll("[data-row]")) {
+    row.setAttribute("aria-pressed", String(state.chosen.includes(row.dataset.row)));
+  }
+  const names = state.chosen.map((id) => drawn(id)?.dataset.name);
+  const word = names.length === 0 ? "nothing chosen" : names.length === 1 ? names[0] : `${names.length} chosen`;
+  $("hint-chosen").textContent = names.length > 1 && names.length < 4 ? `${word} · ${names.join(", ")}` : word;
+}
+
+// Step into a frame or an outline, or out of it with "".
+export function stepInside(id) {
+  if (state.inside) drawn(state.inside)?.classList.remove("stepped");
+  const item = id ? drawn(id) : null;
+  const within = item?.querySelector(":scope > g .ghost, :scope > g .members");
+  state.inside = within ? id : "";
+  $("art").classList.toggle("inside", Boolean(within));
+  if (within) item.classList.add("stepped");
+  tell("inside", state.inside);
+  if (within) choose([within.querySelector("[data-id]").dataset.id]);
+  return Boolean(within);
+}
+
+export function stepOut() {
+  const was = state.inside;
+  stepInside("");
+  if (was) choose([was]);
+  return Boolean(was);
+}
+
+on("chosen", () => {
+  marks();
+  rows();
+});
+on("view", () => marks());
+on("shown", () => {
+  if (state.inside) {
+    const item = drawn(state.inside);
+    if (item?.querySelector(".ghost, .members")) item.classList.add("stepped");
+    else stepInside("");
+  }
+  choose(state.chosen, { ask: false });
+});
+on("panels-shown", rows);

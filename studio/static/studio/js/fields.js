@@ -1,0 +1,160 @@
+// Number and colour fields, the draw forms, delivery: what is wrong is said at the field, and the old value is kept.
+import { tool } from "./gestures.js";
+import { command } from "./server.js";
+import { notice } from "./hints.js";
+import { progress, stoppable } from "./photos.js";
+import { $, on, state } from "./state.js";
+import { toDesk } from "./view.js";
+
+function complain(input, answer, place) {
+  answer.placed = true;
+  input?.classList.add("is-invalid");
+  const words = `${answer.error} ${answer.remedy || ""}`;
+  let error = place || input.closest("label, .paint-row")?.parentNode.querySelector(":scope > .field-error");
+  if (!error) {
+    error = document.createElement("p");
+    error.className = "field-error";
+    error.setAttribute("role", "alert");
+    (input.closest(".gauge, .paint-row") || input).after(error);
+  }
+  error.hidden = false;
+  error.textContent = words;
+  if (input) {
+    error.id ||= `error-${Math.random().toString(36).slice(2)}`;
+    input.setAttribute("aria-describedby", error.id);
+    input.setAttribute("aria-invalid", "true");
+    input.focus();
+    input.select?.();
+  }
+}
+
+function settled(scope) {
+  for (const input of scope.querySelectorAll(".is-invalid")) {
+    input.classList.remove("is-invalid");
+    input.removeAttribute("aria-invalid");
+    input.removeAttribute("aria-describedby");
+  }
+  for (const error of scope.querySelectorAll(".field-error")) error.hidden = true;
+}
+
+async function set(input, name, args, old) {
+  settled(input.closest("section, aside, form"));
+  const answer = await command(name, args, { quiet: true });
+  if (answer.error && !answer.failed && !answer.conflict) {
+    complain(input, answer);
+    if (old !== undefined) input.dataset.kept = old;
+  }
+}
+
+// the value a field had when it was entered, to put back on Escape
+document.addEventListener("focusin", (event) => {
+  if (event.target.matches?.(".number") && !event.target.dataset.kept) event.target.dataset.kept = event.target.value;
+});
+document.addEventListener("keydown", (event) => {
+  const input = event.target;
+  if (!input.matches?.(".number")) return;
+  if (event.key === "Escape" && input.dataset.kept) input.value = input.dataset.kept;
+  if (event.key === "Enter" && !input.closest("form")) input.dispatchEvent(new Event("change", { bubbles: true }));
+});
+let lastSent = "";
+document.addEventListener("change", (event) => {
+  const input = event.target;
+  if (!input.dataset) return;
+  const { measure, paint } = input.dataset;
+  if (!measure && !paint && !("backdrop" in input.dataset)) return;
+  // Enter sends, and leaving the field would send the same again
+  const key = `${state.revision}:${measure || paint || "backdrop"}:${input.value}`;
+  if (key === lastSent || (measure && input.value === input.dataset.kept)) return;
+  lastSent = key;
+  if (measure) set(input, "measure", { ids: state.chosen, field: measure, value: input.value, part: state.part }, input.dataset.kept);
+  else if (paint) set(input, "paint", { ids: state.chosen, field: paint, value: input.value });
+  else set(input, "backdrop", { value: input.value });
+});
+
+// -- by numbers, in the drawer
+document.addEventListener("submit", async (event) => {
+  const form = event.target;
+  if (form.id === "by-numbers") {
+    event.preventDefault();
+    settled(form);
+    const value = (name) => form.elements[name].value;
+    const kind = event.submitter?.value || "rectangle";
+    const args = { kind, x: value("x"), y: value("y"), width: value("width"), height: value("height") };
+    const answer = await command("draw", args, { quiet: true });
+    if (answer.error && !answer.failed) complain(form.elements[answer.field], answer, form.querySelector(".field-error"));
+  }
+  if (form.id === "exact") {
+    event.preventDefault();
+    settled(form);
+    const answer = await command("draw", { ...exact, width: form.elements.width.value, height: form.elements.height.value }, { quiet: true });
+    if (answer.error && !answer.failed) complain(form.elements[answer.field], answer, form.querySelector(".field-error"));
+    else {
+      form.hidden = true;
+      $("desk").focus();
+      tool("choose");
+    }
+  }
+  if (form.id === "deliver") {
+    event.preventDefault();
+    deliver(form, event.submitter?.value || "png");
+  }
+});
+
+// -- exact numbers at the pointer
+let exact = null;
+on("exact", ({ kind, at }) => {
+  const form = $("exact");
+  exact = { kind, x: at.x, y: at.y };
+  const p = toDesk(at);
+  const desk = $("desk").getBoundingClientRect();
+  form.style.left = `${Math.max(26, Math.min(desk.width - 200, p.x))}px`;
+  form.style.top = `${Math.max(26, Math.min(desk.height - 190, p.y))}px`;
+  form.querySelector("h2").textContent = kind === "ellipse" ? "Ellipse" : "Rectangle";
+  settled(form);
+  form.hidden = false;
+  form.elements.width.focus();
+  form.elements.width.select();
+});
+
+// -- delivery
+function size() {
+  const form = $("deliver");
+  if (!form) return;
+  const target = form.querySelector("input[name=what]:checked");
+  const share = Number(form.elements.resolution.value) / Number(form.elements.resolution.dataset.sheet);
+  const words = $("d-size");
+  if (!target?.dataset.w || !(share > 0)) words.textContent = "";
+  else words.textContent = `${Math.ceil(target.dataset.w * share - 1e-6)} × ${Math.ceil(target.dataset.h * share - 1e-6)} px`;
+}
+document.addEventListener("input", (event) => {
+  if (event.target.closest("#deliver")) size();
+});
+on("panels-shown", size);
+
+async function deliver(form, format) {
+  settled(form);
+  const query = new URLSearchParams({
+    format,
+    what: form.querySelector("input[name=what]:checked")?.value || "sheet",
+    resolution: form.elements.resolution.value,
+  });
+  const { signal } = stoppable();
+  progress(`Making the ${format.toUpperCase()}`, null);
+  try {
+    const response = await fetch(`${state.urls.deliver}?${query}`, { signal });
+    if (!response.ok) {
+      const answer = await response.json();
+      complain(answer.field === "resolution" ? form.elements.resolution : null, answer, form.querySelector(".field-error"));
+      return;
+    }
+    const link = document.createElement("a");
+    link.href = URL.createObjectURL(await response.blob());
+    link.download = /filename="([^"]+)"/.exec(response.headers.get("Content-Disposition"))?.[1] || `gouge.${format}`;
+    link.click();
+    setTimeout(() => URL.revokeObjectURL(link.href), 60000);
+  } catch (error) {
+    if (error.name !== "AbortError") notice("The server does not answer.", "Try again in a moment.");
+  } finally {
+    progress(null);
+  }
+}

@@ -1,0 +1,78 @@
+// Photos come in by dropping, pasting or choosing; then one command places them all.
+import { notice } from "./hints.js";
+import { command, sendFile } from "./server.js";
+import { $, state } from "./state.js";
+import { toSheet } from "./view.js";
+
+const desk = $("desk");
+let stop = null;
+
+export function progress(words, share) {
+  const card = $("progress");
+  card.hidden = words === null;
+  if (words === null) return;
+  card.querySelector(".progress-text").textContent = words;
+  const bar = card.querySelector("progress");
+  if (share === null) bar.removeAttribute("value");
+  else bar.value = share;
+}
+
+export function stoppable() {
+  stop = new AbortController();
+  return stop;
+}
+export const stopNow = () => stop?.abort();
+
+export async function bringIn(files, at) {
+  if (!files.length) return;
+  const signal = stoppable().signal;
+  const taken = [];
+  for (const [k, file] of files.entries()) {
+    const words = files.length > 1 ? `Bringing in ${k + 1} of ${files.length}: ${file.name}` : `Bringing in ${file.name}`;
+    progress(words, 0);
+    const answer = await sendFile(file, (share) => progress(share < 1 ? words : `Reading ${file.name}`, share < 1 ? share : null), signal);
+    if (answer.stopped) break;
+    if (answer.error) notice(answer.error, answer.remedy);
+    else taken.push(answer);
+  }
+  progress(null);
+  if (taken.length) await command("place", { photos: taken, ...(at ? { x: at.x, y: at.y } : {}) });
+}
+
+const withFiles = (event) => [...(event.dataTransfer?.types || [])].includes("Files");
+let depth = 0;
+desk.addEventListener("dragenter", (event) => {
+  if (!withFiles(event)) return;
+  depth++;
+  desk.classList.add("dropping");
+});
+desk.addEventListener("dragleave", () => {
+  if (--depth <= 0) {
+    depth = 0;
+    desk.classList.remove("dropping");
+  }
+});
+for (const name of ["dragover", "drop"]) {
+  document.addEventListener(name, (event) => {
+    if (withFiles(event)) event.preventDefault();
+  });
+}
+desk.addEventListener("drop", (event) => {
+  depth = 0;
+  desk.classList.remove("dropping");
+  const p = toSheet(event);
+  const on = p.x >= 0 && p.y >= 0 && p.x <= state.surface.width && p.y <= state.surface.height;
+  bringIn([...event.dataTransfer.files], on ? p : null);
+});
+document.addEventListener("paste", (event) => {
+  const files = [...(event.clipboardData?.files || [])];
+  if (files.length) {
+    event.preventDefault();
+    bringIn(files, null);
+  }
+});
+$("files").addEventListener("change", (event) => {
+  const files = [...event.target.files];
+  event.target.value = "";
+  bringIn(files, null);
+});

@@ -1,0 +1,102 @@
+// Commands go to the server one after another, each made on the revision the one before it left.
+import { look, state, tell } from "./state.js";
+
+const token = () => document.querySelector("input[name=csrfmiddlewaretoken]").value;
+let queue = Promise.resolve();
+let waiting = 0;
+
+async function post(url, body, id) {
+  const options = { method: "POST", headers: { "X-CSRFToken": token(), "Content-Type": "application/json" } };
+  for (let tries = 0; ; tries++) {
+    try {
+      return await fetch(url, { ...options, body: JSON.stringify({ ...body, id, revision: state.revision, look: look() }) });
+    } catch (error) {
+      // the same id again: if the first one arrived after all, it changes nothing more
+      if (tries === 3) throw error;
+      tell("busy", { text: "no connection, trying again" });
+      await new Promise((done) => setTimeout(done, 400 * 2 ** tries));
+    }
+  }
+}
+
+async function once(name, args) {
+  const id = crypto.randomUUID ? crypto.randomUUID() : `${Date.now()}-${Math.random()}`;
+  let response;
+  try {
+    response = await post(state.urls.command, { name, args }, id);
+  } catch {
+    return { error: "The server does not answer.", remedy: "What is saved is safe; try again in a moment.", failed: true };
+  }
+  if (response.redirected || !(response.headers.get("Content-Type") || "").includes("json")) {
+    return { error: "You are signed out, or the server has a problem.", remedy: "Reload the page.", failed: true };
+  }
+  const answer = await response.json();
+  if (response.ok || response.status === 409) tell("answer", answer);
+  if (response.status === 409) return { error: answer.notice, remedy: "", conflict: true };
+  return answer;
+}
+
+// Send a command; resolves to the answer, or to { error, remedy, field }.
+export function command(name, args = {}, { quiet = false } = {}) {
+  waiting++;
+  tell("busy", { text: "saving" });
+  const result = queue.then(() => once(name, args));
+  queue = result.then(
+    (answer) => {
+      if (--waiting === 0) tell("busy", { text: answer.error && !answer.field ? "not changed" : "saved" });
+      if (answer.error && (!quiet || answer.failed)) tell("refused", answer);
+    },
+    (error) => {
+      waiting--;
+      console.error(error);
+    },
+  );
+  return result;
+}
+
+// Panels for what is chosen: one request in flight, the latest wins.
+let asking = false;
+let again = false;
+export async function askPanels() {
+  if (asking) {
+    again = true;
+    return;
+  }
+  asking = true;
+  do {
+    again = false;
+    await queue;
+    const now = look();
+    const query = new URLSearchParams({ ...now, chosen: now.chosen.join(",") });
+    try {
+      const response = await fetch(`${state.urls.panels}?${query}`);
+      if (response.ok && !again) tell("panels", (await response.json()).panels);
+    } catch {
+      tell("busy", { text: "no connection" });
+    }
+  } while (again);
+  asking = false;
+}
+
+// Send one file, with progress; resolves to the stored photo or { error, remedy }.
+export function sendFile(file, progress, signal) {
+  return new Promise((done) => {
+    const request = new XMLHttpRequest();
+    const body = new FormData();
+    body.append("photo", file, file.name || "pasted.png");
+    request.open("POST", state.urls.bring_in);
+    request.setRequestHeader("X-CSRFToken", token());
+    request.upload.addEventListener("progress", (event) => progress(event.loaded / Math.max(1, event.total)));
+    request.addEventListener("load", () => {
+      try {
+        done(JSON.parse(request.responseText));
+      } catch {
+        done({ error: `“${file.name}” was not taken.`, remedy: "It may be too large for this server." });
+      }
+    });
+    request.addEventListener("error", () => done({ error: "The server does not answer.", remedy: "Try again in a moment." }));
+    request.addEventListener("abort", () => done({ stopped: true }));
+    signal.addEventListener("abort", () => request.abort());
+    request.send(body);
+  });
+}

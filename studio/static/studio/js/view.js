@@ -1,0 +1,91 @@
+// Zoom and pan: the sheet's SVG is sized by the zoom and moved by a transform.
+import { $, on, state, tell } from "./state.js";
+
+export const view = { zoom: 1, x: 0, y: 0 };
+const desk = $("desk");
+const svg = $("sheet");
+const RULER = 18;
+
+export const toSheet = (event) => {
+  const box = desk.getBoundingClientRect();
+  return { x: (event.clientX - box.left - view.x) / view.zoom, y: (event.clientY - box.top - view.y) / view.zoom };
+};
+export const toDesk = (p) => ({ x: p.x * view.zoom + view.x, y: p.y * view.zoom + view.y });
+
+function place() {
+  svg.style.transform = `translate(${view.x}px, ${view.y}px)`;
+  tell("view", view);
+}
+
+function size() {
+  const { width, height } = state.surface;
+  svg.setAttribute("width", width * view.zoom);
+  svg.setAttribute("height", height * view.zoom);
+  place();
+}
+
+export function surface() {
+  const { width, height, backdrop } = state.surface;
+  svg.setAttribute("viewBox", `0 0 ${width} ${height}`);
+  for (const id of ["surface", "sheet-edge"]) {
+    $(id).setAttribute("width", width);
+    $(id).setAttribute("height", height);
+  }
+  $("none").setAttribute("patternTransform", `scale(${1 / view.zoom})`);
+  $("surface").setAttribute("fill", backdrop || "url(#none)");
+}
+
+export function zoomTo(zoom, at) {
+  const box = desk.getBoundingClientRect();
+  const p = at || { x: (box.width + RULER) / 2, y: (box.height + RULER) / 2 };
+  const next = Math.min(64, Math.max(0.01, zoom));
+  const share = next / view.zoom;
+  view.x = p.x - (p.x - view.x) * share;
+  view.y = p.y - (p.y - view.y) * share;
+  view.zoom = next;
+  surface();
+  size();
+}
+
+export function fit() {
+  const box = desk.getBoundingClientRect();
+  const { width, height } = state.surface;
+  const room = { w: box.width - RULER - 56, h: box.height - RULER - 56 };
+  view.zoom = Math.max(0.01, Math.min(room.w / width, room.h / height));
+  view.x = RULER + (box.width - RULER - width * view.zoom) / 2;
+  view.y = RULER + (box.height - RULER - height * view.zoom) / 2;
+  surface();
+  size();
+}
+
+export function panBy(dx, dy) {
+  view.x += dx;
+  view.y += dy;
+  place();
+}
+
+desk.addEventListener(
+  "wheel",
+  (event) => {
+    event.preventDefault();
+    const scale = event.deltaMode === 1 ? 16 : 1;
+    if (event.ctrlKey || event.metaKey) {
+      const box = desk.getBoundingClientRect();
+      zoomTo(view.zoom * Math.exp(-event.deltaY * scale * 0.0022), { x: event.clientX - box.left, y: event.clientY - box.top });
+    } else if (event.shiftKey) panBy(-event.deltaY * scale, 0);
+    else panBy(-event.deltaX * scale, -event.deltaY * scale);
+  },
+  { passive: false },
+);
+let known = null;
+new ResizeObserver(() => {
+  const box = desk.getBoundingClientRect();
+  if (known && (known.w !== box.width || known.h !== box.height)) {
+    panBy((box.width - known.w) / 2, (box.height - known.h) / 2);
+  }
+  known = { w: box.width, h: box.height };
+}).observe(desk);
+on("answer", () => {
+  surface();
+  size();
+});

@@ -1,0 +1,27 @@
+"""Addresses of the app."""
+
+from django.contrib.auth import views as auth
+from django.urls import path
+
+from .views import account, deliver, editor, photos, projects
+
+urlpatterns = [
+    path("", projects.index, name="projects"),
+    path("projects/new", projects.create, name="project_new"),
+    path("projects/<int:pk>/rename", projects.rename, name="project_rename"),
+    path("projects/<int:pk>/duplicate", projects.duplicate, name="project_duplicate"),
+    path("projects/<int:pk>/delete", projects.delete, name="project_delete"),
+    path("projects/<int:pk>/restore", projects.restore, name="project_restore"),
+    path("projects/<int:pk>/picture.png", projects.picture, name="project_picture"),
+    path("p/<int:pk>/", editor.page, name="editor"),
+    path("p/<int:pk>/command", editor.command, name="command"),
+    path("p/<int:pk>/panels", editor.panels, name="panels"),
+    path("p/<int:pk>/photos", photos.bring_in, name="bring_in"),
+    path("p/<int:pk>/deliver", deliver.deliver, name="deliver"),
+    path("photos/<str:sha256>/preview", photos.preview, name="photo_preview"),
+    path("sign-in", account.SignIn.as_view(), name="sign_in"),
+    path("sign-out", auth.LogoutView.as_view(), name="sign_out"),
+    path("sign-up", account.sign_up, name="sign_up"),
+    path("password", account.ChangePassword.as_view(), name="password_change"),
+    path("demo-door", account.demo_door, name="demo_door"),
+]

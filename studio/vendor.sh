@@ -1,0 +1,24 @@
+#!/usr/bin/env bash
+# Fetch the pinned front-end packages with npm and keep what the pages use, with the licences.
+set -euo pipefail
+cd "$(dirname "$0")/static/vendor"
+work=$(mktemp -d)
+trap 'rm -rf "$work"' EXIT
+get() { # package version -> unpacked in $work/NAME
+  local dir="$work/${1//\//-}"
+  mkdir -p "$dir"
+  (cd "$work" && npm pack --silent --ignore-scripts "$1@$2" | tail -n 1 | xargs -I{} tar -xzf {} -C "$dir" --strip-components 1)
+  echo "$dir"
+}
+d=$(get bootstrap 5.3.9); mkdir -p bootstrap; cp "$d"/dist/css/bootstrap.min.css "$d"/dist/js/bootstrap.bundle.min.js "$d"/LICENSE bootstrap/
+sed -i '/sourceMappingURL/d' bootstrap/*.css bootstrap/*.js
+d=$(get @alpinejs/csp 3.17.4); mkdir -p alpine; cp "$d"/dist/cdn.min.js alpine/alpine-csp.min.js
+d=$(get bootstrap-icons 1.13.2); mkdir -p icons; cp "$d"/LICENSE icons/
+for i in arrow-counterclockwise arrow-clockwise plus-lg zoom-in zoom-out arrows-fullscreen image square circle cursor trash copy \
+  box-arrow-in-down-right box-arrow-up-right chevron-up chevron-down layers eye download three-dots arrow-down-up x-lg \
+  question-circle pencil check-lg exclamation-triangle arrows-move hand-index images door-open arrow-left file-earmark-image filetype-svg; do
+  cp "$d/icons/$i.svg" icons/
+done
+d=$(get @fontsource/bitter 5.3.0); mkdir -p fonts; cp "$d"/files/bitter-latin-{600,700}-normal.woff2 fonts/; cp "$d"/LICENSE fonts/LICENSE.bitter
+d=$(get @fontsource/atkinson-hyperlegible 5.3.0); cp "$d"/files/atkinson-hyperlegible-latin-{400,700}-normal.woff2 fonts/; cp "$d"/LICENSE fonts/LICENSE.atkinson-hyperlegible
+echo "vendored into studio/static/vendor"

@@ -1,0 +1,1 @@
+"""Views, one module per part of the app."""

@@ -1,0 +1,36 @@
+"""Django's test runner, closing with one plain line of counts."""
+
+import doctest
+import importlib
+import pkgutil
+import unittest
+
+from django.test.runner import DiscoverRunner
+
+PACKAGES = ("outline", "sheet", "picture")
+
+
+class Runner(DiscoverRunner):
+    """Adds the doctests of the packages without interface code."""
+
+    def build_suite(self, test_labels=None, **kwargs):
+        """Return the suite; doctests join where everything is run."""
+        suite = super().build_suite(test_labels or ["tests"], **kwargs)
+        if not test_labels:
+            for package in PACKAGES:
+                module = importlib.import_module(package)
+                for info in pkgutil.walk_packages(module.__path__, f"{package}."):
+                    if info.name.endswith("__main__"):
+                        continue
+                    found = doctest.DocTestSuite(importlib.import_module(info.name))
+                    if found.countTestCases():
+                        suite.addTests(found)
+        return suite
+
+    def run_suite(self, suite: unittest.TestSuite, **kwargs):
+        """Run it and print the counts."""
+        result = super().run_suite(suite, **kwargs)
+        bad = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
+        skipped = len(result.skipped)
+        print(f"{result.testsRun - bad - skipped} passed, {bad} failed, {skipped} skipped")
+        return result
