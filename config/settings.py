@@ -69,6 +69,8 @@ DATABASES = {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": DATA_DIR / "gouge.sqlite3",
         "CONN_MAX_AGE": None,
+        # in a file, so that tests run in WAL mode too
+        "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
             "timeout": 20,

@@ -24,6 +24,8 @@ PREVIEW_SIDE: Final = 2048
 
 # our own limit comes with a message that says what to do
 Image.MAX_IMAGE_PIXELS = None
+# all readers, also those that Pillow loads only when asked, like MPO from telephones
+Image.init()
 
 _TURNED = (5, 6, 7, 8)
 

@@ -32,8 +32,9 @@ def pixel_size(box: Box, scale: float) -> tuple[int, int]:
 
     Raises PictureError above 32,000 px a side or 300 megapixels.
     """
-    width = max(1, math.ceil((box[2] - box[0]) * scale - 1e-6))
-    height = max(1, math.ceil((box[3] - box[1]) * scale - 1e-6))
+    # a hundredth of a px more is float noise of the stroke's extent, and would not be seen
+    width = max(1, math.ceil((box[2] - box[0]) * scale - 0.01))
+    height = max(1, math.ceil((box[3] - box[1]) * scale - 0.01))
     if max(width, height) > MAX_SIDE or width * height > MAX_PIXELS:
         raise PictureError(
             f"That would be {width:,} × {height:,} px; {MAX_SIDE:,} px a side and "
@@ -57,12 +58,11 @@ def _draw_photo(canvas: skia.Canvas, photo: Photo, scale: float, load: Loader) -
         np.asarray(image.convert("RGBA") if image.mode != "RGBA" else image), skia.ColorType.kRGBA_8888_ColorType
     )
     to_full = Matrix.resize(photo.width / image.width, photo.height / image.height)
-    if share < 1.0:
-        sampling = skia.SamplingOptions(skia.FilterMode.kLinear, skia.MipmapMode.kLinear)
-    elif (
-        share == 1.0 and m.b == m.c == 0 and abs(m.a * scale - 1) < 1e-9 and (m.e * scale) % 1 == (m.f * scale) % 1 == 0
-    ):
+    if m.b == m.c == 0 and abs(m.a * scale - 1) < 1e-9 and abs(m.d * scale - 1) < 1e-9:
+        # one photo px per px: nothing to blend
         sampling = skia.SamplingOptions(skia.FilterMode.kNearest)
+    elif share < 1.0:
+        sampling = skia.SamplingOptions(skia.FilterMode.kLinear, skia.MipmapMode.kLinear)
     else:
         sampling = skia.SamplingOptions(skia.CubicResampler.Mitchell())
     canvas.save()

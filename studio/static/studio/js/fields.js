@@ -124,7 +124,7 @@ function size() {
   const share = Number(form.elements.resolution.value) / Number(form.elements.resolution.dataset.sheet);
   const words = $("d-size");
   if (!target?.dataset.w || !(share > 0)) words.textContent = "";
-  else words.textContent = `${Math.ceil(target.dataset.w * share - 1e-6)} × ${Math.ceil(target.dataset.h * share - 1e-6)} px`;
+  else words.textContent = `${Math.ceil(target.dataset.w * share - 0.01)} × ${Math.ceil(target.dataset.h * share - 0.01)} px`;
 }
 document.addEventListener("input", (event) => {
   if (event.target.closest("#deliver")) size();

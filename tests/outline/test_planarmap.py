@@ -1,0 +1,122 @@
+"""The map itself: its certificates, its cells, its exactness."""
+
+import random
+import unittest
+
+import numpy as np
+
+import outline
+from outline import Path, PathError, PlanarMap
+from outline.grid import candidate_pairs
+from outline.strands import cut_strands
+
+from .cases import any_case, any_path, distance, flatten
+
+
+class Certificates(unittest.TestCase):
+    """Facts that must hold of every map, computed here anew from its arrays."""
+
+    def check(self, m: PlanarMap) -> None:
+        heads = m._e_num[:, 1]
+        tails = m._e_num[:, 0]
+        nxt = m._nxt
+        # next is a permutation, and goes on where its half-edge ends
+        self.assertEqual(sorted(nxt.tolist()), list(range(len(nxt))))
+        ends = np.empty(len(nxt), int)
+        ends[0::2], ends[1::2] = heads, tails
+        starts = np.empty(len(nxt), int)
+        starts[0::2], starts[1::2] = tails, heads
+        self.assertTrue((starts[nxt] == ends).all())
+        # one face on the left of a whole cycle
+        self.assertTrue((m._left[nxt] == m._left).all())
+        # Euler over components: V - E + F = 1 + C
+        parent = {int(v): int(v) for v in set(heads) | set(tails)}
+
+        def root(v):
+            while parent[v] != v:
+                v = parent[v]
+            return v
+
+        for a, b in zip(tails, heads, strict=True):
+            parent[root(int(a))] = root(int(b))
+        components = len({root(v) for v in parent})
+        self.assertEqual(len(parent) - len(heads) + len(m._bits), 1 + components)
+
+    def test_generated_maps(self):
+        for seed in range(120):
+            with self.subTest(seed=seed):
+                self.check(PlanarMap(any_case(random.Random(seed))))
+
+    def test_candidates_are_all_pairs_of_meeting_boxes(self):
+        r = random.Random(3)
+        paths = [any_path(r) for _ in range(40)]
+        ctrl = np.concatenate([p.arrays[0] for p in paths])
+        kind = np.concatenate([p.arrays[1] for p in paths])
+        strands = cut_strands(ctrl, kind)[0]
+        tol = 1e-9
+        x = np.sort(strands[:, [0, 6]], axis=1)
+        y = np.sort(strands[:, [1, 7]], axis=1)
+        want = {
+            (i, j)
+            for i in range(len(strands))
+            for j in range(i + 1, len(strands))
+            if x[i, 0] <= x[j, 1] + 2 * tol
+            and x[j, 0] <= x[i, 1] + 2 * tol
+            and y[i, 0] <= y[j, 1] + 2 * tol
+            and y[j, 0] <= y[i, 1] + 2 * tol
+        }
+        pairs = [tuple(sorted(p)) for p in candidate_pairs(strands, tol).tolist()]
+        self.assertEqual(len(pairs), len(set(pairs)))
+        self.assertEqual(set(pairs), want)
+
+
+class Cells(unittest.TestCase):
+    def test_inside_sets(self):
+        a, b = outline.ellipse(3, 3), outline.ellipse(3, 3, 4, 0)
+        held = sorted(sorted(c.inside) for c in PlanarMap([a, b]).cells)
+        self.assertEqual(held, [[0], [0, 1], [1]])
+
+    def test_a_hole_in_a_ring_is_a_cell_that_nothing_holds(self):
+        ring = Path.gather([outline.ellipse(5, 5), outline.ellipse(2, 2)], "evenodd")
+        self.assertEqual(sorted(len(c.inside) for c in PlanarMap([ring]).cells), [0, 1])
+
+    def test_more_inputs_than_one_word_of_bits(self):
+        tiles = [outline.rectangle(1, 1).transform((1, 0, 0, 1, k, 0)) for k in range(200)]
+        m = PlanarMap(tiles)
+        self.assertEqual([sorted(c.inside) for c in m.cells], [[k] for k in range(200)])
+        self.assertEqual(m.union().node_count, 4)
+
+    def test_cells_are_disjoint_and_add_up(self):
+        for seed in range(40):
+            paths = any_case(random.Random(seed))
+            cells = [c.path for c in PlanarMap(paths).cells if c.inside]
+            total, whole = sum(c.area for c in cells), outline.union(paths).area
+            self.assertAlmostEqual(total, whole, delta=1e-6 * max(whole, 1e-9))
+
+    def test_visible_parts_add_up_to_the_union(self):
+        paths = [outline.ellipse(3, 3), outline.ellipse(3, 3, 2, 0), outline.rectangle(4, 1)]
+        parts = PlanarMap(paths).visible_parts()
+        self.assertAlmostEqual(sum(p.area for p in parts), outline.union(paths).area, delta=1e-9)
+        self.assertAlmostEqual(parts[2].area, 4, delta=1e-9)
+
+
+class Exactness(unittest.TestCase):
+    def test_output_lies_on_input(self):
+        for seed in range(40):
+            paths = any_case(random.Random(seed))
+            result = outline.exclude(paths)
+            if result.is_empty:
+                continue
+            points = np.concatenate(flatten(result, 5))
+            extent = np.ptp(np.concatenate([p.arrays[0].reshape(-1, 2) for p in paths]), axis=0).max()
+            apart = np.min([distance(p, points, 400) for p in paths], axis=0)
+            # the flattened reference itself is off by about 1e-5 of the extent
+            self.assertLess(apart.max() / extent, 3e-5)
+
+    def test_untouched_curves_come_back_bit_for_bit(self):
+        circle, far = outline.ellipse(5, 5), outline.ellipse(2, 2, 50, 0)
+        self.assertEqual(outline.union([circle, far]).to_svg(), circle.to_svg() + far.to_svg())
+
+    def test_what_is_no_path_is_refused(self):
+        with self.assertRaises(PathError):
+            PlanarMap(["M0 0H1V1Z"])

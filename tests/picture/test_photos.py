@@ -1,0 +1,169 @@
+"""Photos read as a person expects to see them, and refused with a reason."""
+
+import io
+import unittest
+from itertools import product
+
+import numpy as np
+from PIL import Image
+
+from picture.errors import PictureError
+from picture.photos import inspect, open_upright, preview
+from studio.demo.icc import DISPLAY_P3, rgb_profile
+
+from .icc import cmyk_profile
+
+
+def stored(image: Image.Image, kind: str, **options) -> io.BytesIO:
+    out = io.BytesIO()
+    image.save(out, kind, **options)
+    out.seek(0)
+    return out
+
+
+def corners() -> Image.Image:
+    """Return 40 × 20 px: red, green over blue, white in quarters."""
+    image = Image.new("RGB", (40, 20))
+    for k, color in enumerate(((255, 0, 0), (0, 255, 0), (0, 0, 255), (255, 255, 255))):
+        image.paste(color, (20 * (k % 2), 10 * (k // 2), 20 * (k % 2) + 20, 10 * (k // 2) + 10))
+    return image
+
+
+class Upright(unittest.TestCase):
+    def test_all_eight_exif_orientations(self):
+        # EXIF 2.32, tag 0x0112: how the stored rows and columns lie; each undone by its inverse
+        t = Image.Transpose
+        stored_as = {
+            1: None,
+            2: t.FLIP_LEFT_RIGHT,
+            3: t.ROTATE_180,
+            4: t.FLIP_TOP_BOTTOM,
+            5: t.TRANSPOSE,
+            6: t.ROTATE_90,
+            7: t.TRANSVERSE,
+            8: t.ROTATE_270,
+        }
+        for orientation, way in stored_as.items():
+            exif = Image.Exif()
+            exif[0x0112] = orientation
+            image = corners() if way is None else corners().transpose(way)
+            file = stored(image, "PNG", exif=exif)
+            info = inspect(file, "a.png", 10)
+            self.assertEqual((info.width, info.height), (40, 20))
+            file.seek(0)
+            with self.subTest(orientation=orientation):
+                self.assertTrue((np.asarray(open_upright(file, "a.png")) == np.asarray(corners())).all())
+
+    def test_every_format(self):
+        for kind, options in (("JPEG", {"quality": 95}), ("PNG", {}), ("WEBP", {"lossless": True}), ("TIFF", {})):
+            with self.subTest(kind=kind):
+                file = stored(corners(), kind, **options)
+                self.assertEqual(inspect(file, "a", 10).format, kind)
+                file.seek(0)
+                apart = np.abs(np.asarray(open_upright(file, "a"), int) - np.asarray(corners(), int))
+                self.assertLess(np.median(apart), 3)
+
+    def test_a_jpeg_is_decoded_no_smaller_than_asked(self):
+        big = stored(Image.new("RGB", (1600, 800), "red"), "JPEG")
+        for share, least in ((1.0, 1600), (0.5, 800), (0.3, 480), (0.02, 32)):
+            big.seek(0)
+            image = open_upright(big, "a", share)
+            self.assertGreaterEqual(image.width, least)
+            self.assertLessEqual(image.width, 1600)
+
+
+class Colour(unittest.TestCase):
+    def test_wide_gamut_is_shown_right(self):
+        # P3 colours inside sRGB: by matrices from the primaries' standard (SMPTE EG 432-1, IEC 61966-2-1)
+        profile = rgb_profile("wide", DISPLAY_P3)
+        p3_to_xyz = np.array(DISPLAY_P3).T
+        srgb_to_xyz = np.array(
+            [[0.4360747, 0.3850649, 0.1430804], [0.2225045, 0.7168786, 0.0606169], [0.0139322, 0.0971045, 0.7141733]]
+        )
+        for color in ((200, 120, 90), (90, 160, 100), (60, 90, 170), (128, 128, 128)):
+            file = stored(Image.new("RGB", (8, 8), color), "PNG", icc_profile=profile)
+            linear = np.linalg.solve(srgb_to_xyz, p3_to_xyz @ (np.array(color) / 255) ** 2.2)
+            want = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055) * 255
+            got = np.asarray(open_upright(file, "a"))[4, 4]
+            with self.subTest(color=color):
+                self.assertLess(np.abs(got - want).max(), 2.5)
+
+    def test_cmyk_by_its_profile(self):
+        lab = {}
+        for c, m, y, k in product((0, 1), repeat=4):
+            lab[c, m, y, k] = (100 - 30 * c - 30 * m - 5 * y - 30 * k, 40 * m - 30 * c, 50 * y - 40 * c)
+        profile = cmyk_profile(lab)
+        for ink in ((0, 0, 0, 0), (1, 0, 0, 0), (0, 1, 0, 0), (0, 0, 1, 0), (0, 1, 1, 0)):
+            image = Image.new("CMYK", (8, 8), tuple(255 * v for v in ink))
+            got = np.asarray(open_upright(stored(image, "TIFF", icc_profile=profile), "a"))[4, 4] / 255
+            # CIE 15: Lab to XYZ (D50), then the sRGB matrix adapted to D50
+            lightness, a, b = lab[ink]
+            fy = (lightness + 16) / 116
+            xyz = [w * (f**3 if f > 6 / 29 else 3 * (6 / 29) ** 2 * (f - 4 / 29)) for w, f in
+                   ((0.9642, fy + a / 500), (1.0, fy), (0.8249, fy - b / 200))]  # fmt: skip
+            to_rgb = np.array(
+                [
+                    [3.1338561, -1.6168667, -0.4906146],
+                    [-0.9787684, 1.9161415, 0.0334540],
+                    [0.0719453, -0.2289914, 1.4052427],
+                ]
+            )
+            linear = np.clip(to_rgb @ xyz, 0, 1)
+            want = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
+            with self.subTest(ink=ink):
+                self.assertLess(np.abs(got - want).max(), 0.02)
+
+    def test_cmyk_without_a_profile_and_other_modes(self):
+        white = open_upright(stored(Image.new("CMYK", (4, 4), (0, 0, 0, 0)), "JPEG"), "a")
+        self.assertGreater(np.asarray(white).min(), 250)
+        grey16 = Image.fromarray(np.full((4, 4), 40000, np.uint16))
+        self.assertAlmostEqual(int(np.asarray(open_upright(stored(grey16, "PNG"), "a"))[0, 0, 0]), 155, delta=2)
+        for mode in ("L", "1", "P", "LA", "RGBA"):
+            with self.subTest(mode=mode):
+                image = open_upright(stored(Image.new(mode, (4, 4)), "PNG"), "a")
+                self.assertEqual(image.mode, "RGBA" if "A" in mode else "RGB")
+
+    def test_transparency_is_kept(self):
+        file = stored(Image.new("RGBA", (4, 4), (10, 20, 30, 128)), "PNG")
+        self.assertTrue(inspect(file, "a", 9).has_alpha)
+        file.seek(0)
+        self.assertEqual(open_upright(file, "a").getpixel((0, 0)), (10, 20, 30, 128))
+
+
+class Refused(unittest.TestCase):
+    def check(self, data: bytes, word: str, size: int | None = None):
+        with self.assertRaises(PictureError) as caught:
+            info = inspect(io.BytesIO(data), "my.jpg", len(data) if size is None else size)
+            preview(io.BytesIO(data), "my.jpg", info)
+        self.assertIn(word, caught.exception.message)
+        self.assertIn("my.jpg", caught.exception.message)
+        self.assertTrue(caught.exception.remedy)
+
+    def test_what_cannot_be_read_says_why(self):
+        jpeg = stored(Image.effect_noise((400, 300), 90), "JPEG").getvalue()
+        png = stored(Image.effect_noise((400, 300), 90), "PNG").getvalue()
+        self.check(b"", "empty")
+        self.check(b"Dear sir or madam", "no picture")
+        self.check(b"<svg xmlns='http://www.w3.org/2000/svg'/>", "no picture")
+        self.check(jpeg[: len(jpeg) // 2], "cut short")
+        self.check(png[: len(png) // 2], "cut short")
+        self.check(jpeg[:30], "")
+        self.check(jpeg, "MB", size=100_000_001)
+
+    def test_too_many_megapixels(self):
+        tiff = stored(Image.new("1", (20_000, 10_001)), "TIFF", compression="group4").getvalue()
+        self.check(tiff, "megapixels")
+
+
+class Previews(unittest.TestCase):
+    def test_longest_side_is_2048(self):
+        data = stored(Image.new("RGB", (5000, 3000), "navy"), "JPEG")
+        info = inspect(data, "a", 9)
+        data.seek(0)
+        small = Image.open(io.BytesIO(preview(data, "a", info)))
+        self.assertEqual((small.format, small.size), ("JPEG", (2048, 1229)))
+        tiny = stored(Image.new("RGBA", (50, 30)), "PNG")
+        info = inspect(tiny, "a", 9)
+        tiny.seek(0)
+        small = Image.open(io.BytesIO(preview(tiny, "a", info)))
+        self.assertEqual((small.format, small.size, small.mode), ("WEBP", (50, 30), "RGBA"))

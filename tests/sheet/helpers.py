@@ -1,0 +1,42 @@
+"""Short ways to a sheet with something on it."""
+
+from sheet import Item, Sheet, apply, new_sheet
+
+FILE = "a" * 64
+
+
+class Table:
+    """A sheet under commands: each `do` replaces it, and `chosen` is what the command left chosen."""
+
+    def __init__(self, width="1000", height="800", unit="px", resolution="100"):
+        self.sheet: Sheet = new_sheet(width, height, unit, resolution)
+        self.chosen: tuple[str, ...] = ()
+        self.label = ""
+
+    def do(self, command: str, /, **args) -> tuple[str, ...]:
+        """Run a command."""
+        outcome = apply(self.sheet, command, args)
+        self.sheet, self.chosen, self.label = outcome.sheet, outcome.chosen, outcome.label
+        return outcome.chosen
+
+    def rectangle(self, x, y, w, h) -> str:
+        """Draw one and return its id."""
+        return self.do("draw", kind="rectangle", x=x, y=y, width=w, height=h)[0]
+
+    def ellipse(self, x, y, w, h) -> str:
+        """Draw one and return its id."""
+        return self.do("draw", kind="ellipse", x=x, y=y, width=w, height=h)[0]
+
+    def photo(self, w=600, h=400, x=None, y=None, name="sea.jpg", alpha=False) -> str:
+        """Place one about a point and return its id."""
+        entry = {"file": FILE, "name": name, "width": w, "height": h, "alpha": alpha}
+        return self.do("place", photos=[entry], x=x, y=y)[0]
+
+    def item(self, item_id: str) -> Item:
+        """Return the item on the sheet itself."""
+        return next(i for i in self.sheet.items if i.id == item_id)
+
+    @property
+    def ids(self) -> list[str]:
+        """The stack, lowest first."""
+        return [i.id for i in self.sheet.items]

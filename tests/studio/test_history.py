@@ -1,0 +1,117 @@
+"""Commands, conflicts, repeats, undo and redo."""
+
+from studio.models import Revision
+
+from .helpers import StudioCase
+
+
+class History(StudioCase):
+    def test_a_command_makes_a_revision_and_answers_what_changed(self):
+        first = self.draw()
+        answer = self.send("draw", {"kind": "ellipse", "x": 5, "y": 5, "width": 9, "height": 9}).json()
+        self.assertEqual(answer["revision"], 3)
+        self.assertEqual(answer["undo"], "draw Ellipse 1")
+        self.assertEqual(list(answer["swap"]), answer["chosen"])
+        self.assertEqual(answer["order"], [first, *answer["chosen"]])
+        self.assertIn("Ellipse 1", answer["panels"]["stack"])
+
+    def test_a_stale_revision_gets_the_current_sheet_and_a_notice(self):
+        self.draw()
+        answer = self.send("backdrop", {"value": "#fff"}, revision=1)
+        self.assertEqual(answer.status_code, 409)
+        self.assertIn("another window", answer.json()["notice"])
+        self.assertEqual(answer.json()["revision"], 2)
+        self.assertEqual(len(answer.json()["swap"]), 1)
+        self.assertIsNone(self.fresh().head.sheet.backdrop)
+
+    def test_a_repeated_command_changes_nothing(self):
+        for _ in range(2):
+            answer = self.send("backdrop", {"value": "#fff"}, revision=1, command_id="same")
+            self.assertEqual((answer.status_code, answer.json()["revision"]), (200, 2))
+        self.draw()
+        self.send("undo", revision=3, command_id="back")
+        again = self.send("undo", revision=3, command_id="back")
+        self.assertEqual((again.status_code, self.fresh().head.number), (200, 2))
+
+    def test_undo_and_redo_without_end(self):
+        made = [self.draw(x=k) for k in range(5)]
+        for k in range(5, 0, -1):
+            answer = self.send("undo").json()
+            self.assertEqual(answer["order"], made[: k - 1])
+        self.assertEqual(self.send("undo").status_code, 422)
+        self.assertEqual(answer["redo"], "draw Rectangle 1")
+        for k in range(1, 6):
+            self.assertEqual(self.send("redo").json()["order"], made[:k])
+        self.assertEqual(self.send("redo").status_code, 422)
+        # they move the head among stored revisions, so a reload keeps them
+        self.assertEqual(Revision.objects.filter(project=self.project).count(), 6)
+
+    def test_a_new_command_after_undo_is_what_redo_then_knows(self):
+        self.draw()
+        self.send("undo")
+        self.draw("ellipse")
+        self.assertEqual(self.send("redo").status_code, 422)
+        self.send("undo")
+        self.assertIn("Ellipse 1", self.send("redo").json()["panels"]["stack"])
+
+    def test_what_is_no_command_is_refused_without_a_traceback(self):
+        url = f"/p/{self.project.pk}/command"
+        bodies = (
+            "",
+            "[]",
+            "{}",
+            '{"name": 3}',
+            "\x00",
+            '{"name":"draw","args":[],"revision":1}',
+            json.dumps({"name": "x"}),
+        )
+        for body in bodies:
+            with self.subTest(body=body):
+                self.assertEqual(self.client.post(url, body, content_type="application/json").status_code, 400)
+        for name, args in (("nope", {}), ("draw", {"kind": 1}), ("combine", {"ids": ["i9"], "operation": "union"})):
+            answer = self.send(name, args)
+            self.assertEqual(answer.status_code, 422)
+            self.assertTrue(answer.json()["error"])
+        self.assertEqual(self.fresh().head.number, 1)
+
+    def test_commands_need_the_csrf_token(self):
+        from django.test import Client
+
+        client = Client(enforce_csrf_checks=True)
+        client.force_login(self.user)
+        self.assertEqual(self.send("backdrop", {"value": "#fff"}, client=client).status_code, 403)
+
+
+class Panels(StudioCase):
+    def panel(self, station, *chosen):
+        query = {"station": station, "chosen": ",".join(chosen)}
+        return self.client.get(f"/p/{self.project.pk}/panels", query).json()["panels"]
+
+    def test_the_cut_station_names_base_and_cutters(self):
+        a, b = self.draw(), self.draw("ellipse", 50, 50)
+        html = self.panel("cut", b, a)["drawer"]
+        self.assertLess(html.index("Rectangle 1"), html.index("Ellipse 1"))
+        self.assertEqual(html.count("data-combine"), 5)
+        self.assertIn("Hold Shift", self.panel("cut", a)["drawer"])
+
+    def test_the_cut_list_names_its_steps(self):
+        a, b = self.draw(), self.draw("ellipse", 50, 50)
+        answer = self.send("combine", {"ids": [a, b], "operation": "subtract"}).json()
+        cuts = answer["panels"]["cuts"]
+        for word in ("starts as", "Rectangle 1", "subtract", "Ellipse 1"):
+            self.assertIn(word, cuts)
+
+    def test_every_station_answers_for_anything_chosen(self):
+        a, p = self.draw(), self.place()
+        framed = self.draw("ellipse", 20, 20)
+        self.send("put_in", {"ids": [framed, self.place()]})
+        for station in ("draw", "cut", "fit", "finish", "deliver", "nonsense"):
+            for chosen in ((), (a,), (p,), (a, p), (framed,), ("gone",), (a, framed, p)):
+                with self.subTest(station=station, chosen=chosen):
+                    self.assertIn("drawer", self.panel(station, *chosen))
+
+    def test_names_are_escaped(self):
+        a = self.draw()
+        answer = self.send("rename", {"id": a, "name": "<script>alert(1)</script>"}).json()
+        self.assertNotIn("<script", answer["panels"]["stack"] + "".join(answer["swap"].values()))
+        self.assertNotIn("<script>alert", self.client.get(f"/p/{self.project.pk}/").content.decode())
