@@ -17,15 +17,13 @@ from .errors import PictureError
 
 __all__ = ["FORMATS", "MAX_PIXELS", "MAX_BYTES", "PREVIEW_SIDE", "PhotoInfo", "inspect", "open_upright", "preview"]
 
-FORMATS: Final = {"JPEG": "jpg", "PNG": "png", "WEBP": "webp", "TIFF": "tif", "MPO": "jpg"}
+FORMATS: Final = ("JPEG", "PNG", "WEBP", "TIFF")
 MAX_PIXELS: Final = 200_000_000
 MAX_BYTES: Final = 100_000_000
 PREVIEW_SIDE: Final = 2048
 
 # our own limit comes with a message that says what to do
 Image.MAX_IMAGE_PIXELS = None
-# all readers, also those that Pillow loads only when asked, like MPO from telephones
-Image.init()
 
 _TURNED = (5, 6, 7, 8)
 
@@ -45,7 +43,7 @@ def _open(source: FilePath | BinaryIO, name: str) -> Image.Image:
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
-            image: Image.Image = Image.open(source, formats=list(FORMATS))
+            image: Image.Image = Image.open(source, formats=FORMATS)
     except UnidentifiedImageError:
         raise PictureError(f"“{name}” is no picture that can be read.", "Use a JPEG, PNG, WebP or TIFF file.") from None
     except (OSError, ValueError, SyntaxError, TypeError, MemoryError):

@@ -5,6 +5,7 @@ import importlib
 import pkgutil
 import unittest
 
+from django.conf import settings
 from django.test.runner import DiscoverRunner
 
 PACKAGES = ("outline", "sheet", "picture")
@@ -12,6 +13,11 @@ PACKAGES = ("outline", "sheet", "picture")
 
 class Runner(DiscoverRunner):
     """Adds the doctests of the packages without interface code."""
+
+    def setup_test_environment(self, **kwargs):
+        """Hash passwords cheaply: tests make many accounts and guard nothing."""
+        settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+        super().setup_test_environment(**kwargs)
 
     def build_suite(self, test_labels=None, **kwargs):
         """Return the suite; doctests join where everything is run."""

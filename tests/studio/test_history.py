@@ -63,7 +63,7 @@ class History(StudioCase):
             '{"name": 3}',
             "\x00",
             '{"name":"draw","args":[],"revision":1}',
-            json.dumps({"name": "x"}),
+            '{"name":"x"}',
         )
         for body in bodies:
             with self.subTest(body=body):
