@@ -95,7 +95,8 @@ USE_I18N = False
 USE_TZ = True
 
 STATIC_URL = "static/"
-STATIC_ROOT = BASE_DIR / "staticfiles"
+STATIC_ROOT = DATA_DIR / "static"
+STATIC_ROOT.mkdir(exist_ok=True)
 # served straight from the app's folders where nothing was collected
 WHITENOISE_USE_FINDERS = True
 WHITENOISE_AUTOREFRESH = DEBUG
@@ -119,4 +120,6 @@ LOGGING = {
     "formatters": {"line": {"format": "{asctime} {levelname} {name}: {message}", "style": "{"}},
     "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "line"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
+    # a refusal with its reason is an answer, not an event
+    "loggers": {"django.request": {"level": "ERROR"}},
 }

@@ -17,7 +17,7 @@ from sheet.lengths import show_length
 from sheet.model import CutList, Item, Numbers, Photo, Piece, Sheet
 from sheet.tree import members
 
-from .raster import Loader
+from .raster import Loader, pixel_size
 from .visible import delivered_box
 
 __all__ = ["fragment", "outline_thumb", "deliver_svg", "Href"]
@@ -181,8 +181,11 @@ def deliver_svg(sheet: Sheet, resolution: float, load: Loader, only: Item | None
         opacity = f' opacity="{_n(item.paint.opacity)}"' if item.paint.opacity < 1 else ""
         body = _body(item, path.to_svg(6), path, images, f"clip-{item.id}")
         parts.append(f"<g{opacity}><title>{escape(item.name)}</title>{body}</g>")
-    # CSS px are 1/96 inch; a sheet in px keeps one user unit per px
     unit = sheet.unit
+    if unit == "px":
+        # a viewer's px are whole: a fraction of one would be scaled away
+        width, height = pixel_size((x0, y0, x1, y1), 1.0)
+        x1, y1 = x0 + width, y0 + height
     sizes = [show_length(v, unit, sheet.resolution, 4) for v in (x1 - x0, y1 - y0)]
     return (
         '<svg xmlns="http://www.w3.org/2000/svg"'

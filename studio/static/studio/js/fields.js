@@ -40,6 +40,7 @@ function settled(scope) {
 async function set(input, name, args, old) {
   settled(input.closest("section, aside, form"));
   const answer = await command(name, args, { quiet: true });
+  if (answer.error) delete input.dataset.sent;
   if (answer.error && !answer.failed && !answer.conflict) {
     complain(input, answer);
     if (old !== undefined) input.dataset.kept = old;
@@ -56,16 +57,14 @@ document.addEventListener("keydown", (event) => {
   if (event.key === "Escape" && input.dataset.kept) input.value = input.dataset.kept;
   if (event.key === "Enter" && !input.closest("form")) input.dispatchEvent(new Event("change", { bubbles: true }));
 });
-let lastSent = "";
 document.addEventListener("change", (event) => {
   const input = event.target;
   if (!input.dataset) return;
   const { measure, paint } = input.dataset;
   if (!measure && !paint && !("backdrop" in input.dataset)) return;
   // Enter sends, and leaving the field would send the same again
-  const key = `${state.revision}:${measure || paint || "backdrop"}:${input.value}`;
-  if (key === lastSent || (measure && input.value === input.dataset.kept)) return;
-  lastSent = key;
+  if (input.value === input.dataset.sent || (measure && input.value === input.dataset.kept)) return;
+  input.dataset.sent = input.value;
   if (measure) set(input, "measure", { ids: state.chosen, field: measure, value: input.value, part: state.part }, input.dataset.kept);
   else if (paint) set(input, "paint", { ids: state.chosen, field: paint, value: input.value });
   else set(input, "backdrop", { value: input.value });

@@ -47,8 +47,9 @@ function escape() {
 
 document.addEventListener("keydown", (event) => {
   if (event.key === "Escape" && !$("keys").open) {
-    if (typing(event.target)) event.target.blur();
-    escape();
+    // in a field Escape only leaves it; in the exact numbers it drops them
+    if (typing(event.target) && !event.target.closest("#exact")) event.target.blur();
+    else escape();
     return;
   }
   if (typing(event.target)) return;

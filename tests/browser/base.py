@@ -1,0 +1,212 @@
+"""A real Chromium before the real app."""
+
+import os
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.test import Client, override_settings
+from playwright.sync_api import Page, Playwright, sync_playwright
+
+from sheet import Sheet, new_sheet
+from sheet.geometry import box_of
+from sheet.model import Item
+from studio import history
+from studio.models import Project
+
+# Playwright runs an event loop in this thread, and Django then asks for this word
+os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+
+ARGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+CHROMIUM = "/usr/bin/chromium"
+_shared: dict = {}
+
+
+def browser():
+    """Return the one browser of this run."""
+    if "browser" not in _shared:
+        play: Playwright = sync_playwright().start()
+        _shared["browser"] = play.chromium.launch(executable_path=CHROMIUM, args=ARGS)
+    return _shared["browser"]
+
+
+class BrowserCase(StaticLiveServerTestCase):
+    """A person `ada`, signed in, with an empty 1000 × 800 px project called Card."""
+
+    signed_in = True
+
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        change = override_settings(MEDIA_ROOT=self.folder / "media")
+        change.enable()
+        self.addCleanup(change.disable)
+        self.user = get_user_model().objects.create_user("ada", password="a-long-enough-word")
+        self.project = history.start(self.user, "Card", new_sheet(1000, 800, "px", 100))
+        self.context = browser().new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+        self.addCleanup(self.context.close)
+        if self.signed_in:
+            client = Client()
+            client.force_login(self.user)
+            value = client.cookies[settings.SESSION_COOKIE_NAME].value
+            self.context.add_cookies(
+                [{"name": settings.SESSION_COOKIE_NAME, "value": value, "url": self.live_server_url}]
+            )
+        self.page = self.new_page()
+
+    def new_page(self) -> Page:
+        """Return a page whose script errors fail the test."""
+        page = self.context.new_page()
+        page.set_default_timeout(8000)
+        errors: list[str] = []
+        page.on("pageerror", lambda e: errors.append(str(e)))
+        page.on(
+            "console",
+            lambda m: errors.append(m.text) if m.type == "error" and "status of 4" not in m.text else None,
+        )
+        self.addCleanup(lambda: self.assertEqual(errors, []))
+        return page
+
+    # -- the editor
+
+    def open(self, page: Page | None = None) -> Page:
+        """Open the project in the editor and wait until it is ready."""
+        page = page or self.page
+        page.goto(f"{self.live_server_url}/p/{self.project.pk}/")
+        page.wait_for_selector("html[data-ready]")
+        return page
+
+    def at(self, x: float, y: float) -> tuple[float, float]:
+        """Return where the sheet's point (px) lies on the screen."""
+        box = self.page.locator("#surface").bounding_box()
+        assert box is not None
+        sheet = self.sheet
+        return box["x"] + x * box["width"] / sheet.width, box["y"] + y * box["height"] / sheet.height
+
+    @property
+    def zoom(self) -> float:
+        """Screen px per sheet px."""
+        return self.at(1, 0)[0] - self.at(0, 0)[0]
+
+    def drag(self, start: tuple[float, float], end: tuple[float, float], before_drop: Callable | None = None) -> None:
+        """Drag from one point of the sheet to another, in steps as a hand does."""
+        (x0, y0), (x1, y1) = self.at(*start), self.at(*end)
+        mouse = self.page.mouse
+        mouse.move(x0, y0)
+        mouse.down()
+        for k in range(1, 5):
+            mouse.move(x0 + (x1 - x0) * k / 4, y0 + (y1 - y0) * k / 4)
+        if before_drop:
+            before_drop()
+        mouse.up()
+
+    def drag_handle(self, name: str, dx: float, dy: float, key: str = "") -> None:
+        """Drag a handle of the chosen box by a distance in sheet px, with a modifier held."""
+        before = self.revision
+        box = self.page.locator(f"[data-handle={name}]").bounding_box()
+        assert box is not None
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        mouse = self.page.mouse
+        mouse.move(x, y)
+        mouse.down()
+        if key:
+            self.page.keyboard.down(key)
+        zoom = self.zoom
+        mouse.move(x + dx * zoom / 2, y + dy * zoom / 2)
+        mouse.move(x + dx * zoom, y + dy * zoom)
+        mouse.up()
+        if key:
+            self.page.keyboard.up(key)
+        self.wait(lambda: self.revision > before)
+
+    def click(self, x: float, y: float, **options) -> None:
+        """Click a point of the sheet."""
+        self.page.mouse.click(*self.at(x, y), **options)
+
+    def draw(self, kind: str, x: float, y: float, w: float, h: float) -> str:
+        """Draw a piece by dragging and return its id."""
+        before = self.revision
+        self.page.keyboard.press(kind[0])
+        self.drag((x, y), (x + w, y + h))
+        self.wait(lambda: self.revision > before)
+        self.page.wait_for_function(
+            "n => document.querySelectorAll('#art > g').length === n", arg=len(self.sheet.items)
+        )
+        return self.sheet.items[-1].id
+
+    def press(self, key: str, changes: bool = True) -> None:
+        """Press a key; wait for the change it makes."""
+        before = self.revision
+        self.page.keyboard.press(key)
+        if changes:
+            self.wait(lambda: self.revision != before)
+            self.settle()
+
+    def settle(self) -> None:
+        """Wait until the page shows the head."""
+        shown = "n => document.querySelector('.name small').textContent === `saved, step ${n}`"
+        self.page.wait_for_function(shown, arg=self.revision)
+
+    def choose(self, *ids: str) -> None:
+        """Choose by the stack, with Shift for more."""
+        for k, item in enumerate(ids):
+            self.page.locator(f"[data-row={item}]").click(modifiers=["Shift"] if k else [])
+
+    def station(self, number: int) -> None:
+        """Go to a station by its key and wait for its drawer."""
+        names = ("draw", "cut", "fit", "finish", "deliver")
+        with self.page.expect_response(lambda r: f"station={names[number - 1]}" in r.url):
+            self.page.keyboard.press(str(number))
+
+    def notice(self, words: str = "") -> str:
+        """Return the text of the newest notice, waiting for one that has `words`."""
+        found = self.page.locator(".notice", has_text=words).last
+        found.wait_for()
+        return found.inner_text()
+
+    # -- what is stored
+
+    @property
+    def sheet(self) -> Sheet:
+        """The sheet at the head."""
+        return Project.objects.select_related("head").get(pk=self.project.pk).head.sheet
+
+    @property
+    def revision(self) -> int:
+        """The head's number."""
+        return Project.objects.select_related("head").get(pk=self.project.pk).head.number
+
+    def item(self, item_id: str) -> Item:
+        """Return an item of the stored sheet."""
+        return next(i for i in self.sheet.items if i.id == item_id)
+
+    def box(self, item_id: str) -> tuple[float, ...]:
+        """Return the stored box of an item, rounded to whole px of the sheet."""
+        return tuple(round(v) for v in box_of(self.item(item_id)))
+
+    def near(self, got: tuple[float, ...], want: tuple[float, ...], delta: float = 2.5) -> None:
+        """Compare numbers that come from a pointer on a zoomed sheet."""
+        self.assertEqual(len(got), len(want))
+        for a, b in zip(got, want, strict=True):
+            self.assertAlmostEqual(a, b, delta=delta, msg=f"{got} is not near {want}")
+
+    def wait(self, condition: Callable[[], bool], seconds: float = 8) -> None:
+        """Wait for a condition on the stored state."""
+        end = time.monotonic() + seconds
+        while not condition():
+            if time.monotonic() > end:
+                self.fail(f"waited {seconds} s in vain; notices: {self.page.locator('.notice').all_inner_texts()}")
+            self.page.wait_for_timeout(20)

@@ -1,0 +1,318 @@
+"""Every tool and modifier of the editor, by pointer and keyboard."""
+
+from playwright.sync_api import expect
+
+from sheet.geometry import local_frame
+
+from .base import BrowserCase
+
+
+class Drawing(BrowserCase):
+    def test_modifiers_while_drawing(self):
+        page = self.open()
+        plain = self.draw("rectangle", 100, 100, 200, 100)
+        self.near(self.box(plain), (100, 100, 300, 200))
+        page.keyboard.press("r")
+        page.keyboard.down("Shift")
+        self.drag((400, 100), (600, 180))
+        page.keyboard.up("Shift")
+        self.wait(lambda: len(self.sheet.items) == 2)
+        x0, y0, x1, y1 = self.box(self.sheet.items[1].id)
+        self.near((x1 - x0, y1 - y0), (200, 200))
+        self.settle()
+        page.keyboard.press("e")
+        page.keyboard.down("Alt")
+        self.drag((500, 500), (600, 550))
+        page.keyboard.up("Alt")
+        self.wait(lambda: len(self.sheet.items) == 3)
+        self.near(self.box(self.sheet.items[2].id), (400, 450, 600, 550))
+
+    def test_space_moves_what_is_being_drawn(self):
+        page = self.open()
+        page.keyboard.press("r")
+        (x0, y0), (x1, y1), (x2, y2) = self.at(100, 100), self.at(200, 200), self.at(300, 250)
+        page.mouse.move(x0, y0)
+        page.mouse.down()
+        page.mouse.move(x1, y1)
+        page.keyboard.down(" ")
+        page.mouse.move(x2, y2)
+        page.keyboard.up(" ")
+        page.mouse.up()
+        self.wait(lambda: len(self.sheet.items) == 1)
+        self.near(self.box(self.sheet.items[0].id), (200, 150, 300, 250))
+
+    def test_one_click_asks_for_exact_numbers(self):
+        page = self.open()
+        page.keyboard.press("e")
+        self.click(100, 50)
+        form = page.locator("#exact")
+        expect(form).to_be_visible()
+        form.locator("[name=width]").fill("two")
+        form.locator("[name=height]").fill("1in + 20")
+        form.locator("[name=height]").press("Enter")
+        expect(form.locator(".field-error")).to_contain_text("not a number")
+        self.assertEqual(self.revision, 1)
+        form.locator("[name=width]").fill("2000/3")
+        form.locator("[name=width]").press("Enter")
+        self.wait(lambda: len(self.sheet.items) == 1)
+        expect(form).to_be_hidden()
+        self.near(self.box(self.sheet.items[0].id), (100, 50, 767, 170))
+
+    def test_by_numbers_in_the_drawer(self):
+        page = self.open()
+        for name, value in (("x", "10%"), ("y", "1in"), ("width", "0"), ("height", "50")):
+            page.fill(f"#by-numbers [name={name}]", value)
+        page.click("#by-numbers button[value=rectangle]")
+        expect(page.locator("#by-numbers .field-error")).to_contain_text("greater than 0")
+        page.fill("#by-numbers [name=width]", "3*100")
+        page.click("#by-numbers button[value=rectangle]")
+        self.wait(lambda: len(self.sheet.items) == 1)
+        self.assertEqual(self.box(self.sheet.items[0].id), (100, 100, 400, 150))
+
+    def test_escape_drops_what_is_being_drawn(self):
+        page = self.open()
+        page.keyboard.press("r")
+        self.drag((100, 100), (300, 300), before_drop=lambda: page.keyboard.press("Escape"))
+        page.wait_for_timeout(200)
+        self.assertEqual(self.revision, 1)
+
+
+class Choosing(BrowserCase):
+    def setUp(self):
+        super().setUp()
+        self.open()
+        self.a = self.draw("rectangle", 100, 100, 200, 200)
+        self.b = self.draw("ellipse", 500, 100, 200, 200)
+
+    def chosen(self) -> list[str]:
+        return self.page.eval_on_selector_all("[data-row][aria-pressed=true]", "rows => rows.map(r => r.dataset.row)")
+
+    def test_click_shift_click_and_marquee(self):
+        self.click(200, 200)
+        self.assertEqual(self.chosen(), [self.a])
+        self.page.keyboard.down("Shift")
+        self.click(600, 200)
+        self.assertEqual(set(self.chosen()), {self.a, self.b})
+        self.click(600, 200)
+        self.page.keyboard.up("Shift")
+        self.assertEqual(self.chosen(), [self.a])
+        self.click(400, 600)
+        self.assertEqual(self.chosen(), [])
+        self.drag((50, 50), (750, 350))
+        self.assertEqual(set(self.chosen()), {self.a, self.b})
+        self.drag((450, 50), (550, 150))
+        self.assertEqual(self.chosen(), [self.b])
+
+    def test_keyboard_alone(self):
+        row = self.page.locator(f"[data-row={self.a}]")
+        row.focus()
+        self.page.keyboard.press("Enter")
+        self.assertEqual(self.chosen(), [self.a])
+        self.press("ArrowRight")
+        self.near(self.box(self.a), (101, 100, 301, 300))
+        self.page.keyboard.press("Escape")
+        self.assertEqual(self.chosen(), [])
+        self.page.locator("#desk").focus()
+        self.page.keyboard.press("Control+a")
+        self.assertEqual(set(self.chosen()), {self.a, self.b})
+
+    def test_move_nudge_and_undo_after_a_reload(self):
+        before = self.box(self.a)
+        revision = self.revision
+        self.drag((200, 200), (260, 300))
+        self.wait(lambda: self.revision > revision)
+        self.near(self.box(self.a), (160, 200, 360, 400))
+        self.settle()
+        moved = self.box(self.a)
+        self.press("Shift+ArrowDown")
+        self.assertEqual(self.box(self.a)[1], moved[1] + 10)
+        self.open()
+        self.press("Control+z")
+        self.assertEqual(self.box(self.a), moved)
+        self.press("Control+z")
+        self.assertEqual(self.box(self.a), before)
+        self.press("Control+Shift+z")
+        self.assertEqual(self.box(self.a), moved)
+        self.page.click("[data-do=redo]")
+        self.wait(lambda: self.box(self.a)[1] == moved[1] + 10)
+        self.settle()
+        expect(self.page.locator("[data-do=redo]")).to_be_disabled()
+
+    def test_resize_with_modifiers(self):
+        self.click(200, 200)
+        self.drag_handle("se", 100, 50)
+        self.near(self.box(self.a), (100, 100, 400, 350))
+        self.settle()
+        self.drag_handle("e", 150, 0, key="Shift")
+        self.near(self.box(self.a), (100, 38, 550, 412), 4)
+        self.settle()
+        self.drag_handle("s", 0, -60, key="Alt")
+        self.near(self.box(self.a), (100, 98, 550, 352), 4)
+
+    def test_turn_in_steps(self):
+        self.click(600, 200)
+        self.drag_handle("turn", 140, 60, key="Shift")
+        angle = local_frame(self.item(self.b))[2].angle
+        self.assertAlmostEqual(angle, round(angle / 15) * 15, places=6)
+        self.assertGreater(angle, 10)
+
+    def test_stack_and_removal(self):
+        self.choose(self.a)
+        self.press("Home")
+        self.assertEqual([i.id for i in self.sheet.items], [self.b, self.a])
+        drawn = self.page.eval_on_selector_all("#art > g", "gs => gs.map(g => g.dataset.id)")
+        self.assertEqual(drawn, [self.b, self.a])
+        self.page.keyboard.press("Home")
+        self.assertIn("already on top", self.notice())
+        self.press("Delete")
+        self.assertEqual([i.id for i in self.sheet.items], [self.b])
+        expect(self.page.locator("#art > g")).to_have_count(1)
+        self.press("Control+z")
+        self.choose(self.a, self.b)
+        self.press("Control+d")
+        self.assertEqual(len(self.sheet.items), 4)
+
+    def test_gauge_takes_arithmetic_and_keeps_the_old_value(self):
+        self.choose(self.a)
+        width = self.page.locator("[data-measure=width]")
+        expect(width).to_be_visible()
+        before = self.revision
+        width.fill("2000/3")
+        width.press("Enter")
+        self.wait(lambda: self.revision > before)
+        self.near(self.box(self.a), (100, 100, 767, 300))
+        self.settle()
+        width = self.page.locator("[data-measure=width]")
+        width.fill("wide")
+        width.press("Enter")
+        expect(self.page.locator("#gauge .field-error")).to_contain_text("not a number")
+        self.assertEqual(self.revision, before + 1)
+        width.press("Escape")
+        expect(width).to_have_value("666.667")
+
+    def test_paint(self):
+        self.choose(self.a)
+        self.station(4)
+        for selector, value in (
+            ("input.number[data-paint=fill]", "#b5432a"),
+            ("#p-opacity", "60"),
+            ("#p-width", "1in/10"),
+        ):
+            before = self.revision
+            self.page.fill(selector, value)
+            self.page.press(selector, "Enter")
+            self.wait(lambda before=before: self.revision > before)
+            self.settle()
+        paint = self.item(self.a).paint
+        self.assertEqual((paint.fill, paint.opacity, paint.stroke_width), ("#b5432a", 0.6, 10))
+        before = self.revision
+        self.page.click("[data-paint-none=stroke]")
+        self.wait(lambda: self.revision > before)
+        self.assertIsNone(self.item(self.a).paint.stroke)
+        self.page.fill("input.number[data-paint=fill]", "beige")
+        self.page.press("input.number[data-paint=fill]", "Enter")
+        expect(self.page.locator("#drawer .field-error")).to_contain_text("no colour")
+
+    def test_rename_in_the_stack(self):
+        self.page.locator(f"[data-row={self.a}]").dblclick()
+        self.page.locator("[aria-label='New name']").fill("Plate")
+        self.page.keyboard.press("Enter")
+        self.wait(lambda: self.item(self.a).name == "Plate")
+
+
+class Viewing(BrowserCase):
+    def test_zoom_pan_and_fit(self):
+        page = self.open()
+        first = self.zoom
+        centre = self.at(500, 400)
+        page.mouse.move(*centre)
+        page.keyboard.down("Control")
+        page.mouse.wheel(0, -240)
+        page.keyboard.up("Control")
+        self.assertGreater(self.zoom, first * 1.2)
+        self.near(self.at(500, 400), centre)
+        page.mouse.wheel(0, 100)
+        self.near(self.at(500, 400), (centre[0], centre[1] - 100))
+        page.keyboard.down(" ")
+        self.drag((500, 400), (400, 400))
+        page.keyboard.up(" ")
+        self.assertLess(self.at(500, 400)[0], centre[0] - 20)
+        self.assertEqual(self.revision, 1)
+        page.keyboard.press("w")
+        self.assertAlmostEqual(self.zoom, first, places=6)
+        self.near(self.at(500, 400), centre, 1)
+        page.keyboard.press("+")
+        self.assertAlmostEqual(self.zoom / first, 1.25, places=3)
+        page.click("[data-do=zoom-out]")
+        self.assertAlmostEqual(self.zoom, first, places=4)
+
+
+class Cutting(BrowserCase):
+    def setUp(self):
+        super().setUp()
+        self.open()
+        self.a = self.draw("rectangle", 100, 100, 200, 200)
+        self.b = self.draw("ellipse", 200, 100, 200, 200)
+
+    def test_each_card_shows_and_does_its_operation(self):
+        self.station(2)
+        for operation, left in (("union", 1), ("subtract", 1), ("intersect", 1), ("exclude", 1), ("divide", 3)):
+            self.choose(self.a, self.b)
+            card = self.page.locator(f"[data-combine={operation}]")
+            expect(card.locator("svg .shape").first).to_be_attached()
+            before = self.revision
+            card.click()
+            self.wait(lambda before=before: self.revision > before)
+            self.assertEqual(len(self.sheet.items), left, operation)
+            self.settle()
+            if operation != "divide":
+                self.assertEqual(self.page.locator("#cuts .op").all_inner_texts(), ["starts as", operation])
+            expect(self.page.locator("[data-do=undo]")).to_contain_text(operation)
+            self.press("Control+z")
+
+    def test_the_base_can_be_swapped_before_and_after(self):
+        self.choose(self.a, self.b)
+        self.station(2)
+        expect(self.page.locator(".role-name").first).to_have_text("Rectangle 1")
+        self.page.click("[data-base]")
+        expect(self.page.locator(".role-name").first).to_have_text("Ellipse 1")
+        self.press("s")
+        (outline,) = self.sheet.items
+        self.assertEqual(outline.shape.base.id, self.b)
+        before = self.revision
+        self.page.click("[data-command=swap_base]")
+        self.wait(lambda: self.revision > before)
+        self.assertEqual(self.sheet.items[0].shape.base.id, self.a)
+        self.settle()
+        before = self.revision
+        self.page.click("[data-command=take_apart]")
+        self.wait(lambda: self.revision > before)
+        self.assertEqual([i.id for i in self.sheet.items], [self.a, self.b])
+
+    def test_one_piece_is_told_what_to_choose(self):
+        self.choose(self.a)
+        self.page.keyboard.press("u")
+        self.assertIn("Hold Shift", self.notice())
+        self.page.keyboard.press("Escape")
+        self.page.keyboard.press("d")
+        self.notice("Nothing is chosen")
+        self.assertEqual(self.revision, 3)
+
+
+class TwoWindows(BrowserCase):
+    def test_a_stale_window_is_told_and_shown_the_head(self):
+        self.open()
+        a = self.draw("rectangle", 100, 100, 200, 200)
+        other = self.open(self.new_page())
+        self.choose(a)
+        self.press("ArrowDown")
+        other.locator(f"[data-row={a}]").click()
+        other.keyboard.press("Delete")
+        other.wait_for_selector(".notice")
+        self.assertIn("another window", other.locator(".notice").inner_text())
+        self.assertEqual(len(self.sheet.items), 1)
+        box = other.locator(f"#art g[data-id={a}]").get_attribute("data-box")
+        self.assertEqual(round(float(box.split()[1])), self.box(a)[1])
+        other.locator(f"[data-row={a}]").click()
+        other.keyboard.press("Delete")
+        self.wait(lambda: len(self.sheet.items) == 0)

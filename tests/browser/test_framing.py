@@ -1,0 +1,163 @@
+"""Photos in and out of outlines, however they were brought in and chosen."""
+
+import base64
+import io
+
+from PIL import Image
+from playwright.sync_api import expect
+
+from sheet.geometry import box_of
+from sheet.model import Photo
+from tests.studio.helpers import jpeg
+
+from .base import BrowserCase
+
+DROP = """([data, name, kind, x, y]) => {
+  const bytes = Uint8Array.from(atob(data), c => c.charCodeAt(0));
+  const transfer = new DataTransfer();
+  transfer.items.add(new File([bytes], name, { type: kind }));
+  const target = document.getElementById("desk");
+  const init = { bubbles: true, cancelable: true, clientX: x, clientY: y };
+  if (x === null) {
+    document.dispatchEvent(new ClipboardEvent("paste", { ...init, clipboardData: transfer }));
+    return;
+  }
+  for (const type of ["dragenter", "dragover", "drop"]) {
+    target.dispatchEvent(new DragEvent(type, { ...init, dataTransfer: transfer }));
+  }
+}"""
+
+
+class Framing(BrowserCase):
+    def bring(
+        self, data: bytes | None = None, name="sea.jpg", at: tuple[float, float] | None = None, how="drop"
+    ) -> str:
+        """Bring a photo in by dropping at a sheet point or pasting; return its id."""
+        before = self.revision
+        x, y = self.at(*at) if at else (None, None)
+        self.page.evaluate(DROP, [base64.b64encode(data or jpeg(600, 400)).decode(), name, "image/jpeg", x, y])
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        return [i.id for i in self.sheet.items if isinstance(i, Photo)][-1]
+
+    def test_dropping_and_pasting(self):
+        self.open()
+        dropped = self.bring(at=(400, 300))
+        self.near(self.box(dropped), (100, 100, 700, 500))
+        pasted = self.bring(name="image.png")
+        self.near(self.box(pasted), (200, 200, 800, 600))
+        expect(self.page.locator("#art image")).to_have_count(2)
+        loaded = self.page.eval_on_selector("#art image", "i => fetch(i.getAttribute('href')).then(r => r.status)")
+        self.assertEqual(loaded, 200)
+
+    def test_bad_files_are_told_where_they_were_dropped_and_good_ones_still_come(self):
+        page = self.open()
+        x, y = self.at(300, 300)
+        page.evaluate(DROP, [base64.b64encode(b"not a picture").decode(), "notes.txt", "text/plain", x, y])
+        self.assertIn("notes.txt", self.notice())
+        self.assertIn("JPEG", self.notice())
+        page.evaluate(DROP, [base64.b64encode(jpeg(900, 700)[:3000]).decode(), "half.jpg", "image/jpeg", x, y])
+        self.notice("cut short")
+        self.assertEqual(self.revision, 1)
+
+    def test_a_photo_shows_through_a_piece_drawn_over_it(self):
+        page = self.open()
+        self.bring(at=(400, 300))
+        piece = self.draw("rectangle", 200, 200, 200, 200)
+        opacity = page.eval_on_selector(f"#art g[data-id={piece}] .shape", "e => getComputedStyle(e).fillOpacity")
+        self.assertLess(float(opacity), 0.6)
+        x, y = self.at(300, 300)
+        shot = Image.open(io.BytesIO(page.screenshot())).convert("RGB")
+        r, g, b = shot.getpixel((int(x), int(y)))
+        # between the photo (200, 80, 60) and the piece's sand (201, 189, 164)
+        self.assertTrue(90 < g < 160, (r, g, b))
+        page.keyboard.press("v")
+        opacity = page.eval_on_selector(f"#art g[data-id={piece}] .shape", "e => getComputedStyle(e).fillOpacity")
+        self.assertEqual(float(opacity), 1)
+        self.assertEqual(self.item(piece).paint.opacity, 1)
+
+    def test_put_in_whatever_is_on_top_and_move_each_alone(self):
+        page = self.open()
+        photo = self.bring(at=(400, 300))
+        piece = self.draw("ellipse", 300, 200, 200, 200)
+        self.choose(photo)
+        self.press("Home")
+        self.choose(piece, photo)
+        stroke = self.item(piece).paint.stroke
+        self.press("p")
+        frame = self.item(piece)
+        self.assertEqual((frame.kind, frame.paint.stroke), ("frame", stroke))
+        expect(page.locator("#art [clip-path]")).to_have_count(1)
+        expect(page.locator("#art .border")).to_have_attribute("stroke", stroke)
+
+        def lay():
+            return tuple(round(v) for v in box_of(self.item(piece).photos[0]))
+
+        photo_at, outline_at = lay(), self.box(piece)
+        # the outline alone
+        page.keyboard.press("o")
+        self.drag_item((400, 300), (450, 320))
+        self.near(self.box(piece), tuple(v + d for v, d in zip(outline_at, (50, 20, 50, 20), strict=True)))
+        self.assertEqual(lay(), photo_at)
+        page.keyboard.press("o")
+        # both together
+        self.drag_item((450, 320), (400, 300))
+        self.near(self.box(piece), outline_at)
+        self.near(lay(), tuple(v - d for v, d in zip(photo_at, (50, 20, 50, 20), strict=True)))
+        # the photo alone, and larger
+        self.choose(piece)
+        page.locator("#desk").focus()
+        page.keyboard.press("Enter")
+        ghost = page.locator("#art g.stepped .ghost image")
+        expect(ghost).to_be_visible()
+        self.assertLess(float(ghost.evaluate("e => getComputedStyle(e).opacity")), 0.5)
+        before = lay()
+        outline_at = self.box(piece)
+        self.drag_item((400, 300), (440, 300))
+        self.near(lay(), tuple(v + d for v, d in zip(before, (40, 0, 40, 0), strict=True)))
+        self.drag_handle("se", 60, 40)
+        x0, _, x1, _ = lay()
+        self.near((x1 - x0,), (660,), 6)
+        m = self.item(piece).photos[0].placing
+        self.assertAlmostEqual(m.a, m.d)
+        self.assertEqual(self.box(piece), outline_at)
+        page.keyboard.press("Escape")
+        expect(page.locator("#art g.stepped")).to_have_count(0)
+        # and out again
+        inside = self.item(piece).photos[0]
+        self.choose(piece)
+        self.press("t")
+        self.assertEqual(self.sheet.items[0], inside)
+        self.assertEqual(self.item(piece).photos, ())
+
+    def drag_item(self, start, end) -> None:
+        """Drag something on the sheet and wait for the change."""
+        before = self.revision
+        self.drag(start, end)
+        self.wait(lambda: self.revision > before)
+        self.settle()
+
+    def test_no_outline_chosen_says_what_to_choose(self):
+        page = self.open()
+        photo = self.bring(at=(400, 300))
+        self.choose(photo)
+        before = self.revision
+        page.keyboard.press("p")
+        self.assertIn("needs an outline", self.notice())
+        self.assertEqual(self.revision, before)
+        self.station(3)
+        expect(page.locator("#drawer .advice")).to_contain_text("hold Shift")
+
+    def test_cover_and_show_all(self):
+        page = self.open()
+        self.bring(at=(400, 300))
+        piece = self.draw("rectangle", 300, 200, 100, 300)
+        self.choose(piece)
+        self.press("p")
+        self.station(3)
+        for how, box in (("fit", (300, 317, 400, 383)), ("cover", (125, 200, 575, 500))):
+            before = self.revision
+            page.click(f"[data-settle={how}]")
+            self.wait(lambda before=before: self.revision > before)
+            self.near(tuple(box_of(self.item(piece).photos[0])), box, 4)
+            self.settle()

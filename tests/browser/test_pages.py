@@ -1,0 +1,107 @@
+"""The pages around the editor, and that every page can be used without sight of it."""
+
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import expect
+
+from studio.models import Project
+from tests.studio.helpers import jpeg
+
+from .base import BrowserCase
+
+
+class Gate(BrowserCase):
+    signed_in = False
+
+    def test_sign_up_make_a_project_and_sign_out(self):
+        page = self.page
+        page.goto(self.live_server_url)
+        expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+        self.assertEqual(page.get_by_text("Open the demo").count(), 0)
+        page.click("text=Make an account")
+        page.fill("[name=username]", "cora")
+        page.fill("[name=password1]", "marram-grass-27")
+        page.fill("[name=password2]", "marram-grass-27")
+        page.click("button:has-text('Make the account')")
+        page.fill("[name=name]", "Poster")
+        page.click("text=Video cover")
+        expect(page.locator("[name=width]")).to_have_value("1280")
+        page.fill("[name=height]", "0")
+        page.click("button:has-text('Make the project')")
+        expect(page.locator("#n-error")).to_contain_text("height")
+        expect(page.locator("[name=size][value=custom]")).to_be_checked()
+        page.fill("[name=height]", "2000/3")
+        page.click("button:has-text('Make the project')")
+        page.wait_for_selector("html[data-ready]")
+        project = Project.objects.get(name="Poster")
+        self.assertEqual((project.owner.username, round(project.head.sheet.height, 3)), ("cora", 666.667))
+        page.click("a.brand")
+        page.click("text=Sign out")
+        expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+
+
+class Listing(BrowserCase):
+    def test_rename_duplicate_delete_and_undo(self):
+        page = self.page
+        page.goto(self.live_server_url)
+        more = page.get_by_role("button", name="More for Card")
+        more.click()
+        page.fill("[aria-label='New name for Card']", "Ferry card")
+        page.click("button:has-text('Rename')")
+        page.get_by_role("button", name="More for Ferry card").click()
+        page.click("text=Duplicate")
+        expect(page.locator(".project")).to_have_count(2)
+        page.get_by_role("button", name="More for Ferry card copy").click()
+        page.click(".dropdown-menu.show button:has-text('Delete')")
+        expect(page.locator(".project")).to_have_count(1)
+        page.click(".notice-line button:has-text('Undo')")
+        expect(page.locator(".project")).to_have_count(2)
+        expect(page.locator(".project-picture img").first).to_have_js_property("naturalWidth", 560)
+
+
+class Accessible(BrowserCase):
+    """axe-core's rules, WCAG 2.2 level AA among them, find no violation."""
+
+    def check(self, what: str) -> None:
+        found = Axe().run(
+            self.page, options={"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]}
+        )
+        self.assertEqual(found.violations_count, 0, f"{what}: {found.generate_report()}")
+
+    def test_pages_and_stations(self):
+        page = self.page
+        for path in ("", "password"):
+            page.goto(f"{self.live_server_url}/{path}")
+            self.check(path)
+        page.get_by_text("Back to the projects").click()
+        page.get_by_role("button", name="More for Card").click()
+        self.check("project menu")
+        self.open()
+        self.check("empty sheet")
+        a = self.draw("rectangle", 100, 100, 200, 200)
+        b = self.draw("ellipse", 200, 100, 200, 200)
+        file = self.folder / "sea.jpg"
+        file.write_bytes(jpeg(600, 400))
+        before = self.revision
+        page.set_input_files("#files", str(file))
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        for number in range(1, 6):
+            for chosen in ((), (a,), (a, b)):
+                page.keyboard.press("Escape")
+                self.choose(*chosen)
+                if number > 1 or chosen:
+                    self.station(number)
+                self.check(f"station {number}, {len(chosen)} chosen")
+        self.choose(a)
+        self.press("u", changes=False)
+        self.notice()
+        self.check("notice")
+        page.keyboard.press("?")
+        expect(page.locator("dialog#keys")).to_be_visible()
+        self.check("keys")
+
+    def test_signed_out_pages(self):
+        self.context.clear_cookies()
+        for path in ("sign-in", "sign-up"):
+            self.page.goto(f"{self.live_server_url}/{path}")
+            self.check(path)
