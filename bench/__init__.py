@@ -1,0 +1,1 @@
+"""Ratios against references, each pair measured in one process and one run."""

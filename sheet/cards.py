@@ -14,7 +14,8 @@ OPERATION_WORDS = ("union", "subtract", "intersect", "exclude", "divide")
 
 @dataclass(frozen=True, slots=True)
 class Card:
-    """One operation: its results with the index of the piece whose paint they take, what falls away, and why not."""
+    """One operation: its results with the index of the piece whose paint they take, what falls away,
+    how many nodes or parts it has, and why it cannot be done."""
 
     operation: str
     results: tuple[tuple[Path, int], ...]
@@ -48,7 +49,7 @@ def cards(pieces: list[Piece], base: int = 0) -> list[Card]:
                 "subtract": "Nothing of the base would be left.",
             }.get(operation, "Nothing would be left.")
         away = PlanarMap([whole, result]).subtract() if not result.is_empty else Path()
-        out.append(Card(operation, ((result, base),), away, f"{result.node_count} nodes", why))
+        out.append(Card(operation, ((result, base),), away, f"{result.node_count}", why))
     cells = [c for c in m.cells if c.inside]
     why = "" if cells else "These pieces hold no area."
     out.append(Card("divide", tuple((c.path, max(c.inside)) for c in cells), Path(), f"{len(cells)} parts", why))

@@ -66,8 +66,8 @@ def _photo_resolution(sheet: Sheet, photo: Photo) -> int:
 
 def _thumb(item: Item, size: tuple[int, int] = (26, 20)) -> str:
     if isinstance(item, Photo):
-        return outline_thumb([(geometry.photo_quad(item), "photo", None)], *size)
-    return outline_thumb([(geometry.outline_of(item), "shape", item.paint.fill or "none")], *size)
+        return outline_thumb([(geometry.photo_quad(item), "t-photo", None)], *size)
+    return outline_thumb([(geometry.outline_of(item), "t-shape", item.paint.fill or "none")], *size)
 
 
 def stack_rows(sheet: Sheet) -> list[dict[str, Any]]:
@@ -139,13 +139,13 @@ def _cut_steps(item: Piece) -> list[dict[str, Any]]:
             "word": "starts as",
             "name": base.name,
             "id": base.id,
-            "thumb": outline_thumb([(so_far, "shape", fill)], *THUMB),
+            "thumb": outline_thumb([(so_far, "t-shape", fill)], *THUMB),
         }
     ]
     for step in item.shape.steps:
         if step.on:
             so_far = geometry.cut(so_far, step.operation, geometry.outline_of(step.member))
-        thumb = outline_thumb([(so_far, "shape", fill)], *THUMB)
+        thumb = outline_thumb([(so_far, "t-shape", fill)], *THUMB)
         rows.append(
             {"word": step.operation, "name": step.member.name, "id": step.member.id, "thumb": thumb, "on": step.on}
         )
@@ -160,8 +160,8 @@ def _cut_cards(sheet: Sheet, look: Look, items: list[Item]) -> dict[str, Any]:
     for card in cards(pieces, base):
         parts: list[tuple[Path, str, str | None]] = []
         if not card.away.is_empty:
-            parts.append((card.away, "away", None))
-        parts += [(path, "shape", pieces[k].paint.fill or "none") for path, k in card.results]
+            parts.append((card.away, "t-away", None))
+        parts += [(path, "t-shape", pieces[k].paint.fill or "none") for path, k in card.results]
         drawn.append({"card": card, "thumb": outline_thumb(parts, 98, 62, 5) if card.results else ""})
     photos = sum(len(p.photos) for p in pieces)
     return {

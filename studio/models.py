@@ -10,11 +10,12 @@ import sheet
 
 
 class Project(models.Model):
-    """What a person opens: a sheet with its history. `head` is the revision shown."""
+    """What a person opens: a sheet with its history. `head` is the revision shown, `made` how many there are."""
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="projects")
     name = models.CharField(max_length=80)
     head = models.ForeignKey("Revision", null=True, on_delete=models.PROTECT, related_name="+")
+    made = models.PositiveIntegerField(default=0)
     last_command = models.CharField(max_length=64, blank=True)
     created = models.DateTimeField(auto_now_add=True)
     updated = models.DateTimeField(auto_now=True)

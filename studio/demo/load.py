@@ -26,7 +26,7 @@ class _Maker:
 
     def do(self, command: str, **args) -> tuple[str, ...]:
         """Run a command on the head."""
-        done = history.run(self.project, "", command, args, self.project.head.number)
+        done = history.run(self.project.owner, self.project.pk, "", command, args, self.project.head.number)
         self.project, self.sheet, self.chosen = done.project, done.sheet, done.chosen
         return done.chosen
 

@@ -4,7 +4,7 @@ import json
 from typing import Any
 
 from django.contrib.auth.decorators import login_required
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.urls import reverse
 from django.views.decorators.csrf import ensure_csrf_cookie
@@ -18,7 +18,7 @@ from sheet.lengths import px_per
 from .. import history
 from ..look import STATIONS, Look, stack_key
 from ..look import panels as make_panels
-from ..models import PhotoFile
+from ..models import PhotoFile, Project
 from .common import own_project, refusal
 
 
@@ -46,10 +46,10 @@ def _surface(sheet: Sheet) -> dict[str, Any]:
     }
 
 
-def _state(project: Any, sheet: Sheet) -> dict[str, Any]:
+def _state(project: Any, sheet: Sheet, new: bool = False) -> dict[str, Any]:
     return {
         "revision": project.head.number,
-        **history.names(project),
+        **history.names(project, new),
         "order": [i.id for i in sheet.items],
         "surface": _surface(sheet),
     }
@@ -72,7 +72,7 @@ def _change(request: HttpRequest, done: history.Done, look: Look) -> dict[str, A
     look = Look(look.station, chosen, look.base, look.inside)
     with_stack = stack_key(done.before) != stack_key(done.sheet)
     return {
-        **_state(done.project, done.sheet),
+        **_state(done.project, done.sheet, done.new),
         "swap": swap,
         "chosen": list(chosen),
         "panels": make_panels(request, done.sheet, look, with_stack),
@@ -134,23 +134,24 @@ def _read(request: HttpRequest) -> dict[str, Any] | None:
 @require_POST
 def command(request: HttpRequest, pk: int) -> HttpResponse:
     """Run one command, undo or redo; answer what changed, a conflict with the whole sheet, or why not."""
-    project = own_project(request, pk)
     data = _read(request)
     if data is None:
         return refusal("That was no command.", "Reload the page.", status=400)
     look = Look.read(data.get("look") or {})
-    command_id = str(data.get("id") or "")[:64]
-    name, args = data["name"], data.get("args") or {}
+    where = (request.user, pk, str(data.get("id") or "")[:64])
+    name, args, revision = data["name"], data.get("args") or {}, data["revision"]
     try:
         if name == "undo":
-            done = history.undo(project, command_id, data["revision"])
+            done = history.undo(*where, revision)
         elif name == "redo":
-            done = history.redo(project, command_id, data["revision"])
+            done = history.redo(*where, revision)
         else:
             if _files_missing(request, args):
                 raise SheetError("That photo is not here.", "Bring it in again.", "photo")
-            done = history.run(project, command_id, name, args, data["revision"])
+            done = history.run(*where, name, args, revision)
         return JsonResponse(_change(request, done, look))
+    except Project.DoesNotExist:
+        raise Http404 from None
     except history.Conflict:
         project = own_project(request, pk)
         answer = _whole(request, project, project.head.sheet, look)

@@ -203,6 +203,9 @@ class Choosing(BrowserCase):
             self.page.press(selector, "Enter")
             self.wait(lambda before=before: self.revision > before)
             self.settle()
+        shape = self.page.locator(f"#art g[data-id={self.a}] .shape")
+        self.assertEqual(shape.evaluate("e => getComputedStyle(e).strokeWidth"), "10px")
+        self.assertEqual(shape.evaluate("e => getComputedStyle(e).stroke"), "rgb(34, 48, 47)")
         paint = self.item(self.a).paint
         self.assertEqual((paint.fill, paint.opacity, paint.stroke_width), ("#b5432a", 0.6, 10))
         before = self.revision
@@ -259,7 +262,7 @@ class Cutting(BrowserCase):
         for operation, left in (("union", 1), ("subtract", 1), ("intersect", 1), ("exclude", 1), ("divide", 3)):
             self.choose(self.a, self.b)
             card = self.page.locator(f"[data-combine={operation}]")
-            expect(card.locator("svg .shape").first).to_be_attached()
+            expect(card.locator("svg .t-shape").first).to_be_attached()
             before = self.revision
             card.click()
             self.wait(lambda before=before: self.revision > before)

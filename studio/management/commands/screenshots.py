@@ -1,0 +1,94 @@
+"""`manage.py screenshots`: refresh the pictures in docs/screenshots from the demo data."""
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from pathlib import Path
+
+from django.conf import settings
+from django.core.management.base import BaseCommand
+
+from .demo import free_port
+
+OUT = Path(settings.BASE_DIR) / "docs" / "screenshots"
+ARGS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-sync"]
+
+
+class Command(BaseCommand):
+    """Take the pictures."""
+
+    help = "Start the demo on fresh data, visit each main view, and save a PNG of it."
+
+    def handle(self, *args, **options):
+        """Do it."""
+        from playwright.sync_api import sync_playwright
+
+        OUT.mkdir(parents=True, exist_ok=True)
+        port = free_port(8700)
+        with tempfile.TemporaryDirectory() as folder:
+            environment = {**os.environ, "GOUGE_DATA": folder, "GOUGE_DEMO": "1"}
+            server = subprocess.Popen(
+                [sys.executable, "manage.py", "demo", "--port", str(port)], env=environment, cwd=settings.BASE_DIR
+            )
+            try:
+                address = f"http://127.0.0.1:{port}"
+                for _ in range(600):
+                    try:
+                        urllib.request.urlopen(f"{address}/sign-in", timeout=1).close()
+                        break
+                    except OSError:
+                        time.sleep(0.2)
+                with sync_playwright() as play:
+                    browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
+                    page = browser.new_page(viewport={"width": 1280, "height": 800})
+                    self.visit(page, address)
+                    browser.close()
+            finally:
+                server.terminate()
+                server.wait()
+
+    def save(self, page, name: str) -> None:
+        """Save what the page shows once it is at rest."""
+        page.wait_for_load_state("networkidle")
+        page.wait_for_timeout(400)
+        page.screenshot(path=OUT / f"{name}.png")
+        self.stdout.write(f"docs/screenshots/{name}.png")
+
+    def visit(self, page, address: str) -> None:
+        """Walk through the main views."""
+        page.goto(f"{address}/sign-in")
+        self.save(page, "sign-in")
+        page.click("text=Open the demo")
+        self.save(page, "projects")
+
+        def open_(name: str) -> None:
+            page.goto(address)
+            page.click(f".project-name >> text={name}")
+            page.wait_for_selector("html[data-ready]")
+
+        def rows(*names: str) -> None:
+            for k, name in enumerate(names):
+                row = page.locator(".row-item", has_text=name).first
+                row.click(modifiers=["Shift"] if k else [])
+
+        open_("Luggage tag")
+        rows("Head")
+        self.save(page, "draw")
+        rows("Tag", "Head", "Eye")
+        page.keyboard.press("2")
+        self.save(page, "cut")
+        open_("Timetable card")
+        rows("Plate")
+        page.keyboard.press("3")
+        self.save(page, "fit")
+        page.locator("#desk").focus()
+        page.keyboard.press("Enter")
+        self.save(page, "step-inside")
+        page.keyboard.press("Escape")
+        page.keyboard.press("4")
+        self.save(page, "finish")
+        page.keyboard.press("5")
+        self.save(page, "deliver")
