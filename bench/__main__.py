@@ -1,9 +1,9 @@
-"""`python -m bench [engine|server|delivery]`: print the tables."""
+"""`python -m bench [engine|server|delivery|panning]`: print the tables."""
 
 import importlib
 import sys
 
-NAMES = ("engine", "server", "delivery")
+NAMES = ("engine", "server", "delivery", "panning")
 
 
 def main(names: list[str]) -> int:

@@ -10,9 +10,12 @@ from ..model import CutList, Item, Photo, Piece, Plain, Sheet, Step
 from ..tree import change, find, in_stack_order, members, parent_of
 from .base import Command, Outcome, copied, fresh, names, register, room
 
+VERBS = {"union": "unite"}
+
 
 def _pieces(sheet: Sheet, ids: list[str], what: str) -> list[Piece]:
     """Return the chosen pieces, lowest first; photos that are chosen too are left alone."""
+    what = VERBS.get(what, what)
     if not ids:
         raise SheetError(f"Nothing is chosen to {what}.", "Choose two or more pieces that overlap.", "ids")
     pieces = [i for i in in_stack_order(sheet, ids) if isinstance(i, Piece)]

@@ -1,0 +1,61 @@
+"""The app on fresh data under gunicorn, for measuring it from outside."""
+
+import os
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+__all__ = ["TOKEN", "running"]
+
+ROOT = Path(__file__).resolve().parent.parent
+TOKEN = "b" * 32
+
+
+def _free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port: int = probe.getsockname()[1]
+        return port
+
+
+@contextmanager
+def running(setup: str) -> Iterator[tuple[int, list[str]]]:
+    """Run `setup` in a Django shell on fresh data, start one worker; give its port and the words after KEY."""
+    with tempfile.TemporaryDirectory() as folder:
+        port = _free_port()
+        environment = {
+            **os.environ,
+            "GOUGE_DATA": folder,
+            "GOUGE_BIND": f"127.0.0.1:{port}",
+            "GOUGE_WORKERS": "1",
+            "DJANGO_SETTINGS_MODULE": "bench.settings",
+        }
+        manage = [sys.executable, str(ROOT / "manage.py")]
+        subprocess.run([*manage, "migrate", "--verbosity", "0"], env=environment, cwd=ROOT, check=True)
+        said = subprocess.run(
+            [*manage, "shell", "-v", "0", "-c", setup],
+            env=environment,
+            cwd=ROOT,
+            check=True,
+            capture_output=True,
+            text=True,
+        ).stdout
+        words = next(line for line in said.splitlines() if line.startswith("KEY")).split()[1:]
+        gunicorn = [str(Path(sys.executable).parent / "gunicorn"), "config.wsgi", "--config", "config/gunicorn.py"]
+        server = subprocess.Popen([*gunicorn, "--log-level", "error"], env=environment, cwd=ROOT)
+        try:
+            for _ in range(100):
+                try:
+                    socket.create_connection(("127.0.0.1", port), 1).close()
+                    break
+                except OSError:
+                    time.sleep(0.1)
+            yield port, words
+        finally:
+            server.terminate()
+            server.wait()
