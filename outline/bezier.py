@@ -4,7 +4,16 @@ import math
 
 from .kernel import kernel
 
-__all__ = ["split_range", "quad_roots", "signed_area", "bernstein", "bernstein_d", "start_direction", "is_straight"]
+__all__ = [
+    "split_range",
+    "quad_roots",
+    "bulge",
+    "signed_area",
+    "bernstein",
+    "bernstein_d",
+    "start_direction",
+    "is_straight",
+]
 
 
 @kernel("float64(float64, float64, float64, float64, float64)")
@@ -74,19 +83,25 @@ def split_range(ctrl, i, ta, tb, out, k):
 
 
 @kernel("float64(float64[:, ::1], int64)")
-def signed_area(ctrl, i):
-    """Return the area that cubic `ctrl[i]` sweeps about the origin (Green's theorem, exact)."""
+def bulge(ctrl, i):
+    """Return the signed area between cubic `ctrl[i]` and its chord (Green's theorem, exact)."""
     x0 = ctrl[i, 0]
     y0 = ctrl[i, 1]
-    # about the start point, which keeps the products small, then the chord about the origin
     x1 = ctrl[i, 2] - x0
     y1 = ctrl[i, 3] - y0
     x2 = ctrl[i, 4] - x0
     y2 = ctrl[i, 5] - y0
     x3 = ctrl[i, 6] - x0
     y3 = ctrl[i, 7] - y0
-    local = (3.0 * (x1 * y2 - x2 * y1) + 3.0 * (x1 * y3 - x3 * y1) + 6.0 * (x2 * y3 - x3 * y2)) / 20.0
-    return local + 0.5 * (x0 * ctrl[i, 7] - ctrl[i, 6] * y0)
+    return (3.0 * (x1 * y2 - x2 * y1) + 3.0 * (x1 * y3 - x3 * y1) + 6.0 * (x2 * y3 - x3 * y2)) / 20.0
+
+
+@kernel("float64(float64[:, ::1], int64, float64, float64)")
+def signed_area(ctrl, i, x, y):
+    """Return the area that cubic `ctrl[i]` sweeps about the point (x, y)."""
+    x0 = ctrl[i, 0] - x
+    y0 = ctrl[i, 1] - y
+    return bulge(ctrl, i) + 0.5 * (x0 * (ctrl[i, 7] - y) - (ctrl[i, 6] - x) * y0)
 
 
 @kernel("boolean(float64[:, ::1], int64)")

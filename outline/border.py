@@ -217,9 +217,7 @@ def borders(ctrl, at, e_ctrl, e_num, e_range, nxt, left, label, tol):
         area = 0.0
         size = 0.0
         for k in range(base, n_out):
-            area += signed_area(out, k) - 0.5 * (
-                out[base, 0] * (out[k, 7] - out[k, 1]) - out[base, 1] * (out[k, 6] - out[k, 0])
-            )
+            area += signed_area(out, k, out[base, 0], out[base, 1])
             size += abs(out[k, 6] - out[k, 0]) + abs(out[k, 7] - out[k, 1])
         if abs(area) <= tol * size:
             n_out = base

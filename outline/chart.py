@@ -106,17 +106,42 @@ def inside_sets(n_faces, left, off, flat, rule, n_inputs):
 
 
 @kernel(
+    "Tuple((float64[:, ::1], int32[::1], float64[:, ::1], int8[:, ::1]))"
+    "(float64[:, ::1], float64[:, ::1], int32[::1], float64[:, ::1], int8[:, ::1])"
+)
+def with_dots(dots, s_ctrl, s_curve, s_range, s_sign):
+    """Return the strands with one strand of no length before them for each dot: what passes it is cut there."""
+    n = dots.shape[0]
+    m = s_ctrl.shape[0]
+    ctrl = np.empty((n + m, 8))
+    curve = np.full(n + m, -1, np.int32)
+    spans = np.zeros((n + m, 2))
+    sign = np.zeros((n + m, 3), np.int8)
+    for k in range(n):
+        for c in range(0, 8, 2):
+            ctrl[k, c] = dots[k, 0]
+            ctrl[k, c + 1] = dots[k, 1]
+    ctrl[n:] = s_ctrl
+    curve[n:] = s_curve
+    spans[n:] = s_range
+    sign[n:] = s_sign
+    return ctrl, curve, spans, sign
+
+
+@kernel(
     "Tuple((int64, float64[:, ::1], float64[:, ::1], int32[:, ::1], float64[:, ::1], int32[::1], int32[::1],"
     " int64[:, ::1]))"
-    "(float64[:, ::1], int8[::1], int32[::1], int8[::1], int8[::1], float64)"
+    "(float64[:, ::1], int8[::1], int32[::1], int8[::1], int8[::1], float64, float64[:, ::1])"
 )
-def chart(ctrl, kind, source, weight, rule, tol):
-    """Build the planar map of curves `ctrl` (n, 8).
+def chart(ctrl, kind, source, weight, rule, tol, dots):
+    """Build the planar map of curves `ctrl` (n, 8), every curve that passes one of `dots` cut there.
 
     Returns (certificate, vertices, edge controls, edge numbers, edge ranges, next
     half-edge, face on the left of each half-edge, inside-sets by face).
     """
     s_ctrl, s_curve, s_range, s_sign = cut_strands(ctrl, kind)
+    if dots.shape[0] > 0:
+        s_ctrl, s_curve, s_range, s_sign = with_dots(dots, s_ctrl, s_curve, s_range, s_sign)
     pairs = candidate_pairs(s_ctrl, tol)
     who, where = meet_pairs(s_ctrl, s_sign, pairs, tol)
     at, e_ctrl, e_num, e_range, off, flat = arrange(s_ctrl, s_curve, s_range, s_sign, source, weight, who, where, tol)

@@ -18,6 +18,10 @@ def main() -> int:
         print("Numba is not installed: the engine will run interpreted, slower, with the same answers.")
         return 0
     os.environ["GOUGE_KERNELS"] = "compile"
+    # Numba's cache looks at a kernel's own file only, not at the kernels it calls: begin afresh
+    for old in stamp_file().parent.glob("*.nb[ci]"):
+        if old.name.split(".")[0] in KERNEL_MODULES:
+            old.unlink()
     for name in [m for m in sys.modules if m.startswith("outline.") and m != "outline.compile"]:
         del sys.modules[name]
     sys.modules.pop("outline", None)

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from .bezier import bernstein, bernstein_d, signed_area
+from .bezier import bernstein, bernstein_d, bulge
 from .kernel import kernel
 
 __all__ = ["find_faces"]
@@ -125,18 +125,22 @@ def find_faces(at, e_ctrl, e_num, nxt, top, rank, tol):
     # every other cycle runs round its face counter-clockwise: a positive area, to within a sliver
     area = np.zeros(n_cycles)
     slack = np.zeros(n_cycles)
+    # each cycle's area is taken about a vertex of its own, which keeps a sliver's sums small
+    about = np.full(n_cycles, -1, np.int32)
+    for h in range(nh):
+        if about[cycle[h]] < 0:
+            about[cycle[h]] = e_num[h >> 1, h & 1]
     for e in range(ne):
-        a = signed_area(e_ctrl, e)
-        # areas about the component's own west vertex keep the sums small
-        w = west[number[comp[e_num[e, 0]]]]
-        dx = e_ctrl[e, 6] - e_ctrl[e, 0]
-        dy = e_ctrl[e, 7] - e_ctrl[e, 1]
-        a -= 0.5 * (at[w, 0] * dy - at[w, 1] * dx)
-        s = abs(dx) + abs(dy)
-        area[cycle[2 * e]] += a
-        area[cycle[2 * e + 1]] -= a
-        slack[cycle[2 * e]] += s
-        slack[cycle[2 * e + 1]] += s
+        swell = bulge(e_ctrl, e)
+        s = abs(e_ctrl[e, 6] - e_ctrl[e, 0]) + abs(e_ctrl[e, 7] - e_ctrl[e, 1])
+        for side in range(2):
+            k = cycle[2 * e + side]
+            x = at[about[k], 0]
+            y = at[about[k], 1]
+            chord = (e_ctrl[e, 0] - x) * (e_ctrl[e, 7] - y) - (e_ctrl[e, 6] - x) * (e_ctrl[e, 1] - y)
+            a = swell + 0.5 * chord
+            area[k] += a if side == 0 else -a
+            slack[k] += s
     for k in range(n_cycles):
         if is_outer[k] == 1:
             if area[k] > tol * slack[k]:

@@ -16,13 +16,13 @@ from typing import Any
 
 __all__ = ["kernel", "compiled", "stamp_file", "KERNEL_MODULES"]
 
-KERNEL_MODULES = ("bezier", "strands", "grid", "meet", "arrange", "rotation", "faces", "chart", "border")
+KERNEL_MODULES = ("bezier", "strands", "grid", "meet", "arrange", "rotation", "faces", "chart", "border", "answer")
 
 
 def _sources_digest() -> str:
     here = FilePath(__file__).parent
     digest = hashlib.sha256(f"{sys.version}{platform.machine()}".encode())
-    for name in (*KERNEL_MODULES, "kernel"):
+    for name in (*KERNEL_MODULES, "kernel", "tolerance"):
         file = here / f"{name}.py"
         if file.exists():
             digest.update(file.read_bytes())

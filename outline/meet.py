@@ -48,7 +48,13 @@ def invert(w, r, u):
         return 1.0
     lo = 0.0
     hi = 1.0
-    t = (u - u0) / (u3 - u0)
+    size = u3 - u0
+    t = (u - u0) / size
+    if 3.0 * (u1 - u0) > 0.1 * size and 3.0 * (u3 - u2) > 0.1 * size:
+        # the inverse function's own slopes at both ends make a guess that Newton needs few steps from
+        r = 1.0 - t
+        t = t * (r * (r * size / (3.0 * (u1 - u0)) - t * size / (3.0 * (u3 - u2))) + t * (3.0 - 2.0 * t))
+        t = min(1.0, max(0.0, t))
     for _ in range(80):
         f = bernstein(u0, u1, u2, u3, t) - u
         if f == 0.0:
@@ -100,11 +106,61 @@ def near(w, r, u, v):
     return abs(v - g) + out
 
 
-@kernel("float64(float64[:, ::1], float64[:, ::1], float64, float64, float64, float64, float64)")
-def root_between(w, ends, ua, fa, ub, fb, tol):
-    """Return u in [ua, ub] where g1 = g2, given f of opposite signs at both ends (Illinois with halving)."""
+@kernel("boolean(float64[:, ::1], float64, float64[::1])")
+def newton(w, tol, t):
+    """Move the parameters t[0], t[1] to where the two rows cross; tell whether they got there inside [0, 1]."""
+    t1 = t[0]
+    t2 = t[1]
+    for k in range(12):
+        du = bernstein(w[1, 0], w[1, 1], w[1, 2], w[1, 3], t2) - bernstein(w[0, 0], w[0, 1], w[0, 2], w[0, 3], t1)
+        dv = bernstein(w[1, 4], w[1, 5], w[1, 6], w[1, 7], t2) - bernstein(w[0, 4], w[0, 5], w[0, 6], w[0, 7], t1)
+        a = bernstein_d(w[0, 0], w[0, 1], w[0, 2], w[0, 3], t1)
+        b = bernstein_d(w[0, 4], w[0, 5], w[0, 6], w[0, 7], t1)
+        c = bernstein_d(w[1, 0], w[1, 1], w[1, 2], w[1, 3], t2)
+        d = bernstein_d(w[1, 4], w[1, 5], w[1, 6], w[1, 7], t2)
+        det = b * c - a * d
+        if det == 0.0:
+            return False
+        s1 = (dv * c - du * d) / det
+        s2 = (dv * a - du * b) / det
+        t1 += s1
+        t2 += s2
+        if not (t1 > -0.25 and t1 < 1.25 and t2 > -0.25 and t2 < 1.25):
+            return False
+        if abs(s1) <= 1e-9 and abs(s2) <= 1e-9:
+            # quadratic convergence: the next step would be below float noise
+            if t1 < 0.0 or t1 > 1.0 or t2 < 0.0 or t2 > 1.0:
+                return False
+            du = bernstein(w[1, 0], w[1, 1], w[1, 2], w[1, 3], t2) - bernstein(w[0, 0], w[0, 1], w[0, 2], w[0, 3], t1)
+            dv = bernstein(w[1, 4], w[1, 5], w[1, 6], w[1, 7], t2) - bernstein(w[0, 4], w[0, 5], w[0, 6], w[0, 7], t1)
+            if abs(du) > 1e-4 * tol or abs(dv) > 1e-4 * tol:
+                return False
+            t[0] = t1
+            t[1] = t2
+            return True
+    return False
+
+
+@kernel("float64(float64[:, ::1], float64[:, ::1], int64, int64, float64, float64[::1])")
+def root_between(w, ends, a, b, tol, t):
+    """Return u between ends[a] and ends[b] where g1 = g2, given f of opposite signs there.
+
+    Newton from the secant's guess; where that strays, the Illinois method with halving.
+    """
+    ua = ends[a, 0]
+    ub = ends[b, 0]
+    fa = ends[a, 5]
+    fb = ends[b, 5]
+    share = fa / (fa - fb)
+    t[0] = ends[a, 6] + share * (ends[b, 6] - ends[a, 6])
+    t[1] = ends[a, 7] + share * (ends[b, 7] - ends[a, 7])
+    if newton(w, tol, t):
+        u = bernstein(w[0, 0], w[0, 1], w[0, 2], w[0, 3], t[0])
+        if u >= ua and u <= ub:
+            return u
     lo = ua
     hi = ub
+    f0 = fa
     side = 0
     for k in range(100):
         if k % 4 == 3:
@@ -116,9 +172,11 @@ def root_between(w, ends, ua, fa, ub, fb, tol):
         t1 = invert(w, 0, u)
         t2 = invert(w, 1, u)
         f = bernstein(w[0, 4], w[0, 5], w[0, 6], w[0, 7], t1) - bernstein(w[1, 4], w[1, 5], w[1, 6], w[1, 7], t2)
+        t[0] = t1
+        t[1] = t2
         if abs(f) <= 1e-7 * tol or hi - lo <= 1e-7 * tol:
             return u
-        if (f > 0.0) == (fa > 0.0):
+        if (f > 0.0) == (f0 > 0.0):
             lo = u
             if side == -1:
                 fb *= 0.5
@@ -135,7 +193,7 @@ def root_between(w, ends, ua, fa, ub, fb, tol):
 
 @kernel("void(float64[:, ::1], float64, float64[:, ::1], int64)")
 def probe(w, u, ends, k):
-    """Write what both rows are at `u` to ends[k]: u, v1, s1, v2, s2, f."""
+    """Write what both rows are at `u` to ends[k]: u, v1, s1, v2, s2, f and their parameters."""
     t1 = invert(w, 0, u)
     t2 = invert(w, 1, u)
     ends[k, 0] = u
@@ -144,6 +202,8 @@ def probe(w, u, ends, k):
     ends[k, 3] = bernstein(w[1, 4], w[1, 5], w[1, 6], w[1, 7], t2)
     ends[k, 4] = slope(w, 1, t2)
     ends[k, 5] = ends[k, 1] - ends[k, 3]
+    ends[k, 6] = t1
+    ends[k, 7] = t2
 
 
 @kernel("void(float64[:, ::1], int64, int64, float64[::1])")
@@ -191,9 +251,122 @@ def difference_bounds(ends, a, b, out):
     out[1] = high
 
 
-@kernel("int64(float64[:, ::1], float64, float64[:, ::1], float64[::1], float64[::1])")
-def meet_same(w, tol, ends, bounds, found):
-    """Write the u of every contact strictly inside both graphs to `found`, return how many."""
+@kernel("boolean(float64[:, ::1], int64, int64, float64)")
+def apart(c, i, j, tol):
+    """Tell whether strand j's control points all lie on one side of the band about strand i's chord."""
+    x0 = c[i, 0]
+    y0 = c[i, 1]
+    dx = c[i, 6] - x0
+    dy = c[i, 7] - y0
+    d1 = dx * (c[i, 3] - y0) - dy * (c[i, 2] - x0)
+    d2 = dx * (c[i, 5] - y0) - dy * (c[i, 4] - x0)
+    slack = 2.0 * tol * (abs(dx) + abs(dy))
+    # a cubic keeps to 3/4 of its handles' distance where both lie on one side, to 4/9 else
+    f = 0.75 if d1 * d2 > 0.0 else 0.4444444444444445
+    low = f * min(0.0, d1, d2) - slack
+    high = f * max(0.0, d1, d2) + slack
+    d = dx * (c[j, 1] - y0) - dy * (c[j, 0] - x0)
+    if d < low:
+        for k in range(2, 8, 2):
+            if dx * (c[j, k + 1] - y0) - dy * (c[j, k] - x0) >= low:
+                return False
+        return True
+    if d > high:
+        for k in range(2, 8, 2):
+            if dx * (c[j, k + 1] - y0) - dy * (c[j, k] - x0) <= high:
+                return False
+        return True
+    return False
+
+
+@kernel("void(float64[:, ::1])")
+def end_slopes(w):
+    """Write the slopes at both ends of each row to w[r, 9] and w[r, 10]."""
+    for r in range(2):
+        size = 1e-10 * (w[r, 3] - w[r, 0])
+        du = w[r, 1] - w[r, 0]
+        w[r, 9] = min(1.0, max(-1.0, (w[r, 5] - w[r, 4]) / du)) if du > size else slope(w, r, 0.0)
+        du = w[r, 3] - w[r, 2]
+        w[r, 10] = min(1.0, max(-1.0, (w[r, 7] - w[r, 6]) / du)) if du > size else slope(w, r, 1.0)
+
+
+@kernel("float64(float64[:, ::1], int64, float64, float64, float64)")
+def height_over(w, r, u, v, margin):
+    """Return v - g(u) for row r as far as its hull tells it beyond `margin`: of the right sign, or 0.
+
+    The graph's ends go on level.
+    """
+    if u <= w[r, 0]:
+        h = v - w[r, 4]
+        return h if abs(h) > margin else 0.0
+    if u >= w[r, 3]:
+        h = v - w[r, 7]
+        return h if abs(h) > margin else 0.0
+    ta = w[r, 4] + w[r, 9] * (u - w[r, 0])
+    tb = w[r, 7] - w[r, 10] * (w[r, 3] - u)
+    chord = w[r, 4] + (w[r, 7] - w[r, 4]) * ((u - w[r, 0]) / (w[r, 3] - w[r, 0]))
+    if w[r, 10] > w[r, 9]:
+        top = chord
+        low = max(ta, tb)
+    else:
+        top = min(ta, tb)
+        low = chord
+    if v > top + margin:
+        return v - top
+    if v < low - margin:
+        return v - low
+    return 0.0
+
+
+@kernel("boolean(float64[:, ::1], float64[::1])")
+def chord_guess(w, guess):
+    """Write the parameters at which the rows' chords cross, kept inside [0, 1]; tell whether they cross at all."""
+    au = w[0, 3] - w[0, 0]
+    av = w[0, 7] - w[0, 4]
+    bu = w[1, 3] - w[1, 0]
+    bv = w[1, 7] - w[1, 4]
+    det = bu * av - au * bv
+    if det == 0.0:
+        return False
+    cu = w[1, 0] - w[0, 0]
+    cv = w[1, 4] - w[0, 4]
+    guess[0] = min(1.0, max(0.0, (bu * cv - cu * bv) / det))
+    guess[1] = min(1.0, max(0.0, (au * cv - cu * av) / det))
+    return True
+
+
+@kernel("int64(float64[:, ::1], float64, float64[::1])")
+def quick_same(w, tol, guess):
+    """Settle the plain cases of one quadrant: 0 no contact, 1 one crossing (in `guess`), -1 undecided."""
+    end_slopes(w)
+    up0 = w[0, 10] > w[0, 9]
+    up1 = w[1, 10] > w[1, 9]
+    if up0 == up1:
+        return -1
+    # f at both common ends, where one row ends and the other's hull may tell
+    if w[0, 0] >= w[1, 0]:
+        fa = height_over(w, 1, w[0, 0], w[0, 4], tol)
+    else:
+        fa = -height_over(w, 0, w[1, 0], w[1, 4], tol)
+    if fa == 0.0:
+        return -1
+    if w[0, 3] <= w[1, 3]:
+        fb = height_over(w, 1, w[0, 3], w[0, 7], tol)
+    else:
+        fb = -height_over(w, 0, w[1, 3], w[1, 7], tol)
+    if fb == 0.0:
+        return -1
+    if (fa > 0.0) == (fb > 0.0):
+        # a convex difference that is negative at both ends stays so, and a concave one positive
+        return 0 if (fa > 0.0) != up0 else -1
+    if chord_guess(w, guess) and newton(w, tol, guess):
+        return 1
+    return -1
+
+
+@kernel("int64(float64[:, ::1], float64, float64[:, ::1], float64[::1], float64[:, ::1], float64[::1])")
+def meet_same(w, tol, ends, bounds, found, guess):
+    """Write the parameters of every contact strictly inside both graphs to `found`, return how many."""
     ua = max(w[0, 0], w[1, 0])
     ub = min(w[0, 3], w[1, 3])
     if ub - ua <= tol:
@@ -210,7 +383,8 @@ def meet_same(w, tol, ends, bounds, found):
     # the run of |f| <= tol being gathered
     run_a = 0.0
     run_b = -1.0
-    run_u = 0.0
+    run_t1 = 0.0
+    run_t2 = 0.0
     run_f = np.inf
     open_run = False
     steps = 0
@@ -229,35 +403,46 @@ def meet_same(w, tol, ends, bounds, found):
             continue
         ra = 0.0
         rb = -1.0
-        ru = 0.0
+        r1 = 0.0
+        r2 = 0.0
         rf = np.inf
         crossing = (fa > 0.0 and fb < 0.0) or (fa < 0.0 and fb > 0.0)
         if bounds[0] >= -tol and bounds[1] <= tol:
             ra = xa
             rb = xb
-            if abs(fa) <= abs(fb):
-                ru = xa
-                rf = abs(fa)
-            else:
-                ru = xb
-                rf = abs(fb)
+            at = a if abs(fa) <= abs(fb) else b
+            r1 = ends[at, 6]
+            r2 = ends[at, 7]
+            rf = abs(ends[at, 5])
             if crossing:
-                ru = root_between(w, ends, xa, fa, xb, fb, tol)
+                root_between(w, ends, a, b, tol, guess)
+                r1 = guess[0]
+                r2 = guess[1]
                 rf = -1.0
         else:
             s1_low = min(ends[a, 2], ends[b, 2])
             s1_high = max(ends[a, 2], ends[b, 2])
             s2_low = min(ends[a, 4], ends[b, 4])
             s2_high = max(ends[a, 4], ends[b, 4])
-            if s1_low >= s2_high or s1_high <= s2_low or width <= 1e-3 * tol or rows >= 4000:
+            # graphs that bend away from each other differ by a convex function, which crosses zero once
+            # between ends of opposite signs
+            up1 = ends[b, 2] - ends[a, 2]
+            up2 = ends[b, 4] - ends[a, 4]
+            once = crossing and up1 * up2 <= 0.0 and abs(fa) > tol and abs(fb) > tol
+            if once or s1_low >= s2_high or s1_high <= s2_low or width <= 1e-3 * tol or rows >= 4000:
                 if crossing:
-                    ru = root_between(w, ends, xa, fa, xb, fb, tol)
+                    ru = root_between(w, ends, a, b, tol, guess)
+                    r1 = guess[0]
+                    r2 = guess[1]
                     rf = -1.0
                     ra = ru if abs(fa) > tol else xa
                     rb = ru if abs(fb) > tol else xb
                 elif min(abs(fa), abs(fb)) <= tol:
-                    ru = xa if abs(fa) < abs(fb) else xb
-                    rf = min(abs(fa), abs(fb))
+                    at = a if abs(fa) < abs(fb) else b
+                    ru = ends[at, 0]
+                    r1 = ends[at, 6]
+                    r2 = ends[at, 7]
+                    rf = abs(ends[at, 5])
                     ra = ru if abs(fa) > tol else xa
                     rb = ru if abs(fb) > tol else xb
                 else:
@@ -283,32 +468,50 @@ def meet_same(w, tol, ends, bounds, found):
             run_b = max(run_b, rb)
             if rf < run_f:
                 run_f = rf
-                run_u = ru
+                run_t1 = r1
+                run_t2 = r2
         else:
             if open_run and run_a > ua + 1e-3 * tol and n_found < 16:
-                found[n_found] = run_u
+                found[n_found, 0] = run_t1
+                found[n_found, 1] = run_t2
                 n_found += 1
             open_run = True
             run_a = ra
             run_b = rb
-            run_u = ru
+            run_t1 = r1
+            run_t2 = r2
             run_f = rf
     if open_run and run_a > ua + 1e-3 * tol and run_b < ub - 1e-3 * tol and n_found < 16:
-        found[n_found] = run_u
+        found[n_found, 0] = run_t1
+        found[n_found, 1] = run_t2
         n_found += 1
     return n_found
 
 
-@kernel("float64(float64[:, ::1], float64)")
-def meet_opposite(w, tol):
+@kernel("float64(float64[:, ::1], float64, float64[::1])")
+def meet_opposite(w, tol, guess):
     """Return the parameter of row 1 at which it crosses row 0's graph, or -1. Both in row 0's frame.
 
     There row 1 is steep (|du| <= |dv|), so v - g1(u) grows or falls all along it.
+    guess[0] is then row 0's parameter.
     """
-    v0 = w[1, 4] - (bernstein(w[0, 4], w[0, 5], w[0, 6], w[0, 7], invert(w, 0, w[1, 0])))
-    v1 = w[1, 7] - (bernstein(w[0, 4], w[0, 5], w[0, 6], w[0, 7], invert(w, 0, w[1, 3])))
+    end_slopes(w)
+    noise = 1e-13 * (abs(w[1, 4]) + abs(w[1, 7]) + abs(w[0, 4]) + abs(w[0, 7]))
+    v0 = height_over(w, 0, w[1, 0], w[1, 4], noise)
+    v1 = height_over(w, 0, w[1, 3], w[1, 7], noise)
+    if v0 != 0.0 and v1 != 0.0 and (v0 > 0.0) == (v1 > 0.0):
+        return -1.0
+    if v0 * v1 < 0.0 and chord_guess(w, guess) and newton(w, tol, guess):
+        return guess[1]
+    known = v0 * v1 < 0.0
+    if v0 == 0.0 or known:
+        v0 = w[1, 4] - bernstein(w[0, 4], w[0, 5], w[0, 6], w[0, 7], invert(w, 0, w[1, 0]))
+    if v1 == 0.0 or known:
+        v1 = w[1, 7] - bernstein(w[0, 4], w[0, 5], w[0, 6], w[0, 7], invert(w, 0, w[1, 3]))
     if (v0 > 0.0) == (v1 > 0.0) or v0 == 0.0 or v1 == 0.0:
         return -1.0
+    if not known and chord_guess(w, guess) and newton(w, tol, guess):
+        return guess[1]
     lo = 0.0
     hi = 1.0
     f_lo = v0
@@ -342,6 +545,7 @@ def meet_opposite(w, tol):
     u = bernstein(w[1, 0], w[1, 1], w[1, 2], w[1, 3], t)
     if u <= w[0, 0] or u >= w[0, 3]:
         return -1.0
+    guess[0] = invert(w, 0, u)
     return t
 
 
@@ -386,43 +590,46 @@ def meet_lines(c, i, j, tol, out):
 
 @kernel("int64(float64[:, ::1], int64, int64, int64, int64, float64, float64[:, ::1], float64[:, ::1], int64)")
 def ends_on(c, i, j, q, straight, tol, w, out, n):
-    """Append a contact for each end of strand i that lies on strand j; row 1 of `w` is scratch."""
-    if straight == 1:
-        bx = c[j, 0]
-        by = c[j, 1]
-        ex = c[j, 6] - bx
-        ey = c[j, 7] - by
-        size = ex * ex + ey * ey
-        for k in range(2):
-            px = c[i, 6 * k]
-            py = c[i, 6 * k + 1]
-            t = 0.0
-            if size > 0.0:
-                t = min(1.0, max(0.0, ((px - bx) * ex + (py - by) * ey) / size))
-            hx = bx + t * ex - px
-            hy = by + t * ey - py
-            if hx * hx + hy * hy <= tol * tol:
-                out[n, 0] = k
-                out[n, 1] = t
-                out[n, 2] = px
-                out[n, 3] = py
-                n += 1
-        return n
-    to_frame(c, j, q, w, 1)
+    """Append a contact for each end of strand i that lies inside strand j; row 1 of `w` is scratch.
+
+    An end that meets an end is no contact: the two points merge as they are.
+    """
+    x0 = c[j, 0]
+    y0 = c[j, 1]
+    x1 = c[j, 6]
+    y1 = c[j, 7]
+    ready = False
     for k in range(2):
         px = c[i, 6 * k]
         py = c[i, 6 * k + 1]
-        u = px + q * py
-        if u < w[1, 0] - tol or u > w[1, 3] + tol:
+        if px < min(x0, x1) - tol or px > max(x0, x1) + tol or py < min(y0, y1) - tol or py > max(y0, y1) + tol:
             continue
-        # the frame is scaled by √2, and a slope of 1 costs another √2
-        if near(w, 1, u, py - q * px) <= 1.5 * tol:
+        if (px - x0) ** 2 + (py - y0) ** 2 <= tol * tol or (px - x1) ** 2 + (py - y1) ** 2 <= tol * tol:
+            continue
+        if straight == 1:
+            ex = x1 - x0
+            ey = y1 - y0
+            size = ex * ex + ey * ey
+            t = min(1.0, max(0.0, ((px - x0) * ex + (py - y0) * ey) / size)) if size > 0.0 else 0.0
+            hx = x0 + t * ex - px
+            hy = y0 + t * ey - py
+            if hx * hx + hy * hy > tol * tol:
+                continue
+        else:
+            if not ready:
+                to_frame(c, j, q, w, 1)
+                ready = True
+            # the frame is scaled by √2, and a slope of 1 costs another √2
+            u = px + q * py
+            if near(w, 1, u, py - q * px) > 1.5 * tol:
+                continue
             t = invert(w, 1, u)
-            out[n, 0] = k
-            out[n, 1] = 1.0 - t if w[1, 8] == 1.0 else t
-            out[n, 2] = px
-            out[n, 3] = py
-            n += 1
+            t = 1.0 - t if w[1, 8] == 1.0 else t
+        out[n, 0] = k
+        out[n, 1] = t
+        out[n, 2] = px
+        out[n, 3] = py
+        n += 1
     return n
 
 
@@ -432,15 +639,33 @@ def meet_pairs(s_ctrl, s_sign, pairs, tol):
     room = 2 * pairs.shape[0] + 64
     who = np.empty((room, 2), np.int32)
     where = np.empty((room, 4))
-    w = np.empty((2, 9))
+    w = np.empty((2, 11))
     out = np.empty((32, 4))
-    ends = np.empty((4096, 6))
+    ends = np.empty((4096, 8))
     bounds = np.empty(2)
-    found = np.empty(16)
+    found = np.empty((16, 2))
+    guess = np.empty(2)
     n = 0
     for p in range(pairs.shape[0]):
         i = pairs[p, 0]
         j = pairs[p, 1]
+        # neighbours that only share their end: their boxes overlap in no more than a point
+        wide = min(max(s_ctrl[i, 0], s_ctrl[i, 6]), max(s_ctrl[j, 0], s_ctrl[j, 6])) - max(
+            min(s_ctrl[i, 0], s_ctrl[i, 6]), min(s_ctrl[j, 0], s_ctrl[j, 6])
+        )
+        high = min(max(s_ctrl[i, 1], s_ctrl[i, 7]), max(s_ctrl[j, 1], s_ctrl[j, 7])) - max(
+            min(s_ctrl[i, 1], s_ctrl[i, 7]), min(s_ctrl[j, 1], s_ctrl[j, 7])
+        )
+        if wide == 0.0 and high == 0.0:
+            same = False
+            for a in range(0, 8, 6):
+                for b in range(0, 8, 6):
+                    if s_ctrl[i, a] == s_ctrl[j, b] and s_ctrl[i, a + 1] == s_ctrl[j, b + 1]:
+                        same = True
+            if same:
+                continue
+        if apart(s_ctrl, i, j, tol) or apart(s_ctrl, j, i, tol):
+            continue
         qi = s_sign[i, 1] * s_sign[i, 2]
         qj = s_sign[j, 1] * s_sign[j, 2]
         li = s_sign[i, 0] == 0
@@ -457,10 +682,9 @@ def meet_pairs(s_ctrl, s_sign, pairs, tol):
         elif qi * qj < 0:
             to_frame(s_ctrl, i, qi, w, 0)
             to_frame(s_ctrl, j, qi, w, 1)
-            t = meet_opposite(w, tol)
+            t = meet_opposite(w, tol, guess)
             if t >= 0.0:
-                u = bernstein(w[1, 0], w[1, 1], w[1, 2], w[1, 3], t)
-                ti = invert(w, 0, u)
+                ti = guess[0]
                 tj = 1.0 - t if w[1, 8] == 1.0 else t
                 out[k, 0] = 1.0 - ti if w[0, 8] == 1.0 else ti
                 out[k, 1] = tj
@@ -471,10 +695,15 @@ def meet_pairs(s_ctrl, s_sign, pairs, tol):
             q = qi if qi != 0 else (qj if qj != 0 else 1)
             to_frame(s_ctrl, i, q, w, 0)
             to_frame(s_ctrl, j, q, w, 1)
-            m = meet_same(w, tol, ends, bounds, found)
+            m = quick_same(w, tol, guess)
+            if m < 0:
+                m = meet_same(w, tol, ends, bounds, found, guess)
+            elif m == 1:
+                found[0, 0] = guess[0]
+                found[0, 1] = guess[1]
             for r in range(m):
-                ti = invert(w, 0, found[r])
-                tj = invert(w, 1, found[r])
+                ti = found[r, 0]
+                tj = found[r, 1]
                 ti = 1.0 - ti if w[0, 8] == 1.0 else ti
                 tj = 1.0 - tj if w[1, 8] == 1.0 else tj
                 out[k, 0] = ti

@@ -2,8 +2,9 @@
 
 from collections.abc import Iterable
 
+from .answer import EXCLUDE, INTERSECT, SUBTRACT, UNION
 from .path import Path
-from .planarmap import PlanarMap
+from .planarmap import PlanarMap, ask
 
 __all__ = ["union", "subtract", "intersect", "exclude", "divide"]
 
@@ -17,7 +18,7 @@ def union(paths: Iterable[Path]) -> Path:
     >>> union([]).is_empty
     True
     """
-    return PlanarMap(paths).union()
+    return ask(paths, UNION)
 
 
 def subtract(base: Path, cutters: Iterable[Path]) -> Path:
@@ -27,17 +28,17 @@ def subtract(base: Path, cutters: Iterable[Path]) -> Path:
     >>> subtract(square, [square]).is_empty
     True
     """
-    return PlanarMap([base, *cutters]).subtract()
+    return ask((base, *cutters), SUBTRACT)
 
 
 def intersect(paths: Iterable[Path]) -> Path:
     """Return the region that all of `paths` hold; empty where they only touch."""
-    return PlanarMap(paths).intersect()
+    return ask(paths, INTERSECT)
 
 
 def exclude(paths: Iterable[Path]) -> Path:
     """Return the region that an odd number of `paths` holds."""
-    return PlanarMap(paths).exclude()
+    return ask(paths, EXCLUDE)
 
 
 def divide(paths: Iterable[Path], cutters: Iterable[Path] = ()) -> list[Path]:

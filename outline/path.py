@@ -30,7 +30,7 @@ class Path:
     0.0
     """
 
-    __slots__ = ("_closed", "_ctrl", "_kind", "_simple", "_starts", "_strands", "fill_rule")
+    __slots__ = ("_closed", "_ctrl", "_kind", "_shut", "_simple", "_starts", "_strands", "fill_rule")
 
     def __init__(
         self,
@@ -60,6 +60,18 @@ class Path:
         self.fill_rule = fill_rule
         self._simple = simple
         self._strands: Any = None
+        self._shut: bool | None = None
+
+    @classmethod
+    def _of_loops(cls, ctrl: np.ndarray, kind: np.ndarray, starts: np.ndarray) -> "Path":
+        """Return a path of closed loops that do not cross, as the map draws them, without checking it again."""
+        path = object.__new__(cls)
+        path._ctrl, path._kind, path._starts = ctrl, kind, starts
+        path._closed = np.ones(len(starts) - 1, np.bool_)
+        path.fill_rule = "nonzero"
+        path._simple = path._shut = True
+        path._strands = None
+        return path
 
     @classmethod
     def from_svg(cls, d: str, fill_rule: str = "nonzero") -> "Path":
@@ -114,7 +126,9 @@ class Path:
     @property
     def is_closed(self) -> bool:
         """Whether every subpath is closed."""
-        return bool(self._closed.all())
+        if self._shut is None:
+            self._shut = bool(self._closed.all())
+        return self._shut
 
     @property
     def node_count(self) -> int:
@@ -130,9 +144,12 @@ class Path:
             from .operations import union
 
             return union([self]).area
+        if self.is_empty:
+            return 0.0
         total = 0.0
+        x, y = self._ctrl[0, :2]
         for k in range(len(self._ctrl)):
-            total += signed_area(self._ctrl, k)
+            total += signed_area(self._ctrl, k, x, y)
         return abs(float(total))
 
     def _monotone(self) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:

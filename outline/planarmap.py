@@ -6,19 +6,23 @@ from dataclasses import dataclass
 import numpy as np
 
 from . import tolerance
+from .answer import answer
 from .border import borders
 from .chart import WORD, chart
 from .errors import MapError, PathError
 from .path import Path
 
-__all__ = ["PlanarMap", "Cell", "closed_curves"]
+__all__ = ["PlanarMap", "Cell", "closed_curves", "ask"]
+
+
+UNSORTED = "these outlines could not be sorted out; move one of them a little"
 
 
 def closed_curves(path: Path) -> tuple[np.ndarray, np.ndarray]:
     """Return the path's controls and kinds, with a line added where a subpath is left open."""
+    if path.is_closed:
+        return path._ctrl, path._kind
     ctrl, kind, starts, closed = path.arrays
-    if closed.all():
-        return ctrl, kind
     rows, kinds = [], []
     for k in range(len(closed)):
         a, b = starts[k], starts[k + 1]
@@ -78,15 +82,19 @@ class PlanarMap:
         rule = np.array([p.fill_rule == "evenodd" for p in self.paths], np.int8)
         x, y = self._ctrl[:, 0::2], self._ctrl[:, 1::2]
         self.tolerance = tolerance.for_box(float(x.min()), float(y.min()), float(x.max()), float(y.max()))
-        failures = []
-        for _ in range(tolerance.TRIES):
-            status, *parts = chart(self._ctrl, kind, source, weight, rule, self.tolerance)
+        failures: list[int] = []
+        dots = np.empty((0, 2))
+        for k in range(tolerance.TRIES):
+            status, *parts = chart(self._ctrl, kind, source, weight, rule, self.tolerance, dots)
             if status == 0:
                 break
             failures.append(int(status))
-            self.tolerance *= tolerance.GROWTH
+            dots = parts[0]
+            if k % tolerance.DOTTED == tolerance.DOTTED - 1:
+                self.tolerance *= tolerance.GROWTH
+                dots = np.empty((0, 2))
         else:
-            raise MapError("these outlines could not be sorted out; move one of them a little", tuple(failures))
+            raise MapError(UNSORTED, tuple(failures))
         self.failures = tuple(failures)
         self._at, self._e_ctrl, self._e_num, self._e_range, self._nxt, self._left, self._bits = parts
 
@@ -116,18 +124,16 @@ class PlanarMap:
         if len(names) == 0:
             return regions
         if (names == names[0]).all():
-            return {int(names[0]): Path(out, kind, starts, np.ones(len(names), np.bool_), simple=True)}
+            return {int(names[0]): Path._of_loops(out, kind, starts)}
         order = np.argsort(names, kind="stable")
         for name in np.unique(names).tolist():
             loops = [k for k in order if names[k] == name]
             rows = [slice(starts[k], starts[k + 1]) for k in loops]
             sizes = [0, *np.cumsum([s.stop - s.start for s in rows])]
-            regions[name] = Path(
+            regions[name] = Path._of_loops(
                 np.concatenate([out[s] for s in rows]),
                 np.concatenate([kind[s] for s in rows]),
                 np.array(sizes, np.int32),
-                np.ones(len(loops), np.bool_),
-                simple=True,
             )
         return regions
 
@@ -191,3 +197,30 @@ class PlanarMap:
         label[0] = -1
         regions = self.drawn(label)
         return [regions.get(i, Path()) for i in range(self._n)]
+
+
+def ask(paths: Iterable[Path], question: int) -> Path:
+    """Return the answer to one of `answer`'s questions, from a map that is not kept.
+
+    Raises PathError for what is no path and MapError where no map came out right.
+    """
+    curves = []
+    rules = []
+    for p in paths:
+        if not isinstance(p, Path):
+            raise PathError(f"a Path is wanted, not {type(p).__name__}")
+        curves.append(closed_curves(p))
+        rules.append(p.fill_rule == "evenodd")
+    counts = [len(c) for c, _ in curves]
+    if sum(counts) == 0:
+        return Path()
+    status, ctrl, kind, starts = answer(
+        np.concatenate([c for c, _ in curves]),
+        np.concatenate([k for _, k in curves]),
+        np.array(counts, np.int64),
+        np.array(rules, np.int8),
+        question,
+    )
+    if status < 0:
+        raise MapError(UNSORTED, tuple(int(d) for d in oct(-status)[2:]))
+    return Path._of_loops(ctrl, kind, starts)

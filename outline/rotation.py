@@ -1,7 +1,10 @@
 """The order of the edges around each vertex.
 
-Half-edge 2e runs along edge e, 2e + 1 runs back. Directions that differ by more than
-1e-5 are ordered by angle; nearer ones by probing both edges at one distance.
+Half-edge 2e runs along edge e, 2e + 1 runs back. Directions that clearly differ are
+ordered by angle; nearer ones by probing both edges at one distance, which is right
+however they leave, since edges meet nowhere but at vertices. How near depends on the
+edge: a touch found to within the tolerance leaves its tangent open by √(2 κ tol), and
+the ends of a short edge may have been moved by the tolerance.
 """
 
 import math
@@ -13,7 +16,8 @@ from .kernel import kernel
 
 __all__ = ["order_around"]
 
-NEARLY = 1e-5
+NEARLY = 0.01
+"""Half the angle (radians) below which two long edges are probed."""
 
 
 @kernel("void(float64[:, ::1], int64, float64, float64[::1])")
@@ -72,6 +76,7 @@ def order_around(e_ctrl, e_num, n_vertices, tol):
     """
     ne = e_ctrl.shape[0]
     key = np.empty(2 * ne)
+    blur = np.empty(2 * ne)
     start = np.zeros(n_vertices + 1, np.int32)
     d = np.empty(2)
     for h in range(2 * ne):
@@ -80,6 +85,7 @@ def order_around(e_ctrl, e_num, n_vertices, tol):
         start[e_num[e, h & 1] + 1] += 1
         cx = e_ctrl[e, 6] - e_ctrl[e, 0]
         cy = e_ctrl[e, 7] - e_ctrl[e, 1]
+        blur[h] = NEARLY + min(0.5, 4.0 * tol / math.sqrt(cx * cx + cy * cy))
         if e_num[e, 4] == 0 or cx * cx + cy * cy < 1e6 * tol * tol:
             if back:
                 cx = -cx
@@ -114,7 +120,7 @@ def order_around(e_ctrl, e_num, n_vertices, tol):
                 s -= 1
             ring[s] = h
         # turn the ring so that no bundle of near directions lies across its ends
-        turned = n > 1 and key[ring[a]] + 2.0 * math.pi - key[ring[b - 1]] <= NEARLY
+        turned = n > 1 and key[ring[a]] + 2.0 * math.pi - key[ring[b - 1]] <= blur[ring[a]] + blur[ring[b - 1]]
         if turned:
             gap = 0.0
             cut = a
@@ -136,7 +142,7 @@ def order_around(e_ctrl, e_num, n_vertices, tol):
                 g = key[ring[s]] - key[ring[s - 1]]
                 if g < 0.0:
                     g += 2.0 * math.pi
-                if g > NEARLY:
+                if g > blur[ring[s]] + blur[ring[s - 1]]:
                     break
                 s += 1
             for p in range(r + 1, s):

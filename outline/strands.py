@@ -86,7 +86,16 @@ def cut_strands(ctrl, kind):
         ta = 0.0
         for r in range(k + 1):
             tb = 1.0 if r == k else ts[r]
-            if k == 0:
+            if straight:
+                # evenly spaced, so that a parameter means the same place to every kernel
+                for c in range(2):
+                    p0 = ctrl[i, c]
+                    p3 = ctrl[i, 6 + c]
+                    s_ctrl[m, c] = p0
+                    s_ctrl[m, 2 + c] = p0 + (p3 - p0) / 3.0
+                    s_ctrl[m, 4 + c] = p3 - (p3 - p0) / 3.0
+                    s_ctrl[m, 6 + c] = p3
+            elif k == 0:
                 for c in range(8):
                     s_ctrl[m, c] = ctrl[i, c]
             else:

@@ -2,7 +2,7 @@
 
 from typing import Final
 
-__all__ = ["RELATIVE", "FLOAT_NOISE", "GROWTH", "TRIES", "MAX_CURVES", "MAX_COORDINATE", "for_box"]
+__all__ = ["RELATIVE", "FLOAT_NOISE", "DOTTED", "GROWTH", "TRIES", "MAX_CURVES", "MAX_COORDINATE", "for_box"]
 
 RELATIVE: Final = 1e-9
 """Tolerance as a share of the input's extent: far above float noise, far below sight."""
@@ -10,10 +10,17 @@ RELATIVE: Final = 1e-9
 FLOAT_NOISE: Final = 1e-13
 """Least tolerance as a share of the largest coordinate, for small shapes far from the origin."""
 
-GROWTH: Final = 16.0
-"""Each further try multiplies the tolerance by this."""
+DOTTED: Final = 3
+"""Tries at one tolerance: after a plain one, those with every vertex of the try before as a dot.
 
-TRIES: Final = 5
+Merging moves points by up to the tolerance, perhaps across a curve that passes by;
+with the vertices as dots such a curve is cut and led through them.
+"""
+
+GROWTH: Final = 16.0
+"""Then the tolerance is multiplied by this."""
+
+TRIES: Final = 9
 """How often a map is tried before `MapError`."""
 
 MAX_CURVES: Final = 200_000
