@@ -7,7 +7,7 @@ import numpy as np
 from .bezier import signed_area, split_range
 from .kernel import kernel
 
-__all__ = ["borders"]
+__all__ = ["borders", "chains", "connected"]
 
 
 @kernel("boolean(float64[:, ::1], int8[::1], int64, int64, float64)")
@@ -72,6 +72,71 @@ def join_into(c, kind, a, b, tol):
 
 
 @kernel(
+    "int64(float64[:, ::1], float64[:, ::1], int32[:, ::1], float64[:, ::1], int32[::1], int64,"
+    " float64[:, ::1], int8[::1], int64)"
+)
+def draw_chain(ctrl, at, e_num, e_range, chain, first, out, kind, n_out):
+    """Draw the half-edges of `chain`, from number `first` round, to `out`; return how many curves there are then.
+
+    Half-edges that follow one another on one curve become one curve, cut anew from the
+    original.
+    """
+    n = chain.shape[0]
+    t = np.empty((1, 8))
+    k = 0
+    while k < n:
+        h = chain[(first + k) % n]
+        e = h >> 1
+        step = 1 if (h & 1) == 0 else -1
+        m = k + 1
+        last = h
+        while m < n:
+            g = chain[(first + m) % n]
+            if (g & 1) != (h & 1) or e_num[g >> 1, 2] != e_num[e, 2]:
+                break
+            if e_num[g >> 1, 3] != e_num[last >> 1, 3] + step:
+                break
+            last = g
+            m += 1
+        va = e_num[e, h & 1]
+        vb = e_num[last >> 1, 1 - (last & 1)]
+        kind[n_out] = e_num[e, 4]
+        if e_num[e, 4] == 0:
+            for c in range(2):
+                pa = at[va, c]
+                pb = at[vb, c]
+                out[n_out, c] = pa
+                out[n_out, 2 + c] = pa + (pb - pa) / 3.0
+                out[n_out, 4 + c] = pb - (pb - pa) / 3.0
+                out[n_out, 6 + c] = pb
+        else:
+            ta = e_range[e, 0] if step == 1 else e_range[last >> 1, 0]
+            tb = e_range[last >> 1, 1] if step == 1 else e_range[e, 1]
+            if ta == 0.0 and tb == 1.0:
+                for c in range(8):
+                    t[0, c] = ctrl[e_num[e, 2], c]
+            else:
+                split_range(ctrl, e_num[e, 2], ta, tb, t, 0)
+            if step == 1:
+                for c in range(8):
+                    out[n_out, c] = t[0, c]
+            else:
+                for c in range(4):
+                    out[n_out, 2 * c] = t[0, 6 - 2 * c]
+                    out[n_out, 2 * c + 1] = t[0, 7 - 2 * c]
+            for c in range(2):
+                da = at[va, c] - out[n_out, c]
+                db = at[vb, c] - out[n_out, 6 + c]
+                out[n_out, c] = at[va, c]
+                out[n_out, 2 + c] += da
+                out[n_out, 4 + c] += db
+                out[n_out, 6 + c] = at[vb, c]
+        n_out += 1
+        k = m
+    return n_out
+
+
+@kernel(
     "Tuple((float64[:, ::1], int8[::1], int32[::1], int32[::1]))"
     "(float64[:, ::1], float64[:, ::1], float64[:, ::1], int32[:, ::1], float64[:, ::1], int32[::1], int32[::1],"
     " int32[::1], float64)"
@@ -129,7 +194,6 @@ def borders(ctrl, at, e_ctrl, e_num, e_range, nxt, left, label, tol):
     starts[0] = 0
     n_out = 0
     kept = 0
-    t = np.empty((2, 8))
     for loop in range(n_loops):
         a = loop_start[loop]
         n = loop_start[loop + 1] - a
@@ -146,56 +210,7 @@ def borders(ctrl, at, e_ctrl, e_num, e_range, nxt, left, label, tol):
                 first = k
                 break
         base = n_out
-        k = 0
-        while k < n:
-            h = loops[a + (first + k) % n]
-            e = h >> 1
-            step = 1 if (h & 1) == 0 else -1
-            m = k + 1
-            last = h
-            while m < n:
-                g = loops[a + (first + m) % n]
-                if (g & 1) != (h & 1) or e_num[g >> 1, 2] != e_num[e, 2]:
-                    break
-                if e_num[g >> 1, 3] != e_num[last >> 1, 3] + step:
-                    break
-                last = g
-                m += 1
-            va = e_num[e, h & 1]
-            vb = e_num[last >> 1, 1 - (last & 1)]
-            kind[n_out] = e_num[e, 4]
-            if e_num[e, 4] == 0:
-                for c in range(2):
-                    pa = at[va, c]
-                    pb = at[vb, c]
-                    out[n_out, c] = pa
-                    out[n_out, 2 + c] = pa + (pb - pa) / 3.0
-                    out[n_out, 4 + c] = pb - (pb - pa) / 3.0
-                    out[n_out, 6 + c] = pb
-            else:
-                ta = e_range[e, 0] if step == 1 else e_range[last >> 1, 0]
-                tb = e_range[last >> 1, 1] if step == 1 else e_range[e, 1]
-                if ta == 0.0 and tb == 1.0:
-                    for c in range(8):
-                        t[0, c] = ctrl[e_num[e, 2], c]
-                else:
-                    split_range(ctrl, e_num[e, 2], ta, tb, t, 0)
-                if step == 1:
-                    for c in range(8):
-                        out[n_out, c] = t[0, c]
-                else:
-                    for c in range(4):
-                        out[n_out, 2 * c] = t[0, 6 - 2 * c]
-                        out[n_out, 2 * c + 1] = t[0, 7 - 2 * c]
-                for c in range(2):
-                    da = at[va, c] - out[n_out, c]
-                    db = at[vb, c] - out[n_out, 6 + c]
-                    out[n_out, c] = at[va, c]
-                    out[n_out, 2 + c] += da
-                    out[n_out, 4 + c] += db
-                    out[n_out, 6 + c] = at[vb, c]
-            n_out += 1
-            k = m
+        n_out = draw_chain(ctrl, at, e_num, e_range, loops[a : a + n], first, out, kind, n_out)
         # join neighbours that are parts of one line or one cubic
         w = base
         for k in range(base + 1, n_out):
@@ -226,3 +241,92 @@ def borders(ctrl, at, e_ctrl, e_num, e_range, nxt, left, label, tol):
         kept += 1
         starts[kept] = n_out
     return out[:n_out].copy(), kind[:n_out].copy(), starts[: kept + 1].copy(), names[:kept].copy()
+
+
+@kernel("int32[::1](int32[::1], int32[::1])")
+def connected(left, label):
+    """Return labels that tell apart the connected regions of equal label; -1 stays."""
+    n = label.shape[0]
+    root = np.empty(n, np.int32)
+    for f in range(n):
+        root[f] = f
+    for e in range(left.shape[0] // 2):
+        a = left[2 * e]
+        b = left[2 * e + 1]
+        if label[a] < 0 or label[a] != label[b]:
+            continue
+        while root[a] != a:
+            root[a] = root[root[a]]
+            a = root[a]
+        while root[b] != b:
+            root[b] = root[root[b]]
+            b = root[b]
+        root[max(a, b)] = min(a, b)
+    out = np.full(n, -1, np.int32)
+    for f in range(n):
+        if label[f] < 0:
+            continue
+        a = f
+        while root[a] != a:
+            a = root[a]
+        out[f] = a
+    return out
+
+
+@kernel(
+    "Tuple((float64[:, ::1], int8[::1], int32[::1], int8[::1]))"
+    "(float64[:, ::1], float64[:, ::1], int32[:, ::1], float64[:, ::1], float64)"
+)
+def chains(ctrl, at, e_num, e_range, tol):
+    """Draw every line of the map between crossings: curves, kinds, chain starts, and whether each is closed.
+
+    A crossing is a vertex where other than two edges meet; a border without one is a
+    closed chain.
+    """
+    ne = e_num.shape[0]
+    degree = np.zeros(at.shape[0], np.int32)
+    mate = np.full((at.shape[0], 2), -1, np.int32)
+    for h in range(2 * ne):
+        v = e_num[h >> 1, h & 1]
+        if degree[v] < 2:
+            mate[v, degree[v]] = h
+        degree[v] += 1
+    done = np.zeros(ne, np.int8)
+    out = np.empty((ne + 1, 8))
+    kind = np.empty(ne + 1, np.int8)
+    starts = np.empty(ne + 1, np.int32)
+    closed = np.empty(ne + 1, np.int8)
+    chain = np.empty(ne, np.int32)
+    starts[0] = 0
+    n_out = 0
+    kept = 0
+    # first the chains that begin at a crossing, then the loops that have none
+    for turn in range(2):
+        for h0 in range(2 * ne):
+            if done[h0 >> 1] == 1 or (turn == 0 and degree[e_num[h0 >> 1, h0 & 1]] == 2):
+                continue
+            n = 0
+            h = h0
+            while done[h >> 1] == 0:
+                done[h >> 1] = 1
+                chain[n] = h
+                n += 1
+                v = e_num[h >> 1, 1 - (h & 1)]
+                if degree[v] != 2:
+                    break
+                h = mate[v, 1] if mate[v, 0] == (h ^ 1) else mate[v, 0]
+            base = n_out
+            n_out = draw_chain(ctrl, at, e_num, e_range, chain[:n], 0, out, kind, n_out)
+            w = base
+            for k in range(base + 1, n_out):
+                if not join_into(out, kind, w, k, tol):
+                    w += 1
+                    if w != k:
+                        kind[w] = kind[k]
+                        for c in range(8):
+                            out[w, c] = out[k, c]
+            n_out = w + 1
+            closed[kept] = turn
+            kept += 1
+            starts[kept] = n_out
+    return out[:n_out].copy(), kind[:n_out].copy(), starts[: kept + 1].copy(), closed[:kept].copy()

@@ -43,6 +43,52 @@ def x_at(e_ctrl, e, y):
 
 
 @kernel(
+    "int64(float64[:, ::1], int32[:, ::1], float64[::1], int32[::1], int32[::1], int32[::1],"
+    " float64, float64, int64, float64[::1])"
+)
+def west_hit(e_ctrl, e_num, rank, number, comp, items, px, py, c, gap):
+    """Return the half-edge, seen from the east, that a ray to the west from (px, py) hits first, or -1.
+
+    Edges of component c are passed over. gap[0] is how much further the next hit lies,
+    not counting edges that leave the vertex hit.
+    """
+    best_x = -np.inf
+    best_h = -1
+    best_rank = 0.0
+    next_x = -np.inf
+    for p in range(items.shape[0]):
+        e = items[p]
+        ya = e_ctrl[e, 1]
+        yb = e_ctrl[e, 7]
+        # half-open in y, as if the ray ran just above `py`
+        if ya == yb or min(ya, yb) > py or max(ya, yb) <= py:
+            continue
+        if min(e_ctrl[e, 0], e_ctrl[e, 6]) >= px or max(e_ctrl[e, 0], e_ctrl[e, 6]) < next_x:
+            continue
+        if number[comp[e_num[e, 0]]] == c:
+            continue
+        x = x_at(e_ctrl, e, py)
+        if x >= px or x < next_x:
+            continue
+        up = 2 * e if yb > ya else 2 * e + 1
+        k = rank[up]
+        if x > best_x:
+            next_x = best_x
+            best_x = x
+            best_h = up ^ 1
+            best_rank = k
+        elif x == best_x:
+            # two edges that leave one vertex upwards: the one that bends east is hit first
+            if k < best_rank:
+                best_h = up ^ 1
+                best_rank = k
+        else:
+            next_x = x
+    gap[0] = best_x - next_x if best_h >= 0 else np.inf
+    return best_h
+
+
+@kernel(
     "Tuple((int64, int64, int32[::1]))"
     "(float64[:, ::1], float64[:, ::1], int32[:, ::1], int32[::1], int32[::1], float64[::1], float64)"
 )
@@ -182,38 +228,29 @@ def find_faces(at, e_ctrl, e_num, nxt, top, rank, tol):
                 item[fill[r]] = e
                 fill[r] += 1
         parent = np.full(n_comp, -1, np.int32)
+        gap = np.empty(1)
         for c in range(n_comp):
-            px = at[west[c], 0]
-            py = at[west[c], 1]
-            r = min(rows - 1, int((py - y_lo) * f))
-            best_x = -np.inf
-            best_h = -1
-            best_rank = 0.0
-            for p in range(count[r], count[r + 1]):
-                e = item[p]
-                ya = e_ctrl[e, 1]
-                yb = e_ctrl[e, 7]
-                # half-open in y, as if the ray ran just above `py`
-                if ya == yb or min(ya, yb) > py or max(ya, yb) <= py:
-                    continue
-                x_low = min(e_ctrl[e, 0], e_ctrl[e, 6])
-                if x_low >= px or max(e_ctrl[e, 0], e_ctrl[e, 6]) < best_x:
-                    continue
-                if number[comp[e_num[e, 0]]] == c:
-                    continue
-                x = x_at(e_ctrl, e, py)
-                if x >= px or x < best_x:
-                    continue
-                up = 2 * e if yb > ya else 2 * e + 1
-                k = rank[up]
-                # two edges that leave one vertex upwards: the one that bends east is hit first
-                if x == best_x and best_h >= 0 and not (k < best_rank):
-                    continue
-                best_x = x
-                best_h = up ^ 1
-                best_rank = k
-            if best_h >= 0:
-                parent[c] = cycle[best_h]
+            w = west[c]
+            r = min(rows - 1, int((at[w, 1] - y_lo) * f))
+            h = west_hit(e_ctrl, e_num, rank, number, comp, item[count[r] : count[r + 1]], at[w, 0], at[w, 1], c, gap)
+            if h >= 0 and gap[0] <= 8.0 * tol:
+                # two edges nearer than the tolerance: merging may have crossed them there, so look from elsewhere
+                tries = 0
+                for v in range(nv):
+                    if top[v] < 0 or number[comp[v]] != c or v == w:
+                        continue
+                    r = min(rows - 1, int((at[v, 1] - y_lo) * f))
+                    g = west_hit(
+                        e_ctrl, e_num, rank, number, comp, item[count[r] : count[r + 1]], at[v, 0], at[v, 1], c, gap
+                    )
+                    tries += 1
+                    if g < 0 or gap[0] > 8.0 * tol:
+                        h = g
+                        break
+                    if tries >= 64:
+                        break
+            if h >= 0:
+                parent[c] = cycle[h]
         for c in range(n_comp):
             k = outer[c]
             p = parent[c]

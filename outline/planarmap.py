@@ -1,13 +1,13 @@
 """One planar map of several paths, and the questions asked of it."""
 
-from collections.abc import Iterable
+from collections.abc import Hashable, Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from . import tolerance
 from .answer import answer
-from .border import borders
+from .border import borders, chains, connected
 from .chart import WORD, chart
 from .errors import MapError, PathError
 from .path import Path
@@ -191,12 +191,50 @@ class PlanarMap:
         """Return each path less what lies over it; the last path is the top one."""
         if self._empty:
             return [Path() for _ in self.paths]
+        regions = self.drawn(self._topmost())
+        return [regions.get(i, Path()) for i in range(self._n)]
+
+    def _topmost(self) -> np.ndarray:
         label = np.full(len(self._bits), -1, np.int32)
         for i in range(self._n):
             label[self._held(i)] = i
         label[0] = -1
-        regions = self.drawn(label)
-        return [regions.get(i, Path()) for i in range(self._n)]
+        return label
+
+    def visible_joined(self, paints: Sequence[Hashable]) -> list[tuple[Hashable, Path]]:
+        """Return what is visible with neighbours of equal paint made one: (paint, region) of each connected region.
+
+        `paints` has one paint per path; the last path is the top one. Raises ValueError
+        where their numbers differ.
+        """
+        if len(paints) != self._n:
+            raise ValueError(f"{self._n} paths need {self._n} paints, not {len(paints)}")
+        if self._empty:
+            return []
+        number = {paint: k for k, paint in reversed(list(enumerate(paints)))}
+        of_path = np.array([number[p] for p in paints] + [-1], np.int32)
+        label = of_path[self._topmost()]
+        groups = connected(self._left, label)
+        return [(paints[int(label[face])], path) for face, path in sorted(self.drawn(groups).items())]
+
+    def inside_top(self) -> list[Path]:
+        """Return each path but the last, kept where the last one covers it."""
+        if self._empty or self._n == 0:
+            return []
+        top = self._held(self._n - 1)
+        return [self.region(top & self._held(i)) for i in range(self._n - 1)]
+
+    def loose_edges(self) -> list[Path]:
+        """Return every piece of border between crossings as an open path; a border without a crossing is closed."""
+        if self._empty or len(self._e_num) == 0:
+            return []
+        ctrl, kind, starts, closed = chains(self._ctrl, self._at, self._e_num, self._e_range, self.tolerance)
+        out = []
+        for k, shut in enumerate(closed.tolist()):
+            a, b = int(starts[k]), int(starts[k + 1])
+            spans = np.array([0, b - a], np.int32)
+            out.append(Path(ctrl[a:b].copy(), kind[a:b].copy(), spans, np.array([shut == 1])))
+        return out
 
 
 def ask(paths: Iterable[Path], question: int) -> Path:

@@ -1,0 +1,229 @@
+"""Measures of paths: lengths, centroids, distances, margins. Areas and bounds are on `Path` itself."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from .bezier import split_range
+from .errors import OutlineError
+from .path import Path
+
+__all__ = ["length", "centroid", "distance", "Margins", "margins"]
+
+# nodes and weights on [0, 1]; five points are exact to degree nine, which is all a centroid needs
+_GAUSS5 = np.polynomial.legendre.leggauss(5)
+_T5, _W5 = (_GAUSS5[0] + 1) / 2, _GAUSS5[1] / 2
+_GAUSS16 = np.polynomial.legendre.leggauss(16)
+_T16, _W16 = (_GAUSS16[0] + 1) / 2, _GAUSS16[1] / 2
+
+
+def point_at(c: np.ndarray, t: np.ndarray) -> np.ndarray:
+    """Return the points (n, 2) of cubic `c` (8) at parameters `t` (n)."""
+    s = 1 - t
+    weights = np.stack([s**3, 3 * s * s * t, 3 * s * t * t, t**3], axis=-1)
+    result: np.ndarray = weights @ c.reshape(4, 2)
+    return result
+
+
+def slope_at(c: np.ndarray, t: np.ndarray) -> np.ndarray:
+    """Return the derivatives (n, 2) of cubic `c` (8) at parameters `t` (n)."""
+    d = np.diff(c.reshape(4, 2), axis=0)
+    s = 1 - t
+    weights = 3 * np.stack([s * s, 2 * s * t, t * t], axis=-1)
+    result: np.ndarray = weights @ d
+    return result
+
+
+def part_of(c: np.ndarray, a: float, b: float) -> np.ndarray:
+    """Return the part [a, b] of cubic `c` (8)."""
+    out = np.empty((1, 8))
+    split_range(c.reshape(1, 8), 0, a, b, out, 0)
+    part: np.ndarray = out[0]
+    return part
+
+
+def _curve_length(c: np.ndarray, tolerance: float, depth: int = 0) -> float:
+    whole = float(np.hypot(*slope_at(c, _T16).T) @ _W16)
+    half = 0.5 * _T16
+    parts = 0.5 * float(np.hypot(*slope_at(c, half).T) @ _W16) + 0.5 * float(
+        np.hypot(*slope_at(c, half + 0.5).T) @ _W16
+    )
+    if abs(whole - parts) <= tolerance or depth >= 24:
+        return parts
+    return _curve_length(part_of(c, 0.0, 0.5), tolerance / 2, depth + 1) + _curve_length(
+        part_of(c, 0.5, 1.0), tolerance / 2, depth + 1
+    )
+
+
+def length(path: Path, tolerance: float = 1e-9) -> float:
+    """Return the length of all curves, by adaptive Gauss-Legendre quadrature to `tolerance` of it.
+
+    >>> length(Path.from_svg("M0 0H3V4Z"))
+    12.0
+    """
+    ctrl, kind, _, _ = path.arrays
+    total = 0.0
+    for c, k in zip(ctrl, kind, strict=True):
+        if k == 0:
+            total += math.hypot(c[6] - c[0], c[7] - c[1])
+        else:
+            handles = float(np.hypot(*np.diff(c.reshape(4, 2), axis=0).T).sum())
+            total += _curve_length(c, tolerance * max(handles, 1e-300))
+    return total
+
+
+def centroid(path: Path) -> tuple[float, float]:
+    """Return the centre of mass of the filled region, exactly (Green's theorem, polynomial integrands).
+
+    Raises OutlineError for a path without area.
+
+    >>> centroid(Path.from_svg("M0 0H6V2H0Z"))
+    (3.0, 1.0)
+    """
+    from .operations import union
+
+    region = union([path])
+    if region.is_empty:
+        raise OutlineError("a path without area has no centroid")
+    ctrl = region.arrays[0]
+    x0, y0 = ctrl[0, :2]
+    area = mx = my = 0.0
+    for c in ctrl:
+        p = point_at(c, _T5) - (x0, y0)
+        d = slope_at(c, _T5)
+        x, y, dx, dy = p[:, 0], p[:, 1], d[:, 0], d[:, 1]
+        area += float((x * dy - y * dx) @ _W5) / 2
+        mx += float((x * x * dy) @ _W5) / 2
+        my -= float((y * y * dx) @ _W5) / 2
+    return float(x0 + mx / area), float(y0 + my / area)
+
+
+def _places(path: Path, error: float) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+    """Return a polyline near the path: segment starts and spans, their curve and their range of its parameter."""
+    starts, spans, owner, ranges = [], [], [], []
+    ctrl, kind, _, _ = path.arrays
+    for i, (c, k) in enumerate(zip(ctrl, kind, strict=True)):
+        bend = 6 * float(np.hypot(*np.diff(c.reshape(4, 2), n=2, axis=0).T).max()) if k else 0.0
+        n = max(1, math.ceil(math.sqrt(bend / (8 * error))))
+        t = np.linspace(0, 1, n + 1)
+        p = point_at(c, t)
+        starts.append(p[:-1])
+        spans.append(np.diff(p, axis=0))
+        owner.append(np.full(n, i))
+        ranges.append(np.stack([t[:-1], t[1:]], axis=1))
+    return np.concatenate(starts), np.concatenate(spans), np.concatenate(owner), np.concatenate(ranges)
+
+
+def _refined(p: np.ndarray, q: np.ndarray, t: tuple[float, float], s: tuple[float, float]) -> float:
+    """Return the least distance of two cubics near the ranges t and s of their parameters, by shrinking a grid."""
+    low = np.array([t[0], s[0]])
+    high = np.array([t[1], s[1]])
+    low, high = np.maximum(0, 2 * low - high), np.minimum(1, 2 * high - low)
+    best = math.inf
+    for _ in range(40):
+        grid = np.linspace(low, high, 9)
+        d = np.hypot(*np.moveaxis(point_at(p, grid[:, 0])[:, None] - point_at(q, grid[:, 1])[None], 2, 0))
+        i, j = divmod(int(d.argmin()), 9)
+        now = float(d[i, j])
+        if now <= best and best - now <= 1e-15 * best and (high - low).max() < 1e-8:
+            return now
+        best = min(best, now)
+        centre, reach = np.array([grid[i, 0], grid[j, 1]]), (high - low) / 5
+        low, high = np.maximum(0, centre - reach), np.minimum(1, centre + reach)
+    return best
+
+
+def distance(a: Path, b: Path) -> float:
+    """Return the least distance between two outlines (sheet units); 0 where they cross.
+
+    Polylines within 1e-4 of the extent find the places, which are then refined on the
+    curves themselves. Raises OutlineError for an empty path.
+    """
+    if a.is_empty or b.is_empty:
+        raise OutlineError("an empty path is at no distance from anything")
+    everything = np.concatenate([a.arrays[0], b.arrays[0]])
+    extent = max(float(np.ptp(everything[:, 0::2])), float(np.ptp(everything[:, 1::2])), 1e-300)
+    error = 1e-4 * extent
+    pa, da, ia, ta = _places(a, error)
+    pb, db, ib, tb = _places(b, error)
+    # the least distance of two segments is at an end of one of them, unless they cross
+    best = np.full((len(pa), len(pb)), np.inf)
+    for points, base, span, turned in (
+        (pa, pb, db, False),
+        (pa + da, pb, db, False),
+        (pb, pa, da, True),
+        (pb + db, pa, da, True),
+    ):
+        rel = points[:, None, :] - base[None]
+        share = np.clip((rel * span).sum(axis=2) / np.maximum((span**2).sum(axis=1), 1e-300), 0, 1)
+        d = np.hypot(*np.moveaxis(rel - share[..., None] * span, 2, 0))
+        best = np.minimum(best, d.T if turned else d)
+    gap = pb[None] - pa[:, None]
+    cross = da[:, None, 0] * db[None, :, 1] - da[:, None, 1] * db[None, :, 0]
+    safe = np.where(cross == 0, 1, cross)
+    u = (gap[..., 0] * db[None, :, 1] - gap[..., 1] * db[None, :, 0]) / safe
+    v = (gap[..., 0] * da[:, None, 1] - gap[..., 1] * da[:, None, 0]) / safe
+    if ((cross != 0) & (u >= 0) & (u <= 1) & (v >= 0) & (v <= 1)).any():
+        return 0.0
+    least = float(best.min())
+    found = math.inf
+    seen: set[tuple[int, int]] = set()
+    for k in np.argsort(best, axis=None)[:200]:
+        i, j = divmod(int(k), len(pb))
+        pair = (int(ia[i]), int(ib[j]))
+        if best[i, j] > least + 4 * error or len(seen) >= 16:
+            break
+        if pair in seen:
+            continue
+        seen.add(pair)
+        p, q = a.arrays[0][pair[0]], b.arrays[0][pair[1]]
+        t, s = ta[i].tolist(), tb[j].tolist()
+        found = min(found, _refined(p, q, (t[0], t[1]), (s[0], s[1])))
+    return found if found > 1e-12 * extent else 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Margins:
+    """How far a hole's box lies inside the box of its outer border, on four sides (sheet units)."""
+
+    hole: Path
+    left: float
+    right: float
+    top: float
+    bottom: float
+
+    @property
+    def even(self) -> bool:
+        """Whether opposite margins are equal to a billionth of the larger."""
+        close = [(self.left, self.right), (self.top, self.bottom)]
+        return all(math.isclose(p, q, rel_tol=1e-9, abs_tol=1e-12) for p, q in close)
+
+
+def margins(path: Path) -> list[Margins]:
+    """Return the margins of every hole of the filled region in the outer border around it.
+
+    >>> m = margins(Path.from_svg("M0 0H10V8H0ZM2 1V5H7V1Z"))[0]
+    >>> m.left, m.right, m.top, m.bottom
+    (2.0, 3.0, 1.0, 3.0)
+    """
+    from .bezier import signed_area
+    from .operations import union
+
+    outer: list[tuple[float, Path]] = []
+    holes: list[tuple[float, Path]] = []
+    for loop in union([path]).subpaths:
+        ctrl = loop.arrays[0]
+        area = sum(signed_area(ctrl, i, ctrl[0, 0], ctrl[0, 1]) for i in range(len(ctrl)))
+        (outer if area > 0 else holes).append((abs(area), loop))
+    found = []
+    for _, hole in holes:
+        at = hole.arrays[0][0]
+        spot = point_at(at, np.array([0.5]))[0]
+        around = [(a, o) for a, o in outer if o.contains((float(spot[0]), float(spot[1])))]
+        if not around:
+            continue
+        _, border = min(around, key=lambda pair: pair[0])
+        (hx0, hy0, hx1, hy1), (bx0, by0, bx1, by1) = hole.bounds, border.bounds  # type: ignore[misc]
+        found.append(Margins(hole, hx0 - bx0, bx1 - hx1, hy0 - by0, by1 - hy1))
+    return found
