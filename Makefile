@@ -4,7 +4,7 @@ PY := .venv/bin/python
 export PYTHONUNBUFFERED := 1
 
 .DEFAULT_GOAL := help
-.PHONY: help demo demo-reset serve test lint types browser-tool bench fuzz screenshots stats vendor
+.PHONY: help demo demo-reset serve test lint types browser-tool bench fuzz screenshots engine-pictures stats vendor
 
 help: ## list the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
@@ -39,6 +39,9 @@ fuzz: .venv/dev.ready ## 100,000 generated cases against sample points
 
 screenshots: .venv/dev.ready browser-tool ## refresh docs/screenshots from the demo data
 	@$(PY) manage.py screenshots
+
+engine-pictures: .venv/app.ready ## draw docs/engine anew with the engine
+	@$(PY) docs/engine_pictures.py
 
 stats: ## share of tests in the code
 	@count() { git ls-files -- "$$@" | grep -E '\.(py|js|html|css)$$' | grep -vE '(vendor|migrations)/' | xargs cat | grep -cvE '^\s*$$'; }; \

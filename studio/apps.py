@@ -1,6 +1,10 @@
 """The app and its warm-up."""
 
+import logging
+
 from django.apps import AppConfig
+
+log = logging.getLogger(__name__)
 
 
 class StudioConfig(AppConfig):
@@ -12,5 +16,8 @@ class StudioConfig(AppConfig):
     def ready(self) -> None:
         """Ask the engine one question, so that the first person does not wait for it to load."""
         import outline
+        from outline.kernel import compiled
 
         outline.union([outline.rectangle(2, 2), outline.ellipse(1, 1, 2, 1)])
+        if not compiled():
+            log.warning("the engine runs interpreted, slower: compile it with `python -m outline.compile`")
