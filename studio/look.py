@@ -14,7 +14,7 @@ from picture.visible import delivered_box
 from sheet import CutList, Photo, Piece, Sheet, SheetError, geometry
 from sheet.cards import cards
 from sheet.lengths import show_length
-from sheet.model import Item
+from sheet.model import OPERATIONS, Item
 from sheet.placing import angle_of
 from sheet.tree import find, parent_of
 
@@ -22,6 +22,7 @@ __all__ = ["STATIONS", "Look", "panels"]
 
 STATIONS = ("draw", "cut", "fit", "finish", "deliver")
 THUMB = (44, 34)
+KEYS = {"union": "u", "subtract": "s", "intersect": "i", "exclude": "x", "divide": "d"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -134,14 +135,8 @@ def _cut_steps(item: Piece) -> list[dict[str, Any]]:
     base = item.shape.base
     so_far = geometry.outline_of(base)
     fill = item.paint.fill or "none"
-    rows = [
-        {
-            "word": "starts as",
-            "name": base.name,
-            "id": base.id,
-            "thumb": outline_thumb([(so_far, "t-shape", fill)], *THUMB),
-        }
-    ]
+    thumb = outline_thumb([(so_far, "t-shape", fill)], *THUMB)
+    rows = [{"word": "starts as", "name": base.name, "id": base.id, "thumb": thumb, "on": True}]
     for step in item.shape.steps:
         if step.on:
             so_far = geometry.cut(so_far, step.operation, geometry.outline_of(step.member))
@@ -161,9 +156,13 @@ def _cut_cards(sheet: Sheet, look: Look, items: list[Item]) -> dict[str, Any]:
         parts: list[tuple[Path, str, str | None]] = []
         if not card.away.is_empty:
             parts.append((card.away, "t-away", None))
-        parts += [(path, "t-shape", pieces[k].paint.fill or "none") for path, k in card.results]
-        drawn.append({"card": card, "thumb": outline_thumb(parts, 98, 62, 5) if card.results else ""})
+        for path, k in card.results:
+            fill = "none" if card.operation == "loose" else pieces[k].paint.fill or "none"
+            parts.append((path, "t-shape", fill))
+        thumb = outline_thumb(parts, 98, 62, 5) if card.results else ""
+        drawn.append({"card": card, "thumb": thumb, "key": KEYS.get(card.operation), "unit": card.unit})
     photos = sum(len(p.photos) for p in pieces)
+    outlines = [p for p in pieces if isinstance(p.shape, CutList)]
     return {
         "pieces": pieces,
         "base": pieces[base] if pieces else None,
@@ -171,6 +170,8 @@ def _cut_cards(sheet: Sheet, look: Look, items: list[Item]) -> dict[str, Any]:
         "next_base": pieces[(base + 1) % len(pieces)].id if pieces else "",
         "cards": drawn,
         "photos_along": photos,
+        "addable": outlines[0] if len(outlines) == 1 and len(pieces) > 1 else None,
+        "step_words": OPERATIONS,
     }
 
 
@@ -230,11 +231,20 @@ def panels(request: HttpRequest, sheet: Sheet, look: Look, with_stack: bool = Tr
     out = {}
     if with_stack:
         out["stack"] = render_to_string("studio/panels/stack.html", {"rows": stack_rows(sheet)})
-    outlines = [i for i in items if isinstance(i, Piece) and isinstance(i.shape, CutList)]
-    cut = outlines[0] if len(items) == 1 and outlines else None
-    out["cuts"] = (
-        render_to_string("studio/panels/cuts.html", {"item": cut, "steps": _cut_steps(cut)}) if cut is not None else ""
-    )
+    # the cut list of what is chosen, or of what is stepped into
+    shown = items if len(items) == 1 and isinstance(items[0], Piece) else []
+    listed = [
+        i for i in (*shown, *_present(sheet, (look.inside,))) if isinstance(i, Piece) and isinstance(i.shape, CutList)
+    ]
+    out["cuts"] = ""
+    if listed:
+        context = {
+            "item": listed[0],
+            "steps": _cut_steps(listed[0]),
+            "step_words": OPERATIONS,
+            "chosen_ids": look.chosen,
+        }
+        out["cuts"] = render_to_string("studio/panels/cuts.html", context)
     gauge = _gauge(sheet, items)
     out["gauge"] = render_to_string("studio/panels/gauge.html", gauge) if gauge else ""
     makers = {

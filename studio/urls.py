@@ -15,6 +15,7 @@ urlpatterns = [
     path("projects/<int:pk>/picture.png", projects.picture, name="project_picture"),
     path("p/<int:pk>/", editor.page, name="editor"),
     path("p/<int:pk>/command", editor.command, name="command"),
+    path("p/<int:pk>/preview", editor.preview, name="preview"),
     path("p/<int:pk>/panels", editor.panels, name="panels"),
     path("p/<int:pk>/photos", photos.bring_in, name="bring_in"),
     path("p/<int:pk>/deliver", deliver.deliver, name="deliver"),

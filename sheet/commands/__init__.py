@@ -6,7 +6,7 @@ A command is a frozen struct with typed fields (its arguments) and a `run`. The 
 the registry is what a page sends.
 """
 
-from . import changing, combining, drawing, framing
+from . import changing, combining, cutting, drawing, framing
 from .base import COMMANDS, Command, Outcome, apply
 
-__all__ = ["COMMANDS", "Command", "Outcome", "apply", "changing", "combining", "drawing", "framing"]
+__all__ = ["COMMANDS", "Command", "Outcome", "apply", "changing", "combining", "cutting", "drawing", "framing"]

@@ -6,11 +6,19 @@ from outline import PlanarMap
 
 from .. import geometry
 from ..errors import SheetError
-from ..model import CutList, Item, Photo, Piece, Plain, Sheet, Step
-from ..tree import change, find, in_stack_order, members, parent_of
+from ..model import OPERATIONS, CutList, Item, Photo, Piece, Plain, Sheet, Step
+from ..parts import SEVERAL, parts
+from ..tree import in_stack_order
 from .base import Command, Outcome, copied, fresh, names, register, room
 
-VERBS = {"union": "unite"}
+VERBS = {
+    "union": "unite",
+    "subtract_back": "subtract",
+    "visible": "keep what is visible",
+    "joined": "join by paint",
+    "inside_top": "keep what the top piece covers",
+    "loose": "make loose edges",
+}
 
 
 def _pieces(sheet: Sheet, ids: list[str], what: str) -> list[Piece]:
@@ -30,10 +38,12 @@ def _pieces(sheet: Sheet, ids: list[str], what: str) -> list[Piece]:
 
 @register
 class Combine(Command, frozen=True):
-    """Make one outline of the chosen pieces by union, subtract, intersect or exclude, or several by divide.
+    """Make one outline of the chosen pieces by union, subtract, subtract_back, intersect or exclude,
+    or several pieces by one of `parts.SEVERAL`.
 
-    The lowest piece is the base unless `base` names another. The outline takes the
-    base's paint and place in the stack, and photos inside the pieces ride along.
+    The lowest piece is the base unless `base` names another; subtract_back takes the
+    topmost other one instead. An outline takes the base's paint and place in the stack,
+    and photos inside the pieces ride along.
     """
 
     command = "combine"
@@ -42,51 +52,64 @@ class Combine(Command, frozen=True):
     base: str = ""
 
     def run(self, sheet: Sheet) -> Outcome:
-        if self.operation == "divide":
-            return self._divide(sheet)
-        if self.operation not in ("union", "subtract", "intersect", "exclude"):
+        if self.operation in SEVERAL:
+            return self._several(sheet)
+        operation = "subtract" if self.operation == "subtract_back" else self.operation
+        if operation not in OPERATIONS:
             raise SheetError(
-                f"“{self.operation[:30]}” is no operation.", "Use union, subtract, intersect, exclude or divide."
+                f"“{self.operation[:30]}” is no operation.",
+                f"Use {', '.join(OPERATIONS)}, subtract_back, {', '.join(SEVERAL)}.",
             )
         pieces = _pieces(sheet, self.ids, self.operation)
         base = next((p for p in pieces if p.id == self.base), pieces[0])
+        if self.operation == "subtract_back":
+            base = next(p for p in reversed(pieces) if p is not base)
         others = [p for p in pieces if p is not base]
         photos = tuple(photo for p in pieces for photo in p.photos)
-        steps = tuple(Step(self.operation, replace(p, photos=())) for p in others)
+        steps = tuple(Step(operation, replace(p, photos=())) for p in others)
         cuts = CutList(replace(base, photos=()), steps)
         sheet, (new,) = fresh(sheet)
         made = Piece(new, base.name, cuts, paint=base.paint, photos=photos)
         if geometry.outline_of(made).is_empty:
-            raise SheetError(*_why_empty(self.operation, base, others), "ids")
+            raise SheetError(*_why_empty(operation, base, others), "ids")
         wanted = {p.id for p in pieces}
         items = tuple(made if i.id == base.id else i for i in sheet.items if i.id == base.id or i.id not in wanted)
-        return Outcome(replace(sheet, items=items), f"{self.operation} {names(list(pieces))}", (new,))
+        return Outcome(replace(sheet, items=items), f"{operation} {names(list(pieces))}", (new,))
 
-    def _divide(self, sheet: Sheet) -> Outcome:
-        pieces = _pieces(sheet, self.ids, "divide")
-        cells = [c for c in PlanarMap([geometry.outline_of(p) for p in pieces]).cells if c.inside]
-        if not cells:
-            raise SheetError("These pieces hold no area to divide.", "Draw them larger.", "ids")
-        room(sheet, len(cells))
-        # from the lowest owner to the topmost, so that the stack stays as it was
-        cells.sort(key=lambda c: max(c.inside))
+    def _several(self, sheet: Sheet) -> Outcome:
+        pieces = _pieces(sheet, self.ids, self.operation)
+        found = parts(self.operation, PlanarMap([geometry.outline_of(p) for p in pieces]), pieces)
+        if not found:
+            if self.operation == "inside_top":
+                raise SheetError(
+                    f"“{pieces[-1].name}” covers none of the others.", "Move it over them, or up in the stack.", "ids"
+                )
+            raise SheetError("These pieces hold no area.", "Draw them larger.", "ids")
+        room(sheet, len(found))
         made: list[Item] = []
-        for cell in cells:
-            owner = pieces[max(cell.inside)]
+        for path, owner_number in found:
+            owner = pieces[owner_number]
             sheet, (new,) = fresh(sheet)
             photos = []
-            for photo in owner.photos:
+            for photo in owner.photos if self.operation != "loose" else ():
                 sheet, copy = copied(sheet, photo)
                 assert isinstance(copy, Photo)
                 photos.append(copy)
-            name = f"{owner.name} {'∩' if len(cell.inside) > 1 else 'part'}"
-            made.append(Piece(new, name, Plain(cell.path.to_svg()), paint=owner.paint, photos=tuple(photos)))
+            paint = owner.paint
+            if self.operation == "loose":
+                # a line has no inside to fill, and must have a stroke to be seen
+                width = paint.stroke_width or 1.0
+                paint = replace(paint, fill=None, stroke=paint.stroke or "#22302f", stroke_width=width)
+            word = "line" if self.operation == "loose" else "part"
+            name = owner.name if self.operation == "inside_top" else f"{owner.name} {word}"
+            made.append(Piece(new, name, Plain(path.to_svg()), paint=paint, photos=tuple(photos)))
         wanted = {p.id for p in pieces}
         at = next(k for k, i in enumerate(sheet.items) if i.id == pieces[0].id)
         items = list(sheet.items)
         items[at : at + 1] = made
         items = [i for i in items if i.id not in wanted]
-        label = f"divide {names(list(pieces))} into {len(made)}"
+        verb = {"divide": "divide"}.get(self.operation, VERBS.get(self.operation, self.operation))
+        label = f"{verb}: {names(list(pieces))} into {len(made)}"
         return Outcome(replace(sheet, items=tuple(items)), label, tuple(m.id for m in made))
 
 
@@ -99,42 +122,3 @@ def _why_empty(operation: str, base: Piece, others: list[Piece]) -> tuple[str, s
             "Swap the base, or move the cutter.",
         )
     return "Nothing would be left.", "Move the pieces apart a little."
-
-
-@register
-class SwapBase(Command, frozen=True):
-    """Make the first step's member the base of a cut list, and the base its member."""
-
-    command = "swap_base"
-    id: str
-
-    def run(self, sheet: Sheet) -> Outcome:
-        item = find(sheet, self.id)
-        if not isinstance(item, Piece) or not isinstance(item.shape, CutList):
-            raise SheetError(f"“{item.name}” has no cut list.", "Choose an outline that was combined.", "id")
-        first, *rest = item.shape.steps
-        cuts = CutList(first.member, (Step(first.operation, item.shape.base, first.on), *rest))
-        made = replace(item, shape=cuts)
-        if geometry.outline_of(made).is_empty:
-            raise SheetError(*_why_empty(first.operation, cuts.base, [item.shape.base]), "id")
-        return Outcome(change(sheet, [self.id], lambda _: made), f"swap the base of {item.name}", (self.id,))
-
-
-@register
-class TakeApart(Command, frozen=True):
-    """Lay the pieces of a cut list on the sheet again; photos stay with the base."""
-
-    command = "take_apart"
-    id: str
-
-    def run(self, sheet: Sheet) -> Outcome:
-        item = find(sheet, self.id)
-        if not isinstance(item, Piece) or not isinstance(item.shape, CutList):
-            raise SheetError(f"“{item.name}” is one piece already.", "Choose an outline that was combined.", "id")
-        if parent_of(sheet, self.id) is not None:
-            raise SheetError(f"“{item.name}” is a step of another outline.", "Take that one apart first.", "id")
-        pieces = list(members(item.shape))
-        pieces[0] = replace(pieces[0], photos=item.photos)
-        at = next(k for k, i in enumerate(sheet.items) if i.id == self.id)
-        items = (*sheet.items[:at], *pieces, *sheet.items[at + 1 :])
-        return Outcome(replace(sheet, items=items), f"take {item.name} apart", tuple(p.id for p in pieces))

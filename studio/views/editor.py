@@ -12,8 +12,10 @@ from django.views.decorators.http import require_GET, require_POST
 
 from outline import OutlineError
 from picture import fragment
-from sheet import Photo, Sheet, SheetError
+from sheet import Photo, Piece, Sheet, SheetError, apply
+from sheet.geometry import outline_of
 from sheet.lengths import px_per
+from sheet.tree import find
 
 from .. import history
 from ..look import STATIONS, Look, stack_key
@@ -100,7 +102,7 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
             "sheet": sheet,
             "state": {
                 **state,
-                "urls": {n: reverse(n, args=[pk]) for n in ("command", "panels", "bring_in", "deliver")},
+                "urls": {n: reverse(n, args=[pk]) for n in ("command", "panels", "preview", "bring_in", "deliver")},
             },
         },
     )
@@ -116,6 +118,23 @@ def panels(request: HttpRequest, pk: int) -> HttpResponse:
         return JsonResponse({"panels": make_panels(request, project.head.sheet, look, with_stack=False)})
     except OutlineError as error:
         return refusal(str(error))
+
+
+@login_required
+@require_POST
+def preview(request: HttpRequest, pk: int) -> HttpResponse:
+    """Answer what a move would make of one outline, for showing it under the pointer; nothing is stored."""
+    project = own_project(request, pk)
+    data = _read(request)
+    if data is None or project.head.number != data["revision"]:
+        return refusal("That preview is out of date.", status=409)
+    try:
+        outcome = apply(project.head.sheet, "transform", data.get("args") or {})
+        shown = find(outcome.sheet, str(data["name"]))
+        path = outline_of(shown) if isinstance(shown, Piece) else None
+    except (SheetError, OutlineError) as error:
+        return refusal(str(error))
+    return JsonResponse({"d": path.to_svg(3) if path is not None else ""})
 
 
 def _read(request: HttpRequest) -> dict[str, Any] | None:

@@ -177,6 +177,11 @@ class BrowserCase(StaticLiveServerTestCase):
         found.wait_for()
         return found.inner_text()
 
+    def cut_words(self) -> list[str]:
+        """Return what the steps shown in the cut list do, without its first piece."""
+        words: list[str] = self.page.eval_on_selector_all("#cuts select.op", "all => all.map(s => s.value)")
+        return words
+
     # -- what is stored
 
     @property

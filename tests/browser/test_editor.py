@@ -2,7 +2,7 @@
 
 from playwright.sync_api import expect
 
-from sheet.geometry import local_frame
+from sheet.geometry import local_frame, outline_of
 
 from .base import BrowserCase
 
@@ -259,7 +259,9 @@ class Cutting(BrowserCase):
 
     def test_each_card_shows_and_does_its_operation(self):
         self.station(2)
-        for operation, left in (("union", 1), ("subtract", 1), ("intersect", 1), ("exclude", 1), ("divide", 3)):
+        several = {"divide": 3, "visible": 2, "joined": 1, "inside_top": 1, "loose": 4}
+        single = ("union", "subtract", "subtract_back", "intersect", "exclude")
+        for operation, left in [*((o, 1) for o in single), *several.items()]:
             self.choose(self.a, self.b)
             card = self.page.locator(f"[data-combine={operation}]")
             expect(card.locator("svg .t-shape").first).to_be_attached()
@@ -268,9 +270,9 @@ class Cutting(BrowserCase):
             self.wait(lambda before=before: self.revision > before)
             self.assertEqual(len(self.sheet.items), left, operation)
             self.settle()
-            if operation != "divide":
-                self.assertEqual(self.page.locator("#cuts .op").all_inner_texts(), ["starts as", operation])
-            expect(self.page.locator("[data-do=undo]")).to_contain_text(operation)
+            if operation in single:
+                self.assertEqual(self.cut_words(), [operation.removesuffix("_back")])
+                expect(self.page.locator("[data-do=undo]")).to_contain_text(operation.removesuffix("_back"))
             self.press("Control+z")
 
     def test_the_base_can_be_swapped_before_and_after(self):
@@ -300,6 +302,90 @@ class Cutting(BrowserCase):
         self.page.keyboard.press("d")
         self.notice("Nothing is chosen")
         self.assertEqual(self.revision, 3)
+
+
+class CutList(BrowserCase):
+    """Every step can be changed afterwards, by pointer and by keyboard."""
+
+    def setUp(self):
+        super().setUp()
+        self.open()
+        self.a = self.draw("rectangle", 100, 100, 300, 200)
+        self.b = self.draw("ellipse", 300, 100, 200, 200)
+        self.c = self.draw("ellipse", 150, 150, 80, 80)
+        self.choose(self.a, self.b, self.c)
+        self.press("u")
+        self.o = self.sheet.items[0].id
+
+    def change(self, act) -> None:
+        """Do something and wait until the page shows what it changed."""
+        before = self.revision
+        act()
+        self.wait(lambda: self.revision != before)
+        self.settle()
+
+    def area(self) -> float:
+        return outline_of(self.item(self.o)).area
+
+    def test_change_switch_and_take_out(self):
+        page, whole = self.page, self.area()
+        self.change(lambda: page.locator("select[data-step='2']").select_option("subtract"))
+        cut = self.area()
+        self.assertLess(cut, whole)
+        self.assertEqual(self.cut_words(), ["union", "subtract"])
+        self.change(lambda: page.click("[data-switch='2']"))
+        self.near((self.area(),), (whole,), 1)
+        expect(page.locator(".step.off")).to_have_count(1)
+        self.change(lambda: page.click("[data-switch='2']"))
+        self.near((self.area(),), (cut,), 1)
+        self.change(lambda: page.locator(".step").nth(2).locator("[data-drop]").click())
+        self.assertEqual([i.id for i in self.sheet.items], [self.o, self.c])
+        self.near((self.area(),), (whole,), 1)
+
+    def test_reorder_by_dragging_and_by_keyboard(self):
+        page = self.page
+        self.change(lambda: page.locator(".step").nth(2).drag_to(page.locator(".step").nth(1)))
+        self.assertEqual([s.member.id for s in self.item(self.o).shape.steps], [self.c, self.b])
+        button = page.locator(".step").nth(1).get_by_role("button", name="Move Ellipse 2 up")
+        button.focus()
+        self.change(lambda: page.keyboard.press("Enter"))
+        self.assertEqual(self.item(self.o).shape.base.id, self.c)
+
+    def test_put_another_in_and_make_it_plain(self):
+        page = self.page
+        hole = self.draw("rectangle", 300, 150, 50, 50)
+        self.choose(self.o, hole)
+        self.station(2)
+        self.change(lambda: page.click("[data-add=subtract]"))
+        self.assertEqual(self.cut_words(), ["union", "union", "subtract"])
+        area = self.area()
+        self.change(lambda: page.click("[data-command=make_plain]"))
+        self.near((self.area(),), (area,), 0.01)
+        expect(page.locator("#cuts .step")).to_have_count(0)
+
+    def test_a_member_moves_and_the_result_follows_under_the_pointer(self):
+        page = self.page
+        page.mouse.dblclick(*self.at(250, 250))
+        page.wait_for_selector("#art g.stepped .members")
+        before = page.locator(f"#art g[data-id={self.o}] .shape").get_attribute("d")
+        page.mouse.click(*self.at(480, 200))
+        seen = []
+        revision, area = self.revision, self.area()
+        x = self.item(self.o).shape.steps[0].member.placing.e
+        self.assertAlmostEqual(x, 300, delta=2.5)
+        self.drag((480, 200), (560, 200), before_drop=lambda: seen.append(self.moved_result(before)))
+        self.wait(lambda: self.revision > revision)
+        self.assertNotEqual(seen[0], before)
+        self.assertGreater(self.area(), area)
+        self.assertAlmostEqual(self.item(self.o).shape.steps[0].member.placing.e, x + 80, delta=2.5)
+
+    def moved_result(self, before: str) -> str:
+        """Return the outline shown once it differs, while the pointer is still down."""
+        self.page.wait_for_function(
+            "([id, d]) => document.querySelector(`#art g[data-id=${id}] .shape`).getAttribute('d') !== d",
+            arg=[self.o, before],
+        )
+        return self.page.locator(f"#art g[data-id={self.o}] .shape").get_attribute("d")
 
 
 class TwoWindows(BrowserCase):

@@ -91,7 +91,7 @@ class Panels(StudioCase):
         a, b = self.draw(), self.draw("ellipse", 50, 50)
         html = self.panel("cut", b, a)["drawer"]
         self.assertLess(html.index("Rectangle 1"), html.index("Ellipse 1"))
-        self.assertEqual(html.count("data-combine"), 5)
+        self.assertEqual(html.count("data-combine"), 10)
         self.assertIn("Hold Shift", self.panel("cut", a)["drawer"])
 
     def test_the_cut_list_names_its_steps(self):

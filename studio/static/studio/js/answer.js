@@ -49,7 +49,9 @@ export function overPhotos() {
 
 export function showPanels(panels) {
   const focus = document.activeElement;
-  const key = focus?.dataset?.measure ? `[data-measure="${focus.dataset.measure}"]` : focus?.dataset?.paint ? `input.number[data-paint="${focus.dataset.paint}"]` : focus?.dataset?.row ? `[data-row="${focus.dataset.row}"]` : null;
+  const step = focus?.closest?.(".step");
+  const tool = step && [...step.querySelectorAll("select, button")].indexOf(focus);
+  const key = step ? `.step[data-number="${step.dataset.number}"]` : focus?.dataset?.measure ? `[data-measure="${focus.dataset.measure}"]` : focus?.dataset?.paint ? `input.number[data-paint="${focus.dataset.paint}"]` : focus?.dataset?.row ? `[data-row="${focus.dataset.row}"]` : null;
   for (const [name, html] of Object.entries(panels)) {
     const place = $(name);
     if (place.dataset.shown === html) continue;
@@ -59,7 +61,10 @@ export function showPanels(panels) {
     place.dataset.shown = html;
     if (name === "drawer") place.dataset.kind = state.station;
   }
-  if (key && !document.activeElement?.dataset?.row && document.activeElement !== focus) document.querySelector(key)?.focus();
+  if (key && !document.activeElement?.dataset?.row && document.activeElement !== focus) {
+    const again = document.querySelector(key);
+    (step ? again?.querySelectorAll("select, button")[tool] : again)?.focus();
+  }
   tell("panels-shown", panels);
 }
 

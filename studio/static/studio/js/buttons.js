@@ -23,11 +23,60 @@ document.addEventListener("click", (event) => {
   else if (data.restack) ONES.restack(data.restack);
   else if (data.settle) ONES.settle(data.settle);
   else if (data.row) row(button, event);
+  else if (data.add) command("add_steps", { ids: state.chosen, operation: data.add });
+  else if (button.closest(".step-tools")) step(button);
   else if (data.do === "close-exact") {
     $("exact").hidden = true;
     $("desk").focus();
   } else if (data.do === "stop") stopNow();
   else if (data.do) deeds[data.do]?.(button);
+});
+
+// -- the cut list: every step can be switched, moved and taken out
+
+const place = (element) => ({
+  id: element.closest("[data-cuts]").dataset.cuts,
+  number: Number(element.closest("[data-number]").dataset.number),
+});
+
+function step(button) {
+  const at = place(button);
+  const data = button.dataset;
+  if (data.switch) command("switch_step", at);
+  else if (data.shift) command("move_step", { ...at, to: at.number + Number(data.shift) });
+  else if ("drop" in data) command("drop_step", at);
+}
+
+document.addEventListener("change", (event) => {
+  if (event.target.dataset?.step) command("set_step", { ...place(event.target), operation: event.target.value });
+});
+let dragged = null;
+document.addEventListener("dragstart", (event) => {
+  const item = event.target.closest?.(".step");
+  if (!item) return;
+  dragged = place(item);
+  event.dataTransfer.effectAllowed = "move";
+  event.dataTransfer.setData("text/plain", String(dragged.number));
+});
+document.addEventListener("dragover", (event) => {
+  if (!dragged) return;
+  const item = event.target.closest?.(".step");
+  for (const other of document.querySelectorAll(".step.over")) if (other !== item) other.classList.remove("over");
+  if (!item) return;
+  event.preventDefault();
+  item.classList.add("over");
+});
+document.addEventListener("drop", (event) => {
+  const item = dragged && event.target.closest?.(".step");
+  if (!item) return;
+  event.preventDefault();
+  const to = place(item).number;
+  if (to !== dragged.number) command("move_step", { ...dragged, to });
+  dragged = null;
+});
+document.addEventListener("dragend", () => {
+  dragged = null;
+  for (const item of document.querySelectorAll(".step.over")) item.classList.remove("over");
 });
 
 function row(button, event) {

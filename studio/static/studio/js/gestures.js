@@ -1,7 +1,7 @@
 // One pointer, one gesture at a time: pan, draw, move, resize, turn, marquee.
 import { choose, frameOf, marks, spot, stepInside, stepOut } from "./choose.js";
 import { apply, identity, inverse, move, resize, text, times, turn } from "./matrix.js";
-import { command } from "./server.js";
+import { askPreview, command } from "./server.js";
 import { $, drawn, on, state, tell } from "./state.js";
 import { panBy, toDesk, toSheet, view } from "./view.js";
 
@@ -25,10 +25,29 @@ function preview(ids, m) {
       else g.removeAttribute("transform");
     }
   }
+  follow(ids, m);
   marks(m);
 }
 
+// A member of a cut list moves: the outline's result follows under the pointer, drawn by Python.
+let following = "";
+function follow(ids, m) {
+  const whole = state.inside ? drawn(state.inside) : null;
+  if (!whole?.querySelector(".members") || !ids.every((id) => whole.querySelector(`.members [data-id="${id}"]`))) return;
+  following = m === identity ? "" : state.inside;
+  if (!following) return;
+  askPreview(following, { ids, matrix: m, part: state.part }, (d) => {
+    if (following !== state.inside) return;
+    for (const path of whole.querySelectorAll(":scope > g > path, :scope > g > clipPath > path")) path.setAttribute("d", d);
+  });
+}
+
 function clear(ids) {
+  const whole = following ? drawn(following) : null;
+  if (whole) {
+    const d = whole.dataset.outline;
+    for (const path of whole.querySelectorAll(":scope > g > path, :scope > g > clipPath > path")) path.setAttribute("d", d);
+  }
   preview(ids, identity);
   for (const id of ids) drawn(id)?.removeAttribute("transform");
   marks();
@@ -39,6 +58,7 @@ async function commit(ids, m, verb) {
     clear(ids);
     return;
   }
+  following = "";
   const answer = await command("transform", { ids, matrix: m, part: state.part, verb });
   if (answer.error) clear(ids);
 }

@@ -78,6 +78,28 @@ export async function askPanels() {
   asking = false;
 }
 
+// What a move of `ids` would make of outline `id`: one request in flight, the latest wins.
+let looking = false;
+let wanted = null;
+export async function askPreview(id, args, show) {
+  wanted = { id, args, show };
+  if (looking) return;
+  looking = true;
+  while (wanted) {
+    const now = wanted;
+    wanted = null;
+    try {
+      const body = JSON.stringify({ name: now.id, args: now.args, revision: state.revision });
+      const headers = { "X-CSRFToken": token(), "Content-Type": "application/json" };
+      const response = await fetch(state.urls.preview, { method: "POST", headers, body });
+      if (response.ok) now.show((await response.json()).d);
+    } catch {
+      wanted = null;
+    }
+  }
+  looking = false;
+}
+
 // Send one file, with progress; resolves to the stored photo or { error, remedy }.
 export function sendFile(file, progress, signal) {
   return new Promise((done) => {

@@ -1,0 +1,208 @@
+"""Commands on the cut list of an outline: every step can be changed afterwards.
+
+Members are numbered from 0, the base, in the order of the list.
+"""
+
+from msgspec.structs import replace
+
+from .. import geometry
+from ..errors import SheetError
+from ..model import OPERATIONS, CutList, Piece, Plain, Sheet, Step
+from ..tree import change, find, in_stack_order, members, parent_of
+from .base import Command, Outcome, names, register
+
+
+def _cut(sheet: Sheet, item_id: str) -> tuple[Piece, CutList]:
+    item = find(sheet, item_id)
+    if not isinstance(item, Piece) or not isinstance(item.shape, CutList):
+        raise SheetError(f"“{item.name}” has no cut list.", "Choose an outline that was combined.", "id")
+    return item, item.shape
+
+
+def _step(cuts: CutList, number: int, first: int = 1) -> int:
+    if not first <= number <= len(cuts.steps):
+        raise SheetError(f"There is no step {number} in this cut list.", "Choose the outline again.", "number")
+    return number
+
+
+def _changed(sheet: Sheet, item: Piece, cuts: CutList, label: str) -> Outcome:
+    """Return the outcome with a new cut list. Raises SheetError where nothing would be left of the outline."""
+    made = replace(item, shape=cuts)
+    if geometry.outline_of(made).is_empty:
+        raise SheetError(
+            f"Nothing of “{item.name}” would be left.", "It stays as it was; change another step first.", "id"
+        )
+    return Outcome(change(sheet, [item.id], lambda _: made), label, (item.id,))
+
+
+@register
+class SwapBase(Command, frozen=True):
+    """Make the first step's member the base of a cut list, and the base its member."""
+
+    command = "swap_base"
+    id: str
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item, cuts = _cut(sheet, self.id)
+        first, *rest = cuts.steps
+        swapped = CutList(first.member, (Step(first.operation, cuts.base, first.on), *rest))
+        return _changed(sheet, item, swapped, f"swap the base of {item.name}")
+
+
+@register
+class SetStep(Command, frozen=True):
+    """Change what step `number` does."""
+
+    command = "set_step"
+    id: str
+    number: int
+    operation: str
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item, cuts = _cut(sheet, self.id)
+        k = _step(cuts, self.number) - 1
+        if self.operation not in OPERATIONS:
+            raise SheetError(f"“{self.operation[:30]}” is no step.", f"Use {', '.join(OPERATIONS)}.", "operation")
+        steps = list(cuts.steps)
+        steps[k] = replace(steps[k], operation=self.operation)
+        label = f"make {steps[k].member.name} {self.operation}"
+        return _changed(sheet, item, CutList(cuts.base, tuple(steps)), label)
+
+
+@register
+class SwitchStep(Command, frozen=True):
+    """Switch step `number` off, or on again."""
+
+    command = "switch_step"
+    id: str
+    number: int
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item, cuts = _cut(sheet, self.id)
+        k = _step(cuts, self.number) - 1
+        steps = list(cuts.steps)
+        steps[k] = replace(steps[k], on=not steps[k].on)
+        label = f"switch {steps[k].member.name} {'on' if steps[k].on else 'off'}"
+        return _changed(sheet, item, CutList(cuts.base, tuple(steps)), label)
+
+
+@register
+class MoveStep(Command, frozen=True):
+    """Move member `number` to place `to`; what comes to be first is the base, and the old base takes its step."""
+
+    command = "move_step"
+    id: str
+    number: int
+    to: int
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item, cuts = _cut(sheet, self.id)
+        number, to = _step(cuts, self.number, 0), _step(cuts, self.to, 0)
+        rows: list[Step | None] = [None, *cuts.steps]
+        pieces = list(members(cuts))
+        if number == to:
+            raise SheetError(f"“{pieces[number].name}” is there already.", "")
+        row, piece = rows.pop(number), pieces.pop(number)
+        rows.insert(to, row)
+        pieces.insert(to, piece)
+        # the row without a step has become another than the first: it takes over the first one's
+        spare = rows[0] or Step("union", piece)
+        steps = []
+        for kept, member in zip(rows[1:], pieces[1:], strict=True):
+            step = kept or spare
+            steps.append(Step(step.operation, member, step.on))
+        return _changed(sheet, item, CutList(pieces[0], tuple(steps)), f"move {piece.name} in the cut list")
+
+
+@register
+class DropStep(Command, frozen=True):
+    """Take member `number` out of the cut list; it lies on the sheet again, just above the outline."""
+
+    command = "drop_step"
+    id: str
+    number: int
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item, cuts = _cut(sheet, self.id)
+        number = _step(cuts, self.number, 0)
+        if parent_of(sheet, self.id) is not None:
+            raise SheetError(f"“{item.name}” is a step of another outline.", "Take that one apart first.", "id")
+        pieces = list(members(cuts))
+        out = pieces.pop(number)
+        steps = list(cuts.steps)
+        del steps[max(0, number - 1)]
+        if number == 0:
+            steps = [Step(s.operation, s.member, s.on) for s in cuts.steps[1:]]
+        if not steps:
+            # one piece is no cut list: it takes the outline's paint and photos
+            made = replace(pieces[0], paint=item.paint, photos=item.photos)
+        else:
+            made = replace(item, shape=CutList(pieces[0], tuple(steps)))
+            if geometry.outline_of(made).is_empty:
+                raise SheetError(f"Nothing of “{item.name}” would be left without it.", "Take it apart instead.", "id")
+        at = next(k for k, i in enumerate(sheet.items) if i.id == self.id)
+        items = (*sheet.items[:at], made, out, *sheet.items[at + 1 :])
+        return Outcome(replace(sheet, items=items), f"take {out.name} out of {item.name}", (made.id,))
+
+
+@register
+class AddSteps(Command, frozen=True):
+    """Put other chosen pieces into the one chosen outline, as further steps of its cut list."""
+
+    command = "add_steps"
+    ids: list[str]
+    operation: str
+
+    def run(self, sheet: Sheet) -> Outcome:
+        if self.operation not in OPERATIONS:
+            raise SheetError(f"“{self.operation[:30]}” is no step.", f"Use {', '.join(OPERATIONS)}.", "operation")
+        chosen = [i for i in in_stack_order(sheet, self.ids) if isinstance(i, Piece)]
+        outlines = [p for p in chosen if isinstance(p.shape, CutList)]
+        if len(outlines) != 1:
+            raise SheetError(
+                "Just one outline with a cut list must be chosen.", "Choose it and the pieces to add.", "ids"
+            )
+        item = outlines[0]
+        others = [p for p in chosen if p is not item]
+        if not others:
+            raise SheetError(f"Only “{item.name}” is chosen.", "Hold Shift and click the piece to add.", "ids")
+        assert isinstance(item.shape, CutList)
+        photos = (*item.photos, *(photo for p in others for photo in p.photos))
+        steps = (*item.shape.steps, *(Step(self.operation, replace(p, photos=())) for p in others))
+        gone = {p.id for p in others}
+        sheet = replace(sheet, items=tuple(i for i in sheet.items if i.id not in gone))
+        label = f"{self.operation} {names(list(others))} in {item.name}"
+        return _changed(sheet, replace(item, photos=photos), CutList(item.shape.base, steps), label)
+
+
+@register
+class MakePlain(Command, frozen=True):
+    """Make an outline one path that has no cut list."""
+
+    command = "make_plain"
+    id: str
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item, _ = _cut(sheet, self.id)
+        made = replace(item, shape=Plain(geometry.outline_of(item).to_svg()))
+        return Outcome(change(sheet, [item.id], lambda _: made), f"make {item.name} plain", (item.id,))
+
+
+@register
+class TakeApart(Command, frozen=True):
+    """Lay the pieces of a cut list on the sheet again; photos stay with the base."""
+
+    command = "take_apart"
+    id: str
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item = find(sheet, self.id)
+        if not isinstance(item, Piece) or not isinstance(item.shape, CutList):
+            raise SheetError(f"“{item.name}” is one piece already.", "Choose an outline that was combined.", "id")
+        if parent_of(sheet, self.id) is not None:
+            raise SheetError(f"“{item.name}” is a step of another outline.", "Take that one apart first.", "id")
+        pieces = list(members(item.shape))
+        pieces[0] = replace(pieces[0], photos=item.photos)
+        at = next(k for k, i in enumerate(sheet.items) if i.id == self.id)
+        items = (*sheet.items[:at], *pieces, *sheet.items[at + 1 :])
+        return Outcome(replace(sheet, items=items), f"take {item.name} apart", tuple(p.id for p in pieces))
