@@ -4,6 +4,7 @@ from .errors import MapError, OutlineError, PathError
 from .fitting import deviation, fit, simplify
 from .matrix import IDENTITY, Matrix
 from .measure import Margins, centroid, distance, length, margins
+from .offset import JOINS as offset_joins
 from .offset import offset, round_corners
 from .operations import divide, exclude, intersect, subtract, union
 from .path import Path
@@ -14,6 +15,7 @@ __all__ = [
     "simplify",
     "round_corners",
     "offset",
+    "offset_joins",
     "margins",
     "length",
     "fit",

@@ -6,6 +6,7 @@ from typing import Any
 from django.http import HttpRequest
 from django.template.loader import render_to_string
 
+import outline
 from outline import OutlineError, Path
 from picture.errors import PictureError
 from picture.raster import pixel_size
@@ -13,6 +14,7 @@ from picture.svg import outline_thumb
 from picture.visible import delivered_box
 from sheet import CutList, Photo, Piece, Sheet, SheetError, geometry
 from sheet.cards import cards
+from sheet.commands.shaping import SIDES, holes
 from sheet.lengths import show_length
 from sheet.model import OPERATIONS, Item
 from sheet.placing import angle_of
@@ -123,11 +125,18 @@ def _gauge(sheet: Sheet, items: list[Item]) -> dict[str, Any]:
     pieces = [i for i in items if isinstance(i, Piece)]
     if pieces:
         facts.append(("Nodes", str(sum(geometry.outline_of(p).node_count for p in pieces))))
+    margins: list[dict[str, Any]] = []
+    if len(items) == 1 and pieces:
+        path = geometry.outline_of(pieces[0])
+        facts.append(("Length", f"{show_length(outline.length(path), sheet.unit, sheet.resolution, 1)} {sheet.unit}"))
+        for k, m in enumerate(holes(pieces[0])[:4]):
+            sides = [(side, show(getattr(m, side))) for side in SIDES]
+            margins.append({"number": k, "sides": sides, "even": m.even})
     photos = [i for i in items if isinstance(i, Photo)]
     if len(photos) == 1:
         facts.append(("Photo", f"{photos[0].width} × {photos[0].height} px"))
         facts.append(("As placed", f"{_photo_resolution(sheet, photos[0])} px/in"))
-    return {"numbers": numbers, "facts": facts, "unit": sheet.unit}
+    return {"numbers": numbers, "facts": facts, "unit": sheet.unit, "margins": margins, "item": items[0]}
 
 
 def _cut_steps(item: Piece) -> list[dict[str, Any]]:
@@ -172,6 +181,9 @@ def _cut_cards(sheet: Sheet, look: Look, items: list[Item]) -> dict[str, Any]:
         "photos_along": photos,
         "addable": outlines[0] if len(outlines) == 1 and len(pieces) > 1 else None,
         "step_words": OPERATIONS,
+        "unit": sheet.unit,
+        "suggestion": show_length(round(min(sheet.width, sheet.height) / 50), sheet.unit, sheet.resolution, 1),
+        "fine": show_length(min(sheet.width, sheet.height) / 1000, sheet.unit, sheet.resolution, 2),
     }
 
 

@@ -6,7 +6,18 @@ A command is a frozen struct with typed fields (its arguments) and a `run`. The 
 the registry is what a page sends.
 """
 
-from . import changing, combining, cutting, drawing, framing
+from . import changing, combining, cutting, drawing, framing, shaping
 from .base import COMMANDS, Command, Outcome, apply
 
-__all__ = ["COMMANDS", "Command", "Outcome", "apply", "changing", "combining", "cutting", "drawing", "framing"]
+__all__ = [
+    "COMMANDS",
+    "Command",
+    "Outcome",
+    "apply",
+    "changing",
+    "combining",
+    "cutting",
+    "drawing",
+    "framing",
+    "shaping",
+]

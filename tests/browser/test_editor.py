@@ -2,6 +2,7 @@
 
 from playwright.sync_api import expect
 
+from outline import margins
 from sheet.geometry import local_frame, outline_of
 
 from .base import BrowserCase
@@ -378,6 +379,38 @@ class CutList(BrowserCase):
         self.assertNotEqual(seen[0], before)
         self.assertGreater(self.area(), area)
         self.assertAlmostEqual(self.item(self.o).shape.steps[0].member.placing.e, x + 80, delta=2.5)
+
+    def test_margins_are_shown_set_and_evened(self):
+        page = self.page
+        self.change(lambda: page.locator("select[data-step='2']").select_option("subtract"))
+        left = page.locator("[data-margin=left]")
+        expect(left).to_be_visible()
+        self.near((float(left.input_value()),), (50,))
+        left.fill("5*8")
+        self.change(lambda: left.press("Enter"))
+        self.near(tuple(margins(outline_of(self.item(self.o)))[0].hole.bounds[:1]), (140,))
+        expect(page.locator("[data-margin=left]")).to_have_value("40")
+        self.change(lambda: page.click("[data-even]"))
+        (m,) = margins(outline_of(self.item(self.o)))
+        self.assertAlmostEqual(m.left, m.right, places=6)
+        self.assertAlmostEqual(m.top, m.bottom, places=6)
+        expect(page.locator("[data-even]")).to_be_disabled()
+
+    def test_reshaping_by_numbers(self):
+        page = self.page
+        self.station(2)
+        page.fill("#r-offset", "-1000")
+        page.click("[data-shape=offset]")
+        expect(page.locator("#drawer .field-error")).to_contain_text("left that far inside")
+        page.fill("#r-offset", "10")
+        self.change(lambda: page.click("[data-shape=offset]"))
+        self.assertEqual(len(self.sheet.items), 2)
+        self.near(self.box(self.sheet.items[0].id), (90, 90, 510, 310))
+        self.choose(self.o)
+        expect(page.locator("h2", has_text="Reshape Rectangle 1")).to_be_visible()
+        page.fill("#r-round", "6")
+        self.change(lambda: page.click("[data-shape=round_off]"))
+        expect(page.locator("#cuts .step")).to_have_count(0)
 
     def moved_result(self, before: str) -> str:
         """Return the outline shown once it differs, while the pointer is still down."""

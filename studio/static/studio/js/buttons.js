@@ -25,6 +25,10 @@ document.addEventListener("click", (event) => {
   else if (data.row) row(button, event);
   else if (data.add) command("add_steps", { ids: state.chosen, operation: data.add });
   else if (button.closest(".step-tools")) step(button);
+  else if ("even" in data) {
+    const at = button.closest("[data-hole]").dataset;
+    command("set_margin", { id: at.id, hole: Number(at.hole), side: "even" });
+  }
   else if (data.do === "close-exact") {
     $("exact").hidden = true;
     $("desk").focus();

@@ -15,7 +15,7 @@ function complain(input, answer, place) {
     error = document.createElement("p");
     error.className = "field-error";
     error.setAttribute("role", "alert");
-    (input.closest(".gauge, .paint-row") || input).after(error);
+    (input.closest(".gauge, .paint-row, .reshape") || input).after(error);
   }
   error.hidden = false;
   error.textContent = words;
@@ -68,6 +68,26 @@ document.addEventListener("change", (event) => {
   if (measure) set(input, "measure", { ids: state.chosen, field: measure, value: input.value, part: state.part }, input.dataset.kept);
   else if (paint) set(input, "paint", { ids: state.chosen, field: paint, value: input.value });
   else set(input, "backdrop", { value: input.value });
+});
+
+// -- margins of a hole, and reshaping by numbers
+document.addEventListener("change", (event) => {
+  const input = event.target;
+  const side = input.dataset?.margin;
+  if (!side || input.value === input.dataset.sent || input.value === input.dataset.kept) return;
+  input.dataset.sent = input.value;
+  const at = input.closest("[data-hole]").dataset;
+  set(input, "set_margin", { id: at.id, hole: Number(at.hole), side, value: input.value });
+});
+document.addEventListener("click", async (event) => {
+  const button = event.target.closest("[data-shape]");
+  if (!button) return;
+  const box = button.closest(".reshape");
+  const input = button.previousElementSibling;
+  settled(box);
+  const answer = await command(button.dataset.shape, { id: box.dataset.id, [input.name]: input.value }, { quiet: true });
+  if (answer.error && answer.field === input.name) complain(input, answer);
+  else if (answer.error && !answer.failed) notice(answer.error, answer.remedy);
 });
 
 // -- by numbers, in the drawer

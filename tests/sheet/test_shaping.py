@@ -1,0 +1,99 @@
+"""Offsets, rounded corners, fewer nodes and even margins, as commands."""
+
+import unittest
+
+import outline
+from sheet import SheetError
+from sheet.commands.shaping import holes
+from sheet.geometry import box_of, outline_of
+
+from .helpers import Table
+
+
+class Shaping(unittest.TestCase):
+    def setUp(self):
+        self.t = Table()
+        self.a = self.t.rectangle(100, 100, 300, 200)
+
+    def refused(self, command, /, **args):
+        before = self.t.sheet
+        with self.assertRaises(SheetError) as caught:
+            self.t.do(command, **args)
+        self.assertIs(self.t.sheet, before)
+        return caught.exception
+
+    def test_offset_makes_a_new_outline_under_or_over(self):
+        (around,) = self.t.do("offset", id=self.a, distance="0.1in", join="miter")
+        self.assertEqual(box_of(self.t.item(around)), (90, 90, 410, 310))
+        self.assertEqual(self.t.ids, [around, self.a])
+        (inside,) = self.t.do("offset", id=self.a, distance="-10")
+        self.assertEqual(self.t.ids, [around, self.a, inside])
+        self.assertEqual(self.t.item(inside).paint, self.t.item(self.a).paint)
+        for distance in ("0", "-100", "far"):
+            self.assertEqual(self.refused("offset", id=self.a, distance=distance).field, "distance")
+        self.assertEqual(self.refused("offset", id=self.a, distance="5", join="flat").field, "join")
+        self.assertIn("photo", self.refused("offset", id=self.t.photo(), distance="5").message)
+
+    def test_round_off(self):
+        self.t.do("round_off", id=self.a, radius="20")
+        self.assertEqual(outline_of(self.t.item(self.a)).node_count, 8)
+        self.assertEqual(self.refused("round_off", id=self.a, radius="0").field, "radius")
+        self.assertIn("no corner", self.refused("round_off", id=self.t.ellipse(0, 0, 9, 9), radius="1").message)
+
+    def test_simplify(self):
+        many = self.t.do("combine", ids=[self.a, self.t.ellipse(300, 120, 200, 160)], operation="union")[0]
+        for k in range(3):
+            bump = self.t.ellipse(150 + 60 * k, 299, 40, 2)
+            (many,) = self.t.do("combine", ids=[many, bump], operation="union")
+        before = outline_of(self.t.item(many))
+        self.t.do("simplify", id=many, tolerance="4")
+        after = outline_of(self.t.item(many))
+        self.assertLess(after.node_count, before.node_count)
+        self.assertLessEqual(outline.deviation(before, after, 1), 4 + 0.75)
+        self.assertEqual(self.refused("simplify", id=many, tolerance="-1").field, "tolerance")
+
+
+class Margins(unittest.TestCase):
+    def setUp(self):
+        self.t = Table()
+        a, b = self.t.rectangle(0, 0, 300, 200), self.t.ellipse(40, 50, 100, 60)
+        (self.o,) = self.t.do("combine", ids=[a, b], operation="subtract")
+
+    def numbers(self):
+        (m,) = holes(self.t.item(self.o))
+        return tuple(round(v, 6) for v in (m.left, m.right, m.top, m.bottom))
+
+    def test_set_and_even_in_a_cut_list(self):
+        self.assertEqual(self.numbers(), (40, 160, 50, 90))
+        self.t.do("set_margin", id=self.o, hole=0, side="right", value="20*3")
+        self.assertEqual(self.numbers(), (140, 60, 50, 90))
+        self.t.do("set_margin", id=self.o, hole=0, side="even")
+        self.assertEqual(self.numbers(), (100, 100, 70, 70))
+        with self.assertRaises(SheetError) as caught:
+            self.t.do("set_margin", id=self.o, hole=0, side="even")
+        self.assertIn("even already", caught.exception.message)
+        # the step itself moved: the list can still be changed
+        self.t.do("take_apart", id=self.o)
+        self.assertEqual(box_of(self.t.sheet.items[1]), (100, 70, 200, 130))
+
+    def test_in_a_plain_path(self):
+        self.t.do("make_plain", id=self.o)
+        self.t.do("set_margin", id=self.o, hole=0, side="top", value="10")
+        self.assertEqual(self.numbers(), (40, 160, 10, 130))
+
+    def test_refusals(self):
+        for args in ({"hole": 1, "side": "left", "value": "3"}, {"hole": 0, "side": "up", "value": "3"}):
+            with self.assertRaises(SheetError):
+                self.t.do("set_margin", id=self.o, **args)
+        with self.assertRaises(SheetError) as caught:
+            self.t.do("set_margin", id=self.o, hole=0, side="left", value="wide")
+        self.assertEqual(caught.exception.field, "margin")
+
+    def test_a_hole_of_several_pieces_is_explained(self):
+        t = self.t = Table()
+        a = t.rectangle(0, 0, 300, 200)
+        b, c = t.ellipse(40, 50, 60, 60), t.ellipse(80, 50, 60, 60)
+        (self.o,) = t.do("combine", ids=[a, b, c], operation="subtract")
+        with self.assertRaises(SheetError) as caught:
+            t.do("set_margin", id=self.o, hole=0, side="even")
+        self.assertIn("not one piece", caught.exception.message)
