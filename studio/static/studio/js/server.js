@@ -67,10 +67,14 @@ export async function askPanels() {
     again = false;
     await queue;
     const now = look();
+    const revision = state.revision;
     const query = new URLSearchParams({ ...now, chosen: now.chosen.join(",") });
     try {
       const response = await fetch(`${state.urls.panels}?${query}`);
-      if (response.ok && !again) tell("panels", (await response.json()).panels);
+      const shown = response.ok ? (await response.json()).panels : null;
+      // what was asked may have been overtaken by another choice or by a command's own answer
+      if (revision !== state.revision || JSON.stringify(now) !== JSON.stringify(look())) again = true;
+      if (shown && !again) tell("panels", shown);
     } catch {
       tell("busy", { text: "no connection" });
     }
