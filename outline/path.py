@@ -11,7 +11,7 @@ from .builder import Builder
 from .errors import PathError
 from .matrix import Matrix
 from .strands import cut_strands
-from .tolerance import MAX_COORDINATE, MAX_CURVES
+from .tolerance import MAX_COORDINATE, MAX_CURVES, MIN_COORDINATE
 
 __all__ = ["Path", "FILL_RULES"]
 
@@ -54,8 +54,11 @@ class Path:
         if not simple:
             if len(ctrl) > MAX_CURVES:
                 raise PathError(f"a path may have {MAX_CURVES} curves at most; this one has {len(ctrl)}")
-            if not (np.abs(ctrl) <= MAX_COORDINATE).all():
+            sizes = np.abs(ctrl)
+            if not (sizes <= MAX_COORDINATE).all():
                 raise PathError(f"every coordinate must be a number up to {MAX_COORDINATE:g}")
+            if len(ctrl) and 0 < sizes.max() < MIN_COORDINATE:
+                raise PathError(f"a path whose coordinates are all below {MIN_COORDINATE:g} is too small to measure")
         self._ctrl, self._kind, self._starts, self._closed = ctrl, kind, starts, closed
         self.fill_rule = fill_rule
         self._simple = simple

@@ -2,7 +2,17 @@
 
 from typing import Final
 
-__all__ = ["RELATIVE", "FLOAT_NOISE", "DOTTED", "GROWTH", "TRIES", "MAX_CURVES", "MAX_COORDINATE", "for_box"]
+__all__ = [
+    "RELATIVE",
+    "FLOAT_NOISE",
+    "DOTTED",
+    "GROWTH",
+    "TRIES",
+    "MAX_CURVES",
+    "MIN_COORDINATE",
+    "MAX_COORDINATE",
+    "for_box",
+]
 
 RELATIVE: Final = 1e-9
 """Tolerance as a share of the input's extent: far above float noise, far below sight."""
@@ -25,6 +35,9 @@ TRIES: Final = 9
 
 MAX_CURVES: Final = 200_000
 """Most curves that one path may have."""
+
+MIN_COORDINATE: Final = 1e-100
+"""A path must have a coordinate of at least this, or be all zero: below it squares of lengths vanish."""
 
 MAX_COORDINATE: Final = 1e15
 """Largest coordinate that a path may have."""

@@ -91,6 +91,8 @@ class Reading(unittest.TestCase):
             Path.from_svg("M0 0" + "L1 1" * 200_001)
         with self.assertRaises(PathError):
             Path(fill_rule="odd")
+        with self.assertRaises(PathError):
+            Path.from_svg("M0 0L1e-200 0L0 1e-200Z")
 
     def test_writing_and_reading_again(self):
         for seed in range(50):
