@@ -148,7 +148,7 @@ def offset(path: Path, distance: float, join: str = "round", miter_limit: float 
     extent where that is more. Raises OutlineError for other joins and numbers.
 
     >>> from outline import rectangle
-    >>> offset(rectangle(10, 10), 2, "miter").to_svg()
+    >>> offset(rectangle(10, 10), 2, "miter").to_svg(9)
     'M-2 -2H12V12H-2Z'
     >>> offset(rectangle(10, 10), -5).is_empty
     True
