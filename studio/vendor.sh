@@ -13,6 +13,12 @@ get() { # package version -> unpacked in $work/NAME
 d=$(get bootstrap 5.3.9); mkdir -p bootstrap; cp "$d"/dist/css/bootstrap.min.css "$d"/dist/js/bootstrap.bundle.min.js "$d"/LICENSE bootstrap/
 sed -i '/sourceMappingURL/d' bootstrap/*.css bootstrap/*.js
 d=$(get @alpinejs/csp 3.17.4); mkdir -p alpine; cp "$d"/dist/cdn.min.js alpine/alpine-csp.min.js
+# the package states its licence and author in package.json and ships no licence file
+node -e '
+  const p = require(process.argv[1]);
+  console.log(`${p.name} ${p.version}\nLicence: ${p.license}\nCopyright ${p.author?.name || p.author || "the Alpine.js contributors"}\n`);
+' "$d/package.json" > alpine/LICENSE
+sed -n '/^Permission is hereby/,$p' bootstrap/LICENSE >> alpine/LICENSE
 d=$(get bootstrap-icons 1.13.2); mkdir -p icons; cp "$d"/LICENSE icons/
 for i in arrow-counterclockwise arrow-clockwise plus-lg zoom-in zoom-out arrows-fullscreen image square circle cursor trash copy \
   box-arrow-in-down-right box-arrow-up-right chevron-up chevron-down layers eye download three-dots arrow-down-up x-lg \

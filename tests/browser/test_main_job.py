@@ -114,7 +114,5 @@ class MainJob(BrowserCase):
         white = Image.new("RGBA", png.size, "white")
         flat = Image.alpha_composite(white, png).convert("RGB")
         apart = np.abs(np.asarray(shot, int) - np.asarray(flat, int)).max(axis=-1)
-        flat.save("/tmp/d2.png")
-        print(png.size, files["svg"][:300])
         # two renderers differ on the edges' anti-aliasing only
         self.assertLess((apart > 40).mean(), 0.004)
