@@ -16,18 +16,16 @@ SUBTRACT = 3
 
 
 @kernel("int32[::1](int64[:, ::1], int64, int64)")
-def label_faces(bits, n_inputs, question):
-    """Return 0 for each face that belongs to the answer and -1 for the others."""
-    n = bits.shape[0]
+def label_faces(held, n_inputs, question):
+    """Return 0 for each face that belongs to the answer and -1 for the others.
+
+    held[f, 0] is twice the number of inputs that hold face f, plus 1 where the first one does.
+    """
+    n = held.shape[0]
     label = np.full(n, -1, np.int32)
     for f in range(1, n):
-        count = 0
-        first = bits[f, 0] & 1
-        for word in range(bits.shape[1]):
-            b = bits[f, word]
-            while b != 0:
-                b &= b - 1
-                count += 1
+        first = held[f, 0] & 1
+        count = held[f, 0] >> 1
         if question == 0:
             hit = count > 0
         elif question == 1:
@@ -73,9 +71,9 @@ def answer(ctrl, kind, counts, rule, question):
     failures = 0
     dots = np.empty((0, 2))
     for k in range(TRIES):
-        status, at, e_ctrl, e_num, e_range, nxt, left, bits = chart(ctrl, kind, source, weight, rule, tol, dots)
+        status, at, e_ctrl, e_num, e_range, nxt, left, held = chart(ctrl, kind, source, weight, rule, tol, dots, True)
         if status == 0:
-            label = label_faces(bits, counts.shape[0], question)
+            label = label_faces(held, counts.shape[0], question)
             out, out_kind, starts, _names = borders(ctrl, at, e_ctrl, e_num, e_range, nxt, left, label, tol)
             return failures, out, out_kind, starts
         failures = failures * 8 + status

@@ -64,7 +64,7 @@ def merge_points(points, tol):
             head[s] = m
             m += 1
         vertex[p] = best
-    return vertex, at[:m].copy()
+    return vertex, at[:m]
 
 
 @kernel("boolean(float64[:, ::1], int64, int64, float64, float64[:, ::1])")
@@ -285,9 +285,9 @@ def arrange(s_ctrl, s_curve, s_range, s_sign, source, weight, who, where, tol):
         off[keep] = k_flat
     return (
         at,
-        e_ctrl[:keep].copy(),
-        e_num[:keep].copy(),
-        e_range[:keep].copy(),
-        off[: keep + 1].copy(),
-        flat[:k_flat].copy(),
+        e_ctrl[:keep],
+        e_num[:keep],
+        e_range[:keep],
+        off[: keep + 1],
+        flat[:k_flat],
     )

@@ -16,14 +16,15 @@ WORD = 62
 """Bits used of each int64 of an inside-set."""
 
 
-@kernel("Tuple((int64, int64[:, ::1]))(int64, int32[::1], int32[::1], int32[:, ::1], int8[::1], int64)")
-def inside_sets(n_faces, left, off, flat, rule, n_inputs):
+@kernel("Tuple((int64, int64[:, ::1]))(int64, int32[::1], int32[::1], int32[:, ::1], int8[::1], int64, boolean)")
+def inside_sets(n_faces, left, off, flat, rule, n_inputs, counted):
     """Return (certificate, inside-set of each face as bits, one int64 per 62 inputs).
 
-    `rule[i]` is 0 for nonzero and 1 for evenodd. Certificate 3: the windings do not
-    add up around some edge.
+    Where `counted`, each face has one int64 instead: twice the number of inputs that
+    hold it, plus 1 where input 0 does. `rule[i]` is 0 for nonzero and 1 for evenodd.
+    Certificate 3: the windings do not add up around some edge.
     """
-    words = (n_inputs + 61) // 62
+    words = 1 if counted else (n_inputs + 61) // 62
     bits = np.zeros((n_faces, max(1, words)), np.int64)
     nh = left.shape[0]
     # half-edges by face
@@ -72,9 +73,15 @@ def inside_sets(n_faces, left, off, flat, rule, n_inputs):
             sum_ = total[f]
             for k in range(off[e], off[e + 1]):
                 i = flat[k, 0]
+                was = wind[i] != 0 if rule[i] == 0 else (wind[i] & 1) == 1
                 wind[i] += s * flat[k, 1]
                 sum_ += s * flat[k, 1] * name[i]
                 held = wind[i] != 0 if rule[i] == 0 else (wind[i] & 1) == 1
+                if counted:
+                    if held != was:
+                        step = 3 if i == 0 else 2
+                        bits[g, 0] += step if held else -step
+                    continue
                 word = i // 62
                 bit = np.int64(1) << np.int64(i - word * 62)
                 if held:
@@ -131,13 +138,14 @@ def with_dots(dots, s_ctrl, s_curve, s_range, s_sign):
 @kernel(
     "Tuple((int64, float64[:, ::1], float64[:, ::1], int32[:, ::1], float64[:, ::1], int32[::1], int32[::1],"
     " int64[:, ::1]))"
-    "(float64[:, ::1], int8[::1], int32[::1], int8[::1], int8[::1], float64, float64[:, ::1])"
+    "(float64[:, ::1], int8[::1], int32[::1], int8[::1], int8[::1], float64, float64[:, ::1], boolean)"
 )
-def chart(ctrl, kind, source, weight, rule, tol, dots):
+def chart(ctrl, kind, source, weight, rule, tol, dots, counted):
     """Build the planar map of curves `ctrl` (n, 8), every curve that passes one of `dots` cut there.
 
     Returns (certificate, vertices, edge controls, edge numbers, edge ranges, next
-    half-edge, face on the left of each half-edge, inside-sets by face).
+    half-edge, face on the left of each half-edge, inside-sets by face, or how many
+    inputs hold it where `counted`).
     """
     s_ctrl, s_curve, s_range, s_sign = cut_strands(ctrl, kind)
     if dots.shape[0] > 0:
@@ -149,5 +157,5 @@ def chart(ctrl, kind, source, weight, rule, tol, dots):
     status, n_faces, left = find_faces(at, e_ctrl, e_num, nxt, top, rank, tol)
     if status != 0:
         return status, at, e_ctrl, e_num, e_range, nxt, left, np.zeros((1, 1), np.int64)
-    status, bits = inside_sets(n_faces, left, off, flat, rule, rule.shape[0])
+    status, bits = inside_sets(n_faces, left, off, flat, rule, rule.shape[0], counted)
     return status, at, e_ctrl, e_num, e_range, nxt, left, bits

@@ -95,4 +95,4 @@ def candidate_pairs(s_ctrl, tol):
                 pairs[n, 0] = i
                 pairs[n, 1] = j
                 n += 1
-    return pairs[:n].copy()
+    return pairs[:n]

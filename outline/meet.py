@@ -725,4 +725,4 @@ def meet_pairs(s_ctrl, s_sign, pairs, tol):
             for c in range(4):
                 where[n, c] = out[r, c]
             n += 1
-    return who[:n].copy(), where[:n].copy()
+    return who[:n], where[:n]

@@ -85,7 +85,7 @@ class PlanarMap:
         failures: list[int] = []
         dots = np.empty((0, 2))
         for k in range(tolerance.TRIES):
-            status, *parts = chart(self._ctrl, kind, source, weight, rule, self.tolerance, dots)
+            status, *parts = chart(self._ctrl, kind, source, weight, rule, self.tolerance, dots, False)
             if status == 0:
                 break
             failures.append(int(status))

@@ -112,4 +112,4 @@ def cut_strands(ctrl, kind):
                 s_sign[m, 1 + axis] = 1 if d1 > 0 else (-1 if d1 < 0 else 0)
             m += 1
             ta = tb
-    return s_ctrl[:m].copy(), s_curve[:m].copy(), s_range[:m].copy(), s_sign[:m].copy()
+    return s_ctrl[:m], s_curve[:m], s_range[:m], s_sign[:m]

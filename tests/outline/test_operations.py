@@ -34,6 +34,85 @@ def square(x=0.0, y=0.0, side=2.0) -> Path:
     return outline.rectangle(side, side).transform(Matrix.move(x, y))
 
 
+class SameCubics(unittest.TestCase):
+    """Areas in closed form of the very cubics drawn: Green's theorem over polynomials, crossings as polynomial roots.
+
+    None of it goes through the engine; NumPy's Polynomial does the algebra.
+    """
+
+    K = 0.5522847498307936
+    """Handle length of the quarter circle, 4/3 (√2 - 1): the value `outline.ellipse` draws with."""
+
+    def quarter(self, r=1.0):
+        """Return x(t), y(t) of the quarter arc from (r, 0) to (0, r)."""
+        k = self.K
+        p = np.polynomial.Polynomial
+        return p([r, 0, 3 * r * (k - 1), r * (2 - 3 * k)]), p([0, 3 * k * r, 3 * r * (1 - 2 * k), r * (3 * k - 2)])
+
+    def root(self, f):
+        (t,) = [t.real for t in f.roots() if abs(t.imag) < 1e-12 and -1e-12 <= t.real <= 1 + 1e-12]
+        return t
+
+    def swept(self, x, y, a, b):
+        """Return 1/2 of the integral of x dy - y dx: the area between the arc and the origin."""
+        f = (x * y.deriv() - y * x.deriv()).integ()
+        return (f(b) - f(a)) / 2
+
+    def test_the_quarter_is_the_one_drawn(self):
+        x, y = self.quarter()
+        self.assertAlmostEqual(outline.ellipse(1, 1).area / (4 * self.swept(x, y, 0, 1)), 1, delta=1e-14)
+
+    def cap(self, r, c):
+        """Return the area of the four-cubic circle of radius r to the right of x = c >= 0."""
+        x, y = self.quarter(r)
+        t = self.root(x - c)
+        return 2 * (self.swept(x, y, 0, t) - c * y(t) / 2)
+
+    def test_segments(self):
+        for r, c in ((10.0, 6.0), (10.0, 9.99), (1.0, 0.001), (250.0, 123.456)):
+            with self.subTest(radius=r, cut=c):
+                got = outline.intersect([outline.ellipse(r, r), square(c, -2 * r, 4 * r)])
+                self.assertAlmostEqual(got.area / self.cap(r, c), 1, delta=1e-9)
+
+    def test_lenses(self):
+        for r, d in ((5.0, 6.0), (5.0, 0.01), (5.0, 9.9), (300.0, 411.0)):
+            with self.subTest(radius=r, apart=d):
+                both = [outline.ellipse(r, r), outline.ellipse(r, r, d, 0)]
+                lens = 2 * self.cap(r, d / 2)
+                whole = outline.ellipse(r, r).area
+                self.assertAlmostEqual(outline.intersect(both).area / lens, 1, delta=1e-9)
+                self.assertAlmostEqual(outline.union(both).area / (2 * whole - lens), 1, delta=1e-9)
+                self.assertAlmostEqual(outline.exclude(both).area / (2 * whole - 2 * lens), 1, delta=1e-9)
+
+    def test_a_four_pointed_star_and_a_circle(self):
+        for outer, inner, r in ((10.0, 4.0, 6.0), (10.0, 2.0, 9.5), (8.0, 5.0, 5.5)):
+            with self.subTest(outer=outer, inner=inner, circle=r):
+                corners = [
+                    (
+                        (outer if k % 2 == 0 else inner)
+                        * np.array([math.cos(k * math.pi / 4), math.sin(k * math.pi / 4)])
+                    )
+                    for k in range(8)
+                ]
+                star = Path.from_svg("M" + "L".join(f"{x!r} {y!r}" for x, y in np.array(corners).tolist()) + "Z")
+                x, y = self.quarter(r)
+                (px, py), (qx, qy) = corners[0], corners[1]
+                t = min(
+                    t.real
+                    for t in ((x - px) * (qy - py) - (y - py) * (qx - px)).roots()
+                    if abs(t.imag) < 1e-12 and 0 < t.real < 0.5
+                )
+                # an eighth: the arc from the axis to the star's edge, then that edge to the valley
+                eighth = self.swept(x, y, 0, t) + (x(t) * qy - y(t) * qx) / 2
+                shapes = [star, outline.ellipse(r, r)]
+                self.assertAlmostEqual(outline.intersect(shapes).area / (8 * eighth), 1, delta=1e-9)
+                star_area = 4 * math.sin(math.pi / 4) * outer * inner
+                self.assertAlmostEqual(star.area / star_area, 1, delta=1e-12)
+                self.assertAlmostEqual(
+                    outline.subtract(star, shapes[1:]).area / (star_area - 8 * eighth), 1, delta=1e-9
+                )
+
+
 class ClosedForms(unittest.TestCase):
     """Areas that a handbook gives."""
 

@@ -125,7 +125,7 @@ class Cost(unittest.TestCase):
         self.assertGreater(result.area, 0)
         # beyond NumPy's own, and with NumPy's arrays at their peak
         self.assertLess(sum(s.size for s in held.statistics("filename")) / 8000, 1024)
-        self.assertLess(peak / 8000, 2048)
+        self.assertLess(peak / 8000, 1700)
 
     def test_a_cold_process_answers_soon(self):
         if not outline.kernel.compiled():
