@@ -1,17 +1,33 @@
 """Geometry that knows numbers only: paths and the operations on them, by one planar map."""
 
+from . import nodes
+from .edges import EDGES, edge_run, runs_of
 from .errors import MapError, OutlineError, PathError
 from .fitting import deviation, fit, simplify
+from .lettering import ALIGNMENTS, FONTS, Lettered, lettering
 from .matrix import IDENTITY, Matrix
 from .measure import Margins, centroid, distance, length, margins
 from .offset import JOINS as offset_joins
-from .offset import offset, round_corners
+from .offset import largest_radius, offset, round_corners
 from .operations import divide, exclude, intersect, subtract, union
 from .path import Path
 from .planarmap import Cell, PlanarMap
-from .shapes import ShapeError, ellipse, polygon, rectangle, star
+from .ready import READY, ready
+from .shapes import ShapeError, boxed, ellipse, polygon, rectangle, star
 
 __all__ = [
+    "ALIGNMENTS",
+    "EDGES",
+    "FONTS",
+    "Lettered",
+    "READY",
+    "boxed",
+    "edge_run",
+    "largest_radius",
+    "lettering",
+    "nodes",
+    "ready",
+    "runs_of",
     "simplify",
     "round_corners",
     "offset",

@@ -28,11 +28,13 @@ def unit_arc(start: float, sweep: float, step: float = STEP) -> list[Cubic]:
     return cubics
 
 
-def arc_to_cubics(p0: Point, rx: float, ry: float, rotation: float, large: bool, sweep: bool, p1: Point) -> list[Cubic]:
+def arc_to_cubics(
+    p0: Point, rx: float, ry: float, rotation: float, large: bool, sweep: bool, p1: Point, step: float = STEP
+) -> list[Cubic]:
     """Return cubics for an SVG arc command, by SVG 2 appendix B.2 (implementation notes).
 
-    `rotation` is in degrees. Equal ends give no cubic and a zero radius a straight
-    one; radii too small are scaled up until the arc reaches (B.2.5).
+    `rotation` is in degrees; one cubic turns by `step` (radians) at most. Equal ends
+    give no cubic and a zero radius a straight one; radii too small are scaled up until the arc reaches (B.2.5).
     """
     if p0 == p1:
         return []
@@ -67,6 +69,6 @@ def arc_to_cubics(p0: Point, rx: float, ry: float, rotation: float, large: bool,
         px, py = (p[0] + cx) * rx, (p[1] + cy) * ry
         return c * px - s * py + mx, s * px + c * py + my
 
-    cubics = [(place(a), place(b), place(e)) for a, b, e in unit_arc(start, turn)]
+    cubics = [(place(a), place(b), place(e)) for a, b, e in unit_arc(start, turn, step)]
     cubics[-1] = (cubics[-1][0], cubics[-1][1], p1)
     return cubics

@@ -8,6 +8,7 @@ close up and parts that fall away come out by themselves.
 """
 
 import math
+from collections.abc import Mapping
 
 import numpy as np
 
@@ -195,22 +196,24 @@ def _cleaned(path: Path, tolerance: float) -> Path:
     return union([Path.gather(kept)]) if kept else Path()
 
 
-def round_corners(path: Path, radius: float, which: list[int] | None = None) -> Path:
+def round_corners(path: Path, radius: float | Mapping[int, float], which: list[int] | None = None) -> Path:
     """Return the path with corners rounded by arcs of `radius` (sheet units).
 
     `which` are node indices in the order of the curves' starts; None means every
-    corner. Between straight lines the arc is a circle's; where a curve meets the
-    corner, a cubic with its end directions takes the place of the same length of it. A
-    radius that does not fit is held at what does: half of each line is the most a corner
-    takes. Raises OutlineError for a radius below 0.
+    corner. `radius` may be one for each node to be rounded. Between straight lines the
+    arc is a circle's; where a curve meets the corner, a cubic with its end directions
+    takes the place of the same length of it. A radius that does not fit is held at what
+    does: half of each line is the most a corner takes. Raises OutlineError for a radius below 0.
 
     >>> from outline import rectangle
     >>> round_corners(rectangle(10, 10), 2).node_count
     8
     """
-    if not (math.isfinite(radius) and radius >= 0):
-        raise OutlineError("the radius must be 0 or more")
-    wanted = None if which is None else set(which)
+    radii = radius if isinstance(radius, Mapping) else None
+    for r in radii.values() if radii is not None else (radius,):
+        if not (isinstance(r, int | float) and math.isfinite(r) and r >= 0):
+            raise OutlineError("the radius must be 0 or more")
+    wanted = (None if which is None else set(which)) if radii is None else {k for k, r in radii.items() if r > 0}
     out = Builder()
     number = 0
     for loop in path.subpaths:
@@ -229,7 +232,8 @@ def round_corners(path: Path, radius: float, which: list[int] | None = None) -> 
             turn = math.atan2(before[0] * after[1] - before[1] * after[0], float(before @ after))
             if abs(turn) < math.radians(1) or abs(turn) > math.radians(179):
                 continue
-            reach = min(radius * math.tan(abs(turn) / 2), lengths[i - 1] / 2, lengths[i] / 2)
+            own = radii[number + i] if radii is not None else float(radius)  # type: ignore[arg-type]
+            reach = min(own * math.tan(abs(turn) / 2), lengths[i - 1] / 2, lengths[i] / 2)
             cut[i - 1, 1], cut[i, 0], turns[i] = reach, reach, turn
         pieces = []
         spans = []
@@ -258,6 +262,28 @@ def round_corners(path: Path, radius: float, which: list[int] | None = None) -> 
             out.finish()
         number += n
     return Path(*out.arrays(), fill_rule=path.fill_rule)
+
+
+def largest_radius(path: Path, which: list[int] | None = None) -> float:
+    """Return the largest radius that `round_corners` draws in full at every corner (or those of `which`)."""
+    most = math.inf
+    number = 0
+    for loop in path.subpaths:
+        ctrl, kind, _, closed = loop.arrays
+        n = len(ctrl)
+        for i in range(n):
+            if (i == 0 and not closed[0]) or (which is not None and number + i not in which):
+                continue
+            before, after = _end_direction(ctrl[i - 1], 1), _end_direction(ctrl[i], 0)
+            turn = abs(math.atan2(before[0] * after[1] - before[1] * after[0], float(before @ after)))
+            if math.radians(1) <= turn <= math.radians(179):
+                sides = [
+                    float(np.hypot(*(ctrl[k][6:] - ctrl[k][:2]))) if kind[k] == 0 else _rough_length(ctrl[k])
+                    for k in (i - 1, i)
+                ]
+                most = min(most, min(sides) / 2 / math.tan(turn / 2))
+        number += n
+    return most
 
 
 def _rough_length(c: np.ndarray) -> float:

@@ -7,7 +7,7 @@ from .builder import Builder
 from .errors import OutlineError
 from .path import Path
 
-__all__ = ["ShapeError", "rectangle", "ellipse", "polygon", "star"]
+__all__ = ["ShapeError", "rectangle", "ellipse", "polygon", "star", "boxed"]
 
 
 class ShapeError(OutlineError, ValueError):
@@ -88,3 +88,10 @@ def star(points: int, radius: float, inner: float, cx: float = 0.0, cy: float = 
     r, s = _size("radius", radius), _size("inner radius", inner)
     tips = [(r if k % 2 == 0 else s, math.pi * k / points) for k in range(2 * points)]
     return Path.from_points([(cx + d * math.sin(a), cy - d * math.cos(a)) for d, a in tips])
+
+
+def boxed(path: Path, width: float, height: float) -> Path:
+    """Return `path` stretched so that its box is `width` by `height` from (0, 0)."""
+    x0, y0, x1, y1 = path.bounds or (0.0, 0.0, 1.0, 1.0)
+    sx, sy = _size("width", width) / (x1 - x0), _size("height", height) / (y1 - y0)
+    return path.transform((sx, 0.0, 0.0, sy, -sx * x0, -sy * y0))

@@ -2,7 +2,7 @@
 
 import re
 
-from .arcs import arc_to_cubics
+from .arcs import STEP, arc_to_cubics
 from .builder import Builder
 from .errors import PathError
 
@@ -58,8 +58,11 @@ class _Reader:
         return values
 
 
-def read(text: str) -> Builder:
-    """Read path data `text` into a builder. Raises PathError with the position of the mistake."""
+def read(text: str, step: float = STEP) -> Builder:
+    """Read path data `text` into a builder, one cubic for each `step` (radians) of an arc at most.
+
+    Raises PathError with the position of the mistake.
+    """
     if not isinstance(text, str):
         raise PathError("path data must be text")
     r, out = _Reader(text), Builder()
@@ -108,7 +111,7 @@ def read(text: str) -> Builder:
                 out.quadratic(hx, hy, *a)
             elif kind == "A":
                 end = (x + a[5], y + a[6]) if command == "a" else (a[5], a[6])
-                for h1, h2, e in arc_to_cubics((x, y), a[0], a[1], a[2], a[3] == 1, a[4] == 1, end):
+                for h1, h2, e in arc_to_cubics((x, y), a[0], a[1], a[2], a[3] == 1, a[4] == 1, end, step):
                     out.cubic(*h1, *h2, *e)
             else:
                 out.close()

@@ -12,7 +12,7 @@ from PIL import Image
 from outline import Matrix
 from sheet import geometry
 from sheet.geometry import Box
-from sheet.model import Item, Photo, Piece, Sheet
+from sheet.model import Group, Item, Photo, Piece, Sheet
 
 from .errors import PictureError
 from .skiapath import fill_color, stroke_paint, to_skia
@@ -97,6 +97,18 @@ def _draw_piece(canvas: skia.Canvas, piece: Piece, scale: float, load: Loader) -
         canvas.restore()
 
 
+def _draw_item(canvas: skia.Canvas, item: Item, scale: float, load: Loader) -> None:
+    if item.hidden:
+        return
+    if isinstance(item, Photo):
+        _draw_photo(canvas, item, scale, load)
+    elif isinstance(item, Group):
+        for inner in item.items:
+            _draw_item(canvas, inner, scale, load)
+    else:
+        _draw_piece(canvas, item, scale, load)
+
+
 def render(items: tuple[Item, ...], box: Box, scale: float, load: Loader, backdrop: str | None = None) -> np.ndarray:
     """Return the pixels (height, width, 4), RGBA with straight alpha, of `items` within `box`."""
     width, height = pixel_size(box, scale)
@@ -107,10 +119,7 @@ def render(items: tuple[Item, ...], box: Box, scale: float, load: Loader, backdr
     canvas.scale(scale, scale)
     canvas.translate(-box[0], -box[1])
     for item in items:
-        if isinstance(item, Photo):
-            _draw_photo(canvas, item, scale, load)
-        else:
-            _draw_piece(canvas, item, scale, load)
+        _draw_item(canvas, item, scale, load)
     info = skia.ImageInfo.Make(width, height, skia.ColorType.kRGBA_8888_ColorType, skia.AlphaType.kUnpremul_AlphaType)
     surface.readPixels(info, out, width * 4, 0, 0)
     return out

@@ -14,7 +14,7 @@ from PIL import Image
 from outline import Path
 from sheet import geometry
 from sheet.lengths import show_length
-from sheet.model import CutList, Item, Numbers, Photo, Piece, Sheet
+from sheet.model import CutList, Group, Item, Numbers, Photo, Piece, Sheet
 from sheet.tree import members
 
 from .raster import Loader, pixel_size
@@ -77,9 +77,14 @@ def _frame_data(item: Item) -> str:
     return f' data-frame="{frame}" data-box="{box}"'
 
 
+def _flags(item: Item) -> str:
+    return (" data-locked" if item.locked else "") + (' data-hidden style="display: none"' if item.hidden else "")
+
+
 def _photo_fragment(photo: Photo, href: Href) -> str:
     return (
-        f'<g data-id="{photo.id}" data-kind="photo" data-name="{escape(photo.name)}"{_frame_data(photo)}>'
+        f'<g data-id="{photo.id}" data-kind="photo" data-name="{escape(photo.name)}"'
+        f"{_flags(photo)}{_frame_data(photo)}>"
         f"{_image(photo, href(photo))}</g>"
     )
 
@@ -93,6 +98,12 @@ def fragment(item: Item, href: Href) -> str:
     """
     if isinstance(item, Photo):
         return _photo_fragment(item, href)
+    if isinstance(item, Group):
+        inside = "".join(fragment(i, href) for i in item.items)
+        return (
+            f'<g data-id="{item.id}" data-kind="group" data-name="{escape(item.name)}"{_flags(item)}'
+            f'{_frame_data(item)}><g class="kids">{inside}</g></g>'
+        )
     path = geometry.outline_of(item)
     d = path.to_svg(DIGITS)
     images = "".join(f'<g data-photo="{p.id}">{_image(p, href(p))}</g>' for p in item.photos)
@@ -113,7 +124,7 @@ def fragment(item: Item, href: Href) -> str:
         inner += f'<g class="members">{lines}</g>'
     opacity = f' opacity="{_n(item.paint.opacity)}"' if item.paint.opacity < 1 else ""
     return (
-        f'<g data-id="{item.id}" data-kind="{item.kind}" data-name="{escape(item.name)}"'
+        f'<g data-id="{item.id}" data-kind="{item.kind}" data-name="{escape(item.name)}"{_flags(item)}'
         f' data-outline="{d}"{_frame_data(item)}><g{opacity}>{inner}</g></g>'
     )
 
@@ -147,6 +158,20 @@ def _data_uri(image: Image.Image) -> str:
     return f"data:image/{kind};base64,{base64.b64encode(out.getvalue()).decode()}"
 
 
+def _delivered(item: Item, href: Href) -> str:
+    if item.hidden:
+        return ""
+    if isinstance(item, Photo):
+        return _image(item, href(item))
+    if isinstance(item, Group):
+        return f"<g><title>{escape(item.name)}</title>{''.join(_delivered(i, href) for i in item.items)}</g>"
+    path = geometry.outline_of(item)
+    images = "".join(_image(p, href(p)) for p in item.photos)
+    opacity = f' opacity="{_n(item.paint.opacity)}"' if item.paint.opacity < 1 else ""
+    body = _body(item, path.to_svg(6), path, images, f"clip-{item.id}")
+    return f"<g{opacity}><title>{escape(item.name)}</title>{body}</g>"
+
+
 def deliver_svg(sheet: Sheet, resolution: float, load: Loader, only: Item | None = None) -> str:
     """Return the sheet, or one item, as an SVG file of its own, photos inside it at about `resolution` px per inch.
 
@@ -173,14 +198,7 @@ def deliver_svg(sheet: Sheet, resolution: float, load: Loader, only: Item | None
     if sheet.backdrop and only is None:
         parts.append(f'<rect width="{_n(sheet.width)}" height="{_n(sheet.height)}" fill="{sheet.backdrop}"/>')
     for item in (only,) if only is not None else sheet.items:
-        if isinstance(item, Photo):
-            parts.append(_image(item, href(item)))
-            continue
-        path = geometry.outline_of(item)
-        images = "".join(_image(p, href(p)) for p in item.photos)
-        opacity = f' opacity="{_n(item.paint.opacity)}"' if item.paint.opacity < 1 else ""
-        body = _body(item, path.to_svg(6), path, images, f"clip-{item.id}")
-        parts.append(f"<g{opacity}><title>{escape(item.name)}</title>{body}</g>")
+        parts.append(_delivered(item, href))
     unit = sheet.unit
     if unit == "px":
         # a viewer's px are whole: a fraction of one would be scaled away

@@ -3,7 +3,7 @@
 import outline
 from sheet import geometry
 from sheet.geometry import Box, join_boxes
-from sheet.model import Item, Photo, Sheet
+from sheet.model import Group, Item, Photo, Sheet
 
 from .errors import PictureError
 from .skiapath import stroke_box
@@ -17,8 +17,13 @@ def visible_box(item: Item) -> Box | None:
     A photo in a frame counts only where the outline shows it: the engine intersects
     the two, so the hidden rest adds nothing.
     """
+    if item.hidden:
+        return None
     if isinstance(item, Photo):
         return geometry.box_of(item) if item.opacity > 0 else None
+    if isinstance(item, Group):
+        shown = [b for b in (visible_box(i) for i in item.items) if b]
+        return join_boxes(shown) if shown else None
     if item.paint.opacity <= 0:
         return None
     path = geometry.outline_of(item)
@@ -28,9 +33,9 @@ def visible_box(item: Item) -> Box | None:
     else:
         for photo in item.photos:
             if photo.opacity > 0:
-                shown = outline.intersect([path, geometry.photo_quad(photo)]).bounds
-                if shown:
-                    boxes.append(shown)
+                seen = outline.intersect([path, geometry.photo_quad(photo)]).bounds
+                if seen:
+                    boxes.append(seen)
     stroke = stroke_box(path, item.paint)
     if stroke:
         boxes.append(stroke)

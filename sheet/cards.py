@@ -56,31 +56,49 @@ def cards(pieces: list[Piece], base: int = 0) -> list[Card]:
     if len(pieces) < 2:
         need = "two pieces" if not pieces else "one more piece"
         return [Card(o, w, (), Path(), why=f"Choose {need} first.") for o, w in WORDS.items()]
+    lines = [k for k, p in enumerate(pieces) if geometry.is_line(p)]
+    areas = [k for k in range(len(pieces)) if k not in lines]
+    if not areas:
+        return [Card(o, w, (), Path(), why="Open lines hold no area: choose a closed piece.") for o, w in WORDS.items()]
+    if base in lines:
+        base = areas[0]
     try:
-        m = PlanarMap([geometry.outline_of(p) for p in pieces])
+        m = PlanarMap([geometry.outline_of(pieces[k]) for k in areas], [geometry.outline_of(pieces[k]) for k in lines])
     except MapError as error:
         return [Card(o, w, (), Path(), why=str(error)) for o, w in WORDS.items()]
     whole = m.union()
-    back = len(pieces) - 1 if base != len(pieces) - 1 else 0
-    single = {
-        "union": (whole, base),
-        "subtract": (m.subtract(base), base),
-        "subtract_back": (m.subtract(back), back),
-        "intersect": (m.intersect(), base),
-        "exclude": (m.exclude(), base),
-    }
+    back = next((k for k in reversed(areas) if k != base), base)
+    owners = [pieces[k] for k in areas]
     out = []
     for operation, word in WORDS.items():
+        found: list[tuple[Path, int]]
+        why = ""
+        unit = "nodes"
         if operation in SEVERAL:
-            results = tuple(parts(operation, m, pieces))
             unit = "lines" if operation == "loose" else "parts"
-            count = len(results)
-            away = Path()
-            if operation == "inside_top" and results:
-                away = PlanarMap([whole, *(path for path, _ in results)]).subtract()
+            found = [(path, areas[k]) for path, k in parts(operation, m, owners)]
+        elif lines and operation != "subtract":
+            found, why = [], f"“{pieces[lines[0]].name}” is an open line: divide or subtract with it."
+        elif lines:
+            # the base falls apart along the lines
+            unit = "parts"
+            own = areas.index(base)
+            found = [(c.path, base) for c in m.cells if c.inside == {own}]
         else:
-            results = (single[operation],) if not single[operation][0].is_empty else ()
-            unit, count = "nodes", single[operation][0].node_count
-            away = PlanarMap([whole, results[0][0]]).subtract() if results else Path()
-        out.append(Card(operation, word, results, away, count, unit, "" if results else _why_not(operation)))
+            owner = back if operation == "subtract_back" else base
+            asked = {
+                "union": lambda: whole,
+                "subtract": lambda: m.subtract(base),
+                "subtract_back": lambda: m.subtract(back),
+                "intersect": m.intersect,
+                "exclude": m.exclude,
+            }[operation]()
+            found = [] if asked.is_empty else [(asked, owner)]
+        away = Path()
+        if found and (operation not in SEVERAL or operation == "inside_top"):
+            away = PlanarMap([whole, *(path for path, _ in found)]).subtract()
+        count = found[0][0].node_count if found and unit == "nodes" else len(found)
+        out.append(
+            Card(operation, word, tuple(found), away, count, unit, why or ("" if found else _why_not(operation)))
+        )
     return out

@@ -5,9 +5,37 @@ from functools import lru_cache
 import outline
 from outline import Matrix, Path
 
-from .model import CutList, Ellipse, Item, Numbers, Photo, Piece, Plain, Rectangle, Shape
+from .model import (
+    CutList,
+    EdgeRun,
+    Ellipse,
+    Freehand,
+    Group,
+    Item,
+    Lettering,
+    Numbers,
+    Photo,
+    Piece,
+    Polygon,
+    Rectangle,
+    Shape,
+    Star,
+)
 
-__all__ = ["Box", "outline_of", "local_frame", "photo_quad", "fill_shows", "box_of", "join_boxes", "cut"]
+__all__ = [
+    "Box",
+    "box_of",
+    "cut",
+    "fill_shows",
+    "is_line",
+    "join_boxes",
+    "lettered",
+    "local_frame",
+    "outline_of",
+    "own_path",
+    "photo_quad",
+    "pieces_of",
+]
 
 Box = tuple[float, float, float, float]
 """x0, y0, x1, y1"""
@@ -28,14 +56,47 @@ def cut(first: Path, operation: str, second: Path) -> Path:
 def _path(shape: Shape, matrix: Numbers) -> Path:
     if isinstance(shape, CutList):
         return _result(shape)
+    return own_path(shape).transform(Matrix(*matrix))
+
+
+@lru_cache(maxsize=1024)
+def own_path(shape: Shape) -> Path:
+    """Return the path of a shape in its own coordinates; of a cut list, its result on the sheet."""
+    if isinstance(shape, CutList):
+        return _result(shape)
     if isinstance(shape, Rectangle):
-        path = outline.rectangle(shape.width, shape.height, shape.radii)
-    elif isinstance(shape, Ellipse):
+        return outline.rectangle(shape.width, shape.height, shape.radii)
+    if isinstance(shape, Ellipse):
         rx, ry = shape.width / 2, shape.height / 2
-        path = outline.ellipse(rx, ry, rx, ry)
-    else:
-        path = Path.from_svg(shape.d, shape.fill_rule)
-    return path.transform(Matrix(*matrix))
+        return outline.ellipse(rx, ry, rx, ry)
+    if isinstance(shape, Polygon):
+        path = outline.boxed(outline.polygon(shape.sides, 1), shape.width, shape.height)
+        return outline.round_corners(path, shape.radius) if shape.radius > 0 else path
+    if isinstance(shape, Star):
+        path = outline.boxed(outline.star(shape.points, 1, shape.inner), shape.width, shape.height)
+        if shape.tip > 0 or shape.valley > 0:
+            radii = {k: shape.tip if k % 2 == 0 else shape.valley for k in range(2 * shape.points)}
+            path = outline.round_corners(path, radii)
+        return path
+    if isinstance(shape, Freehand):
+        return outline.fit(shape.points, shape.tolerance, closed=shape.closed)
+    if isinstance(shape, Lettering):
+        return lettered(shape).path
+    if isinstance(shape, EdgeRun):
+        return outline.edge_run(
+            own_path(shape.base), shape.kind, shape.pitch, flank=shape.flank, depth=shape.depth,
+            seed=shape.seed, sides=shape.sides, inward=shape.inward,
+        )  # fmt: skip
+    return Path.from_svg(shape.d, shape.fill_rule)
+
+
+@lru_cache(maxsize=512)
+def lettered(shape: Lettering) -> outline.Lettered:
+    """Return the outline of a lettering, where its glyphs stand, and what its font has not."""
+    return outline.lettering(
+        shape.text, shape.font, shape.size, tracking=shape.tracking, leading=shape.leading,
+        align=shape.align, kerns=shape.kerns,
+    )  # fmt: skip
 
 
 def _result(cuts: CutList) -> Path:
@@ -64,6 +125,18 @@ def outline_of(piece: Piece) -> Path:
     return _path(piece.shape, piece.matrix)
 
 
+def is_line(piece: Piece) -> bool:
+    """Tell whether a piece is a line: left open and without a fill. It divides, and holds no area."""
+    return piece.paint.fill is None and not outline_of(piece).is_closed
+
+
+def pieces_of(item: Item) -> list[Piece]:
+    """Return the piece itself, or the pieces of a group at any depth, lowest first; none for a photo."""
+    if isinstance(item, Piece):
+        return [item]
+    return [p for i in item.items for p in pieces_of(i)] if isinstance(item, Group) else []
+
+
 def photo_quad(photo: Photo) -> Path:
     """Return the photo's four borders on the sheet."""
     return outline.rectangle(photo.width, photo.height).transform(photo.placing)
@@ -83,6 +156,8 @@ def fill_shows(piece: Piece) -> bool:
 
 def box_of(item: Item) -> Box:
     """Return the exact box of the item's outline; a point at the origin where it is empty."""
+    if isinstance(item, Group):
+        return join_boxes([box_of(i) for i in item.items])
     path = photo_quad(item) if isinstance(item, Photo) else outline_of(item)
     return path.bounds or (0.0, 0.0, 0.0, 0.0)
 
@@ -94,11 +169,14 @@ def local_frame(item: Item) -> tuple[float, float, Matrix]:
     """
     if isinstance(item, Photo):
         return float(item.width), float(item.height), item.placing
-    if isinstance(item.shape, Rectangle | Ellipse):
+    if isinstance(item, Group):
+        x0, y0, x1, y1 = box_of(item)
+        return x1 - x0, y1 - y0, Matrix.move(x0, y0)
+    if isinstance(item.shape, Rectangle | Ellipse | Polygon | Star):
         return item.shape.width, item.shape.height, item.placing
-    if isinstance(item.shape, Plain):
+    if not isinstance(item.shape, CutList):
         m = item.placing
-        local = Path.from_svg(item.shape.d).bounds
+        local = own_path(item.shape).bounds
         if local is not None and abs(m.a * m.c + m.b * m.d) <= 1e-9 * abs(m.determinant):
             x0, y0, x1, y1 = local
             return x1 - x0, y1 - y0, m @ Matrix.move(x0, y0)

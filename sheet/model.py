@@ -17,6 +17,14 @@ __all__ = [
     "Paint",
     "Rectangle",
     "Ellipse",
+    "Polygon",
+    "Star",
+    "Freehand",
+    "Lettering",
+    "EdgeRun",
+    "Group",
+    "Guide",
+    "Grid",
     "Plain",
     "CutList",
     "Step",
@@ -28,7 +36,7 @@ __all__ = [
     "Numbers",
 ]
 
-SCHEMA: Final = 1
+SCHEMA: Final = 2
 """Version of the stored form; `store` upgrades from every earlier one."""
 
 OPERATIONS: Final = ("union", "subtract", "intersect", "exclude")
@@ -68,6 +76,63 @@ class Plain(msgspec.Struct, frozen=True, tag="plain"):
     fill_rule: str = "nonzero"
 
 
+class Polygon(msgspec.Struct, frozen=True, tag="polygon"):
+    """A polygon with its box from its own origin; at its natural proportions it is regular. Corners may be rounded."""
+
+    width: float
+    height: float
+    sides: int = 6
+    radius: float = 0.0
+
+
+class Star(msgspec.Struct, frozen=True, tag="star"):
+    """A star in its box; `inner` is its valleys' radius as a share of its tips', tips and valleys may be rounded."""
+
+    width: float
+    height: float
+    points: int = 5
+    inner: float = 0.5
+    tip: float = 0.0
+    valley: float = 0.0
+
+
+class Freehand(msgspec.Struct, frozen=True, tag="freehand"):
+    """The places a hand went through, and how near to them its curve must stay."""
+
+    points: tuple[tuple[float, float], ...]
+    tolerance: float
+    closed: bool = False
+
+
+class Lettering(msgspec.Struct, frozen=True, tag="lettering"):
+    """A text; `size` is the em, tracking and kerns are thousandths of it, `leading` is in ems.
+
+    A kern (k, amount) stands after character k. The first baseline runs through the
+    piece's own origin.
+    """
+
+    text: str
+    font: str
+    size: float
+    tracking: float = 0.0
+    leading: float = 1.2
+    align: str = "left"
+    kerns: tuple[tuple[int, float], ...] = ()
+
+
+class EdgeRun(msgspec.Struct, frozen=True, tag="edge"):
+    """A repeated edge along `base`: all its sides, or those numbered; `depth` None means what suits the pitch."""
+
+    base: "Rectangle | Ellipse | Polygon | Star | Plain | Freehand"
+    kind: str
+    pitch: float
+    flank: float = 45.0
+    depth: float | None = None
+    seed: int = 1
+    sides: tuple[int, ...] | None = None
+    inward: bool = False
+
+
 class Step(msgspec.Struct, frozen=True):
     """One step of a cut list: what is done with which member, and whether it is switched on."""
 
@@ -83,7 +148,7 @@ class CutList(msgspec.Struct, frozen=True, tag="cuts"):
     steps: tuple[Step, ...]
 
 
-Shape: TypeAlias = Rectangle | Ellipse | Plain | CutList
+Shape: TypeAlias = Rectangle | Ellipse | Polygon | Star | Plain | Freehand | Lettering | EdgeRun | CutList
 
 
 class Photo(msgspec.Struct, frozen=True, tag="photo"):
@@ -100,6 +165,8 @@ class Photo(msgspec.Struct, frozen=True, tag="photo"):
     matrix: Numbers = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
     opacity: float = 1.0
     alpha: bool = False
+    locked: bool = False
+    hidden: bool = False
 
     @property
     def placing(self) -> Matrix:
@@ -120,6 +187,8 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
     matrix: Numbers = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
     paint: Paint = Paint()
     photos: tuple[Photo, ...] = ()
+    locked: bool = False
+    hidden: bool = False
 
     @property
     def placing(self) -> Matrix:
@@ -134,7 +203,43 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
         return "outline" if isinstance(self.shape, CutList) else "piece"
 
 
-Item: TypeAlias = Piece | Photo
+class Group(msgspec.Struct, frozen=True, tag="group"):
+    """Items that are chosen and moved as one, lowest first."""
+
+    id: str
+    name: str
+    items: tuple["Piece | Photo | Group", ...]
+    locked: bool = False
+    hidden: bool = False
+
+    @property
+    def kind(self) -> str:
+        """The word for it."""
+        return "group"
+
+
+Item: TypeAlias = Piece | Photo | Group
+
+
+class Guide(msgspec.Struct, frozen=True):
+    """A line to line things up with: axis "x" at a distance from the left edge, "y" from the top."""
+
+    axis: str
+    at: float
+
+
+class Grid(msgspec.Struct, frozen=True):
+    """A grid over the sheet: "none", "plain" with squares of `step`, or "modules".
+
+    Modules of `width` by `height` lie `gap` apart within `margin` of the sheet's edges.
+    """
+
+    kind: str = "none"
+    step: float = 50.0
+    width: float = 100.0
+    height: float = 100.0
+    gap: float = 20.0
+    margin: float = 40.0
 
 
 class Sheet(msgspec.Struct, frozen=True):
@@ -148,5 +253,8 @@ class Sheet(msgspec.Struct, frozen=True):
     margin: float = 0.0
     backdrop: str | None = None
     items: tuple[Item, ...] = ()
+    guides: tuple[Guide, ...] = ()
+    guides_locked: bool = False
+    grid: Grid = Grid()
     next_id: int = 1
     schema: int = SCHEMA

@@ -2,11 +2,24 @@
 
 from outline import Path, PlanarMap
 
+from .geometry import is_line
 from .model import Piece
 
-__all__ = ["SEVERAL", "parts"]
+__all__ = ["SEVERAL", "areas_and_lines", "parts"]
 
 SEVERAL = ("divide", "visible", "joined", "inside_top", "loose")
+
+
+def areas_and_lines(pieces: list[Piece], operation: str) -> tuple[list[Piece], list[Piece]]:
+    """Return the pieces an operation asks of, and the open lines that divide them.
+
+    For loose edges a line is a border like any other; elsewhere than in divide, lines
+    take no part.
+    """
+    if operation == "loose":
+        return pieces, []
+    areas = [p for p in pieces if not is_line(p)]
+    return areas, [p for p in pieces if is_line(p)] if operation == "divide" else []
 
 
 def parts(operation: str, planar_map: PlanarMap, pieces: list[Piece]) -> list[tuple[Path, int]]:

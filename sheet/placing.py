@@ -8,9 +8,23 @@ from outline import Matrix
 
 from . import geometry
 from .geometry import Box
-from .model import CutList, Ellipse, Item, Photo, Piece, Rectangle, Step
+from .model import (
+    CutList,
+    EdgeRun,
+    Ellipse,
+    Group,
+    Item,
+    Lettering,
+    Photo,
+    Piece,
+    Polygon,
+    Rectangle,
+    Shape,
+    Star,
+    Step,
+)
 
-__all__ = ["moved", "sized", "angle_of", "covering", "settled", "boxes_meet"]
+__all__ = ["moved", "sized", "angle_of", "skew_of", "skewing", "covering", "settled", "boxes_meet"]
 
 
 def _is_similarity(m: Matrix) -> bool:
@@ -29,36 +43,68 @@ def _photo_map(photo: Photo, m: Matrix) -> Matrix:
     return Matrix.move(tx, ty) @ Matrix.resize(scale, scale) @ Matrix.move(-cx, -cy)
 
 
-def moved(item: Item, m: Matrix, part: str = "both") -> Item:
+def _scaled_details(shape: Shape, s: float) -> Shape:
+    """Return the shape with its radii, teeth and fits `s` times as large."""
+    if isinstance(shape, Rectangle):
+        a, b, c, d = shape.radii
+        return replace(shape, radii=(a * s, b * s, c * s, d * s))
+    if isinstance(shape, Polygon):
+        return replace(shape, radius=shape.radius * s)
+    if isinstance(shape, Star):
+        return replace(shape, tip=shape.tip * s, valley=shape.valley * s)
+    if isinstance(shape, EdgeRun):
+        depth = None if shape.depth is None else shape.depth * s
+        return replace(shape, pitch=shape.pitch * s, depth=depth)
+    return shape
+
+
+def _taken_in(shape: Shape, n: Matrix) -> tuple[Shape, Matrix]:
+    """Return shape and matrix with a scaling along the shape's own sides taken into its sizes."""
+    sx, sy = math.hypot(n.a, n.b), math.hypot(n.c, n.d)
+    upright = abs(n.a * n.c + n.b * n.d) <= 1e-9 * sx * sy
+    if not upright or (abs(sx - 1) <= 1e-12 and abs(sy - 1) <= 1e-12):
+        return shape, n
+    rest = Matrix(n.a / sx, n.b / sx, n.c / sy, n.d / sy, n.e, n.f)
+    if isinstance(shape, Rectangle | Ellipse | Polygon | Star):
+        return replace(shape, width=shape.width * sx, height=shape.height * sy), rest
+    if isinstance(shape, EdgeRun):
+        base, left = _taken_in(shape.base, n)
+        return (replace(shape, base=base), left) if left is not n else (shape, n)
+    if isinstance(shape, Lettering) and abs(sx - sy) <= 1e-9 * sx:
+        return replace(shape, size=shape.size * sx), rest
+    return shape, n
+
+
+def moved(item: Item, m: Matrix, part: str = "both", details: bool = False) -> Item:
     """Return the item mapped by `m`; part "outline" leaves the photos of a frame where they lie.
 
-    Rectangles and ellipses take a scaling along their own sides into their width and
-    height, so that radii and strokes keep their sizes.
+    Shapes with sizes take a scaling along their own sides into them, so that radii,
+    teeth and strokes keep theirs; with `details` these grow by the mean scale of `m`.
     """
+    if isinstance(item, Group):
+        return replace(item, items=tuple(moved(i, m, part, details) for i in item.items))
     if isinstance(item, Photo):
         return replace(item, matrix=(_photo_map(item, m) @ item.placing).numbers())
     photos = item.photos
     if part == "both":
         photos = tuple(replace(p, matrix=(_photo_map(p, m) @ p.placing).numbers()) for p in photos)
+    paint = item.paint
+    if details:
+        paint = replace(paint, stroke_width=paint.stroke_width * m.scale)
     if isinstance(item.shape, CutList):
         cuts = item.shape
-        base = moved(cuts.base, m)
+        base = moved(cuts.base, m, details=details)
         assert isinstance(base, Piece)
         steps = []
         for step in cuts.steps:
-            member = moved(step.member, m)
+            member = moved(step.member, m, details=details)
             assert isinstance(member, Piece)
             steps.append(Step(step.operation, member, step.on))
-        return replace(item, shape=CutList(base, tuple(steps)), photos=photos)
-    n = m @ item.placing
-    shape = item.shape
-    if isinstance(shape, Rectangle | Ellipse):
-        sx, sy = math.hypot(n.a, n.b), math.hypot(n.c, n.d)
-        upright = abs(n.a * n.c + n.b * n.d) <= 1e-9 * sx * sy
-        if upright and (abs(sx - 1) > 1e-12 or abs(sy - 1) > 1e-12):
-            shape = replace(shape, width=shape.width * sx, height=shape.height * sy)
-            n = Matrix(n.a / sx, n.b / sx, n.c / sy, n.d / sy, n.e, n.f)
-    return replace(item, shape=shape, matrix=n.numbers(), photos=photos)
+        return replace(item, shape=CutList(base, tuple(steps)), photos=photos, paint=paint)
+    shape, n = _taken_in(item.shape, m @ item.placing)
+    if details:
+        shape = _scaled_details(shape, m.scale)
+    return replace(item, shape=shape, matrix=n.numbers(), photos=photos, paint=paint)
 
 
 def angle_of(items: list[Item]) -> float:
@@ -68,18 +114,32 @@ def angle_of(items: list[Item]) -> float:
     return geometry.local_frame(items[0])[2].angle
 
 
-def sized(items: list[Item], box: Box, field: str, value: float, keep: bool) -> Matrix:
-    """Return the map that makes the box of `items` `value` wide or high, from its upper left corner.
-
-    A single turned item is stretched along its own sides only where that is the same
-    thing; else the whole box is scaled.
-    """
+def sized(items: list[Item], box: Box, field: str, value: float, keep: bool, about: tuple[float, float]) -> Matrix:
+    """Return the map that makes the box of `items` `value` wide or high, the point `about` staying."""
     x0, y0, x1, y1 = box
     now = (x1 - x0) if field == "width" else (y1 - y0)
     factor = value / now if now > 0 else 1.0
     if keep or all(isinstance(i, Photo) for i in items):
-        return Matrix.resize(factor, factor, (x0, y0))
-    return Matrix.resize(factor, 1, (x0, y0)) if field == "width" else Matrix.resize(1, factor, (x0, y0))
+        return Matrix.resize(factor, factor, about)
+    return Matrix.resize(factor, 1, about) if field == "width" else Matrix.resize(1, factor, about)
+
+
+def skew_of(items: list[Item]) -> float:
+    """Return by how many degrees a single item leans out of its right angle; 0 for several."""
+    if len(items) != 1:
+        return 0.0
+    m = geometry.local_frame(items[0])[2]
+    along, across = m.a * m.c + m.b * m.d, m.determinant
+    return -math.degrees(math.atan2(along, abs(across))) if across else 0.0
+
+
+def skewing(items: list[Item], degrees: float, about: tuple[float, float]) -> Matrix:
+    """Return the map that leans a single item, or the box of several, by `degrees` in all about a point."""
+    by = math.tan(math.radians(degrees)) - math.tan(math.radians(skew_of(items)))
+    turn = angle_of(items)
+    x, y = about
+    lean = Matrix(1, 0, -by, 1, by * y, 0)
+    return Matrix.turn(turn, (x, y)) @ lean @ Matrix.turn(-turn, (x, y))
 
 
 def boxes_meet(a: Box, b: Box) -> bool:

@@ -11,7 +11,9 @@ from .model import SCHEMA, Sheet
 
 __all__ = ["dump", "load", "UPGRADES"]
 
-UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
+    1: lambda document: document,  # 2 only adds kinds of pieces, groups, guides and a grid
+}
 """From a schema version to the function that makes the next one of a decoded document."""
 
 _encoder = msgspec.json.Encoder()

@@ -5,9 +5,9 @@ from collections.abc import Callable, Iterator
 from msgspec.structs import replace
 
 from .errors import SheetError
-from .model import CutList, Item, Photo, Piece, Sheet, Step
+from .model import CutList, Group, Item, Photo, Piece, Sheet, Step
 
-__all__ = ["walk", "find", "parent_of", "change", "take_out", "top_ids", "in_stack_order", "members"]
+__all__ = ["walk", "find", "parent_of", "change", "take_out", "top_ids", "in_stack_order", "members", "inside_locked"]
 
 
 def members(cuts: CutList) -> tuple[Piece, ...]:
@@ -18,6 +18,9 @@ def members(cuts: CutList) -> tuple[Piece, ...]:
 def walk(item: Item, parent: Item | None = None) -> Iterator[tuple[Item, Item | None]]:
     """Yield the item and everything in it, each with its parent."""
     yield item, parent
+    if isinstance(item, Group):
+        for inner in item.items:
+            yield from walk(inner, item)
     if isinstance(item, Piece):
         for photo in item.photos:
             yield photo, item
@@ -49,6 +52,10 @@ def _changed(item: Item, ids: frozenset[str], make: Callable[[Item], Item]) -> I
         return make(item)
     if isinstance(item, Photo):
         return item
+    if isinstance(item, Group):
+        inner = tuple(_changed(i, ids, make) for i in item.items)
+        same = all(a is b for a, b in zip(inner, item.items, strict=True))
+        return item if same else replace(item, items=inner)
     photos = tuple(_changed(p, ids, make) for p in item.photos)
     if any(a is not b for a, b in zip(photos, item.photos, strict=True)):
         item = replace(item, photos=photos)
@@ -84,14 +91,36 @@ def take_out(sheet: Sheet, ids: list[str]) -> Sheet:
                 "Take the outline apart first, then remove the piece.",
                 "ids",
             )
-    items = []
-    for item in sheet.items:
+    return replace(sheet, items=_without(sheet.items, wanted))
+
+
+def _without(items: tuple[Item, ...], wanted: frozenset[str] | set[str]) -> tuple[Item, ...]:
+    """Return the items without those wanted away; a group that holds nothing any more goes too."""
+    kept: list[Item] = []
+    for item in items:
         if item.id in wanted:
             continue
-        if isinstance(item, Piece) and any(p.id in wanted for p in item.photos):
+        if isinstance(item, Group):
+            inner = _without(item.items, wanted)
+            if not inner:
+                continue
+            item = item if len(inner) == len(item.items) and inner == item.items else replace(item, items=inner)
+        elif isinstance(item, Piece) and any(p.id in wanted for p in item.photos):
             item = replace(item, photos=tuple(p for p in item.photos if p.id not in wanted))
-        items.append(item)
-    return replace(sheet, items=tuple(items))
+        kept.append(item)
+    return tuple(kept)
+
+
+def inside_locked(sheet: Sheet, item_id: str) -> Item | None:
+    """Return what is locked of the item and all it lies in, or None."""
+    at: str | None = item_id
+    while at is not None:
+        item = find(sheet, at)
+        if item.locked:
+            return item
+        parent = parent_of(sheet, at)
+        at = parent.id if parent is not None else None
+    return None
 
 
 def top_ids(sheet: Sheet) -> list[str]:

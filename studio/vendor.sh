@@ -27,4 +27,19 @@ for i in arrow-counterclockwise arrow-clockwise plus-lg zoom-in zoom-out arrows-
 done
 d=$(get @fontsource/bitter 5.3.0); mkdir -p fonts; cp "$d"/files/bitter-latin-{600,700}-normal.woff2 fonts/; cp "$d"/LICENSE fonts/LICENSE.bitter
 d=$(get @fontsource/atkinson-hyperlegible 5.3.0); cp "$d"/files/atkinson-hyperlegible-latin-{400,700}-normal.woff2 fonts/; cp "$d"/LICENSE fonts/LICENSE.atkinson-hyperlegible
-echo "vendored into studio/static/vendor"
+# fonts for lettering: HarfBuzz reads them as TrueType, so they are unpacked once, here
+letters=../../../outline/fonts; mkdir -p "$letters"
+for font in alfa-slab-one:400 archivo-black:400 bebas-neue:400 league-gothic:400 pacifico:400 kaushan-script:400 \
+  abril-fatface:400 bitter:700 josefin-sans:700 caveat-brush:400 bungee:400 atkinson-hyperlegible:700; do
+  name=${font%:*}; weight=${font#*:}
+  d=$(get "@fontsource/$name" 5.3.0)
+  ../../../.venv/bin/python -c '
+import sys
+from fontTools.ttLib import TTFont
+font = TTFont(sys.argv[1])
+font.flavor = None
+font.save(sys.argv[2])
+' "$d/files/$name-latin-$weight-normal.woff2" "$letters/$name.ttf"
+  cp "$d/LICENSE" "$letters/LICENSE.$name"
+done
+echo "vendored into studio/static/vendor and outline/fonts"

@@ -6,7 +6,7 @@ A command is a frozen struct with typed fields (its arguments) and a `run`. The 
 the registry is what a page sends.
 """
 
-from . import changing, combining, cutting, drawing, framing, shaping
+from . import arranging, changing, combining, cutting, details, drawing, framing, noding, ruling, shaping
 from .base import COMMANDS, Command, Outcome, apply
 
 __all__ = [
@@ -14,10 +14,14 @@ __all__ = [
     "Command",
     "Outcome",
     "apply",
+    "arranging",
     "changing",
     "combining",
     "cutting",
+    "details",
     "drawing",
     "framing",
+    "noding",
+    "ruling",
     "shaping",
 ]

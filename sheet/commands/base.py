@@ -5,10 +5,11 @@ from typing import Any, ClassVar
 import msgspec
 from msgspec.structs import replace
 
+from .. import geometry
 from ..errors import SheetError
-from ..model import CutList, Item, Paint, Photo, Piece, Sheet, Step
+from ..model import CutList, Group, Item, Paint, Photo, Piece, Sheet, Step
 from ..sizes import check_color
-from ..tree import find
+from ..tree import find, inside_locked
 
 __all__ = [
     "COMMANDS",
@@ -24,17 +25,20 @@ __all__ = [
     "register",
     "room",
     "some",
+    "as_piece",
+    "unlocked",
 ]
 
 MAX_ITEMS = 5000
 
 
 class Outcome(msgspec.Struct, frozen=True):
-    """The new sheet, the words for undoing it, and what is chosen afterwards."""
+    """The new sheet, the words for undoing it, what is chosen afterwards, and what the person should be told."""
 
     sheet: Sheet
     label: str
     chosen: tuple[str, ...] = ()
+    note: str = ""
 
 
 class Command(msgspec.Struct, frozen=True):
@@ -94,7 +98,42 @@ def numbered(sheet: Sheet, word: str) -> str:
 def some(sheet: Sheet, ids: list[str], what: str) -> list[Item]:
     if not ids:
         raise SheetError(f"Nothing is chosen to {what}.", "Click a piece or a photo first.", "ids")
-    return [find(sheet, i) for i in dict.fromkeys(ids)]
+    found = [find(sheet, i) for i in dict.fromkeys(ids)]
+    for item in found:
+        unlocked(sheet, item)
+    return found
+
+
+def unlocked(sheet: Sheet, item: Item) -> None:
+    """Raise SheetError where the item, or what it lies in, is locked."""
+    held = inside_locked(sheet, item.id)
+    if held is not None:
+        raise SheetError(f"“{held.name}” is locked.", "Unlock it in the stack first.", "ids")
+
+
+def as_piece(sheet: Sheet, item: Item) -> tuple[Sheet, Piece | None]:
+    """Return the item as one piece: a group becomes the union of its pieces, their photos riding along.
+
+    None for a photo, or a group without pieces.
+    """
+    if isinstance(item, Piece):
+        return sheet, item
+    pieces = geometry.pieces_of(item)
+    if not pieces:
+        return sheet, None
+    photos = (*_photos_in(item), *(p for piece in pieces for p in piece.photos))
+    first, *others = (replace(p, photos=()) for p in pieces)
+    if not others:
+        return sheet, replace(first, name=item.name, photos=photos)
+    sheet, (new,) = fresh(sheet)
+    cuts = CutList(first, tuple(Step("union", p) for p in others))
+    return sheet, Piece(new, item.name, cuts, paint=first.paint, photos=photos)
+
+
+def _photos_in(item: Item) -> list[Photo]:
+    if isinstance(item, Photo):
+        return [item]
+    return [p for i in item.items for p in _photos_in(i)] if isinstance(item, Group) else []
 
 
 def default_paint(sheet: Sheet) -> Paint:
@@ -116,6 +155,12 @@ def copied(sheet: Sheet, item: Item) -> tuple[Sheet, Item]:
     sheet, (new,) = fresh(sheet)
     if isinstance(item, Photo):
         return sheet, replace(item, id=new)
+    if isinstance(item, Group):
+        inner = []
+        for i in item.items:
+            sheet, copy = copied(sheet, i)
+            inner.append(copy)
+        return sheet, replace(item, id=new, items=tuple(inner))
     photos = []
     for photo in item.photos:
         sheet, copy = copied(sheet, photo)

@@ -9,10 +9,12 @@ from outline import Matrix
 from .. import geometry, placing
 from ..errors import SheetError
 from ..lengths import parse, parse_length
-from ..model import Item, Numbers, Paint, Photo, Sheet
+from ..model import Group, Item, Numbers, Paint, Photo, Sheet
 from ..sizes import check_color
 from ..tree import change, find, in_stack_order, take_out
 from .base import Command, Outcome, checked, names, register, some
+
+VERBS = ("move", "resize", "turn", "nudge", "flip", "skew", "align", "space")
 
 
 @register
@@ -21,6 +23,7 @@ class Transform(Command, frozen=True):
 
     `part` says what of a frame goes along: "both", or the "outline" alone, which
     leaves its photos where they lie. Photos keep their proportions whatever the matrix.
+    With `details`, corner radii, teeth and stroke widths grow along.
     """
 
     command = "transform"
@@ -28,6 +31,7 @@ class Transform(Command, frozen=True):
     matrix: Numbers
     part: str = "both"
     verb: str = "move"
+    details: bool = False
 
     def run(self, sheet: Sheet) -> Outcome:
         chosen = some(sheet, self.ids, self.verb)
@@ -39,18 +43,25 @@ class Transform(Command, frozen=True):
             raise SheetError("That would flatten it to nothing.", "Make it a little larger.")
         if self.part not in ("both", "outline"):
             raise SheetError(f"“{self.part[:30]}” is no part of a frame.", "Use both or outline.", "part")
-        sheet = change(sheet, self.ids, lambda item: placing.moved(item, m, self.part))
+        sheet = change(sheet, self.ids, lambda item: placing.moved(item, m, self.part, self.details))
         for item in (find(sheet, c.id) for c in chosen):
             x0, y0, x1, y1 = geometry.box_of(item)
             if max(abs(x0), abs(y0), abs(x1), abs(y1)) > 1e7:
                 raise SheetError("That lies too far off the sheet.", "Bring it nearer.")
-        verb = self.verb if self.verb in ("move", "resize", "turn", "nudge", "flip") else "move"
+        verb = (
+            self.verb if self.verb in ("move", "resize", "turn", "nudge", "flip", "skew", "align", "space") else "move"
+        )
         return Outcome(sheet, f"{verb} {names(chosen)}", tuple(self.ids))
 
 
 @register
 class Measure(Command, frozen=True):
-    """Set one number of what is chosen: x, y, width, height (lengths) or angle (degrees)."""
+    """Set one number of what is chosen: x, y, width, height (lengths), angle or skew (degrees).
+
+    `about` is the point that stays, as fractions of the box: (0, 0) is its upper left
+    corner and (0.5, 0.5) its middle. Sizes stay at the upper left corner and turns at
+    the middle where none is given.
+    """
 
     command = "measure"
     ids: list[str]
@@ -58,17 +69,29 @@ class Measure(Command, frozen=True):
     value: str
     keep_proportion: bool = False
     part: str = "both"
+    about: tuple[float, float] | None = None
+    details: bool = False
 
     def run(self, sheet: Sheet) -> Outcome:
         chosen = some(sheet, self.ids, "measure")
         box = geometry.join_boxes([geometry.box_of(i) for i in chosen])
         x0, y0, x1, y1 = box
         sizes = {"x": sheet.width, "y": sheet.height, "width": x1 - x0, "height": y1 - y0}
+
+        def spot(fx: float, fy: float) -> tuple[float, float]:
+            fx, fy = self.about or (fx, fy)
+            return x0 + fx * (x1 - x0), y0 + fy * (y1 - y0)
+
         if self.field == "angle":
             degrees = parse(self.value.replace("°", ""), "angle")
-            now = placing.angle_of(chosen)
-            centre = ((x0 + x1) / 2, (y0 + y1) / 2)
-            m = Matrix.turn(degrees - now, centre)
+            m = Matrix.turn(degrees - placing.angle_of(chosen), spot(0.5, 0.5))
+        elif self.field == "skew":
+            degrees = parse(self.value.replace("°", ""), "skew")
+            if abs(degrees) > 80:
+                raise SheetError("A skew must be from -80 to 80 degrees.", "Type a smaller number.", "skew")
+            if any(isinstance(i, Photo) for i in chosen):
+                raise SheetError("A photo cannot be skewed.", "Put it in an outline, and skew that one.", "skew")
+            m = placing.skewing(chosen, degrees, spot(0.5, 0.5))
         elif self.field in sizes:
             value = parse_length(
                 self.value, self.field, unit=sheet.unit, resolution=sheet.resolution, whole=sizes[self.field]
@@ -80,11 +103,30 @@ class Measure(Command, frozen=True):
             else:
                 if value <= 0:
                     raise SheetError(f"The {self.field} must be greater than 0.", "Type a larger number.", self.field)
-                m = placing.sized(chosen, box, self.field, value, self.keep_proportion)
+                m = placing.sized(chosen, box, self.field, value, self.keep_proportion, spot(0, 0))
         else:
-            raise SheetError(f"“{self.field[:30]}” is no measure.", "Use x, y, width, height or angle.", "field")
-        outcome = Transform(self.ids, m.numbers(), self.part).run(sheet)
+            raise SheetError(f"“{self.field[:30]}” is no measure.", "Use x, y, width, height, angle or skew.", "field")
+        outcome = Transform(self.ids, m.numbers(), self.part, details=self.details).run(sheet)
         return replace(outcome, label=f"set {self.field} of {names(chosen)}")
+
+
+@register
+class Flip(Command, frozen=True):
+    """Mirror what is chosen left to right ("across") or top to bottom ("down"), in the box around it."""
+
+    command = "flip"
+    ids: list[str]
+    way: str
+    part: str = "both"
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = some(sheet, self.ids, "flip")
+        if self.way not in ("across", "down"):
+            raise SheetError(f"“{self.way[:20]}” is no way to flip.", "Use across or down.", "way")
+        x0, y0, x1, y1 = geometry.join_boxes([geometry.box_of(i) for i in chosen])
+        centre = ((x0 + x1) / 2, (y0 + y1) / 2)
+        m = Matrix.resize(-1, 1, centre) if self.way == "across" else Matrix.resize(1, -1, centre)
+        return Transform(self.ids, m.numbers(), self.part, "flip").run(sheet)
 
 
 @register
@@ -118,6 +160,8 @@ class SetPaint(Command, frozen=True):
             )
 
         def painted(item: Item) -> Item:
+            if isinstance(item, Group):
+                return replace(item, items=tuple(painted(i) for i in item.items))
             if isinstance(item, Photo):
                 return replace(item, opacity=value) if self.field == "opacity" else item
             return replace(item, paint=replace(item.paint, **{self.field: value}))

@@ -2,14 +2,15 @@
 
 from msgspec.structs import replace
 
-from outline import PlanarMap
+import outline
+from outline import Path, PlanarMap
 
 from .. import geometry
 from ..errors import SheetError
 from ..model import OPERATIONS, CutList, Item, Photo, Piece, Plain, Sheet, Step
-from ..parts import SEVERAL, parts
+from ..parts import SEVERAL, areas_and_lines, parts
 from ..tree import in_stack_order
-from .base import Command, Outcome, copied, fresh, names, register, room
+from .base import Command, Outcome, as_piece, copied, fresh, names, register, room, unlocked
 
 VERBS = {
     "union": "unite",
@@ -21,19 +22,29 @@ VERBS = {
 }
 
 
-def _pieces(sheet: Sheet, ids: list[str], what: str) -> list[Piece]:
-    """Return the chosen pieces, lowest first; photos that are chosen too are left alone."""
+def _pieces(sheet: Sheet, ids: list[str], what: str) -> tuple[Sheet, list[Piece], dict[str, str]]:
+    """Return the chosen pieces, lowest first, and the id on the sheet of each.
+
+    A group counts as one piece; photos that are chosen too are left alone.
+    """
     what = VERBS.get(what, what)
     if not ids:
         raise SheetError(f"Nothing is chosen to {what}.", "Choose two or more pieces that overlap.", "ids")
-    pieces = [i for i in in_stack_order(sheet, ids) if isinstance(i, Piece)]
+    pieces: list[Piece] = []
+    lies: dict[str, str] = {}
+    for item in in_stack_order(sheet, ids):
+        unlocked(sheet, item)
+        sheet, piece = as_piece(sheet, item)
+        if piece is not None:
+            pieces.append(piece)
+            lies[piece.id] = item.id
     if len(pieces) < 2:
         if len(pieces) == 1:
             why = f"Only “{pieces[0].name}” is chosen, and it takes two pieces to {what}."
         else:
             why = f"No piece is chosen, and it takes two to {what}."
         raise SheetError(why, "Hold Shift and click another piece.", "ids")
-    return pieces
+    return sheet, pieces, lies
 
 
 @register
@@ -60,10 +71,20 @@ class Combine(Command, frozen=True):
                 f"“{self.operation[:30]}” is no operation.",
                 f"Use {', '.join(OPERATIONS)}, subtract_back, {', '.join(SEVERAL)}.",
             )
-        pieces = _pieces(sheet, self.ids, self.operation)
-        base = next((p for p in pieces if p.id == self.base), pieces[0])
+        sheet, pieces, lies = _pieces(sheet, self.ids, self.operation)
+        areas = [p for p in pieces if not geometry.is_line(p)]
+        base = next((p for p in pieces if lies[p.id] == self.base), (areas or pieces)[0])
         if self.operation == "subtract_back":
-            base = next(p for p in reversed(pieces) if p is not base)
+            base = next((p for p in reversed(areas) if p is not base), base)
+        lines = [p for p in pieces if p is not base and geometry.is_line(p)]
+        if lines:
+            if operation == "subtract" and not geometry.is_line(base):
+                return self._split(sheet, base, pieces, lies)
+            raise SheetError(
+                f"“{lines[0].name}” is an open line, and holds no area to {VERBS.get(operation, operation)}.",
+                "Divide or subtract with it, close it, or give it a fill.",
+                "ids",
+            )
         others = [p for p in pieces if p is not base]
         photos = tuple(photo for p in pieces for photo in p.photos)
         steps = tuple(Step(operation, replace(p, photos=())) for p in others)
@@ -72,19 +93,48 @@ class Combine(Command, frozen=True):
         made = Piece(new, base.name, cuts, paint=base.paint, photos=photos)
         if geometry.outline_of(made).is_empty:
             raise SheetError(*_why_empty(operation, base, others), "ids")
-        wanted = {p.id for p in pieces}
-        items = tuple(made if i.id == base.id else i for i in sheet.items if i.id == base.id or i.id not in wanted)
+        wanted = set(lies.values())
+        at = lies[base.id]
+        items = tuple(made if i.id == at else i for i in sheet.items if i.id == at or i.id not in wanted)
         return Outcome(replace(sheet, items=items), f"{operation} {names(list(pieces))}", (new,))
 
+    def _split(self, sheet: Sheet, base: Piece, pieces: list[Piece], lies: dict[str, str]) -> Outcome:
+        """Return the outcome of the base less the closed pieces, parted along the open lines."""
+        others = [p for p in pieces if p is not base]
+        cutters = [geometry.outline_of(p) for p in others if not geometry.is_line(p)]
+        lines = [geometry.outline_of(p) for p in others if geometry.is_line(p)]
+        rest = outline.subtract(geometry.outline_of(base), cutters)
+        if rest.is_empty:
+            raise SheetError(*_why_empty("subtract", base, pieces), "ids")
+        found = [(path, 0) for path in outline.divide([rest], cutters=lines)]
+        return self._laid(sheet, [base], found, lies, "subtract", pieces)
+
     def _several(self, sheet: Sheet) -> Outcome:
-        pieces = _pieces(sheet, self.ids, self.operation)
-        found = parts(self.operation, PlanarMap([geometry.outline_of(p) for p in pieces]), pieces)
+        sheet, chosen, lies = _pieces(sheet, self.ids, self.operation)
+        pieces, lines = areas_and_lines(chosen, self.operation)
+        if not pieces:
+            raise SheetError("Open lines alone hold no area.", "Choose a closed piece too.", "ids")
+        paths = [geometry.outline_of(p) for p in pieces]
+        found = parts(self.operation, PlanarMap(paths, [geometry.outline_of(p) for p in lines]), pieces)
         if not found:
             if self.operation == "inside_top":
                 raise SheetError(
                     f"“{pieces[-1].name}” covers none of the others.", "Move it over them, or up in the stack.", "ids"
                 )
             raise SheetError("These pieces hold no area.", "Draw them larger.", "ids")
+        verb = {"divide": "divide"}.get(self.operation, VERBS.get(self.operation, self.operation))
+        return self._laid(sheet, pieces, found, lies, f"{verb}:", [*pieces, *lines])
+
+    def _laid(
+        self,
+        sheet: Sheet,
+        pieces: list[Piece],
+        found: list[tuple[Path, int]],
+        lies: dict[str, str],
+        verb: str,
+        used: list[Piece],
+    ) -> Outcome:
+        """Return the outcome with the parts found in place of the pieces used, each with its owner's paint."""
         room(sheet, len(found))
         made: list[Item] = []
         for path, owner_number in found:
@@ -103,13 +153,15 @@ class Combine(Command, frozen=True):
             word = "line" if self.operation == "loose" else "part"
             name = owner.name if self.operation == "inside_top" else f"{owner.name} {word}"
             made.append(Piece(new, name, Plain(path.to_svg()), paint=paint, photos=tuple(photos)))
-        wanted = {p.id for p in pieces}
-        at = next(k for k, i in enumerate(sheet.items) if i.id == pieces[0].id)
-        items = list(sheet.items)
-        items[at : at + 1] = made
-        items = [i for i in items if i.id not in wanted]
-        verb = {"divide": "divide"}.get(self.operation, VERBS.get(self.operation, self.operation))
-        label = f"{verb}: {names(list(pieces))} into {len(made)}"
+        wanted = {lies[p.id] for p in used}
+        first = lies[pieces[0].id]
+        items: list[Item] = []
+        for item in sheet.items:
+            if item.id == first:
+                items.extend(made)
+            elif item.id not in wanted:
+                items.append(item)
+        label = f"{verb} {names(list(used))} into {len(made)}"
         return Outcome(replace(sheet, items=tuple(items)), label, tuple(m.id for m in made))
 
 

@@ -4,9 +4,9 @@ from msgspec.structs import replace
 
 from .. import geometry, placing
 from ..errors import SheetError
-from ..model import Item, Photo, Piece, Sheet
+from ..model import Group, Item, Photo, Piece, Sheet
 from ..tree import change, find, parent_of, take_out
-from .base import Command, Outcome, names, register, some
+from .base import Command, Outcome, as_piece, names, register, some, unlocked
 
 
 @register
@@ -23,7 +23,17 @@ class PutIn(Command, frozen=True):
     def run(self, sheet: Sheet) -> Outcome:
         chosen = [find(sheet, i) for i in dict.fromkeys(self.ids)]
         photos = [i for i in chosen if isinstance(i, Photo)]
-        pieces = [i for i in chosen if isinstance(i, Piece)]
+        pieces: list[Piece] = []
+        for item in chosen:
+            unlocked(sheet, item)
+            if isinstance(item, Group):
+                sheet, piece = as_piece(sheet, item)
+                if piece is not None and parent_of(sheet, item.id) is None:
+                    # a group becomes one outline, so that the photo goes into all of it
+                    sheet = replace(sheet, items=tuple(piece if i is item else i for i in sheet.items))
+                    pieces.append(piece)
+            elif isinstance(item, Piece):
+                pieces.append(item)
         if not photos and len(pieces) == 1:
             photos = self._beneath(sheet, pieces[0])
         if not photos:
@@ -41,6 +51,10 @@ class PutIn(Command, frozen=True):
                 "ids",
             )
         frame = pieces[0]
+        if geometry.is_line(frame):
+            raise SheetError(
+                f"“{frame.name}” is an open line, and holds no photo.", "Close it, or give it a fill.", "ids"
+            )
         if parent_of(sheet, frame.id) is not None:
             raise SheetError(f"“{frame.name}” is a step of an outline.", "Choose the whole outline.", "ids")
         already = {p.id for p in frame.photos}
@@ -83,17 +97,24 @@ class TakeOut(Command, frozen=True):
                 frames.setdefault(item.id, []).extend(p.id for p in item.photos)
             else:
                 raise SheetError(f"“{item.name}” has no photo inside.", "Choose a frame.", "ids")
-        items: list[Item] = []
         out: list[str] = []
-        for top in sheet.items:
-            if isinstance(top, Piece) and top.id in frames:
-                leaving = [p for p in top.photos if p.id in frames[top.id]]
-                items.extend(leaving)
-                out.extend(p.id for p in leaving)
-                top = replace(top, photos=tuple(p for p in top.photos if p not in leaving))
-            items.append(top)
+
+        def emptied(lying: tuple[Item, ...]) -> tuple[Item, ...]:
+            items: list[Item] = []
+            for top in lying:
+                if isinstance(top, Piece) and top.id in frames:
+                    leaving = [p for p in top.photos if p.id in frames[top.id]]
+                    items.extend(leaving)
+                    out.extend(p.id for p in leaving)
+                    top = replace(top, photos=tuple(p for p in top.photos if p not in leaving))
+                elif isinstance(top, Group):
+                    top = replace(top, items=emptied(top.items))
+                items.append(top)
+            return tuple(items)
+
+        sheet = replace(sheet, items=emptied(sheet.items))
         count = "the photo" if len(out) == 1 else f"{len(out)} photos"
-        return Outcome(replace(sheet, items=tuple(items)), f"take {count} out", tuple(out))
+        return Outcome(sheet, f"take {count} out", tuple(out))
 
 
 @register

@@ -1,6 +1,8 @@
 """Short ways to a sheet with something on it."""
 
-from sheet import Item, Sheet, apply, new_sheet
+import unittest
+
+from sheet import Item, Sheet, SheetError, apply, new_sheet
 
 FILE = "a" * 64
 
@@ -12,11 +14,12 @@ class Table:
         self.sheet: Sheet = new_sheet(width, height, unit, resolution)
         self.chosen: tuple[str, ...] = ()
         self.label = ""
+        self.note = ""
 
     def do(self, command: str, /, **args) -> tuple[str, ...]:
         """Run a command."""
         outcome = apply(self.sheet, command, args)
-        self.sheet, self.chosen, self.label = outcome.sheet, outcome.chosen, outcome.label
+        self.sheet, self.chosen, self.label, self.note = outcome.sheet, outcome.chosen, outcome.label, outcome.note
         return outcome.chosen
 
     def rectangle(self, x, y, w, h) -> str:
@@ -40,3 +43,24 @@ class Table:
     def ids(self) -> list[str]:
         """The stack, lowest first."""
         return [i.id for i in self.sheet.items]
+
+
+class TableCase(unittest.TestCase):
+    """A test at a table of its own."""
+
+    def setUp(self):
+        self.table = Table()
+
+    def refused(self, words: str, command: str, /, **args) -> SheetError:
+        """Run a command that must be refused with `words`, the sheet staying as it is."""
+        before = self.table.sheet
+        with self.assertRaisesRegex(SheetError, words) as caught:
+            self.table.do(command, **args)
+        self.assertIs(self.table.sheet, before)
+        return caught.exception
+
+    def near(self, got, want, delta: float = 1e-6) -> None:
+        """Compare numbers one by one."""
+        self.assertEqual(len(got), len(want))
+        for a, b in zip(got, want, strict=True):
+            self.assertAlmostEqual(a, b, delta=delta, msg=f"{got} is not near {want}")

@@ -1,0 +1,192 @@
+"""Commands that line things up, group them, lock and hide them."""
+
+from typing import Final
+
+from msgspec.structs import replace
+
+from outline import Matrix
+
+from .. import geometry, placing
+from ..errors import SheetError
+from ..geometry import Box
+from ..lengths import parse_length
+from ..model import Group, Item, Piece, Sheet
+from ..tree import change, find, in_stack_order, parent_of
+from .base import Command, Outcome, fresh, names, register, room, some
+
+SIDES: Final = ("left", "centre", "right", "top", "middle", "bottom", "both")
+"""Where to align: x by left, centre or right; y by top, middle or bottom; both centres."""
+
+STILL = 1e-6
+
+
+def _move_all(sheet: Sheet, moves: dict[str, Matrix]) -> Sheet:
+    return change(sheet, list(moves), lambda i: placing.moved(i, moves[i.id]))
+
+
+@register
+class Align(Command, frozen=True):
+    """Align what is chosen: to the "sheet", to the box of all "chosen", or to one of them by its id."""
+
+    command = "align"
+    ids: list[str]
+    side: str
+    to: str = "chosen"
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = some(sheet, self.ids, "align")
+        if self.side not in SIDES:
+            raise SheetError(f"“{self.side[:20]}” is no side.", f"Use {', '.join(SIDES)}.", "side")
+        boxes = {i.id: geometry.box_of(i) for i in chosen}
+        if self.to == "sheet":
+            target: Box = (0.0, 0.0, sheet.width, sheet.height)
+        elif self.to == "chosen":
+            if len(chosen) < 2:
+                raise SheetError(
+                    f"Only “{chosen[0].name}” is chosen, so there is nothing to align it to.",
+                    "Choose another piece too, or align to the sheet.",
+                    "ids",
+                )
+            target = geometry.join_boxes(list(boxes.values()))
+        elif self.to in boxes:
+            target = boxes[self.to]
+        else:
+            raise SheetError("What to align to is not chosen.", "Choose it too.", "to")
+        moves = {}
+        for key, (x0, y0, x1, y1) in boxes.items():
+            if key == self.to:
+                continue
+            dx = {
+                "left": target[0] - x0,
+                "right": target[2] - x1,
+                "centre": (target[0] + target[2] - x0 - x1) / 2,
+                "both": (target[0] + target[2] - x0 - x1) / 2,
+            }.get(self.side, 0.0)
+            dy = {
+                "top": target[1] - y0,
+                "bottom": target[3] - y1,
+                "middle": (target[1] + target[3] - y0 - y1) / 2,
+                "both": (target[1] + target[3] - y0 - y1) / 2,
+            }.get(self.side, 0.0)
+            if abs(dx) > STILL or abs(dy) > STILL:
+                moves[key] = Matrix.move(dx, dy)
+        if not moves:
+            where = {"sheet": "the sheet", "chosen": "one another"}.get(self.to) or f"“{find(sheet, self.to).name}”"
+            raise SheetError(f"Nothing would move: {names(chosen)} lined up with {where} already.", "")
+        word = "centre" if self.side == "both" else f"align {self.side} of"
+        return Outcome(_move_all(sheet, moves), f"{word} {names(chosen)}", tuple(self.ids))
+
+
+@register
+class Space(Command, frozen=True):
+    """Space what is chosen along "x" or "y": evenly between the outermost two, or with the gap given (a length)."""
+
+    command = "space"
+    ids: list[str]
+    axis: str
+    gap: str = ""
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = some(sheet, self.ids, "space")
+        if self.axis not in ("x", "y"):
+            raise SheetError(f"“{self.axis[:20]}” is no direction.", "Use x or y.", "axis")
+        even = not self.gap.strip()
+        need = 3 if even else 2
+        if len(chosen) < need:
+            raise SheetError(
+                f"It takes {'three' if even else 'two'} pieces to space them{' evenly' if even else ''}.",
+                "Choose more." if even else "Choose another piece too.",
+                "ids",
+            )
+        k = 0 if self.axis == "x" else 1
+        rows = sorted(((geometry.box_of(i), i) for i in chosen), key=lambda r: (r[0][k] + r[0][k + 2], r[0][k]))
+        sizes = [b[k + 2] - b[k] for b, _ in rows]
+        if even:
+            gap = (rows[-1][0][k + 2] - rows[0][0][k] - sum(sizes)) / (len(rows) - 1)
+        else:
+            gap = parse_length(self.gap, "gap", unit=sheet.unit, resolution=sheet.resolution)
+        at = rows[0][0][k]
+        moves = {}
+        for (box, item), size in zip(rows, sizes, strict=True):
+            by = at - box[k]
+            if abs(by) > STILL:
+                moves[item.id] = Matrix.move(by if k == 0 else 0.0, by if k == 1 else 0.0)
+            at += size + gap
+        if not moves:
+            raise SheetError(f"Nothing would move: the gaps of {names(chosen)} are so already.", "")
+        return Outcome(_move_all(sheet, moves), f"space {names(chosen)}", tuple(self.ids))
+
+
+@register
+class MakeGroup(Command, frozen=True):
+    """Make one group of what is chosen, in the place of its topmost item."""
+
+    command = "group"
+    ids: list[str]
+
+    def run(self, sheet: Sheet) -> Outcome:
+        some(sheet, self.ids, "group")
+        chosen = in_stack_order(sheet, self.ids)
+        if len(chosen) < 2:
+            raise SheetError(
+                "It takes two items on the sheet itself to make a group.", "Hold Shift and click another.", "ids"
+            )
+        sheet, (new,) = fresh(sheet)
+        taken = {i.name for i in sheet.items}
+        number = next(n for n in range(1, 10**6) if f"Group {n}" not in taken)
+        made = Group(new, f"Group {number}", tuple(chosen))
+        top = chosen[-1].id
+        wanted = {i.id for i in chosen}
+        items = tuple(made if i.id == top else i for i in sheet.items if i.id == top or i.id not in wanted)
+        return Outcome(replace(sheet, items=items), f"group {names(chosen)}", (new,))
+
+
+@register
+class Ungroup(Command, frozen=True):
+    """Lay what is in the chosen groups on the sheet again."""
+
+    command = "ungroup"
+    ids: list[str]
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = some(sheet, self.ids, "ungroup")
+        groups = [i for i in chosen if isinstance(i, Group)]
+        if not groups:
+            raise SheetError(f"“{chosen[0].name}” is no group.", "Choose a group.", "ids")
+        if any(parent_of(sheet, g.id) is not None for g in groups):
+            raise SheetError("This group lies in another.", "Ungroup the outer one first.", "ids")
+        room(sheet, sum(len(g.items) for g in groups))
+        items: list[Item] = []
+        out: list[str] = []
+        for item in sheet.items:
+            if isinstance(item, Group) and item in groups:
+                items.extend(item.items)
+                out.extend(i.id for i in item.items)
+            else:
+                items.append(item)
+        return Outcome(replace(sheet, items=tuple(items)), f"ungroup {names(list(groups))}", tuple(out))
+
+
+@register
+class Mark(Command, frozen=True):
+    """Lock or unlock, hide or show items: `field` is "locked" or "hidden"."""
+
+    command = "mark"
+    ids: list[str]
+    field: str
+    on: bool
+
+    def run(self, sheet: Sheet) -> Outcome:
+        if self.field not in ("locked", "hidden"):
+            raise SheetError(f"“{self.field[:20]}” cannot be switched.", "Use locked or hidden.", "field")
+        if not self.ids:
+            raise SheetError("Nothing is chosen.", "Choose something in the stack.", "ids")
+        chosen = [find(sheet, i) for i in self.ids]
+        for item in chosen:
+            if isinstance(parent_of(sheet, item.id), Piece):
+                raise SheetError(f"“{item.name}” is part of an outline.", "Switch its step off instead.", "ids")
+        verb = {("locked", True): "lock", ("locked", False): "unlock", ("hidden", True): "hide"}.get(
+            (self.field, self.on), "show"
+        )
+        sheet = change(sheet, self.ids, lambda i: replace(i, **{self.field: self.on}))
+        return Outcome(sheet, f"{verb} {names(chosen)}", () if self.on and self.field == "hidden" else tuple(self.ids))

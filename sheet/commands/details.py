@@ -1,0 +1,83 @@
+"""Commands on the numbers of a shape, and on the pairs of a lettering."""
+
+from msgspec.structs import replace
+
+from outline import OutlineError
+
+from .. import geometry
+from ..details import set_detail
+from ..errors import SheetError
+from ..lengths import parse
+from ..model import Lettering, Piece, Sheet
+from ..tree import change
+from .base import Command, Outcome, names, register, some
+from .drawing import missing_words
+
+
+@register
+class SetDetail(Command, frozen=True):
+    """Set one detail (sides, points, radius, text …) of the chosen pieces that have it."""
+
+    command = "set_detail"
+    ids: list[str]
+    field: str
+    value: str
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = some(sheet, self.ids, "change")
+        made: dict[str, Piece] = {}
+        note = ""
+        why: SheetError | None = None
+        for item in chosen:
+            if not isinstance(item, Piece):
+                continue
+            try:
+                shape, told = set_detail(sheet, item.shape, self.field, self.value)
+            except SheetError as error:
+                why = error
+                continue
+            if isinstance(shape, Lettering):
+                told = missing_words(shape)
+            piece = replace(item, shape=shape)
+            try:
+                empty = geometry.outline_of(piece).is_empty
+            except OutlineError as error:
+                why = SheetError(f"{str(error)[0].upper()}{str(error)[1:]}.", "Type another number.", self.field)
+                continue
+            if empty:
+                why = SheetError(f"Nothing of “{item.name}” would be left.", told or "Type another value.", self.field)
+                continue
+            made[item.id] = piece
+            note = note or told
+        if not made:
+            raise why or SheetError(f"Nothing chosen has a {self.field[:20]}.", "Choose a piece that has.", self.field)
+        sheet = change(sheet, list(made), lambda i: made[i.id])
+        label = f"set {self.field.rstrip('0123456789')} of {names(list(made.values()))}"
+        return Outcome(sheet, label, tuple(self.ids), note)
+
+
+@register
+class Kern(Command, frozen=True):
+    """Move the letters after character `at` of a lettering by `by` thousandths of its size, closer where below 0."""
+
+    command = "kern"
+    id: str
+    at: int
+    by: str
+
+    def run(self, sheet: Sheet) -> Outcome:
+        (item,) = some(sheet, [self.id], "kern")
+        if not isinstance(item, Piece) or not isinstance(item.shape, Lettering):
+            raise SheetError(f"“{item.name}” is no lettering.", "Choose a lettering.", "id")
+        shape = item.shape
+        if not 0 <= self.at < len(shape.text) - 1 or "\n" in shape.text[self.at : self.at + 2]:
+            raise SheetError("There is no pair of letters there.", "Put the cursor between two letters.", "at")
+        by = parse(self.by, "kern")
+        kerns = dict(shape.kerns)
+        amount = kerns.get(self.at, 0.0) + by
+        if abs(amount) > 2000:
+            raise SheetError("That is too far for a pair of letters.", "Use two pieces.", "by")
+        kerns[self.at] = amount
+        made = replace(item, shape=replace(shape, kerns=tuple(sorted((k, v) for k, v in kerns.items() if v))))
+        pair = shape.text[self.at : self.at + 2]
+        return Outcome(change(sheet, [item.id], lambda _: made), f"kern “{pair}”", (item.id,))

@@ -1,0 +1,127 @@
+"""Commands on guides and grids."""
+
+from msgspec.structs import replace
+
+from ..errors import SheetError
+from ..lengths import parse_length
+from ..model import Grid, Guide, Sheet
+from .base import Command, Outcome, register
+
+MAX_GUIDES = 200
+
+
+def _length(sheet: Sheet, field: str, text: str | float, whole: float) -> float:
+    if isinstance(text, int | float):
+        return float(text)
+    return parse_length(text, field, unit=sheet.unit, resolution=sheet.resolution, whole=whole)
+
+
+def _free(sheet: Sheet) -> None:
+    if sheet.guides_locked:
+        raise SheetError("The guides are locked.", "Unlock them first.", "guides")
+
+
+@register
+class SetGuide(Command, frozen=True):
+    """Lay a guide at a distance (px, or a text with units), or move guide `number` there."""
+
+    command = "set_guide"
+    axis: str
+    at: float | str
+    number: int | None = None
+
+    def run(self, sheet: Sheet) -> Outcome:
+        _free(sheet)
+        if self.axis not in ("x", "y"):
+            raise SheetError(f"“{self.axis[:20]}” is no direction.", "Use x or y.", "axis")
+        at = _length(sheet, "at", self.at, sheet.width if self.axis == "x" else sheet.height)
+        guides = list(sheet.guides)
+        guide = Guide(self.axis, round(at, 6))
+        if self.number is None:
+            if len(guides) >= MAX_GUIDES:
+                raise SheetError(f"A sheet has {MAX_GUIDES} guides at most.", "Clear some.", "guides")
+            guides.append(guide)
+            label = "lay a guide"
+        elif 0 <= self.number < len(guides):
+            guides[self.number] = guide
+            label = "move a guide"
+        else:
+            raise SheetError("That guide is gone.", "Lay a new one.", "number")
+        return Outcome(replace(sheet, guides=tuple(guides)), label)
+
+
+@register
+class DropGuide(Command, frozen=True):
+    """Take guide `number` away, or all of them."""
+
+    command = "drop_guide"
+    number: int | None = None
+
+    def run(self, sheet: Sheet) -> Outcome:
+        _free(sheet)
+        if self.number is None:
+            if not sheet.guides:
+                raise SheetError("There are no guides.", "Drag one out of a ruler.")
+            return Outcome(replace(sheet, guides=()), "clear the guides")
+        if not 0 <= self.number < len(sheet.guides):
+            raise SheetError("That guide is gone.", "Lay a new one.", "number")
+        guides = tuple(g for k, g in enumerate(sheet.guides) if k != self.number)
+        return Outcome(replace(sheet, guides=guides), "take a guide away")
+
+
+@register
+class LockGuides(Command, frozen=True):
+    """Lock or unlock all guides."""
+
+    command = "lock_guides"
+    on: bool
+
+    def run(self, sheet: Sheet) -> Outcome:
+        word = "lock the guides" if self.on else "unlock the guides"
+        return Outcome(replace(sheet, guides_locked=self.on), word)
+
+
+@register
+class SetGrid(Command, frozen=True):
+    """Choose the grid, "none", "plain" or "modules", and set its numbers (lengths); those left out stay."""
+
+    command = "set_grid"
+    kind: str
+    step: str = ""
+    width: str = ""
+    height: str = ""
+    gap: str = ""
+    margin: str = ""
+
+    def run(self, sheet: Sheet) -> Outcome:
+        if self.kind not in ("none", "plain", "modules"):
+            raise SheetError(f"“{self.kind[:20]}” is no grid.", "Use none, plain or modules.", "kind")
+        grid = replace(sheet.grid, kind=self.kind)
+        for field in ("step", "width", "height", "gap", "margin"):
+            text = getattr(self, field)
+            if not text.strip():
+                continue
+            value = _length(sheet, field, text, sheet.height if field == "height" else sheet.width)
+            least = 0.0 if field in ("gap", "margin") else 1.0
+            if value < least:
+                raise SheetError(
+                    f"The {field} must be {'0' if least == 0 else '1 px'} or more.", "Type a larger number.", field
+                )
+            grid = replace(grid, **{field: value})
+        if self.kind == "modules" and 2 * grid.margin >= min(sheet.width, sheet.height):
+            raise SheetError("The margins leave no room for modules.", "Type a smaller margin.", "margin")
+        return Outcome(replace(sheet, grid=grid), "set the grid" if self.kind != "none" else "hide the grid")
+
+
+def modules(sheet: Sheet) -> tuple[list[tuple[float, float]], list[tuple[float, float]]]:
+    """Return (from, to) of each column and each row of the module grid, as many as fit in the margins."""
+    grid: Grid = sheet.grid
+    out = []
+    for size, whole in ((grid.width, sheet.width), (grid.height, sheet.height)):
+        spans: list[tuple[float, float]] = []
+        at = grid.margin
+        while at + size <= whole - grid.margin + 1e-6 and len(spans) < 500:
+            spans.append((at, at + size))
+            at += size + grid.gap
+        out.append(spans)
+    return out[0], out[1]
