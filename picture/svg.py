@@ -14,7 +14,7 @@ from PIL import Image
 from outline import Path
 from sheet import geometry
 from sheet.lengths import show_length
-from sheet.model import CutList, Group, Item, Numbers, Photo, Piece, Sheet
+from sheet.model import CutList, Group, Item, Numbers, Photo, Piece, Rectangle, Sheet
 from sheet.tree import members
 
 from .raster import Loader, pixel_size
@@ -77,6 +77,15 @@ def _frame_data(item: Item) -> str:
     return f' data-frame="{frame}" data-box="{box}"'
 
 
+def _tool_data(piece: Piece) -> str:
+    """Return what tools on one piece need: its paint, for choosing alike, and a rectangle's corner radii."""
+    paint = piece.paint
+    text = f' data-paint="{paint.fill} {paint.stroke} {_n(paint.stroke_width)} {_n(paint.opacity)}"'
+    if isinstance(piece.shape, Rectangle):
+        text += f' data-radii="{" ".join(_n(r) for r in piece.shape.radii)}"'
+    return text
+
+
 def _flags(item: Item) -> str:
     return (" data-locked" if item.locked else "") + (' data-hidden style="display: none"' if item.hidden else "")
 
@@ -125,7 +134,7 @@ def fragment(item: Item, href: Href) -> str:
     opacity = f' opacity="{_n(item.paint.opacity)}"' if item.paint.opacity < 1 else ""
     return (
         f'<g data-id="{item.id}" data-kind="{item.kind}" data-name="{escape(item.name)}"{_flags(item)}'
-        f' data-outline="{d}"{_frame_data(item)}><g{opacity}>{inner}</g></g>'
+        f' data-outline="{d}"{_frame_data(item)}{_tool_data(item)}><g{opacity}>{inner}</g></g>'
     )
 
 

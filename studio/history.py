@@ -24,13 +24,15 @@ class Conflict(Exception):
 
 @dataclass(frozen=True, slots=True)
 class Done:
-    """What a change left: the project, the sheet before and now, what is chosen, whether a new revision was made."""
+    """What a change left: the project, the sheet before and now, what is chosen, whether a new revision was made,
+    and what the person should be told."""
 
     project: Project
     before: Sheet
     sheet: Sheet
     chosen: tuple[str, ...]
     new: bool = False
+    note: str = ""
 
 
 def start(owner: Any, name: str, first: Sheet) -> Project:
@@ -84,7 +86,7 @@ def run(owner: Any, pk: int, command_id: str, name: str, args: dict[str, Any], r
         project = _head(owner, pk)
         assert project.head is not None
         return Done(project, project.head.sheet, project.head.sheet, ())
-    return Done(project, before, outcome.sheet, outcome.chosen, new=True)
+    return Done(project, before, outcome.sheet, outcome.chosen, new=True, note=outcome.note)
 
 
 def _store(project: Project, command_id: str) -> None:

@@ -1,6 +1,8 @@
 """What a page shows besides the sheet: the panels for what is chosen, as HTML."""
 
-from dataclasses import dataclass, field
+import json
+from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from django.http import HttpRequest
@@ -14,16 +16,31 @@ from picture.svg import outline_thumb
 from picture.visible import delivered_box
 from sheet import CutList, Photo, Piece, Sheet, SheetError, geometry
 from sheet.cards import cards
+from sheet.commands.base import as_piece
+from sheet.commands.noding import noded
 from sheet.commands.shaping import SIDES, holes
+from sheet.details import details_of
 from sheet.lengths import show_length
-from sheet.model import OPERATIONS, Item
-from sheet.placing import angle_of
+from sheet.model import OPERATIONS, Group, Item
+from sheet.placing import angle_of, skew_of
 from sheet.tree import find, parent_of
 
-__all__ = ["STATIONS", "Look", "panels"]
+__all__ = ["ALIGNS", "STATIONS", "Look", "margin_rows", "panels"]
 
 STATIONS = ("draw", "cut", "fit", "finish", "deliver")
 THUMB = (44, 34)
+NODE_SIDES = (
+    ("left", "align-start"),
+    ("centre", "align-center"),
+    ("right", "align-end"),
+    ("top", "align-top"),
+    ("middle", "align-middle"),
+    ("bottom", "align-bottom"),
+)
+ALIGNS = (
+    *((side, name, f"Align {side}") for side, name in NODE_SIDES),
+    ("both", "arrows-collapse", "Centre both ways"),
+)
 KEYS = {"union": "u", "subtract": "s", "intersect": "i", "exclude": "x", "divide": "d"}
 
 
@@ -35,7 +52,7 @@ class Look:
     chosen: tuple[str, ...] = ()
     base: str = ""
     inside: str = ""
-    extra: dict[str, str] = field(default_factory=dict)
+    nodes: bool = False
 
     @classmethod
     def read(cls, data: dict[str, Any]) -> "Look":
@@ -49,6 +66,7 @@ class Look:
             tuple(str(i)[:20] for i in chosen if i)[:5000] if isinstance(chosen, list | tuple) else (),
             str(data.get("base") or "")[:20],
             str(data.get("inside") or "")[:20],
+            data.get("nodes") in (True, "true"),
         )
 
 
@@ -70,40 +88,60 @@ def _photo_resolution(sheet: Sheet, photo: Photo) -> int:
 def _thumb(item: Item, size: tuple[int, int] = (26, 20)) -> str:
     if isinstance(item, Photo):
         return outline_thumb([(geometry.photo_quad(item), "t-photo", None)], *size)
+    if isinstance(item, Group):
+        drawn = [(geometry.outline_of(p), "t-shape", p.paint.fill or "none") for p in geometry.pieces_of(item)[:40]]
+        return outline_thumb(drawn, *size)  # type: ignore[arg-type]
     return outline_thumb([(geometry.outline_of(item), "t-shape", item.paint.fill or "none")], *size)
 
 
 def stack_rows(sheet: Sheet) -> list[dict[str, Any]]:
-    """Return the rows of the stack, top first."""
-    rows = []
+    """Return the rows of the stack, top first; what lies in a frame or a group comes below it."""
+    rows: list[dict[str, Any]] = []
     for item in reversed(sheet.items):
-        if isinstance(item, Photo):
-            note = f"{_photo_resolution(sheet, item)} px/in"
-            rows.append({"id": item.id, "name": item.name, "note": note, "kind": "photo", "thumb": _thumb(item)})
-            continue
-        rows.append({"id": item.id, "name": item.name, "note": item.kind, "kind": item.kind, "thumb": _thumb(item)})
-        for photo in item.photos:
-            note = f"{_photo_resolution(sheet, photo)} px/in"
-            row = {"id": photo.id, "name": photo.name, "note": note, "kind": "photo", "within": item.id}
-            rows.append({**row, "thumb": _thumb(photo)})
+        _rows_of(sheet, item, "", 0, rows)
     return rows
+
+
+def _rows_of(sheet: Sheet, item: Item, within: str, depth: int, rows: list[dict[str, Any]]) -> None:
+    note = f"{_photo_resolution(sheet, item)} px/in" if isinstance(item, Photo) else item.kind
+    kind = "photo" if isinstance(item, Photo) else item.kind
+    row = {"id": item.id, "name": item.name, "note": note, "kind": kind, "within": within, "depth": depth}
+    marks = {"locked": item.locked, "hidden": item.hidden, "framed": isinstance(item, Photo) and bool(within)}
+    rows.append({**row, **marks, "thumb": _thumb(item)})
+    if isinstance(item, Group):
+        for inner in reversed(item.items):
+            _rows_of(sheet, inner, item.id, depth + 1, rows)
+    elif isinstance(item, Piece):
+        for photo in item.photos:
+            _rows_of(sheet, photo, item.id, depth + 1, rows)
 
 
 def stack_key(sheet: Sheet) -> tuple:
     """Return what the stack panel shows, for telling whether it must be drawn again."""
-    return tuple(
-        (i.id, i.name, i.matrix[0], i.matrix[3])
-        if isinstance(i, Photo)
-        else (
-            i.id,
-            i.name,
-            i.kind,
-            i.paint.fill,
-            tuple((p.id, p.matrix[0], p.matrix[1]) for p in i.photos),
-            i.shape if isinstance(i.shape, CutList) else None,
-        )
-        for i in sheet.items
-    )
+    return tuple(_key_of(i) for i in sheet.items)
+
+
+def _key_of(item: Item) -> tuple:
+    marks = (item.id, item.name, item.locked, item.hidden)
+    if isinstance(item, Photo):
+        return (*marks, item.matrix[:4])
+    if isinstance(item, Group):
+        return (*marks, tuple(_key_of(i) for i in item.items))
+    # moving a piece does not change its thumbnail; anything else of it may
+    return (*marks, item.kind, item.paint.fill, item.matrix[:4], tuple(_key_of(p) for p in item.photos), item.shape)
+
+
+def margin_rows(sheet: Sheet, item: Piece) -> list[dict[str, Any]]:
+    """Return the margins of up to four holes of an outline, in the sheet's unit."""
+    rows = []
+    for k, m in enumerate(holes(item)[:4]):
+        sides = [(side, show_length(getattr(m, side), sheet.unit, sheet.resolution)) for side in SIDES]
+        rows.append({"number": k, "sides": sides, "even": m.even})
+    return rows
+
+
+def _degrees(value: float) -> str:
+    return f"{value:.2f}".rstrip("0").rstrip(".").replace("-0", "0" if abs(value) < 0.005 else "-0") + "°"
 
 
 def _gauge(sheet: Sheet, items: list[Item]) -> dict[str, Any]:
@@ -119,24 +157,37 @@ def _gauge(sheet: Sheet, items: list[Item]) -> dict[str, Any]:
         ("y", "Y", "Top edge", show(y0)),
         ("width", "W", "Width", show(x1 - x0)),
         ("height", "H", "Height", show(y1 - y0)),
-        ("angle", "Turn", "Angle in degrees", f"{angle_of(items):.2f}".rstrip("0").rstrip(".") + "°"),
+        ("angle", "Turn", "Angle in degrees", _degrees(angle_of(items))),
     ]
+    if not any(isinstance(i, Photo) for i in items):
+        numbers.append(("skew", "Skew", "Skew in degrees", _degrees(skew_of(items))))
     facts = []
     pieces = [i for i in items if isinstance(i, Piece)]
+    details = []
+    if pieces and len(pieces) == len(items) and len({type(p.shape) for p in pieces}) == 1:
+        for detail, value in details_of(sheet, pieces[0].shape):
+            others = {text for p in pieces[1:] for d, text in details_of(sheet, p.shape) if d.field == detail.field}
+            details.append({"detail": detail, "value": value if others <= {value} else "mixed"})
     if pieces:
         facts.append(("Nodes", str(sum(geometry.outline_of(p).node_count for p in pieces))))
     margins: list[dict[str, Any]] = []
     if len(items) == 1 and pieces:
         path = geometry.outline_of(pieces[0])
         facts.append(("Length", f"{show_length(outline.length(path), sheet.unit, sheet.resolution, 1)} {sheet.unit}"))
-        for k, m in enumerate(holes(pieces[0])[:4]):
-            sides = [(side, show(getattr(m, side))) for side in SIDES]
-            margins.append({"number": k, "sides": sides, "even": m.even})
+        margins = margin_rows(sheet, pieces[0])
     photos = [i for i in items if isinstance(i, Photo)]
     if len(photos) == 1:
         facts.append(("Photo", f"{photos[0].width} × {photos[0].height} px"))
         facts.append(("As placed", f"{_photo_resolution(sheet, photos[0])} px/in"))
-    return {"numbers": numbers, "facts": facts, "unit": sheet.unit, "margins": margins, "item": items[0]}
+    return {
+        "numbers": numbers,
+        "facts": facts,
+        "unit": sheet.unit,
+        "margins": margins,
+        "item": items[0],
+        "details": details,
+        "fonts": outline.FONTS.values(),
+    }
 
 
 def _cut_steps(item: Piece) -> list[dict[str, Any]]:
@@ -158,8 +209,17 @@ def _cut_steps(item: Piece) -> list[dict[str, Any]]:
 
 def _cut_cards(sheet: Sheet, look: Look, items: list[Item]) -> dict[str, Any]:
     order = {i.id: k for k, i in enumerate(sheet.items)}
-    pieces = sorted((i for i in items if isinstance(i, Piece) and i.id in order), key=lambda p: order[p.id])
-    base = next((k for k, p in enumerate(pieces) if p.id == look.base), 0)
+    pieces = []
+    lies = []
+    for item in sorted((i for i in items if i.id in order), key=lambda i: order[i.id]):
+        # a group counts as one piece; the sheet is not changed by looking
+        _, piece = as_piece(sheet, item)
+        if piece is not None:
+            pieces.append(piece)
+            lies.append(item.id)
+    base = next((k for k, i in enumerate(lies) if i == look.base), 0)
+    if pieces and not look.base and geometry.is_line(pieces[0]):
+        base = next((k for k, p in enumerate(pieces) if not geometry.is_line(p)), 0)
     drawn = []
     for card in cards(pieces, base):
         parts: list[tuple[Path, str, str | None]] = []
@@ -176,7 +236,7 @@ def _cut_cards(sheet: Sheet, look: Look, items: list[Item]) -> dict[str, Any]:
         "pieces": pieces,
         "base": pieces[base] if pieces else None,
         "cutters": [p for k, p in enumerate(pieces) if k != base],
-        "next_base": pieces[(base + 1) % len(pieces)].id if pieces else "",
+        "next_base": lies[(base + 1) % len(lies)] if lies else "",
         "cards": drawn,
         "photos_along": photos,
         "addable": outlines[0] if len(outlines) == 1 and len(pieces) > 1 else None,
@@ -269,5 +329,74 @@ def panels(request: HttpRequest, sheet: Sheet, look: Look, with_stack: bool = Tr
         context = {"chosen": items, **makers[look.station]()}
         out["drawer"] = render_to_string(f"studio/panels/{look.station}.html", context)
     else:
-        out["drawer"] = render_to_string("studio/panels/draw.html", {"unit": sheet.unit, "chosen": items})
+        out["drawer"] = render_to_string("studio/panels/draw.html", {**drawing(sheet), "chosen": items})
+    if look.station == "draw":
+        out["ruling"] = render_to_string("studio/panels/ruling.html", _ruling(sheet))
+    if look.nodes:
+        out["nodes"] = json.dumps(node_rows(sheet, items[0].id if len(items) == 1 else ""))
     return out
+
+
+def node_rows(sheet: Sheet, item_id: str) -> dict[str, Any]:
+    """Return the nodes of a piece for the page: places, handles, kinds; or why they cannot be edited."""
+    if not item_id:
+        return {"id": "", "why": "Choose one piece to edit its nodes.", "nodes": []}
+    try:
+        item, path = noded(sheet, item_id)
+    except SheetError as error:
+        return {"id": item_id, "why": f"{error.message} {error.remedy}", "nodes": []}
+    rows = []
+    for run in outline.nodes.runs(path):
+        last = len(run.nodes) - 1
+        for k, node in enumerate(run.nodes):
+            end = not run.closed and k in (0, last)
+            rows.append({"at": node.at, "before": node.before, "after": node.after, "kind": node.kind, "end": end})
+    if len(rows) > 3000:
+        return {"id": item_id, "why": f"“{item.name}” has {len(rows)} nodes; simplify it first.", "nodes": []}
+    return {"id": item_id, "why": "", "nodes": rows}
+
+
+def _ruling(sheet: Sheet) -> dict[str, Any]:
+    grid = sheet.grid
+    fields = ("step", "width", "height", "gap", "margin")
+    show = {f: show_length(getattr(grid, f), sheet.unit, sheet.resolution) for f in fields}
+    guides = [
+        {"number": k, "axis": g.axis, "at": show_length(g.at, sheet.unit, sheet.resolution)}
+        for k, g in enumerate(sheet.guides)
+    ]
+    return {"guides": guides, "locked": sheet.guides_locked, "grid": grid, "show": show, "unit": sheet.unit}
+
+
+def drawing(sheet: Sheet) -> dict[str, Any]:
+    """Return what the Draw station's drawer shows: ready outlines, fonts, and sizes that suit the sheet."""
+    side = min(sheet.width, sheet.height)
+
+    def length(px: float, digits: int = 1) -> str:
+        return show_length(px, sheet.unit, sheet.resolution, digits)
+
+    return {
+        "unit": sheet.unit,
+        "ready": [ready_tile(key) for key in outline.READY],
+        "fonts": outline.FONTS.values(),
+        "edges": outline.EDGES,
+        "letter_size": length(round(side / 6)),
+        "tooth": length(round(side / 40)),
+        "near": length(max(0.5, side / 400), 2),
+        "node_sides": NODE_SIDES,
+    }
+
+
+@lru_cache(maxsize=128)
+def ready_tile(key: str) -> dict[str, Any]:
+    """Return a ready outline for its tile: name, thumbnail, and its path and size for drawing it."""
+    path = outline.ready(key)
+    x0, y0, x1, y1 = path.bounds or (0.0, 0.0, 1.0, 1.0)
+    thumb = outline_thumb([(path, "t-shape", "#c9bda4")], 40, 32, 2)
+    return {
+        "key": key,
+        "name": outline.READY[key].name,
+        "d": path.to_svg(2),
+        "w": x1 - x0,
+        "h": y1 - y0,
+        "thumb": thumb,
+    }

@@ -22,7 +22,9 @@ sed -n '/^Permission is hereby/,$p' bootstrap/LICENSE >> alpine/LICENSE
 d=$(get bootstrap-icons 1.13.2); mkdir -p icons; cp "$d"/LICENSE icons/
 for i in arrow-counterclockwise arrow-clockwise plus-lg zoom-in zoom-out arrows-fullscreen image square circle cursor trash copy \
   box-arrow-in-down-right box-arrow-up-right chevron-up chevron-down layers eye download three-dots arrow-down-up x-lg \
-  question-circle pencil check-lg exclamation-triangle arrows-move hand-index images door-open arrow-left file-earmark-image filetype-svg; do
+  question-circle pencil check-lg exclamation-triangle arrows-move hand-index images door-open arrow-left file-earmark-image filetype-svg \
+  lock unlock eye-slash align-start align-center align-end align-top align-middle align-bottom distribute-horizontal \
+  distribute-vertical symmetry-vertical symmetry-horizontal bezier2 pen fonts grid-3x3 arrows-collapse bounding-box node-plus collection; do
   cp "$d/icons/$i.svg" icons/
 done
 d=$(get @fontsource/bitter 5.3.0); mkdir -p fonts; cp "$d"/files/bitter-latin-{600,700}-normal.woff2 fonts/; cp "$d"/LICENSE fonts/LICENSE.bitter
@@ -36,7 +38,7 @@ for font in alfa-slab-one:400 archivo-black:400 bebas-neue:400 league-gothic:400
   ../../../.venv/bin/python -c '
 import sys
 from fontTools.ttLib import TTFont
-font = TTFont(sys.argv[1])
+font = TTFont(sys.argv[1], recalcTimestamp=False)
 font.flavor = None
 font.save(sys.argv[2])
 ' "$d/files/$name-latin-$weight-normal.woff2" "$letters/$name.ttf"

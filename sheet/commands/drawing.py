@@ -20,6 +20,7 @@ from ..model import (
     Freehand,
     Item,
     Lettering,
+    Numbers,
     Paint,
     Photo,
     Piece,
@@ -248,7 +249,8 @@ def missing_words(shape: Lettering) -> str:
 
 @register
 class DrawEdge(Command, frozen=True):
-    """Draw an edge run from (x0, y0) to (x1, y1), or along piece `id`: all of it, or its sides numbered `sides`."""
+    """Draw an edge run from (x0, y0) to (x1, y1), or along piece `id`: all of it, its sides numbered `sides`,
+    or the side nearest to a point (px)."""
 
     command = "draw_edge"
     kind: str = "zigzag"
@@ -259,6 +261,7 @@ class DrawEdge(Command, frozen=True):
     y1: float = 0.0
     id: str = ""
     sides: list[int] | None = None
+    near: tuple[float, float] | None = None
     details: dict[str, str] = {}
     into: str = ""
     operation: str = ""
@@ -287,11 +290,21 @@ class DrawEdge(Command, frozen=True):
         if isinstance(base, CutList | Lettering):
             base, matrix = Plain(geometry.outline_of(item).to_svg()), Matrix().numbers()
         count = len(outline.runs_of(geometry.own_path(base)))
+        if self.near is not None:
+            sides = (self._nearest(base, matrix, self.near),)
+            if isinstance(item.shape, EdgeRun) and item.shape.sides is not None:
+                sides = tuple(sorted({*item.shape.sides, *sides}))
         if sides is not None and not all(0 <= s < count for s in sides):
             raise SheetError(f"“{item.name}” has {count} sides.", "Click one of them.", "sides")
         shape = _edge(sheet, base, sides, told)
         made = replace(item, shape=shape, matrix=matrix)
         return Outcome(change(sheet, [item.id], lambda _: made), f"run an edge along {item.name}", (item.id,))
+
+    @staticmethod
+    def _nearest(base: Any, matrix: Numbers, near: tuple[float, float]) -> int:
+        path = geometry.own_path(base)
+        curve, _, _ = outline.nodes.nearest(path, *Matrix(*matrix).inverse()(*near))
+        return next(k for k, (a, b) in enumerate(outline.runs_of(path)) if a <= curve < b)
 
 
 def _edge(sheet: Sheet, base: Any, sides: tuple[int, ...] | None, told: dict[str, str]) -> EdgeRun:

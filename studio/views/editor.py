@@ -1,8 +1,10 @@
 """The editor: its page, its panels, and the one door for commands."""
 
 import json
+from dataclasses import replace
 from typing import Any
 
+import msgspec
 from django.contrib.auth.decorators import login_required
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
@@ -10,17 +12,22 @@ from django.urls import reverse
 from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.http import require_GET, require_POST
 
+import outline
 from outline import OutlineError
 from picture import fragment
 from sheet import Photo, Piece, Sheet, SheetError, apply
-from sheet.geometry import outline_of
+from sheet.commands.ruling import modules
+from sheet.details import set_detail
+from sheet.geometry import outline_of, own_path
 from sheet.lengths import px_per
+from sheet.model import Polygon, Star
+from sheet.snapping import snaps as make_snaps
 from sheet.tree import find
 
 from .. import history
-from ..look import STATIONS, Look, stack_key
+from ..look import ALIGNS, STATIONS, Look, margin_rows, stack_key
 from ..look import panels as make_panels
-from ..models import PhotoFile, Project
+from ..models import PhotoFile, Project, Revision
 from .common import own_project, refusal
 
 
@@ -37,6 +44,17 @@ def _files_missing(request: HttpRequest, args: dict[str, Any]) -> bool:
     return PhotoFile.objects.filter(owner=request.user, sha256__in=files).count() != len(files)
 
 
+def _pasted(request: HttpRequest, args: dict[str, Any]) -> dict[str, Any]:
+    """Return the arguments of a paste with the items themselves, looked up in the revision they were copied from."""
+    try:
+        pk, number, ids = int(args["project"]), int(args["revision"]), [str(i) for i in args["ids"]]
+        revision = Revision.objects.get(project_id=pk, project__owner=request.user, number=number)
+        items = [find(revision.sheet, i) for i in ids]
+    except (KeyError, TypeError, ValueError, Revision.DoesNotExist, SheetError):
+        raise SheetError("What was copied is no longer there.", "Copy it again.", "items") from None
+    return {"items": msgspec.to_builtins(items), "shift": bool(args.get("shift"))}
+
+
 def _surface(sheet: Sheet) -> dict[str, Any]:
     return {
         "width": sheet.width,
@@ -45,6 +63,11 @@ def _surface(sheet: Sheet) -> dict[str, Any]:
         "perUnit": px_per(sheet.unit, sheet.resolution),
         "resolution": sheet.resolution,
         "backdrop": sheet.backdrop,
+        "guides": [[g.axis, g.at] for g in sheet.guides],
+        "guidesLocked": sheet.guides_locked,
+        "grid": sheet.grid.kind,
+        "step": sheet.grid.step,
+        "modules": modules(sheet) if sheet.grid.kind == "modules" else [],
     }
 
 
@@ -71,14 +94,18 @@ def _change(request: HttpRequest, done: history.Done, look: Look) -> dict[str, A
     before = {i.id: i for i in done.before.items}
     swap = {i.id: fragment(i, _href) for i in done.sheet.items if before.get(i.id) is not i and before.get(i.id) != i}
     chosen = done.chosen or tuple(c for c in look.chosen)
-    look = Look(look.station, chosen, look.base, look.inside)
+    look = replace(look, chosen=chosen)
     with_stack = stack_key(done.before) != stack_key(done.sheet)
     return {
         **_state(done.project, done.sheet, done.new),
         "swap": swap,
         "chosen": list(chosen),
+        "note": done.note,
         "panels": make_panels(request, done.sheet, look, with_stack),
     }
+
+
+URLS = ("command", "panels", "preview", "bring_in", "deliver", "snaps", "template")
 
 
 @login_required
@@ -100,9 +127,11 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
             "art": [swap[i] for i in state["order"]],
             "panels": shown,
             "sheet": sheet,
+            "aligns": ALIGNS,
             "state": {
                 **state,
-                "urls": {n: reverse(n, args=[pk]) for n in ("command", "panels", "preview", "bring_in", "deliver")},
+                "project": pk,
+                "urls": {n: reverse(n, args=[pk]) for n in URLS},
             },
         },
     )
@@ -120,21 +149,57 @@ def panels(request: HttpRequest, pk: int) -> HttpResponse:
         return refusal(str(error))
 
 
+PREVIEWED = ("transform", "set_detail", "move_nodes", "move_handle")
+
+
 @login_required
 @require_POST
 def preview(request: HttpRequest, pk: int) -> HttpResponse:
-    """Answer what a move would make of one outline, for showing it under the pointer; nothing is stored."""
+    """Answer what a command would make of one outline, for showing it under the pointer; nothing is stored."""
     project = own_project(request, pk)
     data = _read(request)
     if data is None or project.head.number != data["revision"]:
         return refusal("That preview is out of date.", status=409)
+    name = data.get("command") or "transform"
+    if name not in PREVIEWED:
+        return refusal("That has no preview.", status=400)
     try:
-        outcome = apply(project.head.sheet, "transform", data.get("args") or {})
+        outcome = apply(project.head.sheet, name, data.get("args") or {})
         shown = find(outcome.sheet, str(data["name"]))
         path = outline_of(shown) if isinstance(shown, Piece) else None
+        margins = margin_rows(outcome.sheet, shown) if data.get("margins") and isinstance(shown, Piece) else []
     except (SheetError, OutlineError) as error:
         return refusal(str(error))
-    return JsonResponse({"d": path.to_svg(3) if path is not None else ""})
+    return JsonResponse({"d": path.to_svg(3) if path is not None else "", "margins": margins})
+
+
+@login_required
+@require_GET
+def snaps(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return what a moved or drawn box may snap to."""
+    project = own_project(request, pk)
+    return JsonResponse({"revision": project.head.number, **make_snaps(project.head.sheet)})
+
+
+@login_required
+@require_GET
+def template(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return the path of a polygon or star about 100 px large, for showing it while it is drawn."""
+    project = own_project(request, pk)
+    kind = {"polygon": Polygon, "star": Star}.get(request.GET.get("kind", ""))
+    if kind is None:
+        return refusal("There is no such piece.", status=400)
+    shape: Any = kind(100.0, 100.0)
+    try:
+        for field in ("sides", "points", "inner"):
+            if field in request.GET and hasattr(shape, field):
+                shape, _ = set_detail(project.head.sheet, shape, field, request.GET[field])
+    except SheetError as error:
+        return refusal(error.message, error.remedy, error.field)
+    # regular at its natural proportions
+    natural = outline.polygon(shape.sides, 50) if kind is Polygon else outline.star(shape.points, 50, 50 * shape.inner)
+    x0, y0, x1, y1 = natural.bounds or (0.0, 0.0, 1.0, 1.0)
+    return JsonResponse({"d": own_path(shape).to_svg(3), "w": 100, "h": 100, "natural": [x1 - x0, y1 - y0]})
 
 
 def _read(request: HttpRequest) -> dict[str, Any] | None:
@@ -165,6 +230,8 @@ def command(request: HttpRequest, pk: int) -> HttpResponse:
         elif name == "redo":
             done = history.redo(*where, revision)
         else:
+            if name == "paste":
+                args = _pasted(request, args)
             if _files_missing(request, args):
                 raise SheetError("That photo is not here.", "Bring it in again.", "photo")
             done = history.run(*where, name, args, revision)

@@ -51,8 +51,13 @@ export function showPanels(panels) {
   const focus = document.activeElement;
   const step = focus?.closest?.(".step");
   const tool = step && [...step.querySelectorAll("select, button")].indexOf(focus);
-  const key = step ? `.step[data-number="${step.dataset.number}"]` : focus?.dataset?.measure ? `[data-measure="${focus.dataset.measure}"]` : focus?.dataset?.paint ? `input.number[data-paint="${focus.dataset.paint}"]` : focus?.dataset?.row ? `[data-row="${focus.dataset.row}"]` : null;
+  const key = step ? `.step[data-number="${step.dataset.number}"]` : focus?.dataset?.measure ? `[data-measure="${focus.dataset.measure}"]` : focus?.dataset?.paint ? `input.number[data-paint="${focus.dataset.paint}"]` : focus?.dataset?.row ? `[data-row="${focus.dataset.row}"]` : focus?.dataset?.detail ? `[data-detail="${focus.dataset.detail}"]` : focus?.dataset?.mark ? `[data-mark="${focus.dataset.mark}"][data-id="${focus.dataset.id}"]` : focus?.dataset?.pivot ? `[data-pivot="${focus.dataset.pivot}"]` : null;
+  const cursor = focus?.dataset?.detail === "text" ? focus.selectionStart : null;
   for (const [name, html] of Object.entries(panels)) {
+    if (name === "nodes") {
+      tell("nodes", JSON.parse(html));
+      continue;
+    }
     const place = $(name);
     if (place.dataset.shown === html) continue;
     // the numbers a person is typing into the draw station's form stay
@@ -64,6 +69,7 @@ export function showPanels(panels) {
   if (key && !document.activeElement?.dataset?.row && document.activeElement !== focus) {
     const again = document.querySelector(key);
     (step ? again?.querySelectorAll("select, button")[tool] : again)?.focus();
+    if (cursor !== null) again?.setSelectionRange(cursor, cursor);
   }
   tell("panels-shown", panels);
 }

@@ -1,9 +1,9 @@
 // Buttons that Python drew, by what their data says.
-import { choose, combine, deeds, part, see, station, tool } from "./deeds.js";
-import { stepInside } from "./choose.js";
+import { choose, combine, deeds, lines, part, see, station, tool } from "./deeds.js";
+import { marks, stepInside } from "./choose.js";
 import { stopNow } from "./photos.js";
 import { askPanels, command } from "./server.js";
-import { $, drawn, state } from "./state.js";
+import { $, drawn, on, state } from "./state.js";
 
 const ONES = { restack: deeds.restack, settle: (how) => command("settle", { ids: state.chosen, how }) };
 
@@ -29,11 +29,45 @@ document.addEventListener("click", (event) => {
     const at = button.closest("[data-hole]").dataset;
     command("set_margin", { id: at.id, hole: Number(at.hole), side: "even" });
   }
+  else if (data.mark) command("mark", { ids: [data.id], field: data.mark, on: button.getAttribute("aria-pressed") !== "true" });
+  else if (data.align) align(data.align);
+  else if (data.space) command("space", { ids: state.chosen, axis: data.space, gap: $("space-gap").value });
+  else if (data.flip) command("flip", { ids: state.chosen, way: data.flip, part: state.part });
+  else if (data.pivot) {
+    const at = [Number(data.pivot[0]) / 2, Number(data.pivot[1]) / 2];
+    const same = state.pivot && state.pivot[0] === at[0] && state.pivot[1] === at[1];
+    state.pivot = same ? null : at;
+    keeps();
+    marks();
+  }
+  else if (data.do === "close-letter") {
+    $("letter").hidden = true;
+    $("desk").focus();
+  }
   else if (data.do === "close-exact") {
     $("exact").hidden = true;
     $("desk").focus();
   } else if (data.do === "stop") stopNow();
   else if (data.do) deeds[data.do]?.(button);
+});
+
+function align(side) {
+  const where = $("align-to").value;
+  command("align", { ids: state.chosen, side, to: where === "first" ? state.chosen[0] || "" : where });
+}
+
+// What the page keeps of the gauge through every new panel: the pivot, proportion, scaling, snapping.
+function keeps() {
+  for (const box of document.querySelectorAll("[data-keep]")) box.checked = state.keep[box.dataset.keep];
+  const at = state.pivot ? `${state.pivot[0] * 2}${state.pivot[1] * 2}` : "";
+  for (const dot of document.querySelectorAll("[data-pivot]")) dot.setAttribute("aria-pressed", String(dot.dataset.pivot === at));
+}
+on("panels-shown", keeps);
+on("pivot", keeps);
+document.addEventListener("change", (event) => {
+  const { keep } = event.target.dataset || {};
+  if (keep) state.keep[keep] = event.target.checked;
+  if ("lines" in (event.target.dataset || {})) lines(event.target.checked);
 });
 
 // -- the cut list: every step can be switched, moved and taken out

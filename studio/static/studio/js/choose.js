@@ -36,6 +36,10 @@ export function frameOf(ids) {
 // Draw the marks; `shift` is the matrix of a gesture under way.
 export function marks(shift = null) {
   const parts = [];
+  if (state.tool === "nodes") {
+    $("marks").innerHTML = "";
+    return;
+  }
   const screen = [view.zoom, 0, 0, view.zoom, view.x, view.y];
   const through = shift ? times(screen, shift) : screen;
   for (const id of state.chosen) {
@@ -60,9 +64,28 @@ export function marks(shift = null) {
         const p = at(spot);
         parts.push(`<circle class="handle grab pointer-${name}" data-handle="${name}" cx="${p.x}" cy="${p.y}" r="4.5"/>`);
       }
+      radii(parts, m, frame);
+      if (state.pivot) {
+        const p = at(state.pivot);
+        parts.push(`<g class="pivot-mark"><circle class="grab" data-handle="pivot" cx="${p.x}" cy="${p.y}" r="6"/><path d="M${p.x - 9} ${p.y}h18M${p.x} ${p.y - 9}v18"/></g>`);
+      }
     }
   }
-  $("overlay").innerHTML = parts.join("");
+  $("marks").innerHTML = parts.join("");
+}
+
+// A dot in each corner of a single rectangle, for its radius.
+function radii(parts, m, frame) {
+  const told = state.chosen.length === 1 && drawn(state.chosen[0])?.dataset.radii;
+  if (!told || state.tool !== "choose") return;
+  const size = Math.min(Math.hypot(m[0], m[1]) * frame.w, Math.hypot(m[2], m[3]) * frame.h);
+  if (size < 70) return;
+  const inset = 16 / Math.hypot(m[0], m[1]);
+  for (const [k, r] of told.split(" ").map(Number).entries()) {
+    const by = Math.min(Math.max(r, inset), Math.min(frame.w, frame.h) / 2);
+    const p = apply(m, { x: k === 1 || k === 2 ? frame.w - by : by, y: k >= 2 ? frame.h - by : by });
+    parts.push(`<circle class="radius-dot grab" data-handle="radius${k}" cx="${p.x}" cy="${p.y}" r="3.5"/>`);
+  }
 }
 
 export const spot = (name) => SPOTS[name];
@@ -78,12 +101,17 @@ function rows() {
 
 // Step into a frame or an outline, or out of it with "".
 export function stepInside(id) {
-  if (state.inside) drawn(state.inside)?.classList.remove("stepped");
+  for (const g of document.querySelectorAll("#art .stepped, #art .on-the-way")) g.classList.remove("stepped", "on-the-way");
   const item = id ? drawn(id) : null;
-  const within = item?.querySelector(":scope > g .ghost, :scope > g .members");
+  const within = item?.querySelector(":scope > g .ghost, :scope > g .members, :scope > .kids");
   state.inside = within ? id : "";
   $("art").classList.toggle("inside", Boolean(within));
-  if (within) item.classList.add("stepped");
+  if (within) {
+    item.classList.add("stepped");
+    let top = item;
+    while (top.parentNode !== $("art")) top = top.parentNode;
+    top.classList.add("on-the-way");
+  }
   tell("inside", state.inside);
   if (within) choose([within.querySelector("[data-id]").dataset.id]);
   return Boolean(within);
@@ -91,7 +119,9 @@ export function stepInside(id) {
 
 export function stepOut() {
   const was = state.inside;
-  stepInside("");
+  // out of a group in a group, one at a time
+  const outer = was ? drawn(was)?.parentNode.closest("g[data-kind]")?.dataset.id || "" : "";
+  stepInside(outer);
   if (was) choose([was]);
   return Boolean(was);
 }
@@ -104,8 +134,12 @@ on("view", () => marks());
 on("shown", () => {
   if (state.inside) {
     const item = drawn(state.inside);
-    if (item?.querySelector(".ghost, .members")) item.classList.add("stepped");
-    else stepInside("");
+    if (item?.querySelector(".ghost, .members, .kids")) {
+      item.classList.add("stepped");
+      let top = item;
+      while (top.parentNode !== $("art")) top = top.parentNode;
+      top.classList.add("on-the-way");
+    } else stepInside("");
   }
   choose(state.chosen, { ask: false });
 });

@@ -4,7 +4,7 @@ import { tool } from "./gestures.js";
 import { notice } from "./hints.js";
 import { askPanels, command } from "./server.js";
 import { $, drawn, state, tell } from "./state.js";
-import { fit, view, zoomTo } from "./view.js";
+import { fit, fitBox, view, zoomTo } from "./view.js";
 
 export function station(name) {
   state.station = name;
@@ -25,6 +25,12 @@ export function see(change) {
   for (const box of document.querySelectorAll("[data-see]")) box.checked = state.seeing;
 }
 
+// Outlines only: no paint and no photos, to see every line.
+export function lines(change = !$("art").classList.contains("lines")) {
+  $("art").classList.toggle("lines", change);
+  for (const box of document.querySelectorAll("[data-lines]")) box.checked = change;
+}
+
 export const combine = (operation) => command("combine", { ids: state.chosen, operation, base: state.base });
 
 export function part(name) {
@@ -32,6 +38,27 @@ export function part(name) {
   for (const radio of document.querySelectorAll("input[name=part]")) radio.checked = radio.value === name;
   tell("part", name);
 }
+
+// What copying takes along is a note of where it is; the server looks it up, in this project or another one.
+const note = () => `gouge ${state.project} ${state.revision} ${state.chosen.join(",")}`;
+export function copied(event, cut) {
+  if (!state.chosen.length) return;
+  if (state.inside) return notice("What lies inside cannot be copied alone.", "Step out first.");
+  event.clipboardData.setData("text/plain", note());
+  event.preventDefault();
+  if (cut) deeds.remove();
+}
+export function pasted(event) {
+  const m = /^gouge (\d+) (\d+) ([\w,]+)$/.exec(event.clipboardData.getData("text/plain"));
+  if (!m) return;
+  event.preventDefault();
+  const ids = m[3].split(",");
+  const here = Number(m[1]) === state.project && ids.some((id) => drawn(id));
+  command("paste", { project: Number(m[1]), revision: Number(m[2]), ids, shift: here });
+}
+
+const value = (id) => $(id).value;
+const boxOf = (g) => g.dataset.box.split(" ").map(Number);
 
 export const deeds = {
   undo: () => command("undo"),
@@ -51,7 +78,35 @@ export const deeds = {
   "step-out": stepOut,
   remove: () => command("remove", { ids: state.chosen }),
   duplicate: () => command("duplicate", { ids: state.chosen }),
-  all: () => choose(state.inside ? [] : state.order),
+  all: () => {
+    const g = state.inside ? drawn(state.inside).querySelector(":scope > g .ghost, :scope > g .members, :scope > .kids") : $("art");
+    choose([...g.children].filter((c) => !("locked" in c.dataset) && !("hidden" in c.dataset)).map((c) => c.dataset.id));
+  },
+  group: () => command("group", { ids: state.chosen }),
+  ungroup: () => command("ungroup", { ids: state.chosen }),
+  repeat: () => command("repeat", { ids: state.chosen, columns: value("rep-columns"), rows: value("rep-rows"), gap_x: value("rep-x"), gap_y: value("rep-y") }),
+  "copy-step": () => {
+    if (!state.step) return notice("No copy was made yet whose step could be repeated.", "Drag one with Alt, or press Ctrl D and move it.");
+    command("duplicate", { ids: state.chosen, matrix: state.step });
+  },
+  "same-paint": () => {
+    const paint = drawn(state.chosen[0])?.dataset.paint;
+    if (!paint) return notice("No piece is chosen whose paint could be looked for.", "Click a piece first.");
+    choose([...$("art").children].filter((g) => g.dataset.paint === paint).map((g) => g.dataset.id));
+  },
+  "lying-inside": () => {
+    const outer = drawn(state.chosen[0]);
+    if (!outer) return notice("Nothing is chosen to look inside of.", "Click a piece first.");
+    const [x0, y0, x1, y1] = boxOf(outer);
+    const found = [...$("art").children].filter((g) => g !== outer && boxOf(g).every((v, k) => (k < 2 ? v >= [x0, y0][k] : v <= [x1, y1][k - 2])));
+    if (!found.length) return notice(`Nothing lies inside “${outer.dataset.name}”.`);
+    choose(found.map((g) => g.dataset.id));
+  },
+  "fit-chosen": () => {
+    const boxes = (state.chosen.length ? state.chosen.map(drawn) : [...$("art").children]).filter(Boolean).map(boxOf);
+    if (boxes.length) fitBox([0, 1].map((k) => Math.min(...boxes.map((b) => b[k]))), [2, 3].map((k) => Math.max(...boxes.map((b) => b[k]))));
+  },
+  "actual-size": () => zoomTo(96 / state.surface.resolution),
   restack: (to) => command("restack", { ids: state.chosen, to }),
 };
 

@@ -1,6 +1,8 @@
 // Number and colour fields, the draw forms, delivery: what is wrong is said at the field, and the old value is kept.
 import { tool } from "./gestures.js";
+import { boxArgs } from "./drawing.js";
 import { command } from "./server.js";
+import { details, setting, target } from "./settings.js";
 import { notice } from "./hints.js";
 import { progress, stoppable } from "./photos.js";
 import { $, on, state } from "./state.js";
@@ -65,9 +67,55 @@ document.addEventListener("change", (event) => {
   // Enter sends, and leaving the field would send the same again
   if (input.value === input.dataset.sent || (measure && input.value === input.dataset.kept)) return;
   input.dataset.sent = input.value;
-  if (measure) set(input, "measure", { ids: state.chosen, field: measure, value: input.value, part: state.part }, input.dataset.kept);
+  const kept = { keep_proportion: state.keep.proportion, about: state.pivot, details: state.keep.details };
+  if (measure) set(input, "measure", { ids: state.chosen, field: measure, value: input.value, part: state.part, ...kept }, input.dataset.kept);
   else if (paint) set(input, "paint", { ids: state.chosen, field: paint, value: input.value });
   else set(input, "backdrop", { value: input.value });
+});
+
+// -- the details of a shape
+document.addEventListener("change", (event) => {
+  const input = event.target;
+  const field = input.dataset?.detail;
+  if (!field) return;
+  const value = input.type === "checkbox" ? (input.checked ? "yes" : "no") : input.value;
+  if (input.type !== "checkbox" && (value === input.dataset.sent || value === input.dataset.kept)) return;
+  input.dataset.sent = value;
+  set(input, "set_detail", { ids: state.chosen, field, value }, input.dataset.kept);
+});
+// kerning: the pair at the cursor, by tens of a thousandth
+document.addEventListener("keydown", (event) => {
+  const input = event.target;
+  if (input.dataset?.detail !== "text" || !event.altKey || !["ArrowLeft", "ArrowRight"].includes(event.key)) return;
+  event.preventDefault();
+  const by = (event.key === "ArrowLeft" ? -1 : 1) * (event.shiftKey ? 50 : 10);
+  command("kern", { id: state.chosen[0], at: input.selectionStart - 1, by: String(by) });
+});
+// -- lettering at the pointer
+let letterAt = null;
+on("letter", (at) => {
+  letterAt = at;
+  const form = $("letter");
+  const p = toDesk(at);
+  const desk = $("desk").getBoundingClientRect();
+  form.style.left = `${Math.max(26, Math.min(desk.width - 210, p.x))}px`;
+  form.style.top = `${Math.max(26, Math.min(desk.height - 210, p.y))}px`;
+  settled(form);
+  form.hidden = false;
+  form.elements.text.focus();
+  form.elements.text.select();
+});
+document.addEventListener("submit", async (event) => {
+  const form = event.target;
+  if (form.id !== "letter") return;
+  event.preventDefault();
+  settled(form);
+  const args = { text: form.elements.text.value, font: setting("font"), size: setting("size"), x: letterAt.x, y: letterAt.y, ...target() };
+  const answer = await command("draw_lettering", args, { quiet: true });
+  if (answer.error && !answer.failed) return complain(form.elements.text, answer, form.querySelector(".field-error"));
+  form.hidden = true;
+  $("desk").focus();
+  tool("choose");
 });
 
 // -- margins of a hole, and reshaping by numbers
@@ -99,13 +147,13 @@ document.addEventListener("submit", async (event) => {
     const value = (name) => form.elements[name].value;
     const kind = event.submitter?.value || "rectangle";
     const args = { kind, x: value("x"), y: value("y"), width: value("width"), height: value("height") };
-    const answer = await command("draw", args, { quiet: true });
+    const answer = await command("draw", { ...args, details: details(kind) }, { quiet: true });
     if (answer.error && !answer.failed) complain(form.elements[answer.field], answer, form.querySelector(".field-error"));
   }
   if (form.id === "exact") {
     event.preventDefault();
     settled(form);
-    const answer = await command("draw", { ...exact, width: form.elements.width.value, height: form.elements.height.value }, { quiet: true });
+    const answer = await command("draw", { ...boxArgs(exact.kind), x: exact.x, y: exact.y, width: form.elements.width.value, height: form.elements.height.value }, { quiet: true });
     if (answer.error && !answer.failed) complain(form.elements[answer.field], answer, form.querySelector(".field-error"));
     else {
       form.hidden = true;
@@ -128,7 +176,7 @@ on("exact", ({ kind, at }) => {
   const desk = $("desk").getBoundingClientRect();
   form.style.left = `${Math.max(26, Math.min(desk.width - 200, p.x))}px`;
   form.style.top = `${Math.max(26, Math.min(desk.height - 190, p.y))}px`;
-  form.querySelector("h2").textContent = kind === "ellipse" ? "Ellipse" : "Rectangle";
+  form.querySelector("h2").textContent = kind === "ready" ? "Ready outline" : kind[0].toUpperCase() + kind.slice(1);
   settled(form);
   form.hidden = false;
   form.elements.width.focus();

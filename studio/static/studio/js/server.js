@@ -32,6 +32,7 @@ async function once(name, args) {
   }
   const answer = await response.json();
   if (response.ok || response.status === 409) tell("answer", answer);
+  if (answer.note) tell("note", answer.note);
   if (response.status === 409) return { error: answer.notice, remedy: "", conflict: true };
   return answer;
 }
@@ -85,18 +86,18 @@ export async function askPanels() {
 // What a move of `ids` would make of outline `id`: one request in flight, the latest wins.
 let looking = false;
 let wanted = null;
-export async function askPreview(id, args, show) {
-  wanted = { id, args, show };
+export async function askPreview(id, args, show, name = "transform", margins = false) {
+  wanted = { id, args, show, name, margins };
   if (looking) return;
   looking = true;
   while (wanted) {
     const now = wanted;
     wanted = null;
     try {
-      const body = JSON.stringify({ name: now.id, args: now.args, revision: state.revision });
+      const body = JSON.stringify({ name: now.id, args: now.args, command: now.name, margins: now.margins, revision: state.revision });
       const headers = { "X-CSRFToken": token(), "Content-Type": "application/json" };
       const response = await fetch(state.urls.preview, { method: "POST", headers, body });
-      if (response.ok) now.show((await response.json()).d);
+      if (response.ok) now.show(await response.json());
     } catch {
       wanted = null;
     }

@@ -58,6 +58,17 @@ export function fit() {
   size();
 }
 
+// Show a part of the sheet as large as it goes.
+export function fitBox([x0, y0], [x1, y1]) {
+  const box = desk.getBoundingClientRect();
+  const room = { w: box.width - RULER - 90, h: box.height - RULER - 90 };
+  view.zoom = Math.min(32, Math.max(0.01, Math.min(room.w / Math.max(x1 - x0, 1e-6), room.h / Math.max(y1 - y0, 1e-6))));
+  view.x = RULER + (box.width - RULER) / 2 - ((x0 + x1) / 2) * view.zoom;
+  view.y = RULER + (box.height - RULER) / 2 - ((y0 + y1) / 2) * view.zoom;
+  surface();
+  size();
+}
+
 export function panBy(dx, dy) {
   view.x += dx;
   view.y += dy;
