@@ -87,7 +87,7 @@ def _tool_data(piece: Piece) -> str:
 
 
 def _flags(item: Item) -> str:
-    return (" data-locked" if item.locked else "") + (' data-hidden style="display: none"' if item.hidden else "")
+    return (" data-locked" if item.locked else "") + (" data-hidden" if item.hidden else "")
 
 
 def _photo_fragment(photo: Photo, href: Href) -> str:

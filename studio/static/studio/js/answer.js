@@ -52,6 +52,8 @@ export function showPanels(panels) {
   const step = focus?.closest?.(".step");
   const tool = step && [...step.querySelectorAll("select, button")].indexOf(focus);
   const key = step ? `.step[data-number="${step.dataset.number}"]` : focus?.dataset?.measure ? `[data-measure="${focus.dataset.measure}"]` : focus?.dataset?.paint ? `input.number[data-paint="${focus.dataset.paint}"]` : focus?.dataset?.row ? `[data-row="${focus.dataset.row}"]` : focus?.dataset?.detail ? `[data-detail="${focus.dataset.detail}"]` : focus?.dataset?.mark ? `[data-mark="${focus.dataset.mark}"][data-id="${focus.dataset.id}"]` : focus?.dataset?.pivot ? `[data-pivot="${focus.dataset.pivot}"]` : null;
+  const { kept, sent } = focus?.dataset || {};
+  const typed = focus?.matches?.(".number") && kept !== undefined && ![kept, sent].includes(focus.value) ? focus.value : null;
   const cursor = focus?.dataset?.detail === "text" ? focus.selectionStart : null;
   for (const [name, html] of Object.entries(panels)) {
     if (name === "nodes") {
@@ -62,13 +64,21 @@ export function showPanels(panels) {
     if (place.dataset.shown === html) continue;
     // the numbers a person is typing into the draw station's form stay
     if (name === "drawer" && place.dataset.kind === "draw" && state.station === "draw") continue;
+    const open = new Map([...place.querySelectorAll("details")].map((d) => [d.querySelector("summary").textContent, d.open]));
     place.innerHTML = html;
     place.dataset.shown = html;
+    // what a person unfolded stays so
+    for (const d of place.querySelectorAll("details")) {
+      const was = open.get(d.querySelector("summary").textContent);
+      if (was !== undefined) d.open = was || d.open;
+    }
     if (name === "drawer") place.dataset.kind = state.station;
   }
   if (key && !document.activeElement?.dataset?.row && document.activeElement !== focus) {
     const again = document.querySelector(key);
     (step ? again?.querySelectorAll("select, button")[tool] : again)?.focus();
+    // what is being typed while an answer comes in is not lost
+    if (typed !== null && again?.matches(".number")) again.value = typed;
     if (cursor !== null) again?.setSelectionRange(cursor, cursor);
   }
   tell("panels-shown", panels);

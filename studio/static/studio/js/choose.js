@@ -57,7 +57,7 @@ export function marks(shift = null) {
     const middle = at([0.5, 0.5]);
     const size = Math.hypot(top.x - middle.x, top.y - middle.y) || 1;
     const up = { x: top.x + ((top.x - middle.x) / size) * 24, y: top.y + ((top.y - middle.y) / size) * 24 };
-    if (!shift) {
+    if (!shift && state.tool === "choose") {
       parts.push(`<line class="handle-line" x1="${top.x}" y1="${top.y}" x2="${up.x}" y2="${up.y}"/>`);
       parts.push(`<circle class="handle grab pointer-turn" data-handle="turn" cx="${up.x}" cy="${up.y}" r="5"/>`);
       for (const [name, spot] of Object.entries(SPOTS)) {

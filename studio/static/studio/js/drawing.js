@@ -3,7 +3,7 @@ import { marks } from "./choose.js";
 import { label, show } from "./label.js";
 import { notice } from "./hints.js";
 import { command } from "./server.js";
-import { chosenReady, details, setting, target, template } from "./settings.js";
+import { chosenReady, details, fetchTemplate, setting, target, template } from "./settings.js";
 import { snapBox, snapPoint } from "./snap.js";
 import { live, state, tell } from "./state.js";
 import { toDesk, toSheet, view } from "./view.js";
@@ -71,6 +71,12 @@ export function drawPiece(kind, from0, held) {
       label(event, `${intoWord()}${many}${show(box.w)} × ${show(box.h)} ${state.surface.unit}`);
     },
     async end() {
+      if (!template(kind) && last) {
+        // the sides were changed a moment ago: their proportions are not here yet
+        await fetchTemplate(kind);
+        run.update(last);
+        live();
+      }
       if (box.w > 0 && box.h > 0) await place(kind, box);
       else marks();
       tell("drawn");
