@@ -9,7 +9,7 @@ from .matrix import IDENTITY, Matrix
 from .measure import Margins, centroid, distance, length, margins
 from .offset import JOINS as offset_joins
 from .offset import largest_radius, offset, round_corners
-from .operations import divide, exclude, intersect, subtract, union
+from .operations import cleaned, divide, exclude, intersect, subtract, union
 from .path import Path
 from .planarmap import Cell, PlanarMap
 from .ready import READY, ready
@@ -38,6 +38,7 @@ __all__ = [
     "distance",
     "deviation",
     "centroid",
+    "cleaned",
     "Margins",
     "IDENTITY",
     "Cell",

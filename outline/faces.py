@@ -44,17 +44,19 @@ def x_at(e_ctrl, e, y):
 
 @kernel(
     "int64(float64[:, ::1], int32[:, ::1], float64[::1], int32[::1], int32[::1], int32[::1],"
-    " float64, float64, int64, float64[::1])"
+    " float64, float64, int64, float64, float64[::1])"
 )
-def west_hit(e_ctrl, e_num, rank, number, comp, items, px, py, c, gap):
+def west_hit(e_ctrl, e_num, rank, number, comp, items, px, py, c, near, gap):
     """Return the half-edge, seen from the east, that a ray to the west from (px, py) hits first, or -1.
 
-    Edges of component c are passed over. gap[0] is how much further the next hit lies,
+    Edges of component c are passed over. Edges that leave one vertex upwards and are hit
+    within `near` of one another are told apart by their order around it. gap[0] is how much further the next hit lies,
     not counting edges that leave the vertex hit.
     """
     best_x = -np.inf
     best_h = -1
     best_rank = 0.0
+    best_v = -1
     next_x = -np.inf
     for p in range(items.shape[0]):
         e = items[p]
@@ -72,16 +74,19 @@ def west_hit(e_ctrl, e_num, rank, number, comp, items, px, py, c, gap):
             continue
         up = 2 * e if yb > ya else 2 * e + 1
         k = rank[up]
-        if x > best_x:
+        v = e_num[e, up & 1]
+        if v == best_v and abs(x - best_x) <= near:
+            # just above their vertex rounding decides which is further west: the one that bends east is hit first
+            if k < best_rank:
+                best_h = up ^ 1
+                best_rank = k
+            best_x = max(best_x, x)
+        elif x > best_x:
             next_x = best_x
             best_x = x
             best_h = up ^ 1
             best_rank = k
-        elif x == best_x:
-            # two edges that leave one vertex upwards: the one that bends east is hit first
-            if k < best_rank:
-                best_h = up ^ 1
-                best_rank = k
+            best_v = v
         else:
             next_x = x
     gap[0] = best_x - next_x if best_h >= 0 else np.inf
@@ -229,11 +234,14 @@ def find_faces(at, e_ctrl, e_num, nxt, top, rank, tol):
                 fill[r] += 1
         parent = np.full(n_comp, -1, np.int32)
         gap = np.empty(1)
+        near = 8.0 * tol
         for c in range(n_comp):
             w = west[c]
             r = min(rows - 1, int((at[w, 1] - y_lo) * f))
-            h = west_hit(e_ctrl, e_num, rank, number, comp, item[count[r] : count[r + 1]], at[w, 0], at[w, 1], c, gap)
-            if h >= 0 and gap[0] <= 8.0 * tol:
+            h = west_hit(
+                e_ctrl, e_num, rank, number, comp, item[count[r] : count[r + 1]], at[w, 0], at[w, 1], c, near, gap
+            )
+            if h >= 0 and gap[0] <= near:
                 # two edges nearer than the tolerance: merging may have crossed them there, so look from elsewhere
                 tries = 0
                 for v in range(nv):
@@ -241,10 +249,20 @@ def find_faces(at, e_ctrl, e_num, nxt, top, rank, tol):
                         continue
                     r = min(rows - 1, int((at[v, 1] - y_lo) * f))
                     g = west_hit(
-                        e_ctrl, e_num, rank, number, comp, item[count[r] : count[r + 1]], at[v, 0], at[v, 1], c, gap
+                        e_ctrl,
+                        e_num,
+                        rank,
+                        number,
+                        comp,
+                        item[count[r] : count[r + 1]],
+                        at[v, 0],
+                        at[v, 1],
+                        c,
+                        near,
+                        gap,
                     )
                     tries += 1
-                    if g < 0 or gap[0] > 8.0 * tol:
+                    if g < 0 or gap[0] > near:
                         h = g
                         break
                     if tries >= 64:

@@ -3,10 +3,11 @@
 from collections.abc import Iterable
 
 from .answer import EXCLUDE, INTERSECT, SUBTRACT, UNION
+from .bezier import signed_area
 from .path import Path
 from .planarmap import PlanarMap, ask
 
-__all__ = ["union", "subtract", "intersect", "exclude", "divide"]
+__all__ = ["union", "subtract", "intersect", "exclude", "divide", "cleaned"]
 
 
 def union(paths: Iterable[Path]) -> Path:
@@ -39,6 +40,22 @@ def intersect(paths: Iterable[Path]) -> Path:
 def exclude(paths: Iterable[Path]) -> Path:
     """Return the region that an odd number of `paths` holds."""
     return ask(paths, EXCLUDE)
+
+
+def cleaned(path: Path, least: float) -> Path:
+    """Return the region without parts and holes of less than `least` area (square sheet units).
+
+    >>> cleaned(Path.from_svg("M0 0H9V9H0ZM20 0H21V1H20Z"), 2).to_svg()
+    'M0 0H9V9H0Z'
+    """
+    kept = []
+    for loop in union([path]).subpaths:
+        ctrl = loop.arrays[0]
+        area = sum(signed_area(ctrl, i, ctrl[0, 0], ctrl[0, 1]) for i in range(len(ctrl)))
+        if abs(area) >= least:
+            kept.append(loop)
+    # a hole stays a hole: a part that lay in one that is filled now is of it
+    return union([Path.gather(kept)]) if kept else Path()
 
 
 def divide(paths: Iterable[Path], cutters: Iterable[Path] = ()) -> list[Path]:

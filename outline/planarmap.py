@@ -179,22 +179,28 @@ class PlanarMap:
         """
         if self._empty:
             return []
+        held = [self._held(i) for i in range(self._n)]
+        return [Cell(path, frozenset(i for i in range(self._n) if held[i][face])) for face, path in self.faces()]
+
+    def faces(self) -> list[tuple[int, Path]]:
+        """Return (number, region) of every bounded face that is not hidden in a sliver, by number."""
+        if self._empty:
+            return []
         label = np.arange(len(self._bits), dtype=np.int32)
         label[0] = -1
-        regions = self.drawn(label)
-        held = [self._held(i) for i in range(self._n)]
-        return [
-            Cell(path, frozenset(i for i in range(self._n) if held[i][face])) for face, path in sorted(regions.items())
-        ]
+        return sorted(self.drawn(label).items(), key=lambda pair: pair[0])
 
     def visible_parts(self) -> list[Path]:
         """Return each path less what lies over it; the last path is the top one."""
         if self._empty:
             return [Path() for _ in self.paths]
-        regions = self.drawn(self._topmost())
+        regions = self.drawn(self.topmost())
         return [regions.get(i, Path()) for i in range(self._n)]
 
-    def _topmost(self) -> np.ndarray:
+    def topmost(self) -> np.ndarray:
+        """Return the number of the top path that holds each face, -1 where none does (one int32 per face)."""
+        if self._empty:
+            return np.full(1, -1, np.int32)
         label = np.full(len(self._bits), -1, np.int32)
         for i in range(self._n):
             label[self._held(i)] = i
@@ -213,7 +219,7 @@ class PlanarMap:
             return []
         number = {paint: k for k, paint in reversed(list(enumerate(paints)))}
         of_path = np.array([number[p] for p in paints] + [-1], np.int32)
-        label = of_path[self._topmost()]
+        label = of_path[self.topmost()]
         groups = connected(self._left, label)
         return [(paints[int(label[face])], path) for face, path in sorted(self.drawn(groups).items())]
 

@@ -44,6 +44,22 @@ def pixel_size(box: Box, scale: float) -> tuple[int, int]:
     return width, height
 
 
+_BLENDS = {
+    "normal": skia.BlendMode.kSrcOver,
+    "multiply": skia.BlendMode.kMultiply,
+    "screen": skia.BlendMode.kScreen,
+    "overlay": skia.BlendMode.kOverlay,
+    "darken": skia.BlendMode.kDarken,
+    "lighten": skia.BlendMode.kLighten,
+    "color-dodge": skia.BlendMode.kColorDodge,
+    "color-burn": skia.BlendMode.kColorBurn,
+    "hard-light": skia.BlendMode.kHardLight,
+    "soft-light": skia.BlendMode.kSoftLight,
+    "difference": skia.BlendMode.kDifference,
+    "exclusion": skia.BlendMode.kExclusion,
+}
+
+
 def _matrix(m: Matrix) -> skia.Matrix:
     return skia.Matrix.MakeAll(m.a, m.c, m.e, m.b, m.d, m.f, 0, 0, 1)
 
@@ -79,9 +95,12 @@ def _draw_piece(canvas: skia.Canvas, piece: Piece, scale: float, load: Loader) -
     if paint.opacity <= 0:
         return
     path = to_skia(geometry.outline_of(piece))
-    layered = paint.opacity < 1
+    layered = paint.opacity < 1 or paint.blend != "normal"
     if layered:
-        canvas.saveLayerAlpha(None, round(255 * paint.opacity))
+        layer = skia.Paint()
+        layer.setAlphaf(paint.opacity)
+        layer.setBlendMode(_BLENDS[paint.blend])
+        canvas.saveLayer(None, layer)
     if paint.fill is not None and geometry.fill_shows(piece):
         canvas.drawPath(path, skia.Paint(Color=fill_color(paint.fill), AntiAlias=True))
     if piece.photos:

@@ -132,8 +132,10 @@ def fragment(item: Item, href: Href) -> str:
         )
         inner += f'<g class="members">{lines}</g>'
     opacity = f' opacity="{_n(item.paint.opacity)}"' if item.paint.opacity < 1 else ""
+    # a class, since the page's security policy lets no style attribute through
+    blend = f' class="blend-{item.paint.blend}"' if item.paint.blend != "normal" else ""
     return (
-        f'<g data-id="{item.id}" data-kind="{item.kind}" data-name="{escape(item.name)}"{_flags(item)}'
+        f'<g data-id="{item.id}" data-kind="{item.kind}" data-name="{escape(item.name)}"{_flags(item)}{blend}'
         f' data-outline="{d}"{_frame_data(item)}{_tool_data(item)}><g{opacity}>{inner}</g></g>'
     )
 
@@ -177,6 +179,8 @@ def _delivered(item: Item, href: Href) -> str:
     path = geometry.outline_of(item)
     images = "".join(_image(p, href(p)) for p in item.photos)
     opacity = f' opacity="{_n(item.paint.opacity)}"' if item.paint.opacity < 1 else ""
+    if item.paint.blend != "normal":
+        opacity += f' style="mix-blend-mode: {item.paint.blend}"'
     body = _body(item, path.to_svg(6), path, images, f"clip-{item.id}")
     return f"<g{opacity}><title>{escape(item.name)}</title>{body}</g>"
 

@@ -10,7 +10,7 @@ import outline
 from . import geometry
 from .errors import SheetError
 from .lengths import parse, parse_length, show_length
-from .model import EdgeRun, Freehand, Lettering, Polygon, Rectangle, Shape, Sheet, Star
+from .model import EdgeRun, Freehand, Lettering, Plain, Polygon, Rectangle, Shape, Sheet, Star
 
 __all__ = ["Detail", "details_of", "set_detail", "NAMES"]
 
@@ -57,6 +57,7 @@ _BY_SHAPE: dict[type, tuple[Detail, ...]] = {
         Detail("leading", "Line spacing, in sizes", "ems", 0.1, 10, short="Lines"),
         Detail("align", "Alignment", "choice", choices=outline.ALIGNMENTS, short="Align"),
     ),
+    Plain: (Detail("fill_rule", "Fill rule", "choice", choices=outline.path.FILL_RULES),),
     EdgeRun: (
         Detail("kind", "Edge", "choice", choices=outline.EDGES),
         Detail("pitch", "Tooth length", "length", 0.01, 1e5, short="Tooth"),

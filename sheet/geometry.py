@@ -9,6 +9,7 @@ from .model import (
     CutList,
     EdgeRun,
     Ellipse,
+    Finish,
     Freehand,
     Group,
     Item,
@@ -27,6 +28,7 @@ __all__ = [
     "box_of",
     "cut",
     "fill_shows",
+    "finish",
     "is_line",
     "join_boxes",
     "lettered",
@@ -55,7 +57,7 @@ def cut(first: Path, operation: str, second: Path) -> Path:
 @lru_cache(maxsize=4096)
 def _path(shape: Shape, matrix: Numbers) -> Path:
     if isinstance(shape, CutList):
-        return _result(shape)
+        return _finished(shape)
     return own_path(shape).transform(Matrix(*matrix))
 
 
@@ -63,7 +65,7 @@ def _path(shape: Shape, matrix: Numbers) -> Path:
 def own_path(shape: Shape) -> Path:
     """Return the path of a shape in its own coordinates; of a cut list, its result on the sheet."""
     if isinstance(shape, CutList):
-        return _result(shape)
+        return _finished(shape)
     if isinstance(shape, Rectangle):
         return outline.rectangle(shape.width, shape.height, shape.radii)
     if isinstance(shape, Ellipse):
@@ -97,6 +99,26 @@ def lettered(shape: Lettering) -> outline.Lettered:
         shape.text, shape.font, shape.size, tracking=shape.tracking, leading=shape.leading,
         align=shape.align, kerns=shape.kerns,
     )  # fmt: skip
+
+
+def finish(path: Path, step: Finish) -> Path:
+    """Return the outline after one finish."""
+    if not step.on or path.is_empty:
+        return path
+    if step.kind == "offset":
+        return outline.offset(path, step.value, step.join)
+    if step.kind == "round":
+        return outline.round_corners(path, step.value)
+    if step.kind == "simplify":
+        return outline.simplify(path, step.value)
+    return outline.cleaned(path, step.value**2)
+
+
+def _finished(cuts: CutList) -> Path:
+    path = _result(cuts)
+    for step in cuts.finishes:
+        path = finish(path, step)
+    return path
 
 
 def _result(cuts: CutList) -> Path:

@@ -26,7 +26,10 @@ __all__ = [
     "Guide",
     "Grid",
     "Plain",
+    "BLENDS",
     "CutList",
+    "FINISHES",
+    "Finish",
     "Step",
     "Shape",
     "Photo",
@@ -45,13 +48,21 @@ OPERATIONS: Final = ("union", "subtract", "intersect", "exclude")
 Numbers: TypeAlias = tuple[float, float, float, float, float, float]
 
 
+BLENDS: Final = (
+    "normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn",
+    "hard-light", "soft-light", "difference", "exclusion",
+)  # fmt: skip
+"""The separable blend modes of W3C Compositing and Blending 1."""
+
+
 class Paint(msgspec.Struct, frozen=True):
-    """Fill and stroke as #rrggbb or None, stroke width in sheet units, opacity 0 to 1."""
+    """Fill and stroke as #rrggbb or None, stroke width in sheet units, opacity 0 to 1, and one of BLENDS."""
 
     fill: str | None = "#c9bda4"
     stroke: str | None = "#22302f"
     stroke_width: float = 2.0
     opacity: float = 1.0
+    blend: str = "normal"
 
 
 class Rectangle(msgspec.Struct, frozen=True, tag="rectangle"):
@@ -141,11 +152,26 @@ class Step(msgspec.Struct, frozen=True):
     on: bool = True
 
 
+FINISHES: Final = ("offset", "round", "simplify", "clean")
+"""What can be done with the result of a cut list, after its steps."""
+
+
+class Finish(msgspec.Struct, frozen=True):
+    """One thing done with the result: offset by a distance, rounded by a radius, simplified within a tolerance,
+    or cleaned of parts and holes smaller than a square of that side."""
+
+    kind: str
+    value: float
+    join: str = "round"
+    on: bool = True
+
+
 class CutList(msgspec.Struct, frozen=True, tag="cuts"):
-    """An outline made of a first piece and the steps after it."""
+    """An outline made of a first piece, the steps after it, and what is done with their result."""
 
     base: "Piece"
     steps: tuple[Step, ...]
+    finishes: tuple[Finish, ...] = ()
 
 
 Shape: TypeAlias = Rectangle | Ellipse | Polygon | Star | Plain | Freehand | Lettering | EdgeRun | CutList

@@ -95,12 +95,17 @@ def moved(item: Item, m: Matrix, part: str = "both", details: bool = False) -> I
         cuts = item.shape
         base = moved(cuts.base, m, details=details)
         assert isinstance(base, Piece)
+        finishes = cuts.finishes
+        if details:
+            finishes = tuple(replace(f, value=f.value * m.scale) for f in finishes)
         steps = []
         for step in cuts.steps:
             member = moved(step.member, m, details=details)
             assert isinstance(member, Piece)
             steps.append(Step(step.operation, member, step.on))
-        return replace(item, shape=CutList(base, tuple(steps)), photos=photos, paint=paint)
+        return replace(
+            item, shape=replace(cuts, base=base, steps=tuple(steps), finishes=finishes), photos=photos, paint=paint
+        )
     shape, n = _taken_in(item.shape, m @ item.placing)
     if details:
         shape = _scaled_details(shape, m.scale)

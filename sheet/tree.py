@@ -68,7 +68,7 @@ def _changed(item: Item, ids: frozenset[str], make: Callable[[Item], Item]) -> I
             steps.append(step if member is step.member else Step(step.operation, member, step.on))
         assert isinstance(base, Piece)
         if base is not item.shape.base or any(a is not b for a, b in zip(steps, item.shape.steps, strict=True)):
-            item = replace(item, shape=CutList(base, tuple(steps)))
+            item = replace(item, shape=replace(item.shape, base=base, steps=tuple(steps)))
     return item
 
 

@@ -7,6 +7,7 @@ from typing import Any
 
 from django.http import HttpRequest
 from django.template.loader import render_to_string
+from msgspec.structs import replace
 
 import outline
 from outline import OutlineError, Path
@@ -17,11 +18,12 @@ from picture.visible import delivered_box
 from sheet import CutList, Photo, Piece, Sheet, SheetError, geometry
 from sheet.cards import cards
 from sheet.commands.base import as_piece
+from sheet.commands.cells import faces_of
 from sheet.commands.noding import noded
 from sheet.commands.shaping import SIDES, holes
 from sheet.details import details_of
 from sheet.lengths import show_length
-from sheet.model import OPERATIONS, Group, Item
+from sheet.model import BLENDS, FINISHES, OPERATIONS, Group, Item
 from sheet.placing import angle_of, skew_of
 from sheet.tree import find, parent_of
 
@@ -53,6 +55,7 @@ class Look:
     base: str = ""
     inside: str = ""
     nodes: bool = False
+    cells: bool = False
 
     @classmethod
     def read(cls, data: dict[str, Any]) -> "Look":
@@ -67,6 +70,7 @@ class Look:
             str(data.get("base") or "")[:20],
             str(data.get("inside") or "")[:20],
             data.get("nodes") in (True, "true"),
+            data.get("cells") in (True, "true"),
         )
 
 
@@ -196,7 +200,7 @@ def _cut_steps(item: Piece) -> list[dict[str, Any]]:
     so_far = geometry.outline_of(base)
     fill = item.paint.fill or "none"
     thumb = outline_thumb([(so_far, "t-shape", fill)], *THUMB)
-    rows = [{"word": "starts as", "name": base.name, "id": base.id, "thumb": thumb, "on": True}]
+    rows: list[dict[str, Any]] = [{"word": "starts as", "name": base.name, "id": base.id, "thumb": thumb, "on": True}]
     for step in item.shape.steps:
         if step.on:
             so_far = geometry.cut(so_far, step.operation, geometry.outline_of(step.member))
@@ -204,6 +208,19 @@ def _cut_steps(item: Piece) -> list[dict[str, Any]]:
         rows.append(
             {"word": step.operation, "name": step.member.name, "id": step.member.id, "thumb": thumb, "on": step.on}
         )
+    return rows
+
+
+def _finishes(sheet: Sheet, item: Piece) -> list[dict[str, Any]]:
+    """Return what is done with the result of a cut list, with a thumbnail after each."""
+    assert isinstance(item.shape, CutList)
+    rows = []
+    path = geometry.outline_of(replace(item, shape=replace(item.shape, finishes=())))
+    for step in item.shape.finishes:
+        path = geometry.finish(path, step)
+        thumb = outline_thumb([(path, "t-shape", item.paint.fill or "none")], *THUMB)
+        value = show_length(step.value, sheet.unit, sheet.resolution)
+        rows.append({"kind": step.kind, "value": value, "on": step.on, "thumb": thumb})
     return rows
 
 
@@ -242,9 +259,20 @@ def _cut_cards(sheet: Sheet, look: Look, items: list[Item]) -> dict[str, Any]:
         "addable": outlines[0] if len(outlines) == 1 and len(pieces) > 1 else None,
         "step_words": OPERATIONS,
         "unit": sheet.unit,
-        "suggestion": show_length(round(min(sheet.width, sheet.height) / 50), sheet.unit, sheet.resolution, 1),
-        "fine": show_length(min(sheet.width, sheet.height) / 1000, sheet.unit, sheet.resolution, 2),
+        "reshapes": _reshapes(sheet),
     }
+
+
+def _reshapes(sheet: Sheet) -> list[tuple[str, str, str, str]]:
+    """Return (kind, word, suggested length, the command that does it once) of each way to reshape an outline."""
+    side = min(sheet.width, sheet.height)
+    large = show_length(round(side / 50), sheet.unit, sheet.resolution, 1)
+    fine = show_length(side / 1000, sheet.unit, sheet.resolution, 2)
+    words = {"offset": "Offset", "round": "Round", "simplify": "Simplify", "clean": "Clean up"}
+    return [
+        (kind, words[kind], fine if kind == "simplify" else large, "offset" if kind == "offset" else "reshape")
+        for kind in FINISHES
+    ]
 
 
 def _fit(sheet: Sheet, items: list[Item]) -> dict[str, Any]:
@@ -275,6 +303,7 @@ def _finish(sheet: Sheet, items: list[Item]) -> dict[str, Any]:
         "stroke_width": show_length(one.paint.stroke_width, sheet.unit, sheet.resolution) if one else "",
         "unit": sheet.unit,
         "backdrop": sheet.backdrop,
+        "blends": BLENDS,
     }
 
 
@@ -313,6 +342,7 @@ def panels(request: HttpRequest, sheet: Sheet, look: Look, with_stack: bool = Tr
         context = {
             "item": listed[0],
             "steps": _cut_steps(listed[0]),
+            "finishes": _finishes(sheet, listed[0]),
             "step_words": OPERATIONS,
             "chosen_ids": look.chosen,
         }
@@ -332,6 +362,8 @@ def panels(request: HttpRequest, sheet: Sheet, look: Look, with_stack: bool = Tr
         out["drawer"] = render_to_string("studio/panels/draw.html", {**drawing(sheet), "chosen": items})
     if look.station == "draw":
         out["ruling"] = render_to_string("studio/panels/ruling.html", _ruling(sheet))
+    if look.cells:
+        out["cells"] = json.dumps(cell_rows(sheet, look.chosen))
     if look.nodes:
         out["nodes"] = json.dumps(node_rows(sheet, items[0].id if len(items) == 1 else ""))
     return out
@@ -354,6 +386,17 @@ def node_rows(sheet: Sheet, item_id: str) -> dict[str, Any]:
     if len(rows) > 3000:
         return {"id": item_id, "why": f"“{item.name}” has {len(rows)} nodes; simplify it first.", "nodes": []}
     return {"id": item_id, "why": "", "nodes": rows}
+
+
+def cell_rows(sheet: Sheet, ids: tuple[str, ...]) -> dict[str, Any]:
+    """Return the cells of the chosen pieces for the page, each with its path and paint; or why there are none."""
+    try:
+        found = faces_of(sheet, [i for i in ids if any(t.id == i for t in sheet.items)])
+    except (SheetError, OutlineError) as error:
+        remedy = getattr(error, "remedy", "")
+        return {"ids": ids, "why": f"{error} {remedy}", "cells": []}
+    rows = [{"d": f.path.to_svg(3), "fill": (f.paint.fill or "none") if f.paint else ""} for f in found]
+    return {"ids": ids, "why": "", "cells": rows}
 
 
 def _ruling(sheet: Sheet) -> dict[str, Any]:

@@ -6,7 +6,7 @@ A command is a frozen struct with typed fields (its arguments) and a `run`. The 
 the registry is what a page sends.
 """
 
-from . import arranging, changing, combining, cutting, details, drawing, framing, noding, ruling, shaping
+from . import arranging, cells, changing, combining, cutting, details, drawing, framing, noding, ruling, shaping
 from .base import COMMANDS, Command, Outcome, apply
 
 __all__ = [
@@ -15,6 +15,7 @@ __all__ = [
     "Outcome",
     "apply",
     "arranging",
+    "cells",
     "changing",
     "combining",
     "cutting",

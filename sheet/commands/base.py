@@ -175,5 +175,5 @@ def copied(sheet: Sheet, item: Item) -> tuple[Sheet, Item]:
             sheet, member = copied(sheet, step.member)
             assert isinstance(member, Piece)
             steps.append(Step(step.operation, member, step.on))
-        shape = CutList(base, tuple(steps))
+        shape = replace(shape, base=base, steps=tuple(steps))
     return sheet, replace(item, id=new, photos=tuple(photos), shape=shape)

@@ -9,7 +9,7 @@ from outline import Matrix
 from .. import geometry, placing
 from ..errors import SheetError
 from ..lengths import parse, parse_length
-from ..model import Group, Item, Numbers, Paint, Photo, Sheet
+from ..model import BLENDS, Group, Item, Numbers, Paint, Photo, Sheet
 from ..sizes import check_color
 from ..tree import change, find, in_stack_order, take_out
 from .base import Command, Outcome, checked, names, register, some
@@ -131,7 +131,7 @@ class Flip(Command, frozen=True):
 
 @register
 class SetPaint(Command, frozen=True):
-    """Set one of fill, stroke, stroke_width (a length) or opacity (per cent) of what is chosen."""
+    """Set one of fill, stroke, stroke_width (a length), opacity (per cent) or blend of what is chosen."""
 
     command = "paint"
     ids: list[str]
@@ -149,8 +149,12 @@ class SetPaint(Command, frozen=True):
             # a bare number is meant in per cent
             text = self.value.replace("%", "").strip()
             value = parse(text, "opacity") / 100
+        elif self.field == "blend":
+            value = self.value
+            if value not in BLENDS:
+                raise SheetError(f"“{value[:30]}” is no blend mode.", f"Use {', '.join(BLENDS)}.", "blend")
         else:
-            raise SheetError(f"“{self.field[:30]}” is no paint.", "Use fill, stroke, stroke_width or opacity.")
+            raise SheetError(f"“{self.field[:30]}” is no paint.", "Use fill, stroke, stroke_width, opacity or blend.")
         checked(Paint(**({self.field: value} if self.field in ("stroke_width", "opacity") else {})))
         if self.field != "opacity" and all(isinstance(i, Photo) for i in chosen):
             raise SheetError(

@@ -44,8 +44,10 @@ class SwapBase(Command, frozen=True):
 
     def run(self, sheet: Sheet) -> Outcome:
         item, cuts = _cut(sheet, self.id)
+        if not cuts.steps:
+            raise SheetError(f"“{item.name}” has only its base.", "Add a step first.", "id")
         first, *rest = cuts.steps
-        swapped = CutList(first.member, (Step(first.operation, cuts.base, first.on), *rest))
+        swapped = replace(cuts, base=first.member, steps=(Step(first.operation, cuts.base, first.on), *rest))
         return _changed(sheet, item, swapped, f"swap the base of {item.name}")
 
 
@@ -66,7 +68,7 @@ class SetStep(Command, frozen=True):
         steps = list(cuts.steps)
         steps[k] = replace(steps[k], operation=self.operation)
         label = f"make {steps[k].member.name} {self.operation}"
-        return _changed(sheet, item, CutList(cuts.base, tuple(steps)), label)
+        return _changed(sheet, item, replace(cuts, steps=tuple(steps)), label)
 
 
 @register
@@ -83,7 +85,7 @@ class SwitchStep(Command, frozen=True):
         steps = list(cuts.steps)
         steps[k] = replace(steps[k], on=not steps[k].on)
         label = f"switch {steps[k].member.name} {'on' if steps[k].on else 'off'}"
-        return _changed(sheet, item, CutList(cuts.base, tuple(steps)), label)
+        return _changed(sheet, item, replace(cuts, steps=tuple(steps)), label)
 
 
 @register
@@ -111,7 +113,9 @@ class MoveStep(Command, frozen=True):
         for kept, member in zip(rows[1:], pieces[1:], strict=True):
             step = kept or spare
             steps.append(Step(step.operation, member, step.on))
-        return _changed(sheet, item, CutList(pieces[0], tuple(steps)), f"move {piece.name} in the cut list")
+        return _changed(
+            sheet, item, replace(cuts, base=pieces[0], steps=tuple(steps)), f"move {piece.name} in the cut list"
+        )
 
 
 @register
@@ -125,6 +129,8 @@ class DropStep(Command, frozen=True):
     def run(self, sheet: Sheet) -> Outcome:
         item, cuts = _cut(sheet, self.id)
         number = _step(cuts, self.number, 0)
+        if not cuts.steps:
+            raise SheetError(f"“{item.name}” has only its base.", "Make it plain, or take it apart.", "id")
         if parent_of(sheet, self.id) is not None:
             raise SheetError(f"“{item.name}” is a step of another outline.", "Take that one apart first.", "id")
         pieces = list(members(cuts))
@@ -133,11 +139,11 @@ class DropStep(Command, frozen=True):
         del steps[max(0, number - 1)]
         if number == 0:
             steps = [Step(s.operation, s.member, s.on) for s in cuts.steps[1:]]
-        if not steps:
+        if not steps and not cuts.finishes:
             # one piece is no cut list: it takes the outline's paint and photos
             made = replace(pieces[0], paint=item.paint, photos=item.photos)
         else:
-            made = replace(item, shape=CutList(pieces[0], tuple(steps)))
+            made = replace(item, shape=replace(cuts, base=pieces[0], steps=tuple(steps)))
             if geometry.outline_of(made).is_empty:
                 raise SheetError(f"Nothing of “{item.name}” would be left without it.", "Take it apart instead.", "id")
         at = next(k for k, i in enumerate(sheet.items) if i.id == self.id)
@@ -172,7 +178,7 @@ class AddSteps(Command, frozen=True):
         gone = {p.id for p in others}
         sheet = replace(sheet, items=tuple(i for i in sheet.items if i.id not in gone))
         label = f"{self.operation} {names(list(others))} in {item.name}"
-        return _changed(sheet, replace(item, photos=photos), CutList(item.shape.base, steps), label)
+        return _changed(sheet, replace(item, photos=photos), replace(item.shape, steps=steps), label)
 
 
 @register

@@ -96,7 +96,7 @@ def landed(
         raise SheetError("Only an outline on the sheet itself can be drawn into.", "Choose it first.", "into")
     unlocked(sheet, target)
     if isinstance(target.shape, CutList):
-        cuts = CutList(target.shape.base, (*target.shape.steps, Step(operation, piece)))
+        cuts = replace(target.shape, steps=(*target.shape.steps, Step(operation, piece)))
         made = replace(target, shape=cuts)
     else:
         sheet, (outer,) = fresh(sheet)

@@ -7,10 +7,10 @@ from outline import Margins, Matrix, Path
 
 from .. import geometry, placing
 from ..errors import SheetError
-from ..lengths import parse_length
-from ..model import CutList, Piece, Plain, Sheet
-from ..tree import change, find
-from .base import Command, Outcome, fresh, register, room
+from ..lengths import parse_length, show_length
+from ..model import FINISHES, CutList, Finish, Item, Photo, Piece, Plain, Sheet
+from ..tree import change, find, in_stack_order, parent_of
+from .base import Command, Outcome, copied, fresh, names, register, room, unlocked
 
 __all__ = ["SIDES", "holes"]
 
@@ -20,7 +20,12 @@ SIDES = ("left", "right", "top", "bottom")
 def _piece(sheet: Sheet, item_id: str, what: str) -> Piece:
     item = find(sheet, item_id)
     if not isinstance(item, Piece):
-        raise SheetError(f"“{item.name}” is a photo, and cannot be {what}.", "Choose a piece or an outline.", "id")
+        raise SheetError(
+            f"“{item.name}” is a {'photo' if isinstance(item, Photo) else 'group'}, and cannot be {what}.",
+            "Choose a piece or an outline.",
+            "id",
+        )
+    unlocked(sheet, item)
     return item
 
 
@@ -67,46 +72,171 @@ def _reshaped(sheet: Sheet, item: Piece, path: Path, label: str) -> Outcome:
     return Outcome(change(sheet, [item.id], lambda _: made), label, (item.id,))
 
 
-@register
-class RoundOff(Command, frozen=True):
-    """Round every corner of an outline by a radius; it becomes one plain path."""
+def finish_value(sheet: Sheet, kind: str, text: str) -> float:
+    """Return what a finish is set to. Raises SheetError for no such finish or a value that it cannot have."""
+    if kind not in FINISHES:
+        raise SheetError(f"“{kind[:20]}” is no finish.", f"Use {', '.join(FINISHES)}.", "kind")
+    field = {"offset": "distance", "round": "radius", "simplify": "tolerance", "clean": "size"}[kind]
+    value = _length(sheet, text, field)
+    if kind == "offset" and value == 0:
+        raise SheetError("An offset of 0 is what is there.", "Type a distance; a minus goes inwards.", "distance")
+    if kind != "offset" and value <= 0:
+        raise SheetError(f"The {field} must be greater than 0.", "Type a larger number.", field)
+    return value
 
-    command = "round_off"
-    id: str
-    radius: str
 
-    def run(self, sheet: Sheet) -> Outcome:
-        item = _piece(sheet, self.id, "rounded")
-        radius = _length(sheet, self.radius, "radius")
-        if radius <= 0:
-            raise SheetError("The radius must be greater than 0.", "Type a larger number.", "radius")
-        old = geometry.outline_of(item)
-        path = outline.round_corners(old, radius)
-        if path.node_count == old.node_count:
-            raise SheetError(f"“{item.name}” has no corner to round.", "Choose an outline with corners.", "id")
-        return _reshaped(sheet, item, path, f"round {item.name}")
+def _nothing_left(item: Piece, kind: str) -> SheetError:
+    field = {"offset": "distance", "clean": "size"}.get(kind, "value")
+    return SheetError(f"Nothing of “{item.name}” would be left.", "Type a smaller number.", field)
 
 
 @register
-class Simplify(Command, frozen=True):
-    """Draw an outline with fewer nodes, nowhere further off than a tolerance; it becomes one plain path."""
+class Reshape(Command, frozen=True):
+    """Reshape an outline once: "offset", "round", "simplify" or "clean" by a length; it becomes one plain path."""
 
-    command = "simplify"
+    command = "reshape"
     id: str
-    tolerance: str
+    kind: str
+    value: str
 
     def run(self, sheet: Sheet) -> Outcome:
-        item = _piece(sheet, self.id, "simplified")
-        tolerance = _length(sheet, self.tolerance, "tolerance")
-        if tolerance <= 0:
-            raise SheetError("The tolerance must be greater than 0.", "Type a larger number.", "tolerance")
+        item = _piece(sheet, self.id, "reshaped")
+        value = finish_value(sheet, self.kind, self.value)
         old = geometry.outline_of(item)
-        path = outline.simplify(old, tolerance)
-        if path.node_count >= old.node_count:
-            raise SheetError(
-                f"“{item.name}” needs its {old.node_count} nodes for that.", "Allow a larger tolerance.", "tolerance"
-            )
-        return _reshaped(sheet, item, path, f"simplify {item.name}, {old.node_count} to {path.node_count} nodes")
+        path = geometry.finish(old, Finish(self.kind, value))
+        if path.is_empty:
+            raise _nothing_left(item, self.kind)
+        note = ""
+        if self.kind == "round" and path.node_count == old.node_count:
+            raise SheetError(f"“{item.name}” has no corner to round.", "Choose an outline with corners.", "radius")
+        if self.kind == "simplify":
+            if path.node_count >= old.node_count:
+                why = f"“{item.name}” needs its {old.node_count} nodes for that."
+                raise SheetError(why, "Allow a larger tolerance.", "tolerance")
+            off = outline.deviation(old, path, value / 20)
+            shown = show_length(off, sheet.unit, sheet.resolution, 3)
+            note = f"{old.node_count} nodes became {path.node_count}, nowhere further off than {shown} {sheet.unit}."
+        if self.kind == "clean":
+            fewer = len(list(outline.union([old]).subpaths)) - len(list(path.subpaths))
+            if fewer <= 0:
+                raise SheetError(f"Nothing of “{item.name}” is that small.", "Type a larger size.", "size")
+            note = f"{fewer} part{'s' if fewer > 1 else ''} or hole{'s' if fewer > 1 else ''} went."
+        return replace(_reshaped(sheet, item, path, f"{self.kind} {item.name}"), note=note)
+
+
+@register
+class AddFinish(Command, frozen=True):
+    """Add a finish to an outline's cut list, where it can be changed later; a plain piece gets a cut list."""
+
+    command = "add_finish"
+    id: str
+    kind: str
+    value: str
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item = _piece(sheet, self.id, "reshaped")
+        made = Finish(self.kind, finish_value(sheet, self.kind, self.value))
+        if isinstance(item.shape, CutList):
+            piece = replace(item, shape=replace(item.shape, finishes=(*item.shape.finishes, made)))
+        else:
+            if geometry.is_line(item):
+                raise SheetError(f"“{item.name}” is an open line.", "Close it, or give it a fill.", "id")
+            sheet, (inner,) = fresh(sheet)
+            base = replace(item, id=inner, photos=())
+            identity = Matrix().numbers()
+            piece = replace(item, shape=CutList(base, (), (made,)), matrix=identity)
+        if geometry.outline_of(piece).is_empty:
+            raise _nothing_left(item, self.kind)
+        return Outcome(change(sheet, [item.id], lambda _: piece), f"{self.kind} {item.name} as a step", (item.id,))
+
+
+@register
+class SetFinish(Command, frozen=True):
+    """Change finish `number` of a cut list: its value (a length), or whether it is on; or take it away with `drop`."""
+
+    command = "set_finish"
+    id: str
+    number: int
+    value: str = ""
+    on: bool | None = None
+    drop: bool = False
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item = _piece(sheet, self.id, "reshaped")
+        cuts = item.shape
+        if not isinstance(cuts, CutList) or not 0 <= self.number < len(cuts.finishes):
+            raise SheetError(f"“{item.name}” has no such finish.", "Choose the outline again.", "number")
+        finishes = list(cuts.finishes)
+        old = finishes[self.number]
+        if self.drop:
+            del finishes[self.number]
+        elif self.on is not None:
+            finishes[self.number] = replace(old, on=self.on)
+        else:
+            finishes[self.number] = replace(old, value=finish_value(sheet, old.kind, self.value))
+        piece = replace(item, shape=replace(cuts, finishes=tuple(finishes)))
+        if geometry.outline_of(piece).is_empty:
+            raise _nothing_left(item, old.kind)
+        verb = "drop" if self.drop else "set" if self.on is None else "switch"
+        return Outcome(change(sheet, [item.id], lambda _: piece), f"{verb} {old.kind} of {item.name}", (item.id,))
+
+
+@register
+class Gather(Command, frozen=True):
+    """Make several pieces' loops one outline, as they are: loops inside others are holes under evenodd."""
+
+    command = "gather"
+    ids: list[str]
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = [i for i in in_stack_order(sheet, self.ids) if isinstance(i, Piece)]
+        if len(chosen) < 2:
+            raise SheetError("It takes two pieces to make one outline of.", "Hold Shift and click another.", "ids")
+        for item in chosen:
+            unlocked(sheet, item)
+        path = Path.gather([geometry.outline_of(p) for p in chosen], "evenodd")
+        sheet, (new,) = fresh(sheet)
+        photos = tuple(photo for p in chosen for photo in p.photos)
+        made = Piece(new, chosen[0].name, Plain(path.to_svg(), "evenodd"), paint=chosen[0].paint, photos=photos)
+        gone = {p.id for p in chosen}
+        items = tuple(
+            made if i.id == chosen[0].id else i for i in sheet.items if i.id == chosen[0].id or i.id not in gone
+        )
+        return Outcome(replace(sheet, items=items), f"make one outline of {names(list(chosen))}", (new,))
+
+
+@register
+class Separate(Command, frozen=True):
+    """Make each part of an outline a piece of its own: with its holes, or with `loops` every loop by itself."""
+
+    command = "separate"
+    id: str
+    loops: bool = False
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item = _piece(sheet, self.id, "separated")
+        if parent_of(sheet, item.id) is not None:
+            raise SheetError(f"“{item.name}” does not lie on the sheet itself.", "Step out first.", "id")
+        path = geometry.outline_of(item)
+        whole = self.loops or not path.is_closed
+        found = list(path.subpaths) if whole else outline.divide([outline.union([path])])
+        if len(found) < 2:
+            raise SheetError(f"“{item.name}” is one part.", "There is nothing to separate.", "id")
+        room(sheet, len(found))
+        made: list[Item] = []
+        for k, part in enumerate(found, 1):
+            sheet, (new,) = fresh(sheet)
+            photos = []
+            for photo in item.photos:
+                sheet, copy = copied(sheet, photo)
+                assert isinstance(copy, Photo)
+                photos.append(copy)
+            made.append(Piece(new, f"{item.name} {k}", Plain(part.to_svg()), paint=item.paint, photos=tuple(photos)))
+        items: list[Item] = []
+        for other in sheet.items:
+            items.extend(made if other.id == item.id else [other])
+        label = f"separate {item.name} into {len(made)}"
+        return Outcome(replace(sheet, items=tuple(items)), label, tuple(m.id for m in made))
 
 
 def holes(item: Piece) -> list[Margins]:

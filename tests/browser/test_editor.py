@@ -400,16 +400,16 @@ class CutList(BrowserCase):
         page = self.page
         self.station(2)
         page.fill("#r-offset", "-1000")
-        page.click("[data-shape=offset]")
+        page.click("[data-reshape=offset][data-how=offset]")
         expect(page.locator("#drawer .field-error")).to_contain_text("left that far inside")
         page.fill("#r-offset", "10")
-        self.change(lambda: page.click("[data-shape=offset]"))
+        self.change(lambda: page.click("[data-reshape=offset][data-how=offset]"))
         self.assertEqual(len(self.sheet.items), 2)
         self.near(self.box(self.sheet.items[0].id), (90, 90, 510, 310))
         self.choose(self.o)
         expect(page.locator("h2", has_text="Reshape Rectangle 1")).to_be_visible()
         page.fill("#r-round", "6")
-        self.change(lambda: page.click("[data-shape=round_off]"))
+        self.change(lambda: page.click("[data-reshape=round][data-how=reshape]"))
         expect(page.locator("#cuts .step")).to_have_count(0)
 
     def moved_result(self, before: str) -> str:

@@ -285,7 +285,8 @@ class AgainstShapely(unittest.TestCase):
 class Generated(unittest.TestCase):
     def test_short_run_of_the_fuzzer(self):
         bad = []
-        for seed in range(300):
+        # the last one once came out wrong: an island lay between two edges that run together
+        for seed in (*range(300), 7057586):
             try:
                 message = wrong(any_case(random.Random(seed)), seed)
             except OutlineError as error:

@@ -35,10 +35,12 @@ class Shaping(unittest.TestCase):
         self.assertIn("photo", self.refused("offset", id=self.t.photo(), distance="5").message)
 
     def test_round_off(self):
-        self.t.do("round_off", id=self.a, radius="20")
+        self.t.do("reshape", id=self.a, kind="round", value="20")
         self.assertEqual(outline_of(self.t.item(self.a)).node_count, 8)
-        self.assertEqual(self.refused("round_off", id=self.a, radius="0").field, "radius")
-        self.assertIn("no corner", self.refused("round_off", id=self.t.ellipse(0, 0, 9, 9), radius="1").message)
+        self.assertEqual(self.refused("reshape", id=self.a, kind="round", value="0").field, "radius")
+        self.assertIn(
+            "no corner", self.refused("reshape", id=self.t.ellipse(0, 0, 9, 9), kind="round", value="1").message
+        )
 
     def test_simplify(self):
         many = self.t.do("combine", ids=[self.a, self.t.ellipse(300, 120, 200, 160)], operation="union")[0]
@@ -46,11 +48,11 @@ class Shaping(unittest.TestCase):
             bump = self.t.ellipse(150 + 60 * k, 299, 40, 2)
             (many,) = self.t.do("combine", ids=[many, bump], operation="union")
         before = outline_of(self.t.item(many))
-        self.t.do("simplify", id=many, tolerance="4")
+        self.t.do("reshape", id=many, kind="simplify", value="4")
         after = outline_of(self.t.item(many))
         self.assertLess(after.node_count, before.node_count)
         self.assertLessEqual(outline.deviation(before, after, 1), 4 + 0.75)
-        self.assertEqual(self.refused("simplify", id=many, tolerance="-1").field, "tolerance")
+        self.assertEqual(self.refused("reshape", id=many, kind="simplify", value="-1").field, "tolerance")
 
 
 class Margins(unittest.TestCase):

@@ -56,8 +56,8 @@ export function showPanels(panels) {
   const typed = focus?.matches?.(".number") && kept !== undefined && ![kept, sent].includes(focus.value) ? focus.value : null;
   const cursor = focus?.dataset?.detail === "text" ? focus.selectionStart : null;
   for (const [name, html] of Object.entries(panels)) {
-    if (name === "nodes") {
-      tell("nodes", JSON.parse(html));
+    if (name === "nodes" || name === "cells") {
+      tell(name, JSON.parse(html));
       continue;
     }
     const place = $(name);

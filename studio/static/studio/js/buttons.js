@@ -1,5 +1,6 @@
 // Buttons that Python drew, by what their data says.
 import { choose, combine, deeds, lines, part, see, station, tool } from "./deeds.js";
+import * as cells from "./cells.js";
 import { marks, stepInside } from "./choose.js";
 import { stopNow } from "./photos.js";
 import { askPanels, command } from "./server.js";
@@ -24,6 +25,7 @@ document.addEventListener("click", (event) => {
   else if (data.settle) ONES.settle(data.settle);
   else if (data.row) row(button, event);
   else if (data.add) command("add_steps", { ids: state.chosen, operation: data.add });
+  else if (button.closest(".finish")) finish(button);
   else if (button.closest(".step-tools")) step(button);
   else if ("even" in data) {
     const at = button.closest("[data-hole]").dataset;
@@ -40,6 +42,8 @@ document.addEventListener("click", (event) => {
     keeps();
     marks();
   }
+  else if (data.do === "accept-cells") cells.accept();
+  else if (data.do === "drop-cells") tool("choose");
   else if (data.do === "close-letter") {
     $("letter").hidden = true;
     $("desk").focus();
@@ -76,6 +80,12 @@ const place = (element) => ({
   id: element.closest("[data-cuts]").dataset.cuts,
   number: Number(element.closest("[data-number]").dataset.number),
 });
+
+function finish(button) {
+  const at = { id: button.closest("[data-cuts]").dataset.cuts, number: Number(button.closest("[data-finish]").dataset.finish) };
+  const { finishSwitch } = button.dataset;
+  command("set_finish", finishSwitch ? { ...at, on: finishSwitch === "on" } : { ...at, drop: true });
+}
 
 function step(button) {
   const at = place(button);

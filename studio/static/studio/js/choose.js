@@ -36,7 +36,7 @@ export function frameOf(ids) {
 // Draw the marks; `shift` is the matrix of a gesture under way.
 export function marks(shift = null) {
   const parts = [];
-  if (state.tool === "nodes") {
+  if (state.tool === "nodes" || state.tool === "cells") {
     $("marks").innerHTML = "";
     return;
   }

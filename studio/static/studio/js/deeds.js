@@ -84,6 +84,8 @@ export const deeds = {
   },
   group: () => command("group", { ids: state.chosen }),
   ungroup: () => command("ungroup", { ids: state.chosen }),
+  gather: () => command("gather", { ids: state.chosen }),
+  "separate-loops": (button) => command("separate", { id: button.dataset.id, loops: true }),
   repeat: () => command("repeat", { ids: state.chosen, columns: value("rep-columns"), rows: value("rep-rows"), gap_x: value("rep-x"), gap_y: value("rep-y") }),
   "copy-step": () => {
     if (!state.step) return notice("No copy was made yet whose step could be repeated.", "Drag one with Alt, or press Ctrl D and move it.");

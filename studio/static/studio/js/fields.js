@@ -128,14 +128,25 @@ document.addEventListener("change", (event) => {
   set(input, "set_margin", { id: at.id, hole: Number(at.hole), side, value: input.value });
 });
 document.addEventListener("click", async (event) => {
-  const button = event.target.closest("[data-shape]");
+  const button = event.target.closest("[data-reshape]");
   if (!button) return;
   const box = button.closest(".reshape");
-  const input = button.previousElementSibling;
+  const { reshape: kind, how } = button.dataset;
+  const input = box.querySelector(`input[name="${kind}"]`);
   settled(box);
-  const answer = await command(button.dataset.shape, { id: box.dataset.id, [input.name]: input.value }, { quiet: true });
-  if (answer.error && answer.field === input.name) complain(input, answer);
+  const args = how === "offset" ? { distance: input.value } : { kind, value: input.value };
+  const answer = await command(how, { id: box.dataset.id, ...args }, { quiet: true });
+  if (answer.error && ["distance", "radius", "tolerance", "size", "value"].includes(answer.field)) complain(input, answer);
   else if (answer.error && !answer.failed) notice(answer.error, answer.remedy);
+});
+
+// -- finishes of a cut list
+document.addEventListener("change", (event) => {
+  const input = event.target;
+  if (!("finishValue" in (input.dataset || {})) || input.value === input.dataset.sent) return;
+  input.dataset.sent = input.value;
+  const args = { id: input.closest("[data-cuts]").dataset.cuts, number: Number(input.closest("[data-finish]").dataset.finish) };
+  set(input, "set_finish", { ...args, value: input.value }, input.dataset.kept);
 });
 
 // -- by numbers, in the drawer

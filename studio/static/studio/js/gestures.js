@@ -1,5 +1,6 @@
 // One pointer, one gesture at a time; what each does is in the modules it begins.
 import { choose, marks, stepInside, stepOut } from "./choose.js";
+import * as cells from "./cells.js";
 import * as curve from "./curve.js";
 import { drawEdge, drawFreehand, drawPiece } from "./drawing.js";
 import { dragItems, dragPivot, dragRadius, resizeItems, turnItems } from "./moving.js";
@@ -90,6 +91,7 @@ function begin(event) {
   if (state.tool === "lettering") {
     return { hint: "lettering", update() {}, end: () => tell("letter", from), click: () => tell("letter", from), cancel() {} };
   }
+  if (state.tool === "cells") return cells.press(event);
   if (state.tool === "nodes") {
     const run = noding.press(event, from);
     if (run) return run;
@@ -149,8 +151,9 @@ export function tool(name) {
   marks();
 }
 on("drawn", () => tool("choose"));
+on("cells-none", () => tool("choose"));
 
-const APART = ".exact, .notices, .inside-bar, .progress-card, .ruler.corner";
+const APART = ".exact, .notices, .inside-bar, .cell-bar, .progress-card, .ruler.corner";
 desk.addEventListener("pointerdown", (event) => {
   if (gesture || event.button > 1 || event.target.closest(APART)) return;
   last = event;
@@ -162,6 +165,7 @@ desk.addEventListener("pointerdown", (event) => {
 });
 desk.addEventListener("pointermove", (event) => {
   if (!gesture && state.tool === "curve") curve.hover(event);
+  if (!gesture && state.tool === "cells") cells.hover(event);
   if (!gesture || event.pointerId !== gesture.pointer) return;
   last = event;
   if (!gesture.moved) {

@@ -16,6 +16,7 @@ const HINTS = {
   edge: k("Shift", "in steps of 15°") + k("Esc", "drop it"),
   freehand: k("Esc", "drop it"),
   curve: k("Alt", "this handle alone") + k("Space", "move the node") + k("Esc", "drop it"),
+  cells: k("Drag", "across cells to join them") + k("Alt", "take away") + k("Esc", "put them back"),
   lettering: "",
   pan: "",
 };
@@ -31,10 +32,11 @@ const TOOLS = {
   freehand: k("Drag", "draw; it closes near its start"),
   lettering: k("Click", "where the first line begins"),
   edge: k("Drag", "along a line") + k("Click", "along a side") + k("Shift", "all sides, or steps of 15°"),
+  cells: k("Drag", "across cells: join") + k("Alt", "take away") + k("Click", "lift one out") + k("Enter", "accept") + k("Esc", "drop"),
   nodes: k("Click", "choose a node") + k("Drag", "around some, with Alt by a loop") + k("Double-click", "add one") + k("Delete", "take away"),
 };
 function resting() {
-  if (TOOLS[state.tool] && state.tool === "nodes") return TOOLS.nodes;
+  if (["nodes", "cells"].includes(state.tool)) return TOOLS[state.tool];
   if (state.inside) return k("Drag", "move what is inside") + k("Esc", "step out");
   if (TOOLS[state.tool]) return TOOLS[state.tool] + (state.tool === "nodes" ? "" : k("U S I X", "into the chosen outline"));
   if (state.station === "cut") return k("Shift", "choose more") + k("U S I X D", "do a card");

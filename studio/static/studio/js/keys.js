@@ -1,4 +1,5 @@
 // The key map, by first letters of our words.
+import * as cells from "./cells.js";
 import * as curve from "./curve.js";
 import { combine, copied, deeds, flushNudge, lines, nudge, part, pasted, see, station, tool } from "./deeds.js";
 import { choose, stepOut } from "./choose.js";
@@ -31,6 +32,7 @@ const LETTERS = {
   i: () => combine("intersect"),
   x: () => combine("exclude"),
   d: () => combine("divide"),
+  j: () => tool("cells"),
   v: () => see(!state.seeing),
   w: deeds.fit,
   "+": deeds["zoom-in"],
@@ -58,6 +60,11 @@ function toolKey(event, key) {
     return true;
   }
   if (["ArrowUp", "ArrowDown"].includes(event.key) && countBy(event.key === "ArrowUp" ? 1 : -1)) return true;
+  if (cells.active()) {
+    if (event.key === "Enter") cells.accept();
+    else return cells.key(event);
+    return true;
+  }
   if (state.tool === "curve" && curve.drawing()) {
     if (event.key === "Enter") curve.finish(false);
     else if (event.key === "Backspace") curve.back();
@@ -71,6 +78,7 @@ function escape() {
   if (cancel()) return;
   if (curve.drawing()) return curve.drop();
   if (noding.active() && noding.drop()) return;
+  if (cells.active() && cells.drop()) return;
   if (!$("letter").hidden) {
     $("letter").hidden = true;
     return $("desk").focus();

@@ -35,6 +35,7 @@ export const look = () => ({
   base: state.base,
   inside: state.inside,
   nodes: state.tool === "nodes",
+  cells: state.tool === "cells",
 });
 export const drawn = (id) => document.querySelector(`#art g[data-id="${CSS.escape(id)}"]`);
 // What is drawn over the sheet while a gesture runs; it goes when the gesture ends.

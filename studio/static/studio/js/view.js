@@ -32,6 +32,7 @@ export function surface() {
     $(id).setAttribute("height", height);
   }
   $("none").setAttribute("patternTransform", `scale(${1 / view.zoom})`);
+  $("hatch-sheet").setAttribute("patternTransform", `rotate(35) scale(${1 / view.zoom})`);
   $("surface").setAttribute("fill", backdrop || "url(#none)");
 }
 
