@@ -126,45 +126,80 @@ class PlanarMap:
         if (names == names[0]).all():
             return {int(names[0]): Path._of_loops(out, kind, starts)}
         order = np.argsort(names, kind="stable")
-        for name in np.unique(names).tolist():
-            loops = [k for k in order if names[k] == name]
-            rows = [slice(starts[k], starts[k + 1]) for k in loops]
-            sizes = [0, *np.cumsum([s.stop - s.start for s in rows])]
+        found, first = np.unique(names[order], return_index=True)
+        ends = np.append(first[1:], len(order))
+        spans = list(zip(starts[:-1].tolist(), starts[1:].tolist(), strict=True))
+        for name, a, b in zip(found.tolist(), first.tolist(), ends.tolist(), strict=True):
+            rows = [spans[k] for k in order[a:b].tolist()]
+            sizes = [0]
+            for start, end in rows:
+                sizes.append(sizes[-1] + end - start)
+            if len(rows) == 1:
+                ((start, end),) = rows
+                regions[name] = Path._of_loops(out[start:end], kind[start:end], np.array(sizes, np.int32))
+                continue
             regions[name] = Path._of_loops(
-                np.concatenate([out[s] for s in rows]),
-                np.concatenate([kind[s] for s in rows]),
+                np.concatenate([out[start:end] for start, end in rows]),
+                np.concatenate([kind[start:end] for start, end in rows]),
                 np.array(sizes, np.int32),
             )
         return regions
 
     def region(self, chosen: np.ndarray) -> Path:
         """Return the union of the faces where `chosen` (one bool per face) holds."""
+        if self._empty or not chosen.any():
+            return Path()
         label = np.where(chosen, 0, -1)
         label[0] = -1
         return self.drawn(label).get(0, Path())
 
-    def union(self) -> Path:
-        """Return what any of the paths holds."""
-        return Path() if self._empty else self.region(self._any())
+    # Each question is a choice of faces, one bool per face: `region` draws it.
 
-    def intersect(self) -> Path:
-        """Return what all of the paths hold."""
+    def held_by_any(self) -> np.ndarray:
+        """Choose the faces that any of the paths holds."""
+        return np.zeros(1, np.bool_) if self._empty else self._any()
+
+    def held_by_all(self) -> np.ndarray:
+        """Choose the faces that all of the paths hold."""
         if self._empty or self._n == 0:
-            return Path()
+            return np.zeros(1 if self._empty else len(self._bits), np.bool_)
         chosen = np.ones(len(self._bits), np.bool_)
         for i in range(self._n):
             chosen &= self._held(i)
-        return self.region(chosen)
+        return chosen
+
+    def held_by_odd(self) -> np.ndarray:
+        """Choose the faces that an odd number of the paths holds."""
+        odd: np.ndarray = self._counts() % 2 == 1 if not self._empty else np.zeros(1, np.bool_)
+        return odd
+
+    def held_by_only(self, base: int) -> np.ndarray:
+        """Choose the faces that path number `base` holds and no other does."""
+        only: np.ndarray = self._held(base) & (self._counts() == 1) if not self._empty else np.zeros(1, np.bool_)
+        return only
+
+    def held_by_top(self) -> np.ndarray:
+        """Choose the faces that the last path holds together with another one."""
+        if self._empty or self._n == 0:
+            return np.zeros(1 if self._empty else len(self._bits), np.bool_)
+        both: np.ndarray = self._held(self._n - 1) & (self._counts() > 1)
+        return both
+
+    def union(self) -> Path:
+        """Return what any of the paths holds."""
+        return self.region(self.held_by_any())
+
+    def intersect(self) -> Path:
+        """Return what all of the paths hold."""
+        return self.region(self.held_by_all())
 
     def exclude(self) -> Path:
         """Return what an odd number of the paths holds."""
-        return Path() if self._empty else self.region(self._counts() % 2 == 1)
+        return self.region(self.held_by_odd())
 
     def subtract(self, base: int = 0) -> Path:
         """Return what path number `base` holds and no other does."""
-        if self._empty:
-            return Path()
-        return self.region(self._held(base) & (self._counts() == 1))
+        return self.region(self.held_by_only(base))
 
     def divide(self) -> list[Path]:
         """Return every bounded face that some path holds, as one path each."""

@@ -66,7 +66,7 @@ def cards(pieces: list[Piece], base: int = 0) -> list[Card]:
         m = PlanarMap([geometry.outline_of(pieces[k]) for k in areas], [geometry.outline_of(pieces[k]) for k in lines])
     except MapError as error:
         return [Card(o, w, (), Path(), why=str(error)) for o, w in WORDS.items()]
-    whole = m.union()
+    whole = m.held_by_any()
     back = next((k for k in reversed(areas) if k != base), base)
     owners = [pieces[k] for k in areas]
     out = []
@@ -86,17 +86,22 @@ def cards(pieces: list[Piece], base: int = 0) -> list[Card]:
             found = [(c.path, base) for c in m.cells if c.inside == {own}]
         else:
             owner = back if operation == "subtract_back" else base
-            asked = {
+            chosen = {
                 "union": lambda: whole,
-                "subtract": lambda: m.subtract(base),
-                "subtract_back": lambda: m.subtract(back),
-                "intersect": m.intersect,
-                "exclude": m.exclude,
+                "subtract": lambda: m.held_by_only(base),
+                "subtract_back": lambda: m.held_by_only(back),
+                "intersect": m.held_by_all,
+                "exclude": m.held_by_odd,
             }[operation]()
-            found = [] if asked.is_empty else [(asked, owner)]
+            path = m.region(chosen)
+            found = [] if path.is_empty else [(path, owner)]
         away = Path()
-        if found and (operation not in SEVERAL or operation == "inside_top"):
-            away = PlanarMap([whole, *(path for path, _ in found)]).subtract()
+        if found and operation == "inside_top":
+            away = m.region(whole & ~m.held_by_top())
+        elif found and lines and operation == "subtract":
+            away = m.region(whole & ~m.held_by_only(areas.index(base)))
+        elif found and operation not in SEVERAL and operation != "union":
+            away = m.region(whole & ~chosen)
         count = found[0][0].node_count if found and unit == "nodes" else len(found)
         out.append(
             Card(operation, word, tuple(found), away, count, unit, why or ("" if found else _why_not(operation)))
