@@ -66,6 +66,8 @@ def run(owner: Any, pk: int, command_id: str, name: str, args: dict[str, Any], r
             project = _head(owner, pk)
             assert project.head is not None
             before = project.head.sheet
+            if command_id and project.last_command == _stopped(command_id):
+                return Done(project, before, before, ())
             if project.head.number != revision:
                 if _repeated(project, command_id):
                     return Done(project, before, before, ())
@@ -127,6 +129,22 @@ def undo(owner: Any, pk: int, command_id: str, revision: int) -> Done:
 def redo(owner: Any, pk: int, command_id: str, revision: int) -> Done:
     """Show the newest revision made out of the head. Raises Conflict, or SheetError where there is none."""
     return _move(owner, pk, command_id, revision, forward=True)
+
+
+def stop(owner: Any, pk: int, command_id: str) -> Done:
+    """Take back command `command_id` if it is the newest, or see to it that it is not done when it arrives."""
+    with transaction.atomic():
+        project = _head(owner, pk)
+        assert project.head is not None
+        before = project.head.sheet
+        if project.last_command == command_id and project.head.command == command_id and project.head.parent_id:
+            project.head = Revision.objects.get(pk=project.head.parent_id)
+        _store(project, _stopped(command_id))
+    return Done(project, before, project.head.sheet, ())
+
+
+def _stopped(command_id: str) -> str:
+    return f"!{command_id}"[:64]
 
 
 def names(project: Project, new: bool = False) -> dict[str, str]:

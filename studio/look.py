@@ -22,7 +22,7 @@ from sheet.commands.cells import faces_of
 from sheet.commands.noding import noded
 from sheet.commands.shaping import SIDES, holes
 from sheet.details import details_of
-from sheet.lengths import show_length
+from sheet.lengths import px_per, show_length
 from sheet.model import BLENDS, FINISHES, OPERATIONS, Group, Item
 from sheet.placing import angle_of, skew_of
 from sheet.tree import find, parent_of
@@ -58,12 +58,12 @@ class Look:
     cells: bool = False
 
     @classmethod
-    def read(cls, data: dict[str, Any]) -> "Look":
-        """Read it from JSON or a query; what does not fit is left out."""
+    def read(cls, data: object) -> "Look":
+        """Read it from JSON; what does not fit is left out."""
+        if not isinstance(data, dict):
+            return cls()
         station = data.get("station")
         chosen = data.get("chosen") or []
-        if isinstance(chosen, str):
-            chosen = chosen.split(",")
         return cls(
             station if station in STATIONS else "draw",
             tuple(str(i)[:20] for i in chosen if i)[:5000] if isinstance(chosen, list | tuple) else (),
@@ -178,6 +178,9 @@ def _gauge(sheet: Sheet, items: list[Item]) -> dict[str, Any]:
     if len(items) == 1 and pieces:
         path = geometry.outline_of(pieces[0])
         facts.append(("Length", f"{show_length(outline.length(path), sheet.unit, sheet.resolution, 1)} {sheet.unit}"))
+        per_unit = px_per(sheet.unit, sheet.resolution)
+        if not geometry.is_line(pieces[0]):
+            facts.append(("Area", f"{path.area / per_unit**2:.{0 if sheet.unit == 'px' else 2}f} {sheet.unit}²"))
         margins = margin_rows(sheet, pieces[0])
     photos = [i for i in items if isinstance(i, Photo)]
     if len(photos) == 1:

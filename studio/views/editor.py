@@ -138,11 +138,15 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @login_required
-@require_GET
+@require_POST
 def panels(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return the panels for what is chosen."""
+    """Return the panels for what is chosen; asked by POST, since a long choice does not fit into an address."""
     project = own_project(request, pk)
-    look = Look.read(request.GET.dict())
+    try:
+        data = json.loads(request.body)
+    except ValueError:
+        data = None
+    look = Look.read(data)
     try:
         return JsonResponse({"panels": make_panels(request, project.head.sheet, look, with_stack=False)})
     except OutlineError as error:
@@ -221,7 +225,7 @@ def command(request: HttpRequest, pk: int) -> HttpResponse:
     data = _read(request)
     if data is None:
         return refusal("That was no command.", "Reload the page.", status=400)
-    look = Look.read(data.get("look") or {})
+    look = Look.read(data.get("look"))
     where = (request.user, pk, str(data.get("id") or "")[:64])
     name, args, revision = data["name"], data.get("args") or {}, data["revision"]
     try:
@@ -229,6 +233,8 @@ def command(request: HttpRequest, pk: int) -> HttpResponse:
             done = history.undo(*where, revision)
         elif name == "redo":
             done = history.redo(*where, revision)
+        elif name == "stop":
+            done = history.stop(request.user, pk, str(args.get("id") or "")[:64])
         else:
             if name == "paste":
                 args = _pasted(request, args)

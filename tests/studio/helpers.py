@@ -55,6 +55,11 @@ class StudioCase(TestCase):
         url = f"/p/{self.project.pk}/command"
         return (client or self.client).post(url, json.dumps(body), content_type="application/json")
 
+    def ask_panels(self, **look):
+        """Return the panels for a look."""
+        answer = self.client.post(f"/p/{self.project.pk}/panels", json.dumps(look), content_type="application/json")
+        return answer.json()["panels"]
+
     def draw(self, kind="rectangle", x=0, y=0, width=100, height=100) -> str:
         """Draw a piece and return its id."""
         answer = self.send("draw", {"kind": kind, "x": x, "y": y, "width": width, "height": height})

@@ -84,8 +84,7 @@ class History(StudioCase):
 
 class Panels(StudioCase):
     def panel(self, station, *chosen):
-        query = {"station": station, "chosen": ",".join(chosen)}
-        return self.client.get(f"/p/{self.project.pk}/panels", query).json()["panels"]
+        return self.ask_panels(station=station, chosen=list(chosen))
 
     def test_the_cut_station_names_base_and_cutters(self):
         a, b = self.draw(), self.draw("ellipse", 50, 50)

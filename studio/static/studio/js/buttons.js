@@ -2,7 +2,7 @@
 import { choose, combine, deeds, lines, part, see, station, tool } from "./deeds.js";
 import * as cells from "./cells.js";
 import { marks, stepInside } from "./choose.js";
-import { stopNow } from "./photos.js";
+import { stopNow } from "./progress.js";
 import { askPanels, command } from "./server.js";
 import { $, drawn, on, state } from "./state.js";
 

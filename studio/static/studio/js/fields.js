@@ -4,7 +4,7 @@ import { boxArgs } from "./drawing.js";
 import { command } from "./server.js";
 import { details, setting, target } from "./settings.js";
 import { notice } from "./hints.js";
-import { progress, stoppable } from "./photos.js";
+import { progress, stoppable } from "./progress.js";
 import { $, on, state } from "./state.js";
 import { toDesk } from "./view.js";
 

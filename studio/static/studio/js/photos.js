@@ -1,28 +1,11 @@
 // Photos come in by dropping, pasting or choosing; then one command places them all.
 import { notice } from "./hints.js";
+import { progress, stoppable } from "./progress.js";
 import { command, sendFile } from "./server.js";
 import { $, state } from "./state.js";
 import { toSheet } from "./view.js";
 
 const desk = $("desk");
-let stop = null;
-
-export function progress(words, share) {
-  const card = $("progress");
-  card.hidden = words === null;
-  if (words === null) return;
-  card.querySelector(".progress-text").textContent = words;
-  const bar = card.querySelector("progress");
-  if (share === null) bar.removeAttribute("value");
-  else bar.value = share;
-}
-
-export function stoppable() {
-  stop = new AbortController();
-  return stop;
-}
-export const stopNow = () => stop?.abort();
-
 export async function bringIn(files, at) {
   if (!files.length) return;
   const signal = stoppable().signal;

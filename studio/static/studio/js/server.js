@@ -1,32 +1,44 @@
 // Commands go to the server one after another, each made on the revision the one before it left.
+import { patience } from "./progress.js";
 import { look, state, tell } from "./state.js";
 
 const token = () => document.querySelector("input[name=csrfmiddlewaretoken]").value;
 let queue = Promise.resolve();
 let waiting = 0;
 
-async function post(url, body, id) {
+async function post(url, body, id, signal) {
   const options = { method: "POST", headers: { "X-CSRFToken": token(), "Content-Type": "application/json" } };
   for (let tries = 0; ; tries++) {
     try {
-      return await fetch(url, { ...options, body: JSON.stringify({ ...body, id, revision: state.revision, look: look() }) });
+      return await fetch(url, { ...options, signal, body: JSON.stringify({ ...body, id, revision: state.revision, look: look() }) });
     } catch (error) {
       // the same id again: if the first one arrived after all, it changes nothing more
-      if (tries === 3) throw error;
+      if (tries === 3 || error.name === "AbortError") throw error;
       tell("busy", { text: "no connection, trying again" });
       await new Promise((done) => setTimeout(done, 400 * 2 ** tries));
     }
   }
 }
 
+const WORKING = { union: "Uniting them", subtract: "Subtracting", intersect: "Intersecting", exclude: "Excluding", divide: "Dividing them" };
+
 async function once(name, args) {
   const id = crypto.randomUUID ? crypto.randomUUID() : `${Date.now()}-${Math.random()}`;
   let response;
+  const stop = new AbortController();
+  const done = patience(WORKING[args.operation] || "Working on it", () => stop.abort());
   try {
-    response = await post(state.urls.command, { name, args }, id);
-  } catch {
+    response = await post(state.urls.command, { name, args }, id, stop.signal);
+  } catch (error) {
+    if (error.name === "AbortError") {
+      // it may be half-way there: the server takes it back, or does not begin it
+      done();
+      const answer = await once("stop", { id });
+      return answer.error ? answer : { error: "Stopped: nothing was changed.", remedy: "", stopped: true };
+    }
     return { error: "The server does not answer.", remedy: "What is saved is safe; try again in a moment.", failed: true };
   }
+  done();
   if (response.redirected || !(response.headers.get("Content-Type") || "").includes("json")) {
     return { error: "You are signed out, or the server has a problem.", remedy: "Reload the page.", failed: true };
   }
@@ -69,15 +81,21 @@ export async function askPanels() {
     await queue;
     const now = look();
     const revision = state.revision;
-    const query = new URLSearchParams({ ...now, chosen: now.chosen.join(",") });
+    const query = JSON.stringify({ ...now, chosen: now.chosen });
+    const stop = new AbortController();
+    const done = patience(now.station === "cut" ? "Working out what each card would give" : "Looking", () => stop.abort());
     try {
-      const response = await fetch(`${state.urls.panels}?${query}`);
+      // a long choice does not fit into an address
+      const headers = { "X-CSRFToken": token(), "Content-Type": "application/json" };
+      const response = await fetch(`${state.urls.panels}?station=${now.station}`, { method: "POST", headers, body: query, signal: stop.signal });
       const shown = response.ok ? (await response.json()).panels : null;
       // what was asked may have been overtaken by another choice or by a command's own answer
       if (revision !== state.revision || JSON.stringify(now) !== JSON.stringify(look())) again = true;
       if (shown && !again) tell("panels", shown);
-    } catch {
-      tell("busy", { text: "no connection" });
+    } catch (error) {
+      if (error.name !== "AbortError") tell("busy", { text: "no connection" });
+    } finally {
+      done();
     }
   } while (again);
   asking = false;

@@ -1,0 +1,186 @@
+"""The cell tool, finishes, loops, and stopping long work, by pointer and keyboard."""
+
+from playwright.sync_api import expect
+
+from sheet.geometry import outline_of
+from sheet.model import CutList
+
+from .base import BrowserCase
+
+
+class Cells(BrowserCase):
+    def setUp(self):
+        super().setUp()
+        self.open()
+        self.a = self.draw("rectangle", 100, 100, 300, 300)
+        self.b = self.draw("rectangle", 250, 250, 300, 300)
+        self.settle()
+        self.choose(self.a, self.b)
+        self.station(2)
+        self.page.keyboard.press("j")
+        expect(self.page.locator("#cells .cell")).to_have_count(3)
+
+    def areas(self):
+        return sorted(round(outline_of(i).area / 1000) for i in self.sheet.items)
+
+    def test_drag_joins_alt_takes_away_click_lifts(self):
+        page = self.page
+        page.mouse.move(*self.at(300, 300))
+        expect(page.locator("#cells .cell.over")).to_have_count(1)
+        self.drag((150, 150), (320, 320))
+        expect(page.locator("#cell-bar")).to_contain_text("2 joined into 1")
+        page.keyboard.down("Alt")
+        self.click(500, 500)
+        page.keyboard.up("Alt")
+        expect(page.locator("#cell-bar")).to_contain_text("1 taken away")
+        before = self.revision
+        page.click("[data-do=accept-cells]")
+        self.wait(lambda: self.revision > before)
+        self.assertEqual(self.areas(), [90])
+        expect(page.locator("#cell-bar")).to_be_hidden()
+
+    def test_lift_one_and_put_it_back(self):
+        page = self.page
+        self.click(320, 320)
+        expect(page.locator("#cells .lifted")).to_have_count(1)
+        self.click(320, 320)
+        expect(page.locator("#cells .lifted")).to_have_count(0)
+        self.click(320, 320)
+        before = self.revision
+        page.keyboard.press("Enter")
+        self.wait(lambda: self.revision > before)
+        self.assertEqual(len(self.sheet.items), 3)
+
+    def test_by_keyboard_and_dropped_with_escape(self):
+        page = self.page
+        page.locator("#desk").focus()
+        page.keyboard.press("ArrowRight")
+        page.keyboard.press("a")
+        expect(page.locator("#cells .away")).to_have_count(1)
+        page.keyboard.press("Escape")
+        expect(page.locator("#cells .away")).to_have_count(0)
+        page.keyboard.press("ArrowRight")
+        page.keyboard.press("j")
+        page.keyboard.press("ArrowRight")
+        page.keyboard.press("j")
+        expect(page.locator("#cell-bar")).to_contain_text("2 joined into 1")
+        before = self.revision
+        page.keyboard.press("Enter")
+        self.wait(lambda: self.revision > before)
+        self.press("Control+z")
+        self.assertEqual(self.areas(), [90, 90])
+
+    def test_open_lines_make_cells_too(self):
+        page = self.page
+        page.keyboard.press("Escape")
+        page.keyboard.press("q")
+        self.click(50, 450)
+        self.click(600, 450)
+        before = self.revision
+        page.keyboard.press("Enter")
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        line = self.sheet.items[-1].id
+        self.choose(self.b, line)
+        page.keyboard.press("j")
+        expect(page.locator("#cells .cell")).to_have_count(2)
+
+    def test_a_drawn_line_splits_a_piece_in_two(self):
+        page = self.page
+        page.keyboard.press("Escape")
+        page.keyboard.press("q")
+        self.click(50, 200)
+        self.click(450, 200)
+        before = self.revision
+        page.keyboard.press("Enter")
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        line = self.sheet.items[-1].id
+        self.choose(self.a, line)
+        card = page.locator("[data-combine=subtract]")
+        expect(card).to_contain_text("2")
+        expect(page.locator("[data-combine=union]")).to_contain_text("open line")
+        self.press("s")
+        self.assertEqual(len(self.sheet.items), 3)
+
+
+class Finishing(BrowserCase):
+    def test_an_offset_as_a_step_changed_switched_and_taken_away(self):
+        page = self.open()
+        self.draw("rectangle", 100, 100, 300, 200)
+        self.settle()
+        self.station(2)
+        page.fill("#r-offset", "10")
+        before = self.revision
+        page.click("[data-reshape=offset][data-how=add_finish]")
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        self.assertIsInstance(self.sheet.items[0].shape, CutList)
+        self.near(self.box(self.sheet.items[0].id), (90, 90, 410, 310))
+        page.fill("[data-finish-value]", "-5*2")
+        page.press("[data-finish-value]", "Enter")
+        self.wait(lambda: self.box(self.sheet.items[0].id)[0] > 100)
+        self.settle()
+        page.fill("[data-finish-value]", "-500")
+        page.press("[data-finish-value]", "Enter")
+        expect(page.locator("#cuts .field-error")).to_contain_text("would be left")
+        before = self.revision
+        page.click("[data-finish-switch]")
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        self.near(self.box(self.sheet.items[0].id), (100, 100, 400, 300))
+        before = self.revision
+        page.click("[data-finish-drop]")
+        self.wait(lambda: self.revision > before)
+        self.assertEqual(self.sheet.items[0].shape.finishes, ())
+
+    def test_simplify_tells_and_loops_gather_and_separate(self):
+        page = self.open()
+        a = self.draw("rectangle", 100, 100, 300, 300)
+        b = self.draw("rectangle", 200, 200, 100, 100)
+        self.settle()
+        self.choose(a, b)
+        self.station(2)
+        before = self.revision
+        page.click("[data-do=gather]")
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        self.assertEqual(round(outline_of(self.sheet.items[0]).area / 1000), 80)
+        page.select_option("[data-detail=fill_rule]", "nonzero")
+        self.wait(lambda: round(outline_of(self.sheet.items[0]).area / 1000) == 90)
+        self.settle()
+        before = self.revision
+        page.click("[data-do=separate-loops]")
+        self.wait(lambda: self.revision > before)
+        self.assertEqual(len(self.sheet.items), 2)
+
+    def test_long_work_shows_and_can_be_stopped(self):
+        page = self.open()
+        self.draw("rectangle", 100, 100, 300, 300)
+        self.settle()
+        held = []
+        page.route("**/command", lambda route: held.append(route) if not held else route.continue_())
+        page.keyboard.press("Delete")
+        card = page.locator("#progress")
+        expect(card).to_be_visible()
+        # the command does arrive, but the person has stopped it
+        page.click("#progress [data-do=stop]")
+        self.notice("Stopped")
+        expect(card).to_be_hidden()
+        self.assertEqual(len(self.sheet.items), 1)
+        held[0].abort()
+        page.unroute("**/command")
+        self.press("Delete")
+        self.assertEqual(self.sheet.items, ())
+
+    def test_blend_in_finish(self):
+        page = self.open()
+        self.draw("rectangle", 100, 100, 300, 300)
+        self.settle()
+        self.station(4)
+        before = self.revision
+        page.select_option("[data-paint=blend]", "multiply")
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        mode = page.locator("#art > g").first.evaluate("g => getComputedStyle(g).mixBlendMode")
+        self.assertEqual(mode, "multiply")
