@@ -432,7 +432,7 @@ class Placing(BrowserCase):
         self.press("Control+g")
         group = next(i for i in self.sheet.items if i.kind == "group")
         self.page.mouse.dblclick(*self.at(150, 150))
-        expect(self.page.locator(".inside-bar")).to_be_visible()
+        expect(self.page.locator(".inside-bar:not(.cell-bar)")).to_be_visible()
         before = self.revision
         self.drag((150, 150), (150, 250))
         self.wait(lambda: self.revision > before)

@@ -62,6 +62,7 @@ class Accessible(BrowserCase):
     """axe-core's rules, WCAG 2.2 level AA among them, find no violation."""
 
     def check(self, what: str) -> None:
+        self.page.evaluate("document.querySelectorAll('details').forEach((d) => (d.open = true))")
         found = Axe().run(
             self.page, options={"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]}
         )
@@ -99,6 +100,43 @@ class Accessible(BrowserCase):
         page.keyboard.press("?")
         expect(page.locator("dialog#keys")).to_be_visible()
         self.check("keys")
+
+    def test_drawing_and_cutting(self):
+        page = self.open()
+        for tool in "rqfglzya":
+            page.keyboard.press(tool)
+            self.check(f"tool {tool}")
+        a = self.draw("star", 100, 100, 200, 200)
+        b = self.draw("ellipse", 200, 100, 200, 200)
+        page.keyboard.press("l")
+        page.mouse.click(*self.at(300, 600))
+        page.fill("#letter textarea", "Tide")
+        self.check("lettering being written")
+        before = self.revision
+        page.click("#letter .btn-primary")
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        self.check("lettering chosen")
+        self.choose(a)
+        page.keyboard.press("n")
+        page.locator("#node-marks .node").first.click()
+        self.check("a node chosen")
+        page.keyboard.press("c")
+        self.choose(a, b)
+        self.station(2)
+        page.keyboard.press("j")
+        page.wait_for_selector("#cells .cell")
+        self.check("by cell")
+        page.keyboard.press("Escape")
+        before = self.revision
+        page.keyboard.press("s")
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        before = self.revision
+        page.locator("[data-reshape=offset][data-how=add_finish]").click()
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        self.check("a finish in the cut list")
 
     def test_signed_out_pages(self):
         self.context.clear_cookies()

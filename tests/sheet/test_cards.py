@@ -1,12 +1,17 @@
 """The cards show what the operations would give."""
 
+import random
 import unittest
+
+import pathops
+import shapely
 
 import outline
 from sheet.cards import cards
 from sheet.geometry import outline_of
+from tests.outline.test_operations import to_shapely
 
-from .helpers import Table
+from .helpers import Table, TableCase
 
 
 class Cards(unittest.TestCase):
@@ -32,3 +37,131 @@ class Cards(unittest.TestCase):
         apart = {c.operation: c.why for c in cards([t.item(a), t.item(far)])}
         self.assertIn("in common", apart["intersect"])
         self.assertEqual(apart["union"], "")
+
+
+class Regions(TableCase):
+    """The cards' regions against shapely on fine flattening and skia-pathops on the curves themselves."""
+
+    def pieces(self, seed, count=6):
+        r = random.Random(seed)
+        self.table = Table()
+        for _ in range(count):
+            kind = r.choice(("rectangle", "ellipse", "polygon", "star"))
+            x, y, w, h = r.uniform(0, 500), r.uniform(0, 400), r.uniform(80, 400), r.uniform(80, 300)
+            self.table.do("draw", kind=kind, x=x, y=y, width=w, height=h)
+            self.table.do("paint", ids=self.table.ids[-1:], field="fill", value=r.choice(("#aa0000", "#00aa00")))
+        return list(self.table.sheet.items)
+
+    def near_region(self, got, want, whole):
+        off = shapely.symmetric_difference(to_shapely(got, 64), want).area
+        self.assertLess(off, 2e-4 * whole.area)
+
+    def test_every_single_card_against_shapely(self):
+        for seed in range(6):
+            pieces = self.pieces(seed)
+            shapes = [to_shapely(outline_of(p), 64) for p in pieces]
+            whole = shapely.union_all(shapes)
+            parity = shapes[0]
+            for s in shapes[1:]:
+                parity = shapely.symmetric_difference(parity, s)
+            wanted = {
+                "union": whole,
+                "subtract": shapely.difference(shapes[0], shapely.union_all(shapes[1:])),
+                "subtract_back": shapely.difference(shapes[-1], shapely.union_all(shapes[:-1])),
+                "intersect": shapely.intersection_all(shapes),
+                "exclude": parity,
+            }
+            got = {c.operation: c for c in cards(pieces, 0)}
+            for name, want in wanted.items():
+                with self.subTest(seed=seed, card=name):
+                    if want.area < 1e-6 * whole.area:
+                        self.assertTrue(got[name].why)
+                        continue
+                    self.near_region(got[name].results[0][0], want, whole)
+                    self.near_region_of_away(got[name], want, whole)
+
+    def near_region_of_away(self, card, want, whole):
+        away = card.away.area
+        self.assertAlmostEqual(away, whole.area - want.area, delta=3e-4 * whole.area)
+
+    def test_union_and_exclude_against_pathops(self):
+        for seed in range(6):
+            pieces = self.pieces(seed)
+            paths = []
+            for p in pieces:
+                path = pathops.Path()
+                ctrl, kind, starts, closed = outline_of(p).arrays
+                pen = path.getPen()
+                for k in range(len(closed)):
+                    pen.moveTo(tuple(ctrl[starts[k], :2]))
+                    for i in range(starts[k], starts[k + 1]):
+                        c = [tuple(v) for v in ctrl[i].reshape(4, 2)]
+                        pen.lineTo(c[3]) if kind[i] == 0 else pen.curveTo(*c[1:])
+                    pen.closePath()
+                paths.append(path)
+            got = {c.operation: c for c in cards(pieces, 0)}
+            for name, op in (("union", pathops.PathOp.UNION), ("exclude", pathops.PathOp.XOR)):
+                result = paths[0]
+                for other in paths[1:]:
+                    result = pathops.op(result, other, op)
+                self.assertAlmostEqual(got[name].results[0][0].area, abs(result.area), delta=1e-3 * abs(result.area))
+
+    def test_parts_add_up_in_their_own_paints(self):
+        for seed in range(6):
+            pieces = self.pieces(seed)
+            got = {c.operation: c for c in cards(pieces, 0)}
+            whole = got["union"].results[0][0].area
+            for name in ("divide", "visible", "joined"):
+                self.assertAlmostEqual(sum(p.area for p, _ in got[name].results), whole, delta=1e-6 * whole)
+            # what shows of each colour is the same, however it is parted
+            for fill in ("#aa0000", "#00aa00"):
+                shown = [
+                    sum(p.area for p, k in got[name].results if pieces[k].paint.fill == fill)
+                    for name in ("divide", "visible", "joined")
+                ]
+                self.assertAlmostEqual(min(shown), max(shown), delta=1e-6 * whole)
+
+    def test_two_triangles_give_three_pieces(self):
+        self.table.do("draw_curve", d="M0 0H200L100 150Z")
+        self.table.do("draw_curve", d="M0 120H200L100 -30Z")
+        got = {c.operation: c for c in cards(list(self.table.sheet.items))}
+        self.assertEqual(got["divide"].count, 7)
+        self.table = Table()
+        self.table.do("draw_curve", d="M0 0H200L100 150Z")
+        self.table.do("draw_curve", d="M100 50H300L200 200Z")
+        got = {c.operation: c for c in cards(list(self.table.sheet.items))}
+        self.assertEqual(got["divide"].count, 3)
+
+    def test_lines_across_a_rectangle(self):
+        # n lines in general position that all cross inside: 1 + n + n (n - 1) / 2 parts (lazy caterer's sequence)
+        r = random.Random(7)
+        for n in range(1, 8):
+            self.table = Table()
+            self.table.rectangle(0, 0, 1000, 800)
+            for k in range(n):
+                a = 3.14159 * (k + 0.5) / n
+                dx, dy = 3000 * outline.Matrix.turn(a * 57.29578).a, 3000 * outline.Matrix.turn(a * 57.29578).b
+                x, y = 500 + r.uniform(-20, 20), 400 + r.uniform(-20, 20)
+                self.table.do("draw_curve", d=f"M{x - dx} {y - dy}L{x + dx} {y + dy}")
+            got = {c.operation: c for c in cards(list(self.table.sheet.items))}
+            self.assertEqual(got["divide"].count, 1 + n + n * (n - 1) // 2)
+            self.assertEqual(got["subtract"].count, got["divide"].count)
+            self.assertIn("open line", got["union"].why)
+
+    def test_groups_lettering_and_edge_runs_alike(self):
+        a = self.table.rectangle(0, 0, 400, 200)
+        (word,) = self.table.do("draw_lettering", text="OK", font="alfa-slab-one", size=150, x=50, y=160)
+        (frame,) = self.table.do("combine", ids=[a, word], operation="subtract")
+        # the ground shows through every letter, and the counters stay
+        loops = list(outline_of(self.table.item(frame)).subpaths)
+        self.assertGreaterEqual(len(loops), 4)
+        self.assertFalse(outline_of(self.table.item(frame)).contains((75, 100)))
+        b, c = self.table.rectangle(500, 0, 100, 100), self.table.rectangle(550, 50, 100, 100)
+        (group,) = self.table.do("group", ids=[b, c])
+        cut = outline_of(self.table.item(frame)).area
+        (made,) = self.table.do("combine", ids=[frame, group], operation="union")
+        self.assertAlmostEqual(outline_of(self.table.item(made)).area, cut + 20000 - 2500, places=6)
+        run = self.table.rectangle(800, 0, 100, 100)
+        self.table.do("draw_edge", id=run, kind="zigzag", pitch=20)
+        (both,) = self.table.do("combine", ids=[made, run], operation="union")
+        self.assertAlmostEqual(outline_of(self.table.item(both)).area, cut + 17500 + 10000 + 20 * 100, places=6)
