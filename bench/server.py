@@ -8,39 +8,14 @@ import json
 from itertools import count
 
 from .app import TOKEN, running
+from .sheets import filled
 from .timing import median
 
 __all__ = ["run"]
 
 LIMIT = 10.0
 
-SETUP = """
-import io, json
-from django.conf import settings
-from django.contrib.auth import get_user_model
-from django.core.files.uploadedfile import SimpleUploadedFile
-from django.test import Client
-from PIL import Image
-from sheet import new_sheet
-from studio import history
-user = get_user_model().objects.create_user("bench")
-project = history.start(user, "Bench", new_sheet(4000, 3000))
-client = Client(HTTP_HOST="127.0.0.1")
-client.force_login(user)
-photos = []
-for k in range(5):
-    out = io.BytesIO()
-    Image.new("RGB", (1200, 800), (40 * k, 90, 120)).save(out, "JPEG")
-    file = SimpleUploadedFile(f"photo-{k}.jpg", out.getvalue())
-    photos.append(client.post(f"/p/{project.pk}/photos", {"photo": file}).json())
-done = history.run(user, project.pk, "", "place", {"photos": photos}, 1)
-for k in range(100):
-    args = {"kind": ("rectangle", "ellipse")[k % 2], "x": 37 * k % 3600, "y": 91 * k % 2700}
-    args |= {"width": 300, "height": 200}
-    done = history.run(user, project.pk, "", "draw", args, done.project.head.number)
-session = client.cookies[settings.SESSION_COOKIE_NAME].value
-print("KEY", project.pk, session, done.project.head.number, done.sheet.items[50].id)
-"""
+SETUP = filled(100) + 'print("KEY", project.pk, session, done.project.head.number, pieces[50])'
 
 
 def run() -> list[tuple[str, float, str]]:

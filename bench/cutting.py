@@ -1,0 +1,120 @@
+"""The Cut station: the cards of 100 pieces, and members dragged inside an outline with the result following.
+
+The cards are asked of gunicorn and given as a multiple of an empty Django view in the same run. The redraws are counted
+in the browser: a redraw is a new outline of the result on the page while the hand moves.
+"""
+
+import http.client
+import json
+from typing import Any
+
+from .app import TOKEN, running
+from .chromium import enter, opened
+from .sheets import filled
+from .timing import median
+
+__all__ = ["run"]
+
+SETUP = (
+    filled(100)
+    + """
+def do(pk, name, **args):
+    global done
+    done = history.run(user, pk, "", name, args, done.project.head.number)
+    return done.chosen
+
+
+def begin(name):
+    global done
+    made = history.start(user, name, new_sheet(2000, 1500))
+    done = history.Done(made, made.head.sheet, made.head.sheet, ())
+    return made.pk
+
+
+ring = begin("Ring")
+members = []
+for k in range(12):
+    x, y = 1000 + 420 * math.cos(math.tau * k / 12), 750 + 420 * math.sin(math.tau * k / 12)
+    members += do(ring, "draw", kind="ellipse", x=x - 150, y=y - 150, width=300, height=300)
+(circles,) = do(ring, "combine", ids=members, operation="union")
+
+word = begin("Word")
+(plate,) = do(word, "draw", kind="rectangle", x=100, y=200, width=1800, height=1000)
+(letters,) = do(word, "draw_lettering", text="MARRAM COAST", font="alfa-slab-one", size="180", x="200", y="800")
+(frame,) = do(word, "combine", ids=[plate, letters], operation="subtract")
+(photo,) = do(word, "place", photos=photos[:1])
+do(word, "put_in", ids=[frame, photo])
+print("KEY", project.pk, session, ring, circles, members[3], word, frame, letters, *pieces)
+"""
+)
+COUNT = """(id) => {
+  window.redraws_ = [];
+  const path = document.querySelector(`#art [data-id="${id}"] > g path`);
+  new MutationObserver(() => window.redraws_.push(performance.now())).observe(path, { attributeFilter: ["d"] });
+}"""
+
+
+def _redraws(page: Any, outline: str, member: str) -> float:
+    """Step inside, drag a member about for three seconds; return the redraws of the result per second."""
+    page.locator(f"[data-row={outline}]").first.dblclick()
+    page.wait_for_selector("#art g.stepped .members")
+    box = page.locator(f'#art .members [data-id="{member}"]').bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.click(x, y)
+    page.wait_for_load_state("networkidle")
+    page.evaluate(COUNT, outline)
+    page.mouse.move(x, y)
+    page.mouse.down()
+    start = page.evaluate("() => performance.now()")
+    for k in range(180):
+        page.mouse.move(x + (k % 60 if k // 60 % 2 == 0 else 60 - k % 60), y + k % 30)
+        page.wait_for_timeout(12)
+    taken = page.evaluate("() => performance.now()") - start
+    count = page.evaluate("() => window.redraws_.length")
+    page.mouse.up()
+    page.wait_for_load_state("networkidle")
+    return 1000 * count / taken
+
+
+def run() -> list[tuple[str, float, str]]:
+    """Return (what, ratio or redraws per second, limit) rows."""
+    with running(SETUP) as (port, words):
+        pk, session, ring, circles, circle, word, frame, letters, *pieces = words
+        line = http.client.HTTPConnection("127.0.0.1", port)
+        headers = {"Cookie": f"csrftoken={TOKEN}; sessionid={session}", "X-CSRFToken": TOKEN}
+        headers["Content-Type"] = "application/json"
+
+        def ask(method: str, url: str, body: Any = None) -> bytes:
+            line.request(method, url, json.dumps(body) if body else None, headers)
+            answer = line.getresponse()
+            text = answer.read()
+            assert answer.status == 200, text[:300]
+            return text
+
+        def cards() -> None:
+            text = ask("POST", f"/p/{pk}/panels", {"station": "cut", "chosen": pieces})
+            assert b"data-combine" in text
+
+        def redraw(project: str, outline: str, member: str, revision: int) -> None:
+            args = {"ids": [member], "matrix": [1, 0, 0, 1, 9, 4], "part": None}
+            ask("POST", f"/p/{project}/preview", {"name": outline, "args": args, "revision": revision})
+
+        empty = median(lambda: ask("GET", "/bench/empty"), 400)
+        shown = median(cards, 40)
+        # 12 pieces and a union; a plate, lettering, a subtract, a photo placed and put in: revisions after the first
+        circle_drawn = median(lambda: redraw(ring, circles, circle, 14))
+        word_drawn = median(lambda: redraw(word, frame, letters, 6))
+        with opened() as page:
+            enter(page, port, ring, session)
+            circle_redraws = _redraws(page, circles, circle)
+            enter(page, port, word, session)
+            word_redraws = _redraws(page, frame, letters)
+    print(f"  an empty view {empty * 1e3:.2f} ms, the Cut station for 100 pieces {shown * 1e3:.1f} ms")
+    print(
+        f"  the server's part of a redraw: {circle_drawn * 1e3:.1f} ms (12 circles), {word_drawn * 1e3:.1f} ms (a word)"
+    )
+    return [
+        ("the cards of 100 chosen pieces ÷ an empty view", shown / empty, "≤ 300"),
+        ("a member of 12 circles dragged: redraws per second", circle_redraws, "≥ 20"),
+        ("a word of 12 letters dragged in a frame: redraws per second", word_redraws, "≥ 20"),
+    ]

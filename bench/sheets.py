@@ -1,0 +1,36 @@
+"""Sheets to measure on, as text for `app.running`."""
+
+__all__ = ["filled"]
+
+_FILLED = """
+import io, json, math
+from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import Client
+from PIL import Image
+from sheet import new_sheet
+from studio import history
+user = get_user_model().objects.create_user("bench")
+project = history.start(user, "Bench", new_sheet(4000, 3000))
+client = Client(HTTP_HOST="127.0.0.1")
+client.force_login(user)
+session = client.cookies[settings.SESSION_COOKIE_NAME].value
+photos = []
+for k in range(5):
+    out = io.BytesIO()
+    Image.new("RGB", (1200, 800), (40 * k, 90, 120)).save(out, "JPEG")
+    file = SimpleUploadedFile(f"photo-{k}.jpg", out.getvalue())
+    photos.append(client.post(f"/p/{project.pk}/photos", {"photo": file}).json())
+done = history.run(user, project.pk, "", "place", {"photos": photos}, 1)
+for k in range(PIECES):
+    args = {"kind": ("rectangle", "ellipse")[k % 2], "x": 37 * k % 3600, "y": 91 * k % 2700}
+    args |= {"width": 300, "height": 200}
+    done = history.run(user, project.pk, "", "draw", args, done.project.head.number)
+pieces = [i.id for i in done.sheet.items if i.kind == "piece"]
+"""
+
+
+def filled(pieces: int) -> str:
+    """Return code that signs a person in and makes a sheet of 4000 × 3000 px with 5 photos and that many pieces."""
+    return _FILLED.replace("PIECES", str(pieces))
