@@ -1,4 +1,4 @@
-"""Loading the demo: an account, its photos, and three projects made with the app's own commands."""
+"""Loading the demo: an account, its photos, and four projects made with the app's own commands."""
 
 import tempfile
 from pathlib import Path
@@ -92,6 +92,34 @@ def _window_poster(owner, photos: dict[str, PhotoFile]) -> None:
         m.do("settle", ids=[both], how="cover")
 
 
+def _booklet_cover(owner, photos: dict[str, PhotoFile]) -> None:
+    """A frame built of a rectangle, an ornament, a hole and cut-out lettering, with a photo in it."""
+    m = _Maker(owner, "Booklet cover", new_sheet("148", "210", "mm", 300, "#fcfaf5"))
+    (plate,) = m.do("draw", kind="rectangle", x="14", y="40", width="120", height="156", details={"radius": "5"})
+    m.do("rename", id=plate, name="Plate")
+    (ornament,) = m.do("draw", kind="ready", ready="rosette", x="44", y="12", width="60", height="60")
+    m.do("rename", id=ornament, name="Rosette")
+    hole = m.draw("ellipse", "59", "27", "30", "30", "Porthole")
+    (word,) = m.do(
+        "draw_lettering", text="MARRAM\nCOAST", font="alfa-slab-one", size="19mm", x="22", y="168",
+        details={"leading": "1"},
+    )  # fmt: skip
+    m.do("rename", id=word, name="Marram Coast")
+    (outline,) = m.do("combine", ids=[plate, ornament], operation="union")
+    m.do("combine", ids=[outline, hole], operation="subtract")
+    (outline,) = m.chosen
+    m.do("combine", ids=[outline, word], operation="subtract")
+    (outline,) = m.chosen
+    m.do("rename", id=outline, name="Cover")
+    m.paint(outline, stroke="#22302f", stroke_width="0.5mm")
+    photo = m.photo(photos["headlands"], "headlands.jpg")
+    m.do("put_in", ids=[outline, photo])
+    m.do("settle", ids=[outline], how="cover")
+    (line,) = m.do("draw_edge", kind="wave", pitch="6mm", x0=260.0, y0=2200.0, x1=1488.0, y1=2200.0)
+    m.do("rename", id=line, name="Waves")
+    m.paint(line, stroke="#fcfaf5", stroke_width="0.9mm")
+
+
 def load_demo(say=print) -> None:
     """Make the demo account with its photos and projects, unless it has projects already."""
     users = get_user_model().objects
@@ -107,4 +135,5 @@ def load_demo(say=print) -> None:
             photos[name] = take_in_path(owner, file, file.name)
     _window_poster(owner, photos)
     _luggage_tag(owner, photos)
+    _booklet_cover(owner, photos)
     _timetable_card(owner, photos)
