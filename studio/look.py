@@ -136,11 +136,11 @@ def _key_of(item: Item) -> tuple:
 
 
 def margin_rows(sheet: Sheet, item: Piece) -> list[dict[str, Any]]:
-    """Return the margins of up to four holes of an outline, in the sheet's unit."""
+    """Return the margins of an outline's four largest holes, in the sheet's unit."""
     rows = []
     for k, m in enumerate(holes(item)[:4]):
         sides = [(side, show_length(getattr(m, side), sheet.unit, sheet.resolution)) for side in SIDES]
-        rows.append({"number": k, "sides": sides, "even": m.even})
+        rows.append({"number": k, "sides": sides, "even": m.even, "outline": m.hole.to_svg(3)})
     return rows
 
 

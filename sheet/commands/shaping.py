@@ -240,8 +240,10 @@ class Separate(Command, frozen=True):
 
 
 def holes(item: Piece) -> list[Margins]:
-    """Return the margins of an outline's holes, leftmost hole first."""
-    return sorted(outline.margins(geometry.outline_of(item)), key=lambda m: m.hole.bounds or ())
+    """Return the margins of an outline's holes, the largest hole first, of equal ones the leftmost."""
+    return sorted(
+        outline.margins(geometry.outline_of(item)), key=lambda m: (-float(f"{m.hole.area:.9g}"), m.hole.bounds)
+    )
 
 
 def _cutter_of(cuts: CutList, box: geometry.Box) -> Piece | None:

@@ -115,7 +115,7 @@ def _booklet_cover(owner, photos: dict[str, PhotoFile]) -> None:
     photo = m.photo(photos["headlands"], "headlands.jpg")
     m.do("put_in", ids=[outline, photo])
     m.do("settle", ids=[outline], how="cover")
-    (line,) = m.do("draw_edge", kind="wave", pitch="6mm", x0=260.0, y0=2200.0, x1=1488.0, y1=2200.0)
+    (line,) = m.do("draw_edge", kind="wave", pitch="6mm", x0=260.0, y0=1700.0, x1=1488.0, y1=1700.0)
     m.do("rename", id=line, name="Waves")
     m.paint(line, stroke="#fcfaf5", stroke_width="0.9mm")
 

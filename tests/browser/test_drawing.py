@@ -186,6 +186,35 @@ class Tools(BrowserCase):
         piece = self.drawn()
         self.assertEqual(piece.name, "Cloud 1")
         self.near(box_of(piece), (100, 100, 400, 250))
+        # the choice outlives other work, at another station too
+        self.station(2)
+        page.keyboard.press("y")
+        self.drag((500, 100), (800, 250))
+        self.assertEqual(self.drawn(2).name, "Cloud 2")
+        self.station(1)
+        expect(page.locator("[data-ready=cloud]")).to_have_attribute("aria-pressed", "true")
+
+    def test_settings_of_a_tool_serve_at_every_station(self):
+        page = self.open()
+        self.tool("l")
+        page.select_option("[data-set=font]", "pacifico")
+        self.station(2)
+        page.keyboard.press("l")
+        page.mouse.click(*self.at(300, 300))
+        before = self.revision
+        page.click("#letter .btn-primary")
+        self.wait(lambda: self.revision > before)
+        self.assertEqual(self.drawn().shape.font, "pacifico")
+
+    def test_leaving_the_nodes_with_one_chosen(self):
+        page = self.open()
+        self.draw("rectangle", 100, 100, 300, 200)
+        self.settle()
+        self.tool("n")
+        page.locator("#node-marks .node").first.click()
+        self.tool("c")
+        # new_page() holds that no script failed
+        expect(page.locator("#node-marks .node")).to_have_count(0)
 
     def test_drawing_into_the_chosen_outline_cuts_a_hole(self):
         page = self.open()

@@ -276,6 +276,23 @@ class Cutting(BrowserCase):
                 expect(self.page.locator("[data-do=undo]")).to_contain_text(operation.removesuffix("_back"))
             self.press("Control+z")
 
+    def test_each_card_by_the_keyboard(self):
+        self.station(2)
+        keys = {"union": "u", "subtract": "s", "intersect": "i", "exclude": "x", "divide": "d"}
+        by_focus = {"subtract_back": 1, "visible": 2, "joined": 1, "inside_top": 1, "loose": 4}
+        left = {"divide": 3, **by_focus}
+        for operation in [*keys, *by_focus]:
+            self.choose(self.a, self.b)
+            card = self.page.locator(f"[data-combine={operation}]")
+            expect(card.locator("svg .t-shape").first).to_be_attached()
+            if operation in keys:
+                self.press(keys[operation])
+            else:
+                card.focus()
+                self.press("Enter")
+            self.assertEqual(len(self.sheet.items), left.get(operation, 1), operation)
+            self.press("Control+z")
+
     def test_the_base_can_be_swapped_before_and_after(self):
         self.choose(self.a, self.b)
         self.station(2)
@@ -438,3 +455,26 @@ class TwoWindows(BrowserCase):
         other.locator(f"[data-row={a}]").click()
         other.keyboard.press("Delete")
         self.wait(lambda: len(self.sheet.items) == 0)
+
+    def test_a_step_that_another_window_took_out(self):
+        self.open()
+        a = self.draw("rectangle", 100, 100, 200, 200)
+        b = self.draw("ellipse", 200, 100, 200, 200)
+        self.choose(a, b)
+        self.press("u")
+        (outline,) = self.sheet.items
+        self.station(2)
+        other = self.open(self.new_page())
+        other.locator(f"[data-row={outline.id}]").click()
+        other.locator("[data-step='1']").wait_for()
+        before = self.revision
+        self.page.locator(".step[data-number='1'] [data-drop]").click()
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        now = self.sheet
+        other.locator("select[data-step='1']").select_option("subtract")
+        other.wait_for_selector(".notice")
+        self.assertIn("another window", other.locator(".notice").inner_text())
+        self.assertEqual(self.sheet, now)
+        self.assertEqual({i.kind for i in now.items}, {"piece"})
+        expect(other.locator("select[data-step]")).to_have_count(0)

@@ -106,7 +106,7 @@ class Accessible(BrowserCase):
         for tool in "rqfglzya":
             page.keyboard.press(tool)
             self.check(f"tool {tool}")
-        a = self.draw("star", 100, 100, 200, 200)
+        a = self.draw("rectangle", 100, 100, 200, 200)
         b = self.draw("ellipse", 200, 100, 200, 200)
         page.keyboard.press("l")
         page.mouse.click(*self.at(300, 600))

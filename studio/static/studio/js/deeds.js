@@ -8,6 +8,8 @@ import { fit, fitBox, view, zoomTo } from "./view.js";
 
 export function station(name) {
   state.station = name;
+  // the pieces and nodes belong to Draw: elsewhere the hand chooses
+  if (name !== "draw" && state.tool !== "choose") tool("choose");
   for (const tab of document.querySelectorAll("[data-station]")) {
     if (tab.dataset.station === name) tab.setAttribute("aria-current", "step");
     else tab.removeAttribute("aria-current");

@@ -5,6 +5,7 @@ import "./rulers.js";
 import "./choose.js";
 import "./gestures.js";
 import "./hints.js";
+import "./holes.js";
 import "./noding.js";
 import "./photos.js";
 import "./rules.js";

@@ -16,23 +16,22 @@ export const chosenNodes = () => [...chosen].sort((a, b) => a - b);
 on("nodes", (got) => {
   const same = got.id === data.id && got.nodes.length === data.nodes.length;
   data = got;
-  if (!same) chosen = new Set([...chosen].filter((k) => same && k < got.nodes.length));
+  if (!same) chosen.clear();
   draw();
 });
+function none() {
+  chosen.clear();
+  data = { id: "", nodes: [], why: "" };
+}
 on("tool", () => {
-  if (active()) {
-    chosen.clear();
-    askPanels(true);
-  } else {
-    data = { id: "", nodes: [], why: "" };
-    draw();
-  }
+  none();
+  if (active()) askPanels(true);
+  else draw();
 });
 on("view", () => draw());
 on("chosen", () => {
   if (active() && data.id !== state.chosen[0]) {
-    chosen.clear();
-    data = { id: "", nodes: [], why: "" };
+    none();
     draw();
   }
 });

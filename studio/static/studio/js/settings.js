@@ -5,10 +5,33 @@ export const BOXED = ["rectangle", "ellipse", "polygon", "star", "ready"];
 export const DRAWS = [...BOXED, "curve", "freehand", "lettering", "edge"];
 
 const field = (name) => document.querySelector(`[data-set="${name}"]`);
-export const setting = (name) => {
-  const input = field(name);
-  return input?.type === "checkbox" ? input.checked : (input?.value || "").trim();
-};
+const told = (input) => (input.type === "checkbox" ? input.checked : input.value.trim());
+// what the tools were set to, for when another station's drawer is open
+const kept = new Map();
+export const setting = (name) => (field(name) ? told(field(name)) : (kept.get(name) ?? ""));
+
+function remember() {
+  for (const input of document.querySelectorAll("[data-set]")) kept.set(input.dataset.set, told(input));
+  const tile = document.querySelector(".ready [aria-pressed=true]");
+  if (tile) kept.set("ready", tile.dataset.ready);
+}
+
+// A drawer that comes anew is set as the one before it was.
+function settle() {
+  const tiles = $("drawer").querySelector(".tiles");
+  if (!tiles) return;
+  if (!tiles.dataset.settled) {
+    for (const input of document.querySelectorAll("[data-set]")) {
+      const was = kept.get(input.dataset.set);
+      if (was === undefined) continue;
+      if (input.type === "checkbox") input.checked = was;
+      else input.value = was;
+    }
+    if (kept.has("ready")) press(document.querySelector(`.ready [data-ready="${kept.get("ready")}"]`));
+    tiles.dataset.settled = "yes";
+  }
+  remember();
+}
 
 const UNIT = {
   rectangle: { d: "M0 0H100V100H0Z", w: 100, h: 100, natural: [1, 1] },
@@ -60,19 +83,24 @@ export function countBy(step) {
   return true;
 }
 
-export const chosenReady = () => document.querySelector("[data-ready][aria-pressed=true]")?.dataset.ready;
+export const chosenReady = () => kept.get("ready");
 function readReady() {
-  const tile = document.querySelector("[data-ready][aria-pressed=true]");
+  const tile = document.querySelector(".ready [aria-pressed=true]");
   if (!tile) return;
   const [w, h] = [Number(tile.dataset.w), Number(tile.dataset.h)];
   ready = { d: tile.dataset.d, w, h, natural: [w, h] };
 }
 
+function press(tile) {
+  for (const other of document.querySelectorAll(".ready [data-ready]")) other.setAttribute("aria-pressed", String(other === tile));
+  readReady();
+}
+
 document.addEventListener("click", (event) => {
-  const tile = event.target.closest("[data-ready]");
+  const tile = event.target.closest(".ready [data-ready]");
   if (tile) {
-    for (const other of document.querySelectorAll("[data-ready]")) other.setAttribute("aria-pressed", String(other === tile));
-    readReady();
+    press(tile);
+    remember();
   }
   const into = event.target.closest("[data-into]");
   if (into) setInto(into.dataset.into);
@@ -113,6 +141,11 @@ on("tool", () => {
   fetchTemplate(state.tool);
 });
 on("panels-shown", () => {
+  settle();
   if ($("drawer").dataset.kind === "draw") shown();
 });
+on("station", () => {
+  if ($("drawer").querySelector(".tiles")) remember();
+});
+settle();
 readReady();
