@@ -42,7 +42,7 @@ def running(setup: str) -> Iterator[tuple[int, list[str]]]:
             env=environment,
             cwd=ROOT,
             check=True,
-            capture_output=True,
+            stdout=subprocess.PIPE,
             text=True,
         ).stdout
         words = next(line for line in said.splitlines() if line.startswith("KEY")).split()[1:]

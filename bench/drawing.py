@@ -24,7 +24,7 @@ def _drag(page: Any, x: float, y: float) -> None:
     page.mouse.move(x, y)
     page.mouse.down()
     for k in range(240):
-        step = k % 80 if k // 80 % 2 else 80 - k % 80
+        step = 80 - k % 80 if k // 80 % 2 else k % 80
         page.mouse.move(x + 2 * step, y + step)
     page.mouse.up()
 
@@ -40,7 +40,9 @@ def run() -> list[tuple[str, float, str]]:
         x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
         page.mouse.click(x, y)
         page.wait_for_load_state("networkidle")
+        start = piece.bounding_box()
         full, full_mean = frames(page, lambda: _drag(page, x, y))
+        assert piece.bounding_box()["x"] > start["x"] + 100, "the piece was not dragged"
     print(
         f"  long frames: {empty:.1%} on the empty page (mean {empty_mean:.1f} ms), {full:.1%} here ({full_mean:.1f} ms)"
     )

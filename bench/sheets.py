@@ -23,11 +23,12 @@ for k in range(5):
     file = SimpleUploadedFile(f"photo-{k}.jpg", out.getvalue())
     photos.append(client.post(f"/p/{project.pk}/photos", {"photo": file}).json())
 done = history.run(user, project.pk, "", "place", {"photos": photos}, 1)
+pieces = []
 for k in range(PIECES):
     args = {"kind": ("rectangle", "ellipse")[k % 2], "x": 37 * k % 3600, "y": 91 * k % 2700}
     args |= {"width": 300, "height": 200}
     done = history.run(user, project.pk, "", "draw", args, done.project.head.number)
-pieces = [i.id for i in done.sheet.items if i.kind == "piece"]
+    pieces += done.chosen
 """
 
 

@@ -229,9 +229,13 @@ class Path:
         >>> Path.from_svg("m0 0 10 0 0 10z").to_svg()
         'M0 0H10V10Z'
         """
+        ctrl = self._ctrl
+        # all at once where the rounding cannot overflow; NumPy rounds by scaling
+        if digits is not None and not self.is_empty and float(np.abs(ctrl).max()) < 1e12:
+            ctrl, digits = np.round(ctrl, digits), None
         n = svgpath.number
         parts = []
-        rows = self._ctrl.tolist()
+        rows = ctrl.tolist()
         kinds = self._kind.tolist()
         for k, closed in enumerate(self._closed.tolist()):
             a, b = int(self._starts[k]), int(self._starts[k + 1])

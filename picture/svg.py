@@ -98,6 +98,18 @@ def _photo_fragment(photo: Photo, href: Href) -> str:
     )
 
 
+def _members(cuts: CutList) -> str:
+    """Return the lines of a cut list's pieces, each with what it does; an outline among them holds its own in turn."""
+    lines = []
+    for m, does in zip(members(cuts), ("base", *(s.operation for s in cuts.steps)), strict=True):
+        inner = f"<g>{_members(m.shape)}</g>" if isinstance(m.shape, CutList) else ""
+        lines.append(
+            f'<g data-id="{m.id}" data-kind="{m.kind}" data-name="{escape(m.name)}" data-does="{does}"{_frame_data(m)}>'
+            f'<path d="{geometry.outline_of(m).to_svg(DIGITS)}"/>{inner}</g>'
+        )
+    return f'<g class="members">{"".join(lines)}</g>'
+
+
 def fragment(item: Item, href: Href) -> str:
     """Return the group that shows `item` on the screen.
 
@@ -125,12 +137,7 @@ def fragment(item: Item, href: Href) -> str:
         )
         inner = f'<g class="ghost">{ghosts}</g>{inner}'
     if isinstance(item.shape, CutList):
-        lines = "".join(
-            f'<g data-id="{m.id}" data-kind="{m.kind}" data-name="{escape(m.name)}"{_frame_data(m)}>'
-            f'<path d="{geometry.outline_of(m).to_svg(DIGITS)}"/></g>'
-            for m in members(item.shape)
-        )
-        inner += f'<g class="members">{lines}</g>'
+        inner += _members(item.shape)
     opacity = f' opacity="{_n(item.paint.opacity)}"' if item.paint.opacity < 1 else ""
     # a class, since the page's security policy lets no style attribute through
     blend = f' class="blend-{item.paint.blend}"' if item.paint.blend != "normal" else ""

@@ -36,7 +36,8 @@ class Detail:
 _BY_SHAPE: dict[type, tuple[Detail, ...]] = {
     Rectangle: (
         Detail("radius", "Corner radius", "length", short="Corners"),
-        *(Detail(f"radius{k}", f"Radius {c}", "length", short="↖↗↘↙"[k]) for k, c in enumerate(CORNERS)),
+        # as they lie: the upper two, then the lower two
+        *(Detail(f"radius{k}", f"Radius {CORNERS[k]}", "length", short="↖↗↘↙"[k]) for k in (0, 1, 3, 2)),
     ),
     Polygon: (Detail("sides", "Sides", "count", 3, 60), Detail("radius", "Corner radius", "length", short="Corners")),
     Star: (

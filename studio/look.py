@@ -245,9 +245,11 @@ def _cut_cards(sheet: Sheet, look: Look, items: list[Item]) -> dict[str, Any]:
         parts: list[tuple[Path, str, str | None]] = []
         if not card.away.is_empty:
             parts.append((card.away, "t-away", None))
+        # the parts of one result do not overlap, so those of one fill are drawn at one go
+        fills: dict[str, list[Path]] = {}
         for path, k in card.results:
-            fill = "none" if card.operation == "loose" else pieces[k].paint.fill or "none"
-            parts.append((path, "t-shape", fill))
+            fills.setdefault("none" if card.operation == "loose" else pieces[k].paint.fill or "none", []).append(path)
+        parts += [(Path.gather(paths), "t-shape", fill) for fill, paths in fills.items()]
         thumb = outline_thumb(parts, 98, 62, 5) if card.results else ""
         drawn.append({"card": card, "thumb": thumb, "key": KEYS.get(card.operation), "unit": card.unit})
     photos = sum(len(p.photos) for p in pieces)
@@ -259,6 +261,7 @@ def _cut_cards(sheet: Sheet, look: Look, items: list[Item]) -> dict[str, Any]:
         "next_base": lies[(base + 1) % len(lies)] if lies else "",
         "cards": drawn,
         "photos_along": photos,
+        "holder": parent_of(sheet, items[0].id) if items and not pieces else None,
         "addable": outlines[0] if len(outlines) == 1 and len(pieces) > 1 else None,
         "step_words": OPERATIONS,
         "unit": sheet.unit,

@@ -3,6 +3,8 @@
 Members are numbered from 0, the base, in the order of the list.
 """
 
+from collections.abc import Callable
+
 from msgspec.structs import replace
 
 from .. import geometry
@@ -35,6 +37,17 @@ def _changed(sheet: Sheet, item: Piece, cuts: CutList, label: str) -> Outcome:
     return Outcome(change(sheet, [item.id], lambda _: made), label, (item.id,))
 
 
+def _stepped(
+    sheet: Sheet, item_id: str, number: int, edit: Callable[[Step], Step], label: Callable[[Step], str]
+) -> Outcome:
+    """Edit step `number` of a cut list; `label` names what was done, of the step as it is then."""
+    item, cuts = _cut(sheet, item_id)
+    k = _step(cuts, number) - 1
+    steps = list(cuts.steps)
+    steps[k] = edit(steps[k])
+    return _changed(sheet, item, replace(cuts, steps=tuple(steps)), label(steps[k]))
+
+
 @register
 class SwapBase(Command, frozen=True):
     """Make the first step's member the base of a cut list, and the base its member."""
@@ -61,14 +74,15 @@ class SetStep(Command, frozen=True):
     operation: str
 
     def run(self, sheet: Sheet) -> Outcome:
-        item, cuts = _cut(sheet, self.id)
-        k = _step(cuts, self.number) - 1
         if self.operation not in OPERATIONS:
             raise SheetError(f"“{self.operation[:30]}” is no step.", f"Use {', '.join(OPERATIONS)}.", "operation")
-        steps = list(cuts.steps)
-        steps[k] = replace(steps[k], operation=self.operation)
-        label = f"make {steps[k].member.name} {self.operation}"
-        return _changed(sheet, item, replace(cuts, steps=tuple(steps)), label)
+        return _stepped(
+            sheet,
+            self.id,
+            self.number,
+            lambda s: replace(s, operation=self.operation),
+            lambda s: f"make {s.member.name} {s.operation}",
+        )
 
 
 @register
@@ -80,12 +94,13 @@ class SwitchStep(Command, frozen=True):
     number: int
 
     def run(self, sheet: Sheet) -> Outcome:
-        item, cuts = _cut(sheet, self.id)
-        k = _step(cuts, self.number) - 1
-        steps = list(cuts.steps)
-        steps[k] = replace(steps[k], on=not steps[k].on)
-        label = f"switch {steps[k].member.name} {'on' if steps[k].on else 'off'}"
-        return _changed(sheet, item, replace(cuts, steps=tuple(steps)), label)
+        return _stepped(
+            sheet,
+            self.id,
+            self.number,
+            lambda s: replace(s, on=not s.on),
+            lambda s: f"switch {s.member.name} {'on' if s.on else 'off'}",
+        )
 
 
 @register

@@ -3,8 +3,11 @@
 from playwright.sync_api import expect
 
 from outline import margins
-from sheet.geometry import local_frame, outline_of
+from sheet import model
+from sheet.geometry import box_of, local_frame, outline_of
+from sheet.tree import members
 
+from ..studio.helpers import jpeg
 from .base import BrowserCase
 
 
@@ -397,6 +400,67 @@ class CutList(BrowserCase):
         self.assertGreater(self.area(), area)
         self.assertAlmostEqual(self.item(self.o).shape.steps[0].member.placing.e, x + 80, delta=2.5)
 
+    def test_a_member_of_an_outline_in_an_outline_is_reached(self):
+        page = self.page
+        c = self.draw("rectangle", 100, 350, 100, 100)
+        self.choose(self.o, c)
+        self.press("u")
+        outer = self.sheet.items[-1]
+        before = page.locator(f"#art > g[data-id={outer.id}] .shape").get_attribute("d")
+        inner = next(m for m in members(outer.shape) if isinstance(m.shape, model.CutList))
+        page.locator(f"[data-member={inner.id}]").click()
+        page.wait_for_selector(f"#art g[data-id={outer.id}].stepped")
+        page.locator("#desk").focus()
+        page.keyboard.press("Enter")
+        page.wait_for_selector(f"#art g[data-id={inner.id}].stepped")
+        ellipse = members(inner.shape)[1]
+        page.locator(f"[data-member={ellipse.id}]").click()
+        page.locator("#desk").focus()
+        seen = []
+        revision = self.revision
+        x0, _, x1, _ = box_of(self.item(outer.id))
+        self.drag((480, 200), (560, 200), before_drop=lambda: seen.append(self.moved_result(before, outer.id)))
+        self.wait(lambda: self.revision > revision)
+        self.assertNotEqual(seen[0], before)
+        self.assertAlmostEqual(box_of(self.item(outer.id))[2], x1 + 80, delta=2.5)
+        self.settle()
+        # out again, one at a time
+        page.keyboard.press("Escape")
+        page.wait_for_selector(f"#art g[data-id={outer.id}].stepped")
+        page.keyboard.press("Escape")
+        expect(page.locator("#art .stepped")).to_have_count(0)
+
+    def test_a_hole_of_a_frame_moves_by_itself_and_the_photo_by_itself(self):
+        page = self.page
+        self.change(lambda: page.locator("select[data-step='2']").select_option("subtract"))
+        file = self.folder / "sea.jpg"
+        file.write_bytes(jpeg(600, 400))
+        before = self.revision
+        page.set_input_files("#files", str(file))
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        photo = next(i for i in self.sheet.items if i.id != self.o)
+        self.choose(self.o, photo.id)
+        self.press("p")
+        self.choose(self.o)
+        page.locator("#desk").focus()
+        page.keyboard.press("Enter")
+        page.wait_for_selector("#art g.stepped")
+        hole = self.item(self.o).shape.steps[1].member
+        (hx0, hy0, hx1, hy1), lay = box_of(hole), self.item(self.o).photos[0].matrix
+        spot = ((hx0 + hx1) / 2, (hy0 + hy1) / 2)
+        revision = self.revision
+        self.drag(spot, (spot[0] - 30, spot[1]))
+        self.wait(lambda: self.revision > revision)
+        self.settle()
+        self.assertAlmostEqual(box_of(self.item(self.o).shape.steps[1].member)[0], hx0 - 30, delta=2.5)
+        self.assertEqual(self.item(self.o).photos[0].matrix, lay)
+        revision = self.revision
+        self.drag((250, 270), (280, 270))
+        self.wait(lambda: self.revision > revision)
+        self.assertAlmostEqual(self.item(self.o).photos[0].matrix[4], lay[4] + 30, delta=2.5)
+        self.assertAlmostEqual(box_of(self.item(self.o).shape.steps[1].member)[0], hx0 - 30, delta=2.5)
+
     def test_margins_are_shown_set_and_evened(self):
         page = self.page
         self.change(lambda: page.locator("select[data-step='2']").select_option("subtract"))
@@ -429,13 +493,13 @@ class CutList(BrowserCase):
         self.change(lambda: page.click("[data-reshape=round][data-how=reshape]"))
         expect(page.locator("#cuts .step")).to_have_count(0)
 
-    def moved_result(self, before: str) -> str:
+    def moved_result(self, before: str, outline: str = "") -> str:
         """Return the outline shown once it differs, while the pointer is still down."""
         self.page.wait_for_function(
             "([id, d]) => document.querySelector(`#art g[data-id=${id}] .shape`).getAttribute('d') !== d",
-            arg=[self.o, before],
+            arg=[outline or self.o, before],
         )
-        return self.page.locator(f"#art g[data-id={self.o}] .shape").get_attribute("d")
+        return self.page.locator(f"#art g[data-id={outline or self.o}] .shape").get_attribute("d")
 
 
 class TwoWindows(BrowserCase):

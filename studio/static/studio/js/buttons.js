@@ -24,6 +24,7 @@ document.addEventListener("click", (event) => {
   else if (data.restack) ONES.restack(data.restack);
   else if (data.settle) ONES.settle(data.settle);
   else if (data.row) row(button, event);
+  else if (data.member) member(data);
   else if (data.add) command("add_steps", { ids: state.chosen, operation: data.add });
   else if (button.closest(".finish")) finish(button);
   else if (button.closest(".step-tools")) step(button);
@@ -127,14 +128,15 @@ document.addEventListener("dragend", () => {
   for (const item of document.querySelectorAll(".step.over")) item.classList.remove("over");
 });
 
+// A piece of a cut list or a photo in a frame is reached by stepping inside.
+function member({ member: id, within }) {
+  if (state.inside !== within) stepInside(within);
+  choose([id]);
+}
+
 function row(button, event) {
   const { row: id, within } = button.dataset;
-  if (within) {
-    // a photo in a frame is reached by stepping inside
-    if (state.inside !== within) stepInside(within);
-    choose([id]);
-    return;
-  }
+  if (within) return member({ member: id, within });
   if (state.inside) stepInside("");
   if (event.shiftKey || event.ctrlKey || event.metaKey) {
     choose(state.chosen.includes(id) ? state.chosen.filter((c) => c !== id) : [...state.chosen, id]);

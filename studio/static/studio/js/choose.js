@@ -99,21 +99,26 @@ function rows() {
   $("hint-chosen").textContent = names.length > 1 && names.length < 4 ? `${word} · ${names.join(", ")}` : word;
 }
 
+// What can be worked on inside an item: a frame's photos, an outline's pieces, a group's items.
+export const insides = (item) => [...item.querySelectorAll(":scope > g > .ghost, :scope > g > .members, :scope > .kids")];
+
+function mark(item) {
+  item.classList.add("stepped");
+  for (let up = item.parentNode.closest("g[data-kind]"); up; up = up.parentNode.closest("g[data-kind]")) up.classList.add("on-the-way");
+}
+
 // Step into a frame or an outline, or out of it with "".
 export function stepInside(id) {
   for (const g of document.querySelectorAll("#art .stepped, #art .on-the-way")) g.classList.remove("stepped", "on-the-way");
   const item = id ? drawn(id) : null;
-  const within = item?.querySelector(":scope > g .ghost, :scope > g .members, :scope > .kids");
+  const within = item && insides(item)[0];
   state.inside = within ? id : "";
   $("art").classList.toggle("inside", Boolean(within));
   if (within) {
-    item.classList.add("stepped");
-    let top = item;
-    while (top.parentNode !== $("art")) top = top.parentNode;
-    top.classList.add("on-the-way");
+    mark(item);
   }
   tell("inside", state.inside);
-  if (within) choose([within.querySelector("[data-id]").dataset.id]);
+  if (within) choose([within.querySelector(":scope > [data-id]").dataset.id]);
   return Boolean(within);
 }
 
@@ -127,6 +132,8 @@ export function stepOut() {
 }
 
 on("chosen", () => {
+  // a chosen piece of an outline is taken hold of anywhere, not by its line alone
+  for (const g of document.querySelectorAll("#art .members > g")) g.classList.toggle("picked", state.chosen.includes(g.dataset.id));
   marks();
   rows();
 });
@@ -134,12 +141,8 @@ on("view", () => marks());
 on("shown", () => {
   if (state.inside) {
     const item = drawn(state.inside);
-    if (item?.querySelector(".ghost, .members, .kids")) {
-      item.classList.add("stepped");
-      let top = item;
-      while (top.parentNode !== $("art")) top = top.parentNode;
-      top.classList.add("on-the-way");
-    } else stepInside("");
+    if (item && insides(item).length) mark(item);
+    else stepInside("");
   }
   choose(state.chosen, { ask: false });
 });

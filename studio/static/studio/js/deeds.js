@@ -1,5 +1,5 @@
 // What buttons and keys do.
-import { choose, stepInside, stepOut } from "./choose.js";
+import { choose, insides, stepInside, stepOut } from "./choose.js";
 import { tool } from "./gestures.js";
 import { notice } from "./hints.js";
 import { askPanels, command } from "./server.js";
@@ -81,8 +81,8 @@ export const deeds = {
   remove: () => command("remove", { ids: state.chosen }),
   duplicate: () => command("duplicate", { ids: state.chosen }),
   all: () => {
-    const g = state.inside ? drawn(state.inside).querySelector(":scope > g .ghost, :scope > g .members, :scope > .kids") : $("art");
-    choose([...g.children].filter((c) => !("locked" in c.dataset) && !("hidden" in c.dataset)).map((c) => c.dataset.id));
+    const holders = state.inside ? insides(drawn(state.inside)) : [$("art")];
+    choose(holders.flatMap((g) => [...g.children]).filter((c) => !("locked" in c.dataset) && !("hidden" in c.dataset)).map((c) => c.dataset.id));
   },
   group: () => command("group", { ids: state.chosen }),
   ungroup: () => command("ungroup", { ids: state.chosen }),

@@ -1,5 +1,5 @@
 // One pointer, one gesture at a time; what each does is in the modules it begins.
-import { choose, marks, stepInside, stepOut } from "./choose.js";
+import { choose, insides, marks, stepInside, stepOut } from "./choose.js";
 import * as cells from "./cells.js";
 import * as curve from "./curve.js";
 import { drawEdge, drawFreehand, drawPiece } from "./drawing.js";
@@ -28,8 +28,7 @@ function marquee(from, add) {
       const p = toSheet(event);
       const [x0, x1] = [Math.min(from.x, p.x), Math.max(from.x, p.x)];
       const [y0, y1] = [Math.min(from.y, p.y), Math.max(from.y, p.y)];
-      const inside = state.inside ? within(drawn(state.inside)).children : $("art").children;
-      const found = [...inside].filter((g) => {
+      const found = holders().flatMap((h) => [...h.children]).filter((g) => {
         const b = g.dataset.box.split(" ").map(Number);
         return free(g) && b[0] < x1 && b[2] > x0 && b[1] < y1 && b[3] > y0;
       });
@@ -66,16 +65,23 @@ function pan() {
   };
 }
 
-const within = (item) => item.querySelector(":scope > g .ghost, :scope > g .members, :scope > .kids");
+const holders = () => (state.inside ? insides(drawn(state.inside)) : [$("art")]);
+const NEAR = [[0, 0], [4, 0], [-4, 0], [0, 4], [0, -4]];
+
+// What lies under the pointer; inside a frame the line of a piece, if it is near, before the photo it lies on.
+function under({ clientX, clientY }) {
+  const found = NEAR.map(([dx, dy]) => document.elementFromPoint(clientX + dx, clientY + dy)?.closest("#art g[data-kind]"));
+  return (state.inside && found.find((g) => g?.parentNode.matches(".stepped > g > .members"))) || found[0];
+}
 
 export function hit(event) {
   // not event.target: a captured pointer makes the desk the target of what follows
-  const g = document.elementFromPoint(event.clientX, event.clientY)?.closest("#art g[data-kind]");
+  const g = under(event);
   if (!g) return null;
-  const holder = state.inside ? within(drawn(state.inside)) : $("art");
+  const places = holders();
   // the outermost item that lies on the sheet itself, or in what is stepped into
   let top = g;
-  while (top && top.parentNode !== holder) top = top.parentNode?.closest?.("g[data-kind], #art > g, .kids > g, .ghost > g, .members > g");
+  while (top && !places.includes(top.parentNode)) top = top.parentNode?.closest?.("g[data-kind], #art > g, .kids > g, .ghost > g, .members > g");
   return top?.dataset?.id || null;
 }
 

@@ -30,13 +30,20 @@ let following = "";
 export const paths = (item) => item.querySelectorAll(":scope > g > path, :scope > g > clipPath > path");
 export const isMember = (id) => Boolean(state.inside && drawn(state.inside)?.querySelector(`.members [data-id="${CSS.escape(id)}"]`));
 
+// The outline that shows what becomes of `id`: itself, or the outermost one it is a member of.
+export function outermost(id) {
+  let g = drawn(id);
+  for (let up = g?.parentNode.closest(".members"); up; up = g.parentNode.closest(".members")) g = up.closest("g[data-kind]");
+  return g?.dataset.id ?? id;
+}
+
 function follow(ids, m) {
   if (!state.inside || !ids.every(isMember)) return;
-  const whole = drawn(state.inside);
-  following = m === identity ? "" : state.inside;
+  const whole = drawn(outermost(state.inside));
+  following = m === identity ? "" : whole.dataset.id;
   if (!following) return;
   askPreview(following, { ids, matrix: m, part: state.part }, ({ d }) => {
-    if (following !== state.inside) return;
+    if (following !== whole.dataset.id) return;
     for (const path of paths(whole)) path.setAttribute("d", d);
   });
 }
@@ -233,7 +240,7 @@ export function dragRadius(corner) {
       let r = Math.max(0, Math.min(most, (x + y) / 2));
       if (r * view.zoom < 3) r = 0;
       sent = { field: event.altKey ? `radius${corner}` : "radius", value: `${r.toFixed(3)} px` };
-      const shown = state.inside && isMember(id) ? state.inside : id;
+      const shown = outermost(id);
       askPreview(shown, { ids: [id], ...sent }, ({ d }) => {
         if (sent) for (const path of paths(drawn(shown))) path.setAttribute("d", d);
       }, "set_detail");

@@ -1,7 +1,7 @@
 // Editing nodes: Python lists them and draws every change; here they are shown, chosen and dragged.
 import { notice } from "./hints.js";
 import { label, show } from "./label.js";
-import { isMember, paths } from "./moving.js";
+import { outermost, paths } from "./moving.js";
 import { askPreview, askPanels, command } from "./server.js";
 import { snapPoint } from "./snap.js";
 import { $, drawn, live, on, state } from "./state.js";
@@ -82,7 +82,7 @@ function pick(k, more) {
 }
 
 // The outline that shows the change: the piece itself, or the one it is a member of.
-const shownId = () => (isMember(data.id) ? state.inside : data.id);
+const shownId = () => outermost(data.id);
 
 function follow(args, name) {
   const id = shownId();
