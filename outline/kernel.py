@@ -10,11 +10,12 @@ import hashlib
 import os
 import platform
 import sys
+import threading
 from collections.abc import Callable
 from pathlib import Path as FilePath
 from typing import Any
 
-__all__ = ["kernel", "compiled", "stamp_file", "KERNEL_MODULES"]
+__all__ = ["kernel", "compiled", "load_all", "stamp_file", "KERNEL_MODULES"]
 
 KERNEL_MODULES = ("bezier", "strands", "grid", "meet", "arrange", "rotation", "faces", "chart", "border", "answer")
 
@@ -56,6 +57,16 @@ if _compile:
         _compile = False
 
 
+_loads: list[Callable[[], Any]] = []
+_lock = threading.RLock()
+
+
+def load_all() -> None:
+    """Load every kernel now, so that no later call waits for one."""
+    for load in _loads:
+        load()
+
+
 def compiled() -> bool:
     """Tell whether the kernels of this process run as machine code."""
     return _compile
@@ -67,8 +78,30 @@ def kernel(signature: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]
     def wrap(function: Callable[..., Any]) -> Callable[..., Any]:
         if not _compile:
             return function
-        if os.environ.get("GOUGE_KERNELS") == "compile" and sys.stderr.isatty():
-            print(f"  {function.__module__}.{function.__name__}", file=sys.stderr)
-        return numba.njit(signature, cache=True, error_model="numpy", nogil=True)(function)  # type: ignore[no-any-return]
+        if os.environ.get("GOUGE_KERNELS") == "compile":
+            if sys.stderr.isatty():
+                print(f"  {function.__module__}.{function.__name__}", file=sys.stderr)
+            return numba.njit(signature, cache=True, error_model="numpy", nogil=True)(function)  # type: ignore[no-any-return]
+        return _when_called(numba.njit(cache=True, error_model="numpy", nogil=True)(function), signature)
 
     return wrap
+
+
+def _when_called(dispatcher: Any, signature: str) -> Callable[..., Any]:
+    """Return a kernel that comes from the cache when Python first calls it.
+
+    Most kernels are called by other kernels only, whose machine code holds them already:
+    not loading those takes a third off the start of a process.
+    """
+
+    def load(*_: Any) -> Any:
+        with _lock:
+            if not dispatcher.overloads:
+                dispatcher.compile(signature)
+                dispatcher.disable_compile()
+        return next(iter(dispatcher.overloads.values())).entry_point
+
+    # Numba asks this for the machine code when it has none for the arguments at hand
+    dispatcher._compile_for_args = load
+    _loads.append(load)
+    return dispatcher  # type: ignore[no-any-return]
