@@ -1,5 +1,7 @@
 """Commands that make outlines of pieces, and pieces of outlines."""
 
+from collections import Counter
+
 from msgspec.structs import replace
 
 import outline
@@ -137,6 +139,8 @@ class Combine(Command, frozen=True):
         """Return the outcome with the parts found in place of the pieces used, each with its owner's paint."""
         room(sheet, len(found))
         made: list[Item] = []
+        several = Counter(k for _, k in found)
+        count: Counter[int] = Counter()
         for path, owner_number in found:
             owner = pieces[owner_number]
             sheet, (new,) = fresh(sheet)
@@ -151,7 +155,9 @@ class Combine(Command, frozen=True):
                 width = paint.stroke_width or 1.0
                 paint = replace(paint, fill=None, stroke=paint.stroke or "#22302f", stroke_width=width)
             word = "line" if self.operation == "loose" else "part"
-            name = owner.name if self.operation == "inside_top" else f"{owner.name} {word}"
+            count[owner_number] += 1
+            number = f" {count[owner_number]}" if several[owner_number] > 1 else ""
+            name = owner.name if self.operation == "inside_top" else f"{owner.name} {word}{number}"
             made.append(Piece(new, name, Plain(path.to_svg()), paint=paint, photos=tuple(photos)))
         wanted = {lies[p.id] for p in used}
         first = lies[pieces[0].id]

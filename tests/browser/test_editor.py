@@ -176,6 +176,20 @@ class Choosing(BrowserCase):
         self.press("Control+d")
         self.assertEqual(len(self.sheet.items), 4)
 
+    def test_stack_by_dragging(self):
+        self.choose(self.a)
+        lower, upper = (self.page.locator(f"[data-stack={i}]") for i in (self.a, self.b))
+        before = self.revision
+        lower.drag_to(upper, target_position={"x": 40, "y": 3})
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        self.assertEqual([i.id for i in self.sheet.items], [self.b, self.a])
+        before = self.revision
+        lower.drag_to(upper, target_position={"x": 40, "y": 22})
+        self.wait(lambda: self.revision > before)
+        self.assertEqual([i.id for i in self.sheet.items], [self.a, self.b])
+        expect(self.page.locator(".over, .under")).to_have_count(0)
+
     def test_gauge_takes_arithmetic_and_keeps_the_old_value(self):
         self.choose(self.a)
         width = self.page.locator("[data-measure=width]")

@@ -120,7 +120,9 @@ class Groups(TableCase):
         made = self.table.do("combine", ids=[self.a, line], operation="subtract")
         self.assertEqual(sorted(outline_of(self.table.item(i)).area for i in made), [10000, 10000])
         (line,) = self.table.do("draw_curve", d="M550 350H800")
+        name = self.table.item(self.c).name
         made = self.table.do("combine", ids=[self.c, line], operation="divide")
+        self.assertEqual([self.table.item(m).name for m in made], [f"{name} part 1", f"{name} part 2"])
         self.assertEqual(len(made), 2)
         (line,) = self.table.do("draw_curve", d="M550 350H800")
         self.refused("open line", "combine", ids=[self.b, line], operation="union")

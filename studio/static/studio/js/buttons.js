@@ -77,7 +77,7 @@ document.addEventListener("change", (event) => {
 
 // -- the cut list: every step can be switched, moved and taken out
 
-const place = (element) => ({
+export const place = (element) => ({
   id: element.closest("[data-cuts]").dataset.cuts,
   number: Number(element.closest("[data-number]").dataset.number),
 });
@@ -98,34 +98,6 @@ function step(button) {
 
 document.addEventListener("change", (event) => {
   if (event.target.dataset?.step) command("set_step", { ...place(event.target), operation: event.target.value });
-});
-let dragged = null;
-document.addEventListener("dragstart", (event) => {
-  const item = event.target.closest?.(".step");
-  if (!item) return;
-  dragged = place(item);
-  event.dataTransfer.effectAllowed = "move";
-  event.dataTransfer.setData("text/plain", String(dragged.number));
-});
-document.addEventListener("dragover", (event) => {
-  if (!dragged) return;
-  const item = event.target.closest?.(".step");
-  for (const other of document.querySelectorAll(".step.over")) if (other !== item) other.classList.remove("over");
-  if (!item) return;
-  event.preventDefault();
-  item.classList.add("over");
-});
-document.addEventListener("drop", (event) => {
-  const item = dragged && event.target.closest?.(".step");
-  if (!item) return;
-  event.preventDefault();
-  const to = place(item).number;
-  if (to !== dragged.number) command("move_step", { ...dragged, to });
-  dragged = null;
-});
-document.addEventListener("dragend", () => {
-  dragged = null;
-  for (const item of document.querySelectorAll(".step.over")) item.classList.remove("over");
 });
 
 // A piece of a cut list or a photo in a frame is reached by stepping inside.

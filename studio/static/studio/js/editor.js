@@ -7,6 +7,7 @@ import "./gestures.js";
 import "./hints.js";
 import "./holes.js";
 import "./noding.js";
+import "./ordering.js";
 import "./photos.js";
 import "./rules.js";
 import "./settings.js";
