@@ -65,6 +65,8 @@ export function showPanels(panels) {
     // the numbers a person is typing into the draw station's form stay
     if (name === "drawer" && place.dataset.kind === "draw" && state.station === "draw") continue;
     const open = new Map([...place.querySelectorAll("details")].map((d) => [d.querySelector("summary").textContent, d.open]));
+    // what is typed will be sent by the field that comes; this one, as it goes, must not
+    if (typed !== null && place.contains(focus)) focus.dataset.sent = typed;
     place.innerHTML = html;
     place.dataset.shown = html;
     // what a person unfolded stays so
