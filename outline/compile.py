@@ -28,8 +28,7 @@ def main() -> int:
     import importlib
 
     start = time.monotonic()
-    for i, name in enumerate(KERNEL_MODULES, 1):
-        print(f"compiling the engine {i}/{len(KERNEL_MODULES)}: {name}", flush=True)
+    for name in KERNEL_MODULES:
         importlib.import_module(f"outline.{name}")
     stamp = stamp_file()
     stamp.parent.mkdir(parents=True, exist_ok=True)

@@ -59,6 +59,7 @@ if _compile:
 
 _loads: list[Callable[[], Any]] = []
 _lock = threading.RLock()
+_told: list[str] = []
 
 
 def load_all() -> None:
@@ -72,6 +73,13 @@ def compiled() -> bool:
     return _compile
 
 
+def _tell(module: str) -> None:
+    """Say which module is being compiled, once each."""
+    if module not in _told:
+        _told.append(module)
+        print(f"compiling the engine {len(_told)}/{len(KERNEL_MODULES)}: {module}", flush=True)
+
+
 def kernel(signature: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
     """Compile the decorated function for one Numba `signature`, or leave it as it is."""
 
@@ -79,8 +87,7 @@ def kernel(signature: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]
         if not _compile:
             return function
         if os.environ.get("GOUGE_KERNELS") == "compile":
-            if sys.stderr.isatty():
-                print(f"  {function.__module__}.{function.__name__}", file=sys.stderr)
+            _tell(function.__module__.rpartition(".")[2])
             return numba.njit(signature, cache=True, error_model="numpy", nogil=True)(function)  # type: ignore[no-any-return]
         return _when_called(numba.njit(cache=True, error_model="numpy", nogil=True)(function), signature)
 

@@ -121,6 +121,7 @@ class Finishing(BrowserCase):
         page.press("[data-finish-value]", "Enter")
         self.wait(lambda: self.box(self.sheet.items[0].id)[0] > 100)
         self.settle()
+        expect(page.locator("[data-finish-value]")).to_be_focused()
         page.fill("[data-finish-value]", "-500")
         page.press("[data-finish-value]", "Enter")
         expect(page.locator("#cuts .field-error")).to_contain_text("would be left")

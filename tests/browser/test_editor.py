@@ -485,6 +485,7 @@ class CutList(BrowserCase):
         self.change(lambda: left.press("Enter"))
         self.near(tuple(margins(outline_of(self.item(self.o)))[0].hole.bounds[:1]), (140,))
         expect(page.locator("[data-margin=left]")).to_have_value("40")
+        expect(page.locator("[data-margin=left]")).to_be_focused()
         self.change(lambda: page.click("[data-even]"))
         (m,) = margins(outline_of(self.item(self.o)))
         self.assertAlmostEqual(m.left, m.right, places=6)

@@ -47,11 +47,22 @@ export function overPhotos() {
   }
 }
 
+// How a field is found again in a panel that comes anew, or null.
+const FIELDS = ["measure", "row", "detail", "pivot"];
+function address(field) {
+  const data = field?.dataset || {};
+  if (data.paint) return `input.number[data-paint="${data.paint}"]`;
+  if (data.mark) return `[data-mark="${data.mark}"][data-id="${data.id}"]`;
+  if (data.margin) return `[data-hole="${field.closest("[data-hole]").dataset.hole}"] [data-margin="${data.margin}"]`;
+  const name = FIELDS.find((f) => data[f]);
+  return name ? `[data-${name}="${data[name]}"]` : null;
+}
+
 export function showPanels(panels) {
   const focus = document.activeElement;
   const step = focus?.closest?.(".step");
-  const tool = step && [...step.querySelectorAll("select, button")].indexOf(focus);
-  const key = step ? `.step[data-number="${step.dataset.number}"]` : focus?.dataset?.measure ? `[data-measure="${focus.dataset.measure}"]` : focus?.dataset?.paint ? `input.number[data-paint="${focus.dataset.paint}"]` : focus?.dataset?.row ? `[data-row="${focus.dataset.row}"]` : focus?.dataset?.detail ? `[data-detail="${focus.dataset.detail}"]` : focus?.dataset?.mark ? `[data-mark="${focus.dataset.mark}"][data-id="${focus.dataset.id}"]` : focus?.dataset?.pivot ? `[data-pivot="${focus.dataset.pivot}"]` : null;
+  const tool = step && [...step.querySelectorAll("select, button, input")].indexOf(focus);
+  const key = step ? `.step[data-${step.dataset.finish ? "finish" : "number"}="${step.dataset.finish ?? step.dataset.number}"]` : address(focus);
   const { kept, sent } = focus?.dataset || {};
   const typed = focus?.matches?.(".number") && kept !== undefined && ![kept, sent].includes(focus.value) ? focus.value : null;
   const cursor = focus?.dataset?.detail === "text" ? focus.selectionStart : null;
@@ -78,7 +89,7 @@ export function showPanels(panels) {
   }
   if (key && !document.activeElement?.dataset?.row && document.activeElement !== focus) {
     const again = document.querySelector(key);
-    (step ? again?.querySelectorAll("select, button")[tool] : again)?.focus();
+    (step ? again?.querySelectorAll("select, button, input")[tool] : again)?.focus();
     // what is being typed while an answer comes in is not lost
     if (typed !== null && again?.matches(".number")) again.value = typed;
     if (cursor !== null) again?.setSelectionRange(cursor, cursor);
