@@ -29,22 +29,26 @@ def walk(item: Item, parent: Item | None = None) -> Iterator[tuple[Item, Item | 
                 yield from walk(member, item)
 
 
+def _located(sheet: Sheet, item_id: str) -> tuple[Item, Item | None]:
+    # most lie on the sheet itself, which needs no walk
+    for top in sheet.items:
+        if top.id == item_id:
+            return top, None
+    for top in sheet.items:
+        for item, parent in walk(top):
+            if item.id == item_id:
+                return item, parent
+    raise SheetError("What was chosen is no longer on the sheet.", "Choose it again.", "ids")
+
+
 def find(sheet: Sheet, item_id: str) -> Item:
     """Return the item with this id. Raises SheetError where it is gone."""
-    for top in sheet.items:
-        for item, _ in walk(top):
-            if item.id == item_id:
-                return item
-    raise SheetError("What was chosen is no longer on the sheet.", "Choose it again.", "ids")
+    return _located(sheet, item_id)[0]
 
 
 def parent_of(sheet: Sheet, item_id: str) -> Item | None:
     """Return what the item lies in, or None where it lies on the sheet itself."""
-    for top in sheet.items:
-        for item, parent in walk(top):
-            if item.id == item_id:
-                return parent
-    raise SheetError("What was chosen is no longer on the sheet.", "Choose it again.", "ids")
+    return _located(sheet, item_id)[1]
 
 
 def _changed(item: Item, ids: frozenset[str], make: Callable[[Item], Item]) -> Item:
@@ -115,10 +119,9 @@ def inside_locked(sheet: Sheet, item_id: str) -> Item | None:
     """Return what is locked of the item and all it lies in, or None."""
     at: str | None = item_id
     while at is not None:
-        item = find(sheet, at)
+        item, parent = _located(sheet, at)
         if item.locked:
             return item
-        parent = parent_of(sheet, at)
         at = parent.id if parent is not None else None
     return None
 

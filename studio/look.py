@@ -23,7 +23,7 @@ from sheet.commands.noding import noded
 from sheet.commands.shaping import SIDES, holes
 from sheet.details import details_of
 from sheet.lengths import px_per, show_length
-from sheet.model import BLENDS, FINISHES, OPERATIONS, Group, Item
+from sheet.model import BLENDS, FINISHES, OPERATIONS, Grid, Group, Guide, Item
 from sheet.placing import angle_of, skew_of
 from sheet.tree import find, parent_of
 
@@ -120,9 +120,12 @@ def _rows_of(sheet: Sheet, item: Item, within: str, depth: int, rows: list[dict[
             _rows_of(sheet, photo, item.id, depth + 1, rows)
 
 
-def stack_key(sheet: Sheet) -> tuple:
-    """Return what the stack panel shows, for telling whether it must be drawn again."""
-    return tuple(_key_of(i) for i in sheet.items)
+def stack_differs(before: Sheet, after: Sheet) -> bool:
+    """Tell whether the stack panel must be drawn again."""
+    if len(before.items) != len(after.items):
+        return True
+    # what a command left alone is the very same object
+    return any(a is not b and _key_of(a) != _key_of(b) for a, b in zip(before.items, after.items, strict=True))
 
 
 def _key_of(item: Item) -> tuple:
@@ -332,8 +335,10 @@ def _deliver(sheet: Sheet, items: list[Item]) -> dict[str, Any]:
     return {"targets": targets, "resolution": f"{sheet.resolution:g}", "unit": sheet.unit, "backdrop": sheet.backdrop}
 
 
-def panels(request: HttpRequest, sheet: Sheet, look: Look, with_stack: bool = True) -> dict[str, str]:
-    """Return the HTML of each panel that must be shown again."""
+def panels(
+    request: HttpRequest, sheet: Sheet, look: Look, with_stack: bool = True, with_tools: bool = True
+) -> dict[str, str]:
+    """Return the HTML of each panel that must be shown again; the Draw station's tools stay as they are."""
     items = _present(sheet, look.chosen)
     out = {}
     if with_stack:
@@ -364,10 +369,10 @@ def panels(request: HttpRequest, sheet: Sheet, look: Look, with_stack: bool = Tr
     if look.station in makers:
         context = {"chosen": items, **makers[look.station]()}
         out["drawer"] = render_to_string(f"studio/panels/{look.station}.html", context)
-    else:
-        out["drawer"] = render_to_string("studio/panels/draw.html", {**drawing(sheet), "chosen": items})
+    elif with_tools:
+        out["drawer"] = _tools(**drawing(sheet))
     if look.station == "draw":
-        out["ruling"] = render_to_string("studio/panels/ruling.html", _ruling(sheet))
+        out["ruling"] = _ruling(sheet.grid, sheet.guides, sheet.guides_locked, sheet.unit, sheet.resolution)
     if look.cells:
         out["cells"] = json.dumps(cell_rows(sheet, look.chosen))
     if look.nodes:
@@ -405,19 +410,23 @@ def cell_rows(sheet: Sheet, ids: tuple[str, ...]) -> dict[str, Any]:
     return {"ids": ids, "why": "", "cells": rows}
 
 
-def _ruling(sheet: Sheet) -> dict[str, Any]:
-    grid = sheet.grid
+@lru_cache(maxsize=64)
+def _ruling(grid: Grid, guides: tuple[Guide, ...], locked: bool, unit: str, resolution: float) -> str:
     fields = ("step", "width", "height", "gap", "margin")
-    show = {f: show_length(getattr(grid, f), sheet.unit, sheet.resolution) for f in fields}
-    guides = [
-        {"number": k, "axis": g.axis, "at": show_length(g.at, sheet.unit, sheet.resolution)}
-        for k, g in enumerate(sheet.guides)
-    ]
-    return {"guides": guides, "locked": sheet.guides_locked, "grid": grid, "show": show, "unit": sheet.unit}
+    context = {
+        "guides": [
+            {"number": k, "axis": g.axis, "at": show_length(g.at, unit, resolution)} for k, g in enumerate(guides)
+        ],
+        "locked": locked,
+        "grid": grid,
+        "show": {f: show_length(getattr(grid, f), unit, resolution) for f in fields},
+        "unit": unit,
+    }
+    return render_to_string("studio/panels/ruling.html", context)
 
 
-def drawing(sheet: Sheet) -> dict[str, Any]:
-    """Return what the Draw station's drawer shows: ready outlines, fonts, and sizes that suit the sheet."""
+def drawing(sheet: Sheet) -> dict[str, str]:
+    """Return the sizes the drawing tools begin with, in the sheet's unit."""
     side = min(sheet.width, sheet.height)
 
     def length(px: float, digits: int = 1) -> str:
@@ -425,14 +434,23 @@ def drawing(sheet: Sheet) -> dict[str, Any]:
 
     return {
         "unit": sheet.unit,
-        "ready": [ready_tile(key) for key in outline.READY],
-        "fonts": outline.FONTS.values(),
-        "edges": outline.EDGES,
         "letter_size": length(round(side / 6)),
         "tooth": length(round(side / 40)),
         "near": length(max(0.5, side / 400), 2),
+    }
+
+
+@lru_cache(maxsize=64)
+def _tools(**sizes: str) -> str:
+    """Return the Draw station's drawer: ready outlines, fonts, and sizes that suit the sheet."""
+    context = {
+        **sizes,
+        "ready": [ready_tile(key) for key in outline.READY],
+        "fonts": outline.FONTS.values(),
+        "edges": outline.EDGES,
         "node_sides": NODE_SIDES,
     }
+    return render_to_string("studio/panels/draw.html", context)
 
 
 @lru_cache(maxsize=128)

@@ -25,7 +25,7 @@ from sheet.snapping import snaps as make_snaps
 from sheet.tree import find
 
 from .. import history
-from ..look import ALIGNS, STATIONS, Look, margin_rows, stack_key
+from ..look import ALIGNS, STATIONS, Look, margin_rows, stack_differs
 from ..look import panels as make_panels
 from ..models import PhotoFile, Project, Revision
 from .common import own_project, refusal
@@ -95,13 +95,13 @@ def _change(request: HttpRequest, done: history.Done, look: Look) -> dict[str, A
     swap = {i.id: fragment(i, _href) for i in done.sheet.items if before.get(i.id) is not i and before.get(i.id) != i}
     chosen = done.chosen or tuple(c for c in look.chosen)
     look = replace(look, chosen=chosen)
-    with_stack = stack_key(done.before) != stack_key(done.sheet)
+    with_stack = stack_differs(done.before, done.sheet)
     return {
         **_state(done.project, done.sheet, done.new),
         "swap": swap,
         "chosen": list(chosen),
         "note": done.note,
-        "panels": make_panels(request, done.sheet, look, with_stack),
+        "panels": make_panels(request, done.sheet, look, with_stack, with_tools=False),
     }
 
 
