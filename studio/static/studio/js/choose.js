@@ -114,9 +114,7 @@ export function stepInside(id) {
   const within = item && insides(item)[0];
   state.inside = within ? id : "";
   $("art").classList.toggle("inside", Boolean(within));
-  if (within) {
-    mark(item);
-  }
+  if (within) mark(item);
   tell("inside", state.inside);
   if (within) choose([within.querySelector(":scope > [data-id]").dataset.id]);
   return Boolean(within);

@@ -37,7 +37,9 @@ const TOOLS = {
 };
 function resting() {
   if (["nodes", "cells"].includes(state.tool)) return TOOLS[state.tool];
-  if (state.inside) return k("Drag", "move what is inside; a piece of the outline by its line") + k("Esc", "step out");
+  // in a frame the photo lies over the pieces that made its outline
+  const both = state.inside && document.querySelector("#art .stepped > g > .ghost ~ .members");
+  if (state.inside) return k("Drag", both ? "move the photo, a hole, or another piece by its line" : "move what is inside") + k("Esc", "step out");
   if (TOOLS[state.tool]) return TOOLS[state.tool] + (state.tool === "nodes" ? "" : k("U S I X", "into the chosen outline"));
   if (state.station === "cut") return k("Shift", "choose more") + k("U S I X D", "do a card");
   if (state.station === "fit") return k("P", "put the photo in") + k("Enter", "step inside") + k("O", state.part === "outline" ? "move both" : "move the outline alone");
