@@ -25,6 +25,7 @@ const WORKING = { union: "Uniting them", subtract: "Subtracting", intersect: "In
 async function once(name, args) {
   const id = crypto.randomUUID ? crypto.randomUUID() : `${Date.now()}-${Math.random()}`;
   let response;
+  const chosen = JSON.stringify(state.chosen);
   const stop = new AbortController();
   const done = patience(WORKING[args.operation] || "Working on it", () => stop.abort());
   try {
@@ -43,6 +44,8 @@ async function once(name, args) {
     return { error: "You are signed out, or the server has a problem.", remedy: "Reload the page.", failed: true };
   }
   const answer = await response.json();
+  // what the person chose meanwhile stays chosen; its panels are asked for already
+  if (JSON.stringify(state.chosen) !== chosen) delete answer.chosen;
   if (response.ok || response.status === 409) tell("answer", answer);
   if (answer.note) tell("note", answer.note);
   if (response.status === 409) return { error: answer.notice, remedy: "", conflict: true };
