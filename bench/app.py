@@ -1,19 +1,22 @@
 """The app on fresh data under gunicorn, for measuring it from outside."""
 
+import http.client
+import json
 import os
 import socket
 import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import Any
 
-__all__ = ["TOKEN", "running"]
+__all__ = ["asker", "running"]
 
 ROOT = Path(__file__).resolve().parent.parent
-TOKEN = "b" * 32
+_TOKEN = "b" * 32
 
 
 def _free_port() -> int:
@@ -59,3 +62,22 @@ def running(setup: str) -> Iterator[tuple[int, list[str]]]:
         finally:
             server.terminate()
             server.wait()
+
+
+def asker(port: int, session: str) -> Callable[..., bytes]:
+    """Return `ask(method, url, body=None)`, which asks over one kept connection as the person of `session`."""
+    line = http.client.HTTPConnection("127.0.0.1", port)
+    headers = {
+        "Cookie": f"csrftoken={_TOKEN}; sessionid={session}",
+        "X-CSRFToken": _TOKEN,
+        "Content-Type": "application/json",
+    }
+
+    def ask(method: str, url: str, body: Any = None) -> bytes:
+        line.request(method, url, json.dumps(body) if body is not None else None, headers)
+        answer = line.getresponse()
+        text = answer.read()
+        assert answer.status == 200, text[:300]
+        return text
+
+    return ask

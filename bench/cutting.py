@@ -4,11 +4,9 @@ The cards are asked of gunicorn and given as a multiple of an empty Django view 
 in the browser: a redraw is a new outline of the result on the page while the hand moves.
 """
 
-import http.client
-import json
 from typing import Any
 
-from .app import TOKEN, running
+from .app import asker, running
 from .chromium import enter, opened
 from .sheets import filled
 from .timing import median
@@ -83,16 +81,7 @@ def run() -> list[tuple[str, float, str]]:
     """Return (what, ratio or redraws per second, limit) rows."""
     with running(SETUP) as (port, words):
         pk, session, ring, circles, circle, word, frame, letters, *pieces = words
-        line = http.client.HTTPConnection("127.0.0.1", port)
-        headers = {"Cookie": f"csrftoken={TOKEN}; sessionid={session}", "X-CSRFToken": TOKEN}
-        headers["Content-Type"] = "application/json"
-
-        def ask(method: str, url: str, body: Any = None) -> bytes:
-            line.request(method, url, json.dumps(body) if body else None, headers)
-            answer = line.getresponse()
-            text = answer.read()
-            assert answer.status == 200, text[:300]
-            return text
+        ask = asker(port, session)
 
         def cards() -> None:
             text = ask("POST", f"/p/{pk}/panels", {"station": "cut", "chosen": pieces})

@@ -1,6 +1,6 @@
 """Dragging a piece on a sheet of 300 pieces and 5 photos, against dragging a box on an empty page.
 
-Both run in the same browser, one after the other and over again; the recorded frames tell how it kept up.
+Both run in the same browser, one after the other; the recorded frames tell how it kept up.
 """
 
 from typing import Any

@@ -3,11 +3,9 @@
 Both are asked of gunicorn with one worker over one kept connection, as a browser asks.
 """
 
-import http.client
-import json
 from itertools import count
 
-from .app import TOKEN, running
+from .app import asker, running
 from .sheets import filled
 from .timing import median
 
@@ -22,19 +20,7 @@ def run() -> list[tuple[str, float, str]]:
     """Return (what, ratio, limit) rows."""
     with running(SETUP) as (port, words):
         pk, session, number, piece = words[0], words[1], int(words[2]), words[3]
-        line = http.client.HTTPConnection("127.0.0.1", port)
-        headers = {
-            "Cookie": f"csrftoken={TOKEN}; sessionid={session}",
-            "X-CSRFToken": TOKEN,
-            "Content-Type": "application/json",
-        }
-
-        def ask(method: str, url: str, body: str | None = None) -> None:
-            line.request(method, url, body, headers)
-            answer = line.getresponse()
-            text = answer.read()
-            assert answer.status == 200, text[:300]
-
+        ask = asker(port, session)
         revisions = count(number)
 
         def move() -> None:
@@ -42,7 +28,7 @@ def run() -> list[tuple[str, float, str]]:
             args = {"ids": [piece], "matrix": [1, 0, 0, 1, 1 if revision % 2 else -1, 0]}
             look = {"station": "draw", "chosen": [piece]}
             body = {"id": f"m{revision}", "name": "transform", "args": args, "revision": revision, "look": look}
-            ask("POST", f"/p/{pk}/command", json.dumps(body))
+            ask("POST", f"/p/{pk}/command", body)
 
         empty = median(lambda: ask("GET", "/bench/empty"), 400)
         known = median(lambda: ask("GET", "/bench/known"), 400)

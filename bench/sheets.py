@@ -1,9 +1,10 @@
 """Sheets to measure on, as text for `app.running`."""
 
-__all__ = ["filled"]
+__all__ = ["begun", "filled"]
 
-_FILLED = """
+_BEGUN = """
 import io, json, math
+import numpy as np
 from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -12,17 +13,23 @@ from PIL import Image
 from sheet import new_sheet
 from studio import history
 user = get_user_model().objects.create_user("bench")
-project = history.start(user, "Bench", new_sheet(4000, 3000))
+project = history.start(user, "Bench", new_sheet(WIDTH, HEIGHT))
 client = Client(HTTP_HOST="127.0.0.1")
 client.force_login(user)
 session = client.cookies[settings.SESSION_COOKIE_NAME].value
-photos = []
-for k in range(5):
-    out = io.BytesIO()
-    Image.new("RGB", (1200, 800), (40 * k, 90, 120)).save(out, "JPEG")
-    file = SimpleUploadedFile(f"photo-{k}.jpg", out.getvalue())
-    photos.append(client.post(f"/p/{project.pk}/photos", {"photo": file}).json())
-done = history.run(user, project.pk, "", "place", {"photos": photos}, 1)
+
+
+def place(images):
+    photos = []
+    for k, image in enumerate(images):
+        out = io.BytesIO()
+        image.save(out, "JPEG", quality=88)
+        file = SimpleUploadedFile(f"photo-{k}.jpg", out.getvalue())
+        photos.append(client.post(f"/p/{project.pk}/photos", {"photo": file}).json())
+    return photos, history.run(user, project.pk, "", "place", {"photos": photos}, 1)
+"""
+_FILLED = """
+photos, done = place(Image.new("RGB", (1200, 800), (40 * k, 90, 120)) for k in range(5))
 pieces = []
 for k in range(PIECES):
     args = {"kind": ("rectangle", "ellipse")[k % 2], "x": 37 * k % 3600, "y": 91 * k % 2700}
@@ -32,6 +39,11 @@ for k in range(PIECES):
 """
 
 
+def begun(width: int, height: int) -> str:
+    """Return code that signs a person in, starts a sheet of that many px, and defines `place(images)`."""
+    return _BEGUN.replace("WIDTH", str(width)).replace("HEIGHT", str(height))
+
+
 def filled(pieces: int) -> str:
-    """Return code that signs a person in and makes a sheet of 4000 × 3000 px with 5 photos and that many pieces."""
-    return _FILLED.replace("PIECES", str(pieces))
+    """Return code that begins a sheet of 4000 × 3000 px with 5 photos and that many pieces on it."""
+    return begun(4000, 3000) + _FILLED.replace("PIECES", str(pieces))

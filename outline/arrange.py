@@ -5,8 +5,8 @@ import math
 import numpy as np
 
 from .bezier import bernstein, split_range
+from .graphs import invert, to_frame
 from .kernel import kernel
-from .meet import invert, to_frame
 
 __all__ = ["arrange"]
 

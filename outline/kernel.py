@@ -17,7 +17,20 @@ from typing import Any
 
 __all__ = ["kernel", "compiled", "load_all", "stamp_file", "KERNEL_MODULES"]
 
-KERNEL_MODULES = ("bezier", "strands", "grid", "meet", "arrange", "rotation", "faces", "chart", "border", "answer")
+KERNEL_MODULES = (
+    "bezier",
+    "strands",
+    "grid",
+    "graphs",
+    "crossing",
+    "meet",
+    "arrange",
+    "rotation",
+    "faces",
+    "chart",
+    "border",
+    "answer",
+)
 
 
 def _sources_digest() -> str:

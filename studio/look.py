@@ -370,7 +370,7 @@ def panels(
         context = {"chosen": items, **makers[look.station]()}
         out["drawer"] = render_to_string(f"studio/panels/{look.station}.html", context)
     elif with_tools:
-        out["drawer"] = _tools(**drawing(sheet))
+        out["drawer"] = _tools(**_tool_sizes(sheet))
     if look.station == "draw":
         out["ruling"] = _ruling(sheet.grid, sheet.guides, sheet.guides_locked, sheet.unit, sheet.resolution)
     if look.cells:
@@ -425,7 +425,7 @@ def _ruling(grid: Grid, guides: tuple[Guide, ...], locked: bool, unit: str, reso
     return render_to_string("studio/panels/ruling.html", context)
 
 
-def drawing(sheet: Sheet) -> dict[str, str]:
+def _tool_sizes(sheet: Sheet) -> dict[str, str]:
     """Return the sizes the drawing tools begin with, in the sheet's unit."""
     side = min(sheet.width, sheet.height)
 

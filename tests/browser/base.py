@@ -147,6 +147,15 @@ class BrowserCase(StaticLiveServerTestCase):
         )
         return self.sheet.items[-1].id
 
+    def bring(self, file: Path) -> str:
+        """Bring a photo in as by the file dialog; return its id once it is placed and shown."""
+        before, had = self.revision, {i.id for i in self.sheet.items}
+        self.page.set_input_files("#files", str(file))
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        (new,) = {i.id for i in self.sheet.items} - had
+        return new
+
     def press(self, key: str, changes: bool = True) -> None:
         """Press a key; wait for the change it makes."""
         before = self.revision

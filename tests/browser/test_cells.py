@@ -20,6 +20,15 @@ class Cells(BrowserCase):
         self.page.keyboard.press("j")
         expect(self.page.locator("#cells .cell")).to_have_count(3)
 
+    def line(self, start, end) -> str:
+        """Leave the cells and draw an open line; return its id."""
+        self.page.keyboard.press("Escape")
+        self.page.keyboard.press("q")
+        self.click(*start)
+        self.click(*end)
+        self.press("Enter")
+        return self.sheet.items[-1].id
+
     def areas(self):
         return sorted(round(outline_of(i).area / 1000) for i in self.sheet.items)
 
@@ -72,31 +81,13 @@ class Cells(BrowserCase):
 
     def test_open_lines_make_cells_too(self):
         page = self.page
-        page.keyboard.press("Escape")
-        page.keyboard.press("q")
-        self.click(50, 450)
-        self.click(600, 450)
-        before = self.revision
-        page.keyboard.press("Enter")
-        self.wait(lambda: self.revision > before)
-        self.settle()
-        line = self.sheet.items[-1].id
-        self.choose(self.b, line)
+        self.choose(self.b, self.line((50, 450), (600, 450)))
         page.keyboard.press("j")
         expect(page.locator("#cells .cell")).to_have_count(2)
 
     def test_a_drawn_line_splits_a_piece_in_two(self):
         page = self.page
-        page.keyboard.press("Escape")
-        page.keyboard.press("q")
-        self.click(50, 200)
-        self.click(450, 200)
-        before = self.revision
-        page.keyboard.press("Enter")
-        self.wait(lambda: self.revision > before)
-        self.settle()
-        line = self.sheet.items[-1].id
-        self.choose(self.a, line)
+        self.choose(self.a, self.line((50, 200), (450, 200)))
         card = page.locator("[data-combine=subtract]")
         expect(card).to_contain_text("2")
         expect(page.locator("[data-combine=union]")).to_contain_text("open line")

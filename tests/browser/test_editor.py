@@ -449,12 +449,7 @@ class CutList(BrowserCase):
         self.change(lambda: page.locator("select[data-step='2']").select_option("subtract"))
         file = self.folder / "sea.jpg"
         file.write_bytes(jpeg(600, 400))
-        before = self.revision
-        page.set_input_files("#files", str(file))
-        self.wait(lambda: self.revision > before)
-        self.settle()
-        photo = next(i for i in self.sheet.items if i.id != self.o)
-        self.choose(self.o, photo.id)
+        self.choose(self.o, self.bring(file))
         self.press("p")
         self.choose(self.o)
         page.locator("#desk").focus()

@@ -26,12 +26,7 @@ class MainJob(BrowserCase):
         photo.paste((40, 160, 60), (600, 0, 1200, 800))
         file = self.folder / "halves.jpg"
         photo.save(file, quality=95)
-        before = self.revision
-        page.set_input_files("#files", str(file))
-        self.wait(lambda: self.revision > before)
-        self.settle()
-        placed = self.sheet.items[0].id
-        self.choose(placed, outline)
+        self.choose(self.bring(file), outline)
         self.press("p")
         self.assertEqual([i.kind for i in self.sheet.items], ["frame"])
 
@@ -91,10 +86,7 @@ class MainJob(BrowserCase):
         (outline,) = [i.id for i in self.sheet.items]
         file = self.folder / "sea.jpg"
         file.write_bytes(jpeg(900, 600))
-        before = self.revision
-        page.set_input_files("#files", str(file))
-        self.wait(lambda: self.revision > before)
-        self.settle()
+        self.bring(file)
         self.choose(outline)
         self.press("p")
         self.station(5)

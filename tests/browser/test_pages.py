@@ -82,10 +82,7 @@ class Accessible(BrowserCase):
         b = self.draw("ellipse", 200, 100, 200, 200)
         file = self.folder / "sea.jpg"
         file.write_bytes(jpeg(600, 400))
-        before = self.revision
-        page.set_input_files("#files", str(file))
-        self.wait(lambda: self.revision > before)
-        self.settle()
+        self.bring(file)
         for number in range(1, 6):
             for chosen in ((), (a,), (a, b)):
                 page.keyboard.press("Escape")

@@ -100,7 +100,10 @@ function rows() {
 }
 
 // What can be worked on inside an item: a frame's photos, an outline's pieces, a group's items.
-export const insides = (item) => [...item.querySelectorAll(":scope > g > .ghost, :scope > g > .members, :scope > .kids")];
+const insides = (item) => [...item.querySelectorAll(":scope > g > .ghost, :scope > g > .members, :scope > .kids")];
+
+// Where the items lie that can be chosen now: on the sheet, or in what is stepped into.
+export const holders = () => (state.inside ? insides(drawn(state.inside)) : [$("art")]);
 
 function mark(item) {
   item.classList.add("stepped");

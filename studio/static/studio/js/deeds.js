@@ -1,5 +1,5 @@
 // What buttons and keys do.
-import { choose, insides, stepInside, stepOut } from "./choose.js";
+import { choose, holders, stepInside, stepOut } from "./choose.js";
 import { tool } from "./gestures.js";
 import { notice } from "./hints.js";
 import { askPanels, command } from "./server.js";
@@ -7,9 +7,9 @@ import { $, drawn, state, tell } from "./state.js";
 import { fit, fitBox, view, zoomTo } from "./view.js";
 
 export function station(name) {
+  // a tool belongs to its station: at another one the hand chooses
+  if (name !== state.station && name !== "draw" && state.tool !== "choose") tool("choose");
   state.station = name;
-  // the pieces and nodes belong to Draw: elsewhere the hand chooses
-  if (name !== "draw" && state.tool !== "choose") tool("choose");
   for (const tab of document.querySelectorAll("[data-station]")) {
     if (tab.dataset.station === name) tab.setAttribute("aria-current", "step");
     else tab.removeAttribute("aria-current");
@@ -81,8 +81,7 @@ export const deeds = {
   remove: () => command("remove", { ids: state.chosen }),
   duplicate: () => command("duplicate", { ids: state.chosen }),
   all: () => {
-    const holders = state.inside ? insides(drawn(state.inside)) : [$("art")];
-    choose(holders.flatMap((g) => [...g.children]).filter((c) => !("locked" in c.dataset) && !("hidden" in c.dataset)).map((c) => c.dataset.id));
+    choose(holders().flatMap((g) => [...g.children]).filter((c) => !("locked" in c.dataset) && !("hidden" in c.dataset)).map((c) => c.dataset.id));
   },
   group: () => command("group", { ids: state.chosen }),
   ungroup: () => command("ungroup", { ids: state.chosen }),

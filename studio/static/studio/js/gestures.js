@@ -1,5 +1,5 @@
 // One pointer, one gesture at a time; what each does is in the modules it begins.
-import { choose, insides, marks, stepInside, stepOut } from "./choose.js";
+import { choose, holders, marks, stepInside, stepOut } from "./choose.js";
 import * as cells from "./cells.js";
 import * as curve from "./curve.js";
 import { drawEdge, drawFreehand, drawPiece } from "./drawing.js";
@@ -65,7 +65,6 @@ function pan() {
   };
 }
 
-const holders = () => (state.inside ? insides(drawn(state.inside)) : [$("art")]);
 const NEAR = [[0, 0], [4, 0], [-4, 0], [0, 4], [0, -4]];
 
 // What lies under the pointer; inside a frame the line of a piece, if it is near, before the photo it lies on.
