@@ -1,36 +1,72 @@
-"""Compile the kernels into the disk cache: `python -m outline.compile`."""
+"""Compile the kernels into the disk cache, two processes at a time: `python -m outline.compile`."""
 
 import os
+import subprocess
 import sys
 import time
+from pathlib import Path
+
+from .kernel import KERNEL_MODULES, stamp_file
+
+STAGES = (
+    (("bezier",),),
+    (("strands", "faces", "grid", "rotation"), ("graphs", "crossing", "meet", "arrange", "border")),
+    (("chart", "answer"),),
+)
+"""What can be compiled beside what: each stage calls only kernels of the stages before it, and of its own process."""
+
+_CHILD = """
+import importlib, sys, types
+# the package without what it imports itself, which would be every kernel
+package = types.ModuleType("outline")
+package.__path__ = [sys.argv[1]]
+sys.modules["outline"] = package
+for name in sys.argv[2:]:
+    importlib.import_module(f"outline.{name}")
+"""
+
+
+def _stage(processes: tuple[tuple[str, ...], ...], told: list[str]) -> bool:
+    """Compile each process's modules, saying which as they come; tell whether all went well."""
+    environment = {**os.environ, "GOUGE_KERNELS": "compile"}
+    here = str(Path(__file__).parent)
+    reading, writing = os.pipe()
+    running = [
+        subprocess.Popen([sys.executable, "-c", _CHILD, here, *names], env=environment, stdout=writing)
+        for names in processes
+    ]
+    os.close(writing)
+    with os.fdopen(reading) as lines:
+        for line in lines:
+            name = line.strip()
+            if name not in told:
+                told.append(name)
+                print(f"compiling the engine {len(told)}/{len(KERNEL_MODULES)}: {name}", flush=True)
+    # every one is waited for, also where the first has failed
+    codes = [process.wait() for process in running]
+    return not any(codes)
 
 
 def main() -> int:
-    """Compile what is not in the cache yet, with progress; 0 also where Numba is missing."""
-    os.environ["GOUGE_KERNELS"] = "auto"
-    from .kernel import KERNEL_MODULES, stamp_file
-
-    if stamp_file().exists():
+    """Compile what is not in the cache yet, with progress; 0 also where Numba is missing, 1 where it fails."""
+    stamp = stamp_file()
+    if stamp.exists():
         return 0
     try:
         import numba  # noqa: F401
     except ImportError:
         print("Numba is not installed: the engine will run interpreted, slower, with the same answers.")
         return 0
-    os.environ["GOUGE_KERNELS"] = "compile"
     # Numba's cache looks at a kernel's own file only, not at the kernels it calls: begin afresh
-    for old in stamp_file().parent.glob("*.nb[ci]"):
+    for old in stamp.parent.glob("*.nb[ci]"):
         if old.name.split(".")[0] in KERNEL_MODULES:
             old.unlink()
-    for name in [m for m in sys.modules if m.startswith("outline.") and m != "outline.compile"]:
-        del sys.modules[name]
-    sys.modules.pop("outline", None)
-    import importlib
-
     start = time.monotonic()
-    for name in KERNEL_MODULES:
-        importlib.import_module(f"outline.{name}")
-    stamp = stamp_file()
+    told: list[str] = []
+    for processes in STAGES:
+        if not _stage(processes, told):
+            print("the engine could not be compiled: it will run interpreted, slower, with the same answers.")
+            return 1
     stamp.parent.mkdir(parents=True, exist_ok=True)
     for old in stamp.parent.glob("kernels-*.ready"):
         old.unlink()

@@ -72,7 +72,6 @@ if _compile:
 
 _loads: list[Callable[[], Any]] = []
 _lock = threading.RLock()
-_told: list[str] = []
 
 
 def load_all() -> None:
@@ -86,13 +85,6 @@ def compiled() -> bool:
     return _compile
 
 
-def _tell(module: str) -> None:
-    """Say which module is being compiled, once each."""
-    if module not in _told:
-        _told.append(module)
-        print(f"compiling the engine {len(_told)}/{len(KERNEL_MODULES)}: {module}", flush=True)
-
-
 def kernel(signature: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
     """Compile the decorated function for one Numba `signature`, or leave it as it is."""
 
@@ -100,7 +92,8 @@ def kernel(signature: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]
         if not _compile:
             return function
         if os.environ.get("GOUGE_KERNELS") == "compile":
-            _tell(function.__module__.rpartition(".")[2])
+            # read by outline.compile, which tells how far it is
+            print(function.__module__.rpartition(".")[2], flush=True)
             return numba.njit(signature, cache=True, error_model="numpy", nogil=True)(function)  # type: ignore[no-any-return]
         return _when_called(numba.njit(cache=True, error_model="numpy", nogil=True)(function), signature)
 
