@@ -40,7 +40,7 @@ word = begin("Word")
 (plate,) = do(word, "draw", kind="rectangle", x=100, y=200, width=1800, height=1000)
 (letters,) = do(word, "draw_lettering", text="MARRAM COAST", font="alfa-slab-one", size="180", x="200", y="800")
 (frame,) = do(word, "combine", ids=[plate, letters], operation="subtract")
-(photo,) = do(word, "place", photos=photos[:1])
+(photo,) = do(word, "place", files=[photos[0]["file"]])
 do(word, "put_in", ids=[frame, photo])
 print("KEY", project.pk, session, ring, circles, members[3], word, frame, letters, *pieces)
 """
@@ -55,7 +55,7 @@ COUNT = """(id) => {
 
 def _redraws(page: Any, outline: str, member: str, at_centre: bool = True) -> float:
     """Step inside, drag a member about for three seconds; return the redraws of the result per second."""
-    page.locator(f"[data-row={outline}]").first.click()
+    page.locator(f"#row-{outline}").first.click()
     page.locator("#desk").focus()
     page.keyboard.press("Enter")
     page.wait_for_selector("#art g.stepped .members")

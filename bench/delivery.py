@@ -11,7 +11,10 @@ import outline
 from picture import deliver_png
 from picture.photos import open_upright
 from picture.skiapath import to_skia
-from sheet import apply, new_sheet
+from sheet import apply, new_sheet, perform
+from sheet.commands.bringing import Placed
+from sheet.delivery import delivered
+from sheet.library import PhotoFacts
 
 from .timing import best
 
@@ -41,12 +44,14 @@ def run() -> list[tuple[str, float, str]]:
     (a,) = do("draw", kind="rectangle", x=0, y=0, width=5000, height=4000)
     (b,) = do("draw", kind="ellipse", x=3000, y=500, width=3000, height=3000)
     (frame,) = do("combine", ids=[a, b], operation="union")
-    (photo,) = do("place", photos=[{"file": "0" * 64, "name": "p", "width": 6000, "height": 4000}])
+    sheet = perform(sheet, Placed((PhotoFacts("0" * 64, "p", 6000, 4000),))).sheet
+    photo = sheet.items[0].id
     do("put_in", ids=[frame, photo])
     do("paint", ids=[frame], field="stroke", value="none")
 
     def gouge() -> bytes:
-        return deliver_png(sheet, 300, lambda p, s: open_upright(io.BytesIO(data), p.name, s), sheet.items[0])
+        what = delivered(sheet, 300, sheet.items[0])
+        return deliver_png(sheet, what, lambda p, s: open_upright(io.BytesIO(data), p.name, s))
 
     clip = to_skia(outline.union([outline.rectangle(5000, 4000), outline.ellipse(1500, 1500, 4500, 2000)]))
 

@@ -26,7 +26,7 @@ def place(images):
         image.save(out, "JPEG", quality=88)
         file = SimpleUploadedFile(f"photo-{k}.jpg", out.getvalue())
         photos.append(client.post(f"/p/{project.pk}/photos", {"photo": file}).json())
-    return photos, history.run(user, project.pk, "", "place", {"photos": photos}, 1)
+    return photos, history.run(user, project.pk, "", "place", {"files": [p["file"] for p in photos]}, 1)
 """
 _FILLED = """
 photos, done = place(Image.new("RGB", (1200, 800), (40 * k, 90, 120)) for k in range(5))

@@ -3,6 +3,8 @@
 GOUGE_DATA      folder for the database, photos and the secret key (default: var)
 GOUGE_HOSTS     host names served, separated by commas
 GOUGE_HTTPS     1 where a proxy in front speaks https
+GOUGE_SECONDS   how long a command may take before it is given up (default: 30)
+GOUGE_LABOURERS processes for long work beside each web worker (default: 1)
 GOUGE_DEBUG     1 for Django's debug pages
 GOUGE_DEMO      1 opens the demo account's door; `make demo` sets it
 """
@@ -28,6 +30,8 @@ SECRET_KEY = os.environ.get("GOUGE_SECRET_KEY") or _secret_key()
 DEBUG = os.environ.get("GOUGE_DEBUG") == "1"
 GOUGE_DEMO = os.environ.get("GOUGE_DEMO") == "1"
 ALLOWED_HOSTS = os.environ.get("GOUGE_HOSTS", "127.0.0.1,localhost").split(",")
+GOUGE_SECONDS = float(os.environ.get("GOUGE_SECONDS", "30"))
+GOUGE_LABOURERS = int(os.environ.get("GOUGE_LABOURERS", "1"))
 HTTPS = os.environ.get("GOUGE_HTTPS") == "1"
 
 INSTALLED_APPS = [
@@ -54,6 +58,8 @@ WSGI_APPLICATION = "config.wsgi.application"
 TEMPLATES = [
     {
         "BACKEND": "django.template.backends.django.DjangoTemplates",
+        # a panel's template stands beside its module
+        "DIRS": [BASE_DIR / "studio"],
         "APP_DIRS": True,
         "OPTIONS": {
             "context_processors": [

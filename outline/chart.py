@@ -16,12 +16,23 @@ WORD = 62
 """Bits used of each int64 of an inside-set."""
 
 
+@kernel("boolean(int32, int8)")
+def holds(wind, rule):
+    """Tell whether a winding number counts as inside."""
+    if rule == 0:
+        return wind != 0
+    if rule == 1:
+        return (wind & 1) == 1
+    return wind > 0
+
+
 @kernel("Tuple((int64, int64[:, ::1]))(int64, int32[::1], int32[::1], int32[:, ::1], int8[::1], int64, boolean)")
 def inside_sets(n_faces, left, off, flat, rule, n_inputs, counted):
     """Return (certificate, inside-set of each face as bits, one int64 per 62 inputs).
 
     Where `counted`, each face has one int64 instead: twice the number of inputs that
-    hold it, plus 1 where input 0 does. `rule[i]` is 0 for nonzero and 1 for evenodd.
+    hold it, plus 1 where input 0 does. `rule[i]` is 0 for nonzero, 1 for evenodd and 2
+    for what is wound the way of the map's own outer loops.
     Certificate 3: the windings do not add up around some edge.
     """
     words = 1 if counted else (n_inputs + 61) // 62
@@ -73,10 +84,10 @@ def inside_sets(n_faces, left, off, flat, rule, n_inputs, counted):
             sum_ = total[f]
             for k in range(off[e], off[e + 1]):
                 i = flat[k, 0]
-                was = wind[i] != 0 if rule[i] == 0 else (wind[i] & 1) == 1
+                was = holds(wind[i], rule[i])
                 wind[i] += s * flat[k, 1]
                 sum_ += s * flat[k, 1] * name[i]
-                held = wind[i] != 0 if rule[i] == 0 else (wind[i] & 1) == 1
+                held = holds(wind[i], rule[i])
                 if counted:
                     if held != was:
                         step = 3 if i == 0 else 2

@@ -11,7 +11,7 @@ from .kernel import KERNEL_MODULES, stamp_file
 STAGES = (
     (("bezier",),),
     (("strands", "faces", "grid", "rotation"), ("graphs", "crossing", "meet", "arrange", "border")),
-    (("chart", "answer"),),
+    (("chart", "answer"), ("sweep", "strokes")),
 )
 """What can be compiled beside what: each stage calls only kernels of the stages before it, and of its own process."""
 

@@ -15,6 +15,7 @@ from .builder import Builder
 from .errors import OutlineError
 from .measure import point_at, slope_at
 from .path import Path
+from .strokes import direction, fit_run, turns
 
 __all__ = ["fit", "simplify", "deviation"]
 
@@ -25,32 +26,6 @@ CORNER = 50.0
 def _unit(v: np.ndarray) -> np.ndarray:
     size = float(np.hypot(*v))
     return v / size if size > 0 else np.zeros(2)
-
-
-def _tangent(points: np.ndarray, tolerance: float) -> np.ndarray:
-    """Return the direction in which the points leave the first one, looked at from beyond the noise."""
-    far = np.hypot(*(points - points[0]).T)
-    k = int(np.argmax(far > 2 * tolerance)) if (far > 2 * tolerance).any() else int(far.argmax())
-    return _unit(points[max(k, 1)] - points[0])
-
-
-def _least_squares(p: np.ndarray, t: np.ndarray, t0: np.ndarray, t1: np.ndarray) -> np.ndarray:
-    """Return the cubic with end directions t0, t1 (pointing inwards) nearest to points p at parameters t."""
-    s = 1 - t
-    b1, b2 = 3 * s * s * t, 3 * s * t * t
-    a0, a1 = b1[:, None] * t0, b2[:, None] * t1
-    rest = p - ((s**3 + b1)[:, None] * p[0] + (t**3 + b2)[:, None] * p[-1])
-    c00, c01, c11 = (a0 * a0).sum(), (a0 * a1).sum(), (a1 * a1).sum()
-    x0, x1 = (a0 * rest).sum(), (a1 * rest).sum()
-    det = c00 * c11 - c01 * c01
-    chord = float(np.hypot(*(p[-1] - p[0])))
-    if abs(det) > 1e-12 * max(c00 * c11, 1e-300):
-        alpha, beta = (x0 * c11 - x1 * c01) / det, (c00 * x1 - c01 * x0) / det
-    else:
-        alpha = beta = 0.0
-    if alpha < 1e-3 * chord or beta < 1e-3 * chord or max(alpha, beta) > 3 * chord:
-        alpha = beta = chord / 3
-    return np.concatenate([p[0], p[0] + alpha * t0, p[-1] + beta * t1, p[-1]])
 
 
 def reparametrised(c: np.ndarray, p: np.ndarray, t: np.ndarray) -> np.ndarray:
@@ -68,71 +43,34 @@ def reparametrised(c: np.ndarray, p: np.ndarray, t: np.ndarray) -> np.ndarray:
     return ordered
 
 
+def _tangent(points: np.ndarray, tolerance: float) -> np.ndarray:
+    """Return the direction in which the points leave the first one, looked at from beyond the noise."""
+    out = np.empty(2)
+    direction(np.ascontiguousarray(points), 0, len(points) - 1, tolerance, out)
+    return out
+
+
 def _fit_run(p: np.ndarray, t0: np.ndarray, t1: np.ndarray, tolerance: float, out: list[np.ndarray]) -> None:
     """Append the cubics that fit points p, with end directions t0 and t1 pointing inwards."""
-    if len(p) == 2:
-        third = np.hypot(*(p[1] - p[0])) / 3
-        out.append(np.concatenate([p[0], p[0] + third * t0, p[1] + third * t1, p[1]]))
-        return
-    along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(p, axis=0).T))])
-    if along[-1] == 0:
-        return
-    t = along / along[-1]
-    worst = 0
-    for k in range(8):
-        c = _least_squares(p, t, t0, t1)
-        error = np.hypot(*(point_at(c, t) - p).T)
-        worst = int(error.argmax())
-        if error[worst] <= tolerance:
-            out.append(c)
-            return
-        if k >= 3 and error[worst] > 4 * tolerance:
-            break
-        t = reparametrised(c, p, t)
-    worst = min(max(worst, 1), len(p) - 2)
-    # the direction at the split, from points on both sides beyond the noise
-    back = _tangent(p[worst::-1], tolerance) if worst > 0 else t0
-    ahead = _tangent(p[worst:], tolerance)
-    middle = _unit(back - ahead)
-    if not middle.any():
-        middle = back
-    _fit_run(p[: worst + 1], t0, middle, tolerance, out)
-    _fit_run(p[worst:], -middle, t1, tolerance, out)
+    out.extend(fit_run(np.ascontiguousarray(p), np.concatenate([t0, t1]), tolerance))
 
 
 def _corners(p: np.ndarray, tolerance: float, closed: bool) -> list[int]:
-    """Return the indices of the points at which the stroke turns sharply, seen from beyond the noise."""
-    n = len(p)
-    found: list[tuple[float, int]] = []
+    """Return the indices of the points at which the stroke turns sharply, seen from beyond the noise.
+
+    Of corners nearer to one another than that, the sharpest is kept.
+    """
     reach = 3 * tolerance
-    for i in range(n):
-        if not closed and i in (0, n - 1):
-            continue
-        before = after = None
-        for step in range(1, n):
-            j = i - step
-            if j < 0 and not closed:
-                break
-            if np.hypot(*(p[j % n] - p[i])) > reach:
-                before = p[i] - p[j % n]
-                break
-        for step in range(1, n):
-            j = i + step
-            if j >= n and not closed:
-                break
-            if np.hypot(*(p[j % n] - p[i])) > reach:
-                after = p[j % n] - p[i]
-                break
-        if before is None or after is None:
-            continue
-        turn = abs(math.degrees(math.atan2(before[0] * after[1] - before[1] * after[0], float(before @ after))))
-        if turn > CORNER:
-            found.append((turn, i))
-    kept: list[int] = []
-    for _, i in sorted(found, reverse=True):
-        if all(np.hypot(*(p[i] - p[j])) > reach for j in kept):
-            kept.append(i)
-    return sorted(kept)
+    turn = turns(np.ascontiguousarray(p), reach, closed)
+    found = np.flatnonzero(turn > CORNER)
+    # those kept are found again by the square of a grid as wide as the reach
+    kept: dict[tuple[int, int], list[int]] = {}
+    for i in found[np.lexsort((found, turn[found]))[::-1]].tolist():
+        cx, cy = math.floor(p[i, 0] / reach), math.floor(p[i, 1] / reach)
+        near = (j for x in (-1, 0, 1) for y in (-1, 0, 1) for j in kept.get((cx + x, cy + y), ()))
+        if all(math.hypot(p[i, 0] - p[j, 0], p[i, 1] - p[j, 1]) > reach for j in near):
+            kept.setdefault((cx, cy), []).append(i)
+    return sorted(i for group in kept.values() for i in group)
 
 
 def fit(points: Any, tolerance: float, *, closed: bool = False) -> Path:

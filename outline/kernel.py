@@ -30,6 +30,8 @@ KERNEL_MODULES = (
     "chart",
     "border",
     "answer",
+    "sweep",
+    "strokes",
 )
 
 

@@ -9,7 +9,17 @@ from .bezier import split_range
 from .errors import OutlineError
 from .path import Path
 
-__all__ = ["length", "centroid", "distance", "Margins", "margins"]
+__all__ = [
+    "length",
+    "centroid",
+    "distance",
+    "loop_areas",
+    "loop_boxes",
+    "Margins",
+    "margins",
+    "nesting",
+    "stroke_bounds",
+]
 
 # nodes and weights on [0, 1]; five points are exact to degree nine, which is all a centroid needs
 _GAUSS5 = np.polynomial.legendre.leggauss(5)
@@ -200,30 +210,141 @@ class Margins:
         return all(math.isclose(p, q, rel_tol=1e-9, abs_tol=1e-12) for p, q in close)
 
 
-def margins(path: Path) -> list[Margins]:
-    """Return the margins of every hole of the filled region in the outer border around it.
+_T17 = np.linspace(0, 1, 17)
+
+
+def _directions(q: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Return the unit directions (n, 2) at the starts and ends of cubics (n, 4, 2), by the limit at a handle of 0."""
+    size = np.hypot(*np.diff(q, axis=1).transpose(2, 0, 1)).sum(axis=1)
+    found = []
+    for steps in (
+        (q[:, 1] - q[:, 0], q[:, 2] - q[:, 0], q[:, 3] - q[:, 0]),
+        (q[:, 3] - q[:, 2], q[:, 3] - q[:, 1], q[:, 3] - q[:, 0]),
+    ):
+        d = steps[2]
+        for step in (steps[1], steps[0]):
+            d = np.where((np.hypot(*step.T) > 1e-9 * size)[:, None], step, d)
+        found.append(d / np.maximum(np.hypot(*d.T), 1e-300)[:, None])
+    return found[0], found[1]
+
+
+def stroke_bounds(path: Path, width: float, miter_limit: float = 4.0) -> tuple[float, float, float, float] | None:
+    """Return the box (x0, y0, x1, y1) of a stroke of `width`, with butt caps and mitered joins (SVG 2, 13.5).
+
+    A border is furthest out along an axis where it runs across it, at its ends, and at
+    the tips of its joins. None for an empty path.
+
+    >>> stroke_bounds(Path.from_svg("M0 0H10V10H0Z"), 2)
+    (-1.0, -1.0, 11.0, 11.0)
+    >>> stroke_bounds(Path.from_svg("M0 0H10"), 2)
+    (0.0, -1.0, 10.0, 1.0)
+    """
+    if path.is_empty:
+        return None
+    half = width / 2
+    pieces = path._monotone()[0].reshape(-1, 4, 2)
+    t, s = _T17[None, :, None], 1 - _T17[None, :, None]
+    d = np.diff(pieces, axis=1)[:, :, None, :]
+    slopes = s * s * d[:, 0] + 2 * s * t * d[:, 1] + t * t * d[:, 2]
+    slopes[:, 0], slopes[:, -1] = _directions(pieces)
+    q = pieces[:, :, None, :]
+    points = s**3 * q[:, 0] + 3 * s * s * t * q[:, 1] + 3 * s * t * t * q[:, 2] + t**3 * q[:, 3]
+    points[:, 0], points[:, -1] = pieces[:, 0], pieces[:, 3]
+    slopes /= np.maximum(np.hypot(slopes[..., 0], slopes[..., 1]), 1e-300)[..., None]
+    normals = half * np.stack([-slopes[..., 1], slopes[..., 0]], axis=-1)
+    covered = [(points + normals).reshape(-1, 2), (points - normals).reshape(-1, 2)]
+    ctrl, _, starts, closed = path.arrays
+    into, out = _directions(ctrl.reshape(-1, 4, 2))
+    number = np.arange(len(ctrl))
+    before = number - 1
+    before[starts[:-1]] = starts[1:] - 1
+    joined = np.ones(len(ctrl), np.bool_)
+    joined[starts[:-1]] = closed
+    a, b = out[before][joined], into[joined]
+    bend = np.arctan2(a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0], (a * b).sum(axis=1))
+    cos = np.cos(bend / 2)
+    sharp = (np.abs(bend) > 1e-9) & (cos * miter_limit >= 1)
+    # the tip lies on the bisector of the two normals, on the outer side of the turn
+    side = -np.sign(bend)[:, None] * np.stack([-(a + b)[:, 1], (a + b)[:, 0]], axis=1)
+    tips = ctrl[number[joined], :2] + half * side / (2 * np.maximum(cos, 1e-300) ** 2)[:, None]
+    covered.append(tips[sharp])
+    everything = np.concatenate(covered)
+    (x0, y0), (x1, y1) = everything.min(axis=0), everything.max(axis=0)
+    return float(x0), float(y0), float(x1), float(y1)
+
+
+def loop_areas(path: Path) -> np.ndarray:
+    """Return the signed area of every loop of `path` (Green's theorem, exact); open ones as if closed by a line."""
+    ctrl, _, starts, _ = path.arrays
+    if len(ctrl) == 0:
+        return np.zeros(0)
+    first = np.repeat(ctrl[starts[:-1], :2], np.diff(starts), axis=0)
+    q = ctrl.reshape(-1, 4, 2) - first[:, None, :]
+    x1, y1 = (q[:, 1] - q[:, 0]).T
+    x2, y2 = (q[:, 2] - q[:, 0]).T
+    x3, y3 = (q[:, 3] - q[:, 0]).T
+    swept = (3 * (x1 * y2 - x2 * y1) + 3 * (x1 * y3 - x3 * y1) + 6 * (x2 * y3 - x3 * y2)) / 20
+    swept += (q[:, 0, 0] * q[:, 3, 1] - q[:, 3, 0] * q[:, 0, 1]) / 2
+    areas: np.ndarray = np.add.reduceat(swept, starts[:-1])
+    return areas
+
+
+def loop_boxes(path: Path) -> tuple[np.ndarray, np.ndarray]:
+    """Return (low, high) corners (n, 2) of a box around every loop: that of its nodes and handles, which holds it."""
+    ctrl, _, starts, _ = path.arrays
+    places = ctrl.reshape(-1, 4, 2)
+    return (
+        np.minimum.reduceat(places.min(axis=1), starts[:-1], axis=0),
+        np.maximum.reduceat(places.max(axis=1), starts[:-1], axis=0),
+    )
+
+
+def nesting(region: Path, areas: np.ndarray, which: np.ndarray | None = None) -> tuple[list[Path], np.ndarray]:
+    """Return the loops of a region that the map drew, and for each hole the number of the outer loop around it.
+
+    Outer loops, and holes that no loop is around, have -1. `areas` are its `loop_areas`;
+    only the holes numbered in `which` are looked at where it is given.
+    """
+    loops = list(region.subpaths)
+    holder = np.full(len(loops), -1, np.int64)
+    outer = np.flatnonzero(areas > 0)
+    if len(outer) == 0 or len(outer) == len(loops):
+        return loops, holder
+    ctrl, _, starts, _ = region.arrays
+    # the few loops that the boxes leave open are asked exactly
+    low, high = loop_boxes(region)
+    outer = outer[np.argsort(areas[outer], kind="stable")]
+    for k in np.flatnonzero(areas <= 0) if which is None else which:
+        spot = point_at(ctrl[starts[k]], np.array([0.5]))[0]
+        around = outer[((low[outer] <= spot) & (spot <= high[outer])).all(axis=1) & (areas[outer] > -areas[k])]
+        for n, o in enumerate(around):
+            # the smallest that holds it; where one is left, it must be that one
+            if n == len(around) - 1 or loops[o].contains((float(spot[0]), float(spot[1]))):
+                holder[k] = o
+                break
+    return loops, holder
+
+
+def margins(path: Path, most: int | None = None) -> list[Margins]:
+    """Return the margins of every hole of the filled region, or of its `most` largest, in the outer border around it.
 
     >>> m = margins(Path.from_svg("M0 0H10V8H0ZM2 1V5H7V1Z"))[0]
     >>> m.left, m.right, m.top, m.bottom
     (2.0, 3.0, 1.0, 3.0)
     """
-    from .bezier import signed_area
     from .operations import union
 
-    outer: list[tuple[float, Path]] = []
-    holes: list[tuple[float, Path]] = []
-    for loop in union([path]).subpaths:
-        ctrl = loop.arrays[0]
-        area = sum(signed_area(ctrl, i, ctrl[0, 0], ctrl[0, 1]) for i in range(len(ctrl)))
-        (outer if area > 0 else holes).append((abs(area), loop))
+    region = union([path])
+    areas = loop_areas(region)
+    holes = np.flatnonzero(areas < 0)
+    if most is not None and len(holes) > most:
+        # with as many more as equal the last of them, so that the choice among equals is the caller's
+        least = np.sort(areas[holes])[most - 1]
+        holes = holes[areas[holes] <= least * (1 - 1e-8)]
+    loops, holder = nesting(region, areas, holes)
     found = []
-    for _, hole in holes:
-        at = hole.arrays[0][0]
-        spot = point_at(at, np.array([0.5]))[0]
-        around = [(a, o) for a, o in outer if o.contains((float(spot[0]), float(spot[1])))]
-        if not around:
-            continue
-        _, border = min(around, key=lambda pair: pair[0])
+    for k in np.flatnonzero(holder >= 0):
+        hole, border = loops[k], loops[holder[k]]
         (hx0, hy0, hx1, hy1), (bx0, by0, bx1, by1) = hole.bounds, border.bounds  # type: ignore[misc]
         found.append(Margins(hole, hx0 - bx0, bx1 - hx1, hy0 - by0, by1 - hy1))
     return found

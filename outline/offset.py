@@ -2,9 +2,10 @@
 
 The outset of a region is the region united with what its border sweeps when moved
 outwards along its normals, and with a wedge at each corner that opens; the inset
-subtracts what the border sweeps inwards. Each swept band is made of the original curve
-and a cubic fitted to its offset, and one planar map unites them all, so that holes that
-close up and parts that fall away come out by themselves.
+subtracts what the border sweeps inwards. The moved border, with its wedges, and led
+back through the node where a corner closes, is one line (`sweep`): each place is wound
+once more (or less) for every time the border swept over it, so one planar map of region
+and line answers, and holes that close up and parts that fall away come out by themselves.
 """
 
 import math
@@ -12,14 +13,14 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from .arcs import unit_arc
-from .bezier import signed_area
+from .answer import INTERSECT, UNION, answer
 from .builder import Builder
-from .errors import OutlineError
-from .fitting import reparametrised
-from .measure import part_of, point_at, slope_at
-from .operations import subtract, union
+from .errors import MapError, OutlineError
+from .measure import loop_areas, loop_boxes, nesting, part_of, point_at, slope_at
+from .operations import union
 from .path import Path
+from .planarmap import UNSORTED
+from .sweep import moved_loops
 
 __all__ = ["JOINS", "offset", "round_corners"]
 
@@ -50,97 +51,6 @@ def _tangents(c: np.ndarray, t: np.ndarray) -> np.ndarray:
     return d
 
 
-_AT = np.linspace(0, 1, 17)
-
-
-def _offset_curve(c: np.ndarray, d: float, tolerance: float, depth: int = 0) -> list[tuple[np.ndarray, np.ndarray]]:
-    """Return (part of c, cubic near its offset by d along the right-hand normal) pairs.
-
-    Right of the direction (dx, dy) is (dy, -dx). Where the curve bends more tightly
-    than d towards that side, the offset stops at the centre of curvature: what lies
-    beyond is nearer to other points.
-    """
-    tangent = _tangents(c, _AT)
-    normal = np.stack([tangent[:, 1], -tangent[:, 0]], axis=1)
-    q = c.reshape(4, 2)
-    k = np.diff(q, n=2, axis=0)
-    d1 = slope_at(c, _AT)
-    d2 = 6 * ((1 - _AT)[:, None] * k[0] + _AT[:, None] * k[1])
-    speed = np.maximum(np.hypot(*d1.T), 1e-300)
-    bend = (d1[:, 0] * d2[:, 1] - d1[:, 1] * d2[:, 0]) / speed**3
-    # towards the right-hand side the curve bends where the turn is negative, for d > 0
-    towards = -bend * math.copysign(1.0, d)
-    reach = np.where(towards * abs(d) > 1, 1 / np.maximum(towards, 1e-300), abs(d)) * math.copysign(1.0, d)
-    target = point_at(c, _AT) + reach[:, None] * normal
-    whole = bool((np.abs(reach - d) < 1e-12 * abs(d)).all())
-    chord = target[-1] - target[0]
-    s = 1 - _AT
-    b1, b2 = 3 * s * s * _AT, 3 * s * _AT * _AT
-    t0, t1 = (tangent[0], -tangent[-1]) if whole else (_unit(target[1] - target[0]), _unit(target[-2] - target[-1]))
-    rest = target - ((s**3 + b1)[:, None] * target[0] + (_AT**3 + b2)[:, None] * target[-1])
-    a0, a1 = b1[:, None] * t0, b2[:, None] * t1
-    m = np.array([[(a0 * a0).sum(), (a0 * a1).sum()], [(a0 * a1).sum(), (a1 * a1).sum()]])
-    v = np.array([(a0 * rest).sum(), (a1 * rest).sum()])
-    det = float(np.linalg.det(m))
-    if abs(det) > 1e-14 * max(m[0, 0] * m[1, 1], 1e-300):
-        alpha, beta = np.linalg.solve(m, v)
-    else:
-        alpha = beta = float(np.hypot(*chord)) / 3
-    if alpha < 0 or beta < 0:
-        alpha, beta = max(alpha, 0.0), max(beta, 0.0)
-    out = np.concatenate([target[0], target[0] + alpha * t0, target[-1] + beta * t1, target[-1]])
-    # the distance of each offset point from the cubic, wherever along it the nearest place is
-    t = _AT
-    for _ in range(4):
-        t = reparametrised(out, target, t)
-    error = float(np.hypot(*(point_at(out, t) - target).T).max())
-    if error <= tolerance or depth >= 8:
-        return [(c, out)]
-    return _offset_curve(part_of(c, 0.0, 0.5), d, tolerance, depth + 1) + _offset_curve(
-        part_of(c, 0.5, 1.0), d, tolerance, depth + 1
-    )
-
-
-def _band(part: np.ndarray, moved: np.ndarray) -> Path:
-    """Return the region between a curve and its offset."""
-    out = Builder()
-    out.move(*part[:2].tolist())
-    out.cubic(*part[2:].tolist())
-    out.line(*moved[6:].tolist())
-    out.cubic(*moved[4:6].tolist(), *moved[2:4].tolist(), *moved[:2].tolist())
-    out.close()
-    return Path(*out.arrays())
-
-
-def _wedge(node: np.ndarray, before: np.ndarray, after: np.ndarray, d: float, join: str, limit: float) -> Path | None:
-    """Return what fills the gap at a corner between the normals of two unit directions, or None where none opens."""
-    n0 = np.array([before[1], -before[0]]) * d
-    n1 = np.array([after[1], -after[0]]) * d
-    cross = float(before[0] * after[1] - before[1] * after[0])
-    dot = float(before @ after)
-    # to the right of the direction a gap opens where the path turns left
-    if cross * d <= 1e-9 * abs(d) and not (dot < 0 and abs(cross) <= 1e-9):
-        return None
-    turn = math.atan2(cross, dot)
-    out = Builder()
-    out.move(*node.tolist())
-    out.line(*(node + n0).tolist())
-    if join == "round":
-        start = math.atan2(n0[1], n0[0])
-        for h1, h2, e in unit_arc(start, turn, math.pi / 2):
-            out.cubic(*(float(node[k % 2] + abs(d) * v) for p in (h1, h2, e) for k, v in enumerate(p)))
-    elif join == "miter":
-        half = math.cos(turn / 2)
-        # SVG 2, 13.5.7: the miter length over the stroke width is 1 / sin of half the corner's angle
-        if half > 1e-9 and 1 / half <= limit:
-            out.line(*(node + (n0 + n1) / (2 * half * half)).tolist())
-        out.line(*(node + n1).tolist())
-    else:
-        out.line(*(node + n1).tolist())
-    out.close()
-    return Path(*out.arrays())
-
-
 def offset(path: Path, distance: float, join: str = "round", miter_limit: float = 4.0) -> Path:
     """Return the filled region of `path` grown by `distance` (sheet units), or shrunk where it is negative.
 
@@ -155,7 +65,7 @@ def offset(path: Path, distance: float, join: str = "round", miter_limit: float 
     True
     """
     if join not in JOINS:
-        raise OutlineError(f"“{join}” is no join: use {', '.join(JOINS)}")
+        raise OutlineError(f"“{join}” is not a join: use {', '.join(JOINS)}")
     if not math.isfinite(distance):
         raise OutlineError("the distance must be a finite number")
     if not (math.isfinite(miter_limit) and miter_limit >= 1):
@@ -166,34 +76,58 @@ def offset(path: Path, distance: float, join: str = "round", miter_limit: float 
     x0, y0, x1, y1 = region.bounds  # type: ignore[misc]
     extent = max(x1 - x0, y1 - y0)
     tolerance = max(0.004 * abs(distance), 1e-5 * extent)
-    swept: list[Path] = []
-    for loop in region.subpaths:
-        ctrl = loop.arrays[0]
-        n = len(ctrl)
-        for i in range(n):
-            for part, moved in _offset_curve(ctrl[i], distance, tolerance):
-                swept.append(_band(part, moved))
-            after = ctrl[(i + 1) % n]
-            wedge = _wedge(after[:2], _end_direction(ctrl[i], 1), _end_direction(after, 0), distance, join, miter_limit)
-            if wedge is not None:
-                swept.append(wedge)
-    if distance > 0:
-        return _cleaned(union([region, *swept]), tolerance)
-    return _cleaned(subtract(region, swept), tolerance)
+    region = _worth_moving(region, distance)
+    if region.is_empty:
+        return region
+    ctrl, kind, starts, _ = region.arrays
+    moved, its_kind, _ = moved_loops(
+        ctrl, kind, starts, float(distance), tolerance, JOINS.index(join), float(miter_limit)
+    )
+    # what the border swept is wound once more, or once less, than the region: so one map answers
+    status, out, out_kind, out_starts = answer(
+        np.concatenate([ctrl, moved]),
+        np.concatenate([kind, its_kind]),
+        np.array([len(ctrl), len(moved)], np.int64),
+        np.array([0, 2], np.int8),
+        UNION if distance > 0 else INTERSECT,
+    )
+    if status < 0:
+        raise MapError(UNSORTED, tuple(int(digit) for digit in oct(-status)[2:]))
+    return _cleaned(Path._of_loops(out, out_kind, out_starts), tolerance)
+
+
+def _worth_moving(region: Path, distance: float) -> Path:
+    """Return the region without what vanishes anyway: holes so narrow that they close up, parts that fall away.
+
+    No place in a loop is further from its line than half of the smaller side of its box.
+    """
+    areas = loop_areas(region)
+    if len(areas) < 2:
+        return region
+    low, high = loop_boxes(region)
+    goes = (areas <= 0) == (distance > 0)
+    goes &= (high - low).min(axis=1) <= 2 * abs(distance)
+    if distance < 0 and goes.any():
+        # the holes go with the part that they lie in
+        _, holder = nesting(region, areas)
+        goes |= (holder >= 0) & goes[holder]
+    if not goes.any():
+        return region
+    kept = [loop for loop, away in zip(region.subpaths, goes, strict=True) if not away]
+    return Path.gather(kept) if kept else Path()
 
 
 def _cleaned(path: Path, tolerance: float) -> Path:
     """Return the path without loops that are slivers of the fitting error."""
-    kept = []
-    for loop in path.subpaths:
-        ctrl = loop.arrays[0]
-        area = sum(signed_area(ctrl, i, ctrl[0, 0], ctrl[0, 1]) for i in range(len(ctrl)))
-        size = float(np.hypot(*np.diff(ctrl.reshape(-1, 4, 2), axis=1).reshape(-1, 2).T).sum())
-        if abs(area) > tolerance * size:
-            kept.append(loop)
-    if len(kept) == len(path._closed):
+    if path.is_empty:
         return path
-    return union([Path.gather(kept)]) if kept else Path()
+    ctrl, _, starts, _ = path.arrays
+    legs = np.hypot(*np.diff(ctrl.reshape(-1, 4, 2), axis=1).reshape(-1, 2).T).reshape(-1, 3).sum(axis=1)
+    kept = np.abs(loop_areas(path)) > tolerance * np.add.reduceat(legs, starts[:-1])
+    if kept.all():
+        return path
+    loops = [loop for loop, stays in zip(path.subpaths, kept, strict=True) if stays]
+    return union([Path.gather(loops)]) if loops else Path()
 
 
 def round_corners(path: Path, radius: float | Mapping[int, float], which: list[int] | None = None) -> Path:

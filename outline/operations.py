@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 
 from .answer import EXCLUDE, INTERSECT, SUBTRACT, UNION
-from .bezier import signed_area
+from .measure import loop_areas
 from .path import Path
 from .planarmap import PlanarMap, ask
 
@@ -48,12 +48,8 @@ def cleaned(path: Path, least: float) -> Path:
     >>> cleaned(Path.from_svg("M0 0H9V9H0ZM20 0H21V1H20Z"), 2).to_svg()
     'M0 0H9V9H0Z'
     """
-    kept = []
-    for loop in union([path]).subpaths:
-        ctrl = loop.arrays[0]
-        area = sum(signed_area(ctrl, i, ctrl[0, 0], ctrl[0, 1]) for i in range(len(ctrl)))
-        if abs(area) >= least:
-            kept.append(loop)
+    region = union([path])
+    kept = [loop for loop, area in zip(region.subpaths, loop_areas(region), strict=True) if abs(area) >= least]
     # a hole stays a hole: a part that lay in one that is filled now is of it
     return union([Path.gather(kept)]) if kept else Path()
 

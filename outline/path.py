@@ -6,7 +6,6 @@ from typing import Any
 import numpy as np
 
 from . import svgpath
-from .bezier import signed_area
 from .builder import Builder
 from .errors import PathError
 from .matrix import Matrix
@@ -149,11 +148,9 @@ class Path:
             return union([self]).area
         if self.is_empty:
             return 0.0
-        total = 0.0
-        x, y = self._ctrl[0, :2]
-        for k in range(len(self._ctrl)):
-            total += signed_area(self._ctrl, k, x, y)
-        return abs(float(total))
+        from .measure import loop_areas
+
+        return abs(float(loop_areas(self).sum()))
 
     def _monotone(self) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
         if self._strands is None:
@@ -176,19 +173,15 @@ class Path:
         from .planarmap import closed_curves
 
         x, y = point
-        ctrl, kind = closed_curves(self)
-        if not len(ctrl):
+        if self.is_empty:
             return False
-        strands = cut_strands(ctrl, kind)[0]
+        strands = self._monotone()[0] if self.is_closed else cut_strands(*closed_curves(self))[0]
+        low, high = np.minimum(strands[:, 1], strands[:, 7]), np.maximum(strands[:, 1], strands[:, 7])
+        beside = (low <= y) & (high > y) & (np.minimum(strands[:, 0], strands[:, 6]) <= x)
         winding = 0
-        for i in range(len(strands)):
-            ya, yb = strands[i, 1], strands[i, 7]
-            if ya == yb or min(ya, yb) > y or max(ya, yb) <= y:
-                continue
-            if min(strands[i, 0], strands[i, 6]) > x:
-                continue
+        for i in np.flatnonzero(beside).tolist():
             if x_at(strands, i, float(y)) <= x:
-                winding += 1 if yb > ya else -1
+                winding += 1 if strands[i, 7] > strands[i, 1] else -1
         return winding != 0 if self.fill_rule == "nonzero" else winding % 2 == 1
 
     # -- new paths from it

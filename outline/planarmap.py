@@ -242,6 +242,23 @@ class PlanarMap:
         label[0] = -1
         return label
 
+    def topmost_below_top(self) -> np.ndarray:
+        """Return the number of the top path but the last that holds each face, -1 where none does."""
+        if self._empty:
+            return np.full(1, -1, np.int32)
+        label = np.full(len(self._bits), -1, np.int32)
+        for i in range(self._n - 1):
+            label[self._held(i)] = i
+        label[0] = -1
+        return label
+
+    def drawn_apart(self, label: np.ndarray) -> list[tuple[Path, int]]:
+        """Return (region, label) of each connected region of faces of one label >= 0."""
+        if self._empty:
+            return []
+        groups = connected(self._left, label.astype(np.int32))
+        return [(path, int(label[face])) for face, path in sorted(self.drawn(groups).items())]
+
     def visible_joined(self, paints: Sequence[Hashable]) -> list[tuple[Hashable, Path]]:
         """Return what is visible with neighbours of equal paint made one: (paint, region) of each connected region.
 
@@ -265,11 +282,20 @@ class PlanarMap:
         top = self._held(self._n - 1)
         return [self.region(top & self._held(i)) for i in range(self._n - 1)]
 
-    def loose_edges(self) -> list[Path]:
-        """Return every piece of border between crossings as an open path; a border without a crossing is closed."""
+    def loose_edges(self, label: np.ndarray | None = None) -> list[Path]:
+        """Return every piece of border between crossings as an open path; a border without a crossing is closed.
+
+        With `label` (one int32 per face), only the borders between faces of different labels.
+        """
         if self._empty or len(self._e_num) == 0:
             return []
-        ctrl, kind, starts, closed = chains(self._ctrl, self._at, self._e_num, self._e_range, self.tolerance)
+        numbers, ranges = self._e_num, self._e_range
+        if label is not None:
+            apart = label[self._left[0::2]] != label[self._left[1::2]]
+            if not apart.any():
+                return []
+            numbers, ranges = np.ascontiguousarray(numbers[apart]), np.ascontiguousarray(ranges[apart])
+        ctrl, kind, starts, closed = chains(self._ctrl, self._at, numbers, ranges, self.tolerance)
         out = []
         for k, shut in enumerate(closed.tolist()):
             a, b = int(starts[k]), int(starts[k + 1])

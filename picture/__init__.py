@@ -1,8 +1,20 @@
 """A picture is a function of a sheet: SVG for the screen and the file, pixels, photos read."""
 
 from .errors import PictureError
+from .formats import FORMATS, Format, format_of
 from .raster import deliver_png, render
-from .svg import deliver_svg, fragment
-from .visible import delivered_box, visible_box
+from .screen import fragment
+from .svg import deliver_svg
+from .thumb import outline_thumb
 
-__all__ = ["PictureError", "deliver_png", "deliver_svg", "delivered_box", "fragment", "render", "visible_box"]
+__all__ = [
+    "FORMATS",
+    "Format",
+    "PictureError",
+    "deliver_png",
+    "deliver_svg",
+    "format_of",
+    "fragment",
+    "outline_thumb",
+    "render",
+]

@@ -45,7 +45,9 @@ def _open(source: FilePath | BinaryIO, name: str) -> Image.Image:
             warnings.simplefilter("ignore")
             image: Image.Image = Image.open(source, formats=FORMATS)
     except UnidentifiedImageError:
-        raise PictureError(f"“{name}” is no picture that can be read.", "Use a JPEG, PNG, WebP or TIFF file.") from None
+        raise PictureError(
+            f"“{name}” is not a picture that can be read.", "Use a JPEG, PNG, WebP or TIFF file."
+        ) from None
     except (OSError, ValueError, SyntaxError, TypeError, MemoryError):
         raise PictureError(f"“{name}” is damaged.", "Export it again as JPEG, PNG, WebP or TIFF.") from None
     width, height = image.size
@@ -159,13 +161,19 @@ def open_upright(source: FilePath | BinaryIO, name: str, at_least: float = 1.0) 
     return _to_srgb(upright)
 
 
-def preview(source: FilePath | BinaryIO, name: str, info: PhotoInfo) -> bytes:
+def preview(source: FilePath | BinaryIO, name: str, info: PhotoInfo) -> tuple[bytes, tuple[int, int, int, int] | None]:
     """Return a small sRGB JPEG of the photo (WebP where it is transparent), longest side 2048 px at most.
+
+    With it comes the box (px of the whole photo) outside of which it is wholly
+    transparent, None where that is all of it or where it is wholly transparent.
 
     Raises PictureError where the file is damaged or cut short.
     """
     share = min(1.0, PREVIEW_SIDE / max(info.width, info.height))
     image = open_upright(source, name, share)
+    shown = image.getchannel("A").getbbox() if image.mode == "RGBA" else None
+    if shown == (0, 0, info.width, info.height):
+        shown = None
     if max(image.size) > PREVIEW_SIDE:
         size = (max(1, round(info.width * share)), max(1, round(info.height * share)))
         image = image.resize(size, Image.Resampling.LANCZOS, reducing_gap=2.0)
@@ -174,4 +182,4 @@ def preview(source: FilePath | BinaryIO, name: str, info: PhotoInfo) -> bytes:
         image.save(out, "WEBP", quality=88)
     else:
         image.convert("RGB").save(out, "JPEG", quality=86)
-    return out.getvalue()
+    return out.getvalue(), shown

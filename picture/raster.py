@@ -3,7 +3,6 @@
 import io
 import math
 from collections.abc import Callable
-from typing import Final
 
 import numpy as np
 import skia
@@ -11,37 +10,16 @@ from PIL import Image
 
 from outline import Matrix
 from sheet import geometry
+from sheet.delivery import Delivered, pixel_size
 from sheet.geometry import Box
 from sheet.model import Group, Item, Photo, Piece, Sheet
 
-from .errors import PictureError
 from .skiapath import fill_color, stroke_paint, to_skia
-from .visible import delivered_box
 
-__all__ = ["Loader", "pixel_size", "render", "deliver_png", "encode_png"]
-
-MAX_SIDE: Final = 32_000
-MAX_PIXELS: Final = 300_000_000
+__all__ = ["Loader", "render", "deliver_png", "encode_png"]
 
 Loader = Callable[[Photo, float], Image.Image]
 """Gives the photo as RGB or RGBA, decoded at no less than the given share of its full size."""
-
-
-def pixel_size(box: Box, scale: float) -> tuple[int, int]:
-    """Return the size in px of `box` (sheet units) at `scale` px per sheet unit, rounded up.
-
-    Raises PictureError above 32,000 px a side or 300 megapixels.
-    """
-    # a hundredth of a px more is float noise of the stroke's extent, and would not be seen
-    width = max(1, math.ceil((box[2] - box[0]) * scale - 0.01))
-    height = max(1, math.ceil((box[3] - box[1]) * scale - 0.01))
-    if max(width, height) > MAX_SIDE or width * height > MAX_PIXELS:
-        raise PictureError(
-            f"That would be {width:,} × {height:,} px; {MAX_SIDE:,} px a side and "
-            f"{MAX_PIXELS / 1e6:.0f} megapixels are the most.",
-            "Use fewer px per inch.",
-        )
-    return width, height
 
 
 _BLENDS = {
@@ -154,33 +132,9 @@ def encode_png(pixels: np.ndarray, resolution: float) -> bytes:
     return out.getvalue()
 
 
-def _trimmed(pixels: np.ndarray) -> np.ndarray:
-    """Return the pixels without fully transparent margins around them, as a photo's own transparency leaves.
-
-    A single empty row or column stays: it is the faint end of what the exact box holds.
-    """
-    rows: np.ndarray = np.any(pixels[..., 3], axis=1)
-    columns: np.ndarray = np.any(pixels[..., 3], axis=0)
-    if not rows.any():
-        return pixels
-    top, left = int(rows.argmax()), int(columns.argmax())
-    bottom, right = len(rows) - int(rows[::-1].argmax()), len(columns) - int(columns[::-1].argmax())
-    height, width = pixels.shape[:2]
-    top, left = top if top > 1 else 0, left if left > 1 else 0
-    bottom = bottom if bottom < height - 1 else height
-    right = right if right < width - 1 else width
-    return pixels[top:bottom, left:right]
-
-
-def deliver_png(sheet: Sheet, resolution: float, load: Loader, only: Item | None = None) -> bytes:
-    """Return the sheet, or one item of it, as a PNG at `resolution` px per inch, trimmed to what shows.
-
-    Raises PictureError where nothing shows or the picture would be too large.
-    """
-    box = delivered_box(sheet, only)
-    scale = resolution / sheet.resolution
-    if only is not None:
-        pixels = render((only,), box, scale, load)
-    else:
-        pixels = render(sheet.items, box, scale, load, sheet.backdrop)
-    return encode_png(_trimmed(pixels), resolution)
+def deliver_png(sheet: Sheet, what: Delivered, load: Loader) -> bytes:
+    """Return what is delivered as a PNG, trimmed to what shows. Raises PictureError where a photo cannot be read."""
+    scale = what.resolution / sheet.resolution
+    items = sheet.items if what.only is None else (what.only,)
+    pixels = render(items, what.box, scale, load, sheet.backdrop if what.only is None else None)
+    return encode_png(pixels, what.resolution)

@@ -5,7 +5,7 @@ import skia
 from outline import Path
 from sheet.model import Paint
 
-__all__ = ["to_skia", "stroke_paint", "stroke_box", "fill_color"]
+__all__ = ["to_skia", "stroke_paint", "fill_color"]
 
 MITER_LIMIT = 4.0
 """The initial value of stroke-miterlimit in SVG 2, so that the file and the raster agree."""
@@ -52,14 +52,3 @@ def stroke_paint(paint: Paint) -> skia.Paint | None:
         Color=fill_color(paint.stroke),
         AntiAlias=True,
     )
-
-
-def stroke_box(path: Path, paint: Paint) -> tuple[float, float, float, float] | None:
-    """Return the box of what the stroke covers, joins included, or None."""
-    pen = stroke_paint(paint)
-    if pen is None or path.is_empty:
-        return None
-    covered = skia.Path()
-    pen.getFillPath(to_skia(path), covered)
-    r = covered.computeTightBounds()
-    return r.left(), r.top(), r.right(), r.bottom()

@@ -1,6 +1,6 @@
 """The document: a sheet is a value, and a command makes a new sheet."""
 
-from .commands import COMMANDS, Outcome, apply
+from .commands import COMMANDS, Command, Outcome, apply, perform, read
 from .errors import SheetError
 from .model import CutList, Ellipse, Item, Paint, Photo, Piece, Plain, Rectangle, Sheet, Step
 from .sizes import SIZES, new_sheet
@@ -8,6 +8,7 @@ from .store import dump, load
 
 __all__ = [
     "COMMANDS",
+    "Command",
     "SIZES",
     "CutList",
     "Ellipse",
@@ -25,4 +26,6 @@ __all__ = [
     "dump",
     "load",
     "new_sheet",
+    "perform",
+    "read",
 ]

@@ -5,23 +5,8 @@ from functools import lru_cache
 import outline
 from outline import Matrix, Path
 
-from .model import (
-    CutList,
-    EdgeRun,
-    Ellipse,
-    Finish,
-    Freehand,
-    Group,
-    Item,
-    Lettering,
-    Numbers,
-    Photo,
-    Piece,
-    Polygon,
-    Rectangle,
-    Shape,
-    Star,
-)
+from .kinds import kind_of
+from .model import CutList, Finish, Group, Item, Numbers, Photo, Piece, Shape
 
 __all__ = [
     "Box",
@@ -31,11 +16,11 @@ __all__ = [
     "finish",
     "is_line",
     "join_boxes",
-    "lettered",
     "local_frame",
     "outline_of",
     "own_path",
     "photo_quad",
+    "photo_shown",
     "pieces_of",
 ]
 
@@ -66,39 +51,7 @@ def own_path(shape: Shape) -> Path:
     """Return the path of a shape in its own coordinates; of a cut list, its result on the sheet."""
     if isinstance(shape, CutList):
         return _finished(shape)
-    if isinstance(shape, Rectangle):
-        return outline.rectangle(shape.width, shape.height, shape.radii)
-    if isinstance(shape, Ellipse):
-        rx, ry = shape.width / 2, shape.height / 2
-        return outline.ellipse(rx, ry, rx, ry)
-    if isinstance(shape, Polygon):
-        path = outline.boxed(outline.polygon(shape.sides, 1), shape.width, shape.height)
-        return outline.round_corners(path, shape.radius) if shape.radius > 0 else path
-    if isinstance(shape, Star):
-        path = outline.boxed(outline.star(shape.points, 1, shape.inner), shape.width, shape.height)
-        if shape.tip > 0 or shape.valley > 0:
-            radii = {k: shape.tip if k % 2 == 0 else shape.valley for k in range(2 * shape.points)}
-            path = outline.round_corners(path, radii)
-        return path
-    if isinstance(shape, Freehand):
-        return outline.fit(shape.points, shape.tolerance, closed=shape.closed)
-    if isinstance(shape, Lettering):
-        return lettered(shape).path
-    if isinstance(shape, EdgeRun):
-        return outline.edge_run(
-            own_path(shape.base), shape.kind, shape.pitch, flank=shape.flank, depth=shape.depth,
-            seed=shape.seed, sides=shape.sides, inward=shape.inward,
-        )  # fmt: skip
-    return Path.from_svg(shape.d, shape.fill_rule)
-
-
-@lru_cache(maxsize=512)
-def lettered(shape: Lettering) -> outline.Lettered:
-    """Return the outline of a lettering, where its glyphs stand, and what its font has not."""
-    return outline.lettering(
-        shape.text, shape.font, shape.size, tracking=shape.tracking, leading=shape.leading,
-        align=shape.align, kerns=shape.kerns,
-    )  # fmt: skip
+    return kind_of(shape).path(shape)
 
 
 def finish(path: Path, step: Finish) -> Path:
@@ -164,6 +117,14 @@ def photo_quad(photo: Photo) -> Path:
     return outline.rectangle(photo.width, photo.height).transform(photo.placing)
 
 
+def photo_shown(photo: Photo) -> Path:
+    """Return the borders on the sheet of what is not wholly transparent of the photo."""
+    if photo.shown is None:
+        return photo_quad(photo)
+    x0, y0, x1, y1 = photo.shown
+    return outline.rectangle(x1 - x0, y1 - y0).transform(photo.placing @ Matrix.move(x0, y0))
+
+
 def fill_shows(piece: Piece) -> bool:
     """Tell whether any of the fill can be seen: not where one opaque photo covers the whole outline.
 
@@ -194,9 +155,10 @@ def local_frame(item: Item) -> tuple[float, float, Matrix]:
     if isinstance(item, Group):
         x0, y0, x1, y1 = box_of(item)
         return x1 - x0, y1 - y0, Matrix.move(x0, y0)
-    if isinstance(item.shape, Rectangle | Ellipse | Polygon | Star):
-        return item.shape.width, item.shape.height, item.placing
     if not isinstance(item.shape, CutList):
+        size = kind_of(item.shape).box(item.shape)
+        if size is not None:
+            return *size, item.placing
         m = item.placing
         local = own_path(item.shape).bounds
         if local is not None and abs(m.a * m.c + m.b * m.d) <= 1e-9 * abs(m.determinant):

@@ -5,15 +5,47 @@ item lies in sheet coordinates, members of a cut list and photos in a frame too,
 nothing needs converting when it moves in or out.
 """
 
-from typing import Final, TypeAlias
+from typing import Annotated, Final, Literal, TypeAlias, get_args
 
 import msgspec
+from msgspec import Meta
 
 from outline import Matrix
+
+from .kinds import (
+    EdgeRun,
+    Ellipse,
+    Freehand,
+    Lettering,
+    OwnShape,
+    Plain,
+    Polygon,
+    Rectangle,
+    Star,
+)
+from .limits import (
+    MAX_GUIDES,
+    MAX_PARTS,
+    Color,
+    Count,
+    Factor,
+    File,
+    Id,
+    Index,
+    Length,
+    Name,
+    Numbers,
+    Place,
+    Share,
+    Size,
+)
 
 __all__ = [
     "SCHEMA",
     "OPERATIONS",
+    "Axis",
+    "Blend",
+    "Operation",
     "Paint",
     "Rectangle",
     "Ellipse",
@@ -25,11 +57,15 @@ __all__ = [
     "Group",
     "Guide",
     "Grid",
+    "GridKind",
+    "INK",
+    "Join",
     "Plain",
     "BLENDS",
     "CutList",
     "FINISHES",
     "Finish",
+    "FinishKind",
     "Step",
     "Shape",
     "Photo",
@@ -37,132 +73,61 @@ __all__ = [
     "Item",
     "Sheet",
     "Numbers",
+    "Unit",
 ]
 
-SCHEMA: Final = 2
+SCHEMA: Final = 3
 """Version of the stored form; `store` upgrades from every earlier one."""
 
-OPERATIONS: Final = ("union", "subtract", "intersect", "exclude")
+Operation = Literal["union", "subtract", "intersect", "exclude"]
+OPERATIONS: Final[tuple[Operation, ...]] = get_args(Operation)
 """What a step of a cut list can do. Divide makes several pieces, so it is no step."""
 
-Numbers: TypeAlias = tuple[float, float, float, float, float, float]
-
-
-BLENDS: Final = (
+Blend = Literal[
     "normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn",
     "hard-light", "soft-light", "difference", "exclusion",
-)  # fmt: skip
+]  # fmt: skip
+BLENDS: Final[tuple[Blend, ...]] = get_args(Blend)
 """The separable blend modes of W3C Compositing and Blending 1."""
+
+Unit = Literal["px", "mm", "cm", "in", "pt"]
+Axis = Literal["x", "y"]
+INK: Final = "#22302f"
 
 
 class Paint(msgspec.Struct, frozen=True):
     """Fill and stroke as #rrggbb or None, stroke width in sheet units, opacity 0 to 1, and one of BLENDS."""
 
-    fill: str | None = "#c9bda4"
-    stroke: str | None = "#22302f"
-    stroke_width: float = 2.0
-    opacity: float = 1.0
-    blend: str = "normal"
-
-
-class Rectangle(msgspec.Struct, frozen=True, tag="rectangle"):
-    """A rectangle from its own origin; radii from top left clockwise."""
-
-    width: float
-    height: float
-    radii: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 0.0)
-
-
-class Ellipse(msgspec.Struct, frozen=True, tag="ellipse"):
-    """An ellipse in the box from its own origin."""
-
-    width: float
-    height: float
-
-
-class Plain(msgspec.Struct, frozen=True, tag="plain"):
-    """A path as SVG path data."""
-
-    d: str
-    fill_rule: str = "nonzero"
-
-
-class Polygon(msgspec.Struct, frozen=True, tag="polygon"):
-    """A polygon with its box from its own origin; at its natural proportions it is regular. Corners may be rounded."""
-
-    width: float
-    height: float
-    sides: int = 6
-    radius: float = 0.0
-
-
-class Star(msgspec.Struct, frozen=True, tag="star"):
-    """A star in its box; `inner` is its valleys' radius as a share of its tips', tips and valleys may be rounded."""
-
-    width: float
-    height: float
-    points: int = 5
-    inner: float = 0.5
-    tip: float = 0.0
-    valley: float = 0.0
-
-
-class Freehand(msgspec.Struct, frozen=True, tag="freehand"):
-    """The places a hand went through, and how near to them its curve must stay."""
-
-    points: tuple[tuple[float, float], ...]
-    tolerance: float
-    closed: bool = False
-
-
-class Lettering(msgspec.Struct, frozen=True, tag="lettering"):
-    """A text; `size` is the em, tracking and kerns are thousandths of it, `leading` is in ems.
-
-    A kern (k, amount) stands after character k. The first baseline runs through the
-    piece's own origin.
-    """
-
-    text: str
-    font: str
-    size: float
-    tracking: float = 0.0
-    leading: float = 1.2
-    align: str = "left"
-    kerns: tuple[tuple[int, float], ...] = ()
-
-
-class EdgeRun(msgspec.Struct, frozen=True, tag="edge"):
-    """A repeated edge along `base`: all its sides, or those numbered; `depth` None means what suits the pitch."""
-
-    base: "Rectangle | Ellipse | Polygon | Star | Plain | Freehand"
-    kind: str
-    pitch: float
-    flank: float = 45.0
-    depth: float | None = None
-    seed: int = 1
-    sides: tuple[int, ...] | None = None
-    inward: bool = False
+    fill: Color | None = "#c9bda4"
+    stroke: Color | None = INK
+    stroke_width: Annotated[float, Meta(ge=0, le=1e5)] = 2.0
+    opacity: Share = 1.0
+    blend: Blend = "normal"
 
 
 class Step(msgspec.Struct, frozen=True):
     """One step of a cut list: what is done with which member, and whether it is switched on."""
 
-    operation: str
+    operation: Operation
     member: "Piece"
     on: bool = True
 
 
-FINISHES: Final = ("offset", "round", "simplify", "clean")
+FinishKind = Literal["offset", "round", "simplify", "clean"]
+FINISHES: Final[tuple[FinishKind, ...]] = get_args(FinishKind)
 """What can be done with the result of a cut list, after its steps."""
+
+
+Join = Literal["round", "miter", "bevel"]
 
 
 class Finish(msgspec.Struct, frozen=True):
     """One thing done with the result: offset by a distance, rounded by a radius, simplified within a tolerance,
     or cleaned of parts and holes smaller than a square of that side."""
 
-    kind: str
-    value: float
-    join: str = "round"
+    kind: FinishKind
+    value: Factor
+    join: Join = "round"
     on: bool = True
 
 
@@ -170,27 +135,29 @@ class CutList(msgspec.Struct, frozen=True, tag="cuts"):
     """An outline made of a first piece, the steps after it, and what is done with their result."""
 
     base: "Piece"
-    steps: tuple[Step, ...]
-    finishes: tuple[Finish, ...] = ()
+    steps: Annotated[tuple[Step, ...], Meta(max_length=MAX_PARTS)]
+    finishes: Annotated[tuple[Finish, ...], Meta(max_length=100)] = ()
 
 
-Shape: TypeAlias = Rectangle | Ellipse | Polygon | Star | Plain | Freehand | Lettering | EdgeRun | CutList
+Shape: TypeAlias = OwnShape | CutList
 
 
 class Photo(msgspec.Struct, frozen=True, tag="photo"):
     """A placed picture. `file` is the SHA-256 of its bytes; `matrix` takes its px to the sheet.
 
-    `alpha` tells that the file may be transparent in places.
+    `alpha` tells that the file may be transparent in places, and `shown` is then the box
+    (px of the photo: x0, y0, x1, y1) outside of which it is wholly so.
     """
 
-    id: str
-    name: str
-    file: str
-    width: int
-    height: int
+    id: Id
+    name: Name
+    file: File
+    width: Count
+    height: Count
     matrix: Numbers = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
-    opacity: float = 1.0
+    opacity: Share = 1.0
     alpha: bool = False
+    shown: tuple[Index, Index, Count, Count] | None = None
     locked: bool = False
     hidden: bool = False
 
@@ -207,12 +174,12 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
     identity, since its members carry their own.
     """
 
-    id: str
-    name: str
+    id: Id
+    name: Name
     shape: Shape
     matrix: Numbers = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
     paint: Paint = Paint()
-    photos: tuple[Photo, ...] = ()
+    photos: Annotated[tuple[Photo, ...], Meta(max_length=MAX_PARTS)] = ()
     locked: bool = False
     hidden: bool = False
 
@@ -232,9 +199,9 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
 class Group(msgspec.Struct, frozen=True, tag="group"):
     """Items that are chosen and moved as one, lowest first."""
 
-    id: str
-    name: str
-    items: tuple["Piece | Photo | Group", ...]
+    id: Id
+    name: Name
+    items: Annotated[tuple["Piece | Photo | Group", ...], Meta(min_length=1, max_length=MAX_PARTS)]
     locked: bool = False
     hidden: bool = False
 
@@ -250,8 +217,11 @@ Item: TypeAlias = Piece | Photo | Group
 class Guide(msgspec.Struct, frozen=True):
     """A line to line things up with: axis "x" at a distance from the left edge, "y" from the top."""
 
-    axis: str
-    at: float
+    axis: Axis
+    at: Place
+
+
+GridKind = Literal["none", "plain", "modules"]
 
 
 class Grid(msgspec.Struct, frozen=True):
@@ -260,27 +230,27 @@ class Grid(msgspec.Struct, frozen=True):
     Modules of `width` by `height` lie `gap` apart within `margin` of the sheet's edges.
     """
 
-    kind: str = "none"
-    step: float = 50.0
-    width: float = 100.0
-    height: float = 100.0
-    gap: float = 20.0
-    margin: float = 40.0
+    kind: GridKind = "none"
+    step: Annotated[float, Meta(ge=1, le=1e8)] = 50.0
+    width: Annotated[float, Meta(ge=1, le=1e8)] = 100.0
+    height: Annotated[float, Meta(ge=1, le=1e8)] = 100.0
+    gap: Length = 20.0
+    margin: Length = 40.0
 
 
 class Sheet(msgspec.Struct, frozen=True):
     """The surface and what lies on it, lowest first."""
 
-    width: float
-    height: float
-    unit: str = "px"
-    resolution: float = 300.0
-    bleed: float = 0.0
-    margin: float = 0.0
-    backdrop: str | None = None
-    items: tuple[Item, ...] = ()
-    guides: tuple[Guide, ...] = ()
+    width: Size
+    height: Size
+    unit: Unit = "px"
+    resolution: Annotated[float, Meta(ge=1, le=10_000)] = 300.0
+    bleed: Length = 0.0
+    margin: Length = 0.0
+    backdrop: Color | None = None
+    items: Annotated[tuple[Item, ...], Meta(max_length=MAX_PARTS)] = ()
+    guides: Annotated[tuple[Guide, ...], Meta(max_length=MAX_GUIDES)] = ()
     guides_locked: bool = False
     grid: Grid = Grid()
-    next_id: int = 1
+    next_id: Annotated[int, Meta(ge=1, le=4_000_000_000)] = 1
     schema: int = SCHEMA

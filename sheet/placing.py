@@ -8,23 +8,10 @@ from outline import Matrix
 
 from . import geometry
 from .geometry import Box
-from .model import (
-    CutList,
-    EdgeRun,
-    Ellipse,
-    Group,
-    Item,
-    Lettering,
-    Photo,
-    Piece,
-    Polygon,
-    Rectangle,
-    Shape,
-    Star,
-    Step,
-)
+from .kinds import kind_of
+from .model import CutList, Group, Item, Photo, Piece, Shape, Step
 
-__all__ = ["moved", "sized", "angle_of", "skew_of", "skewing", "covering", "settled", "boxes_meet"]
+__all__ = ["moved", "reach", "sized", "angle_of", "skew_of", "skewing", "covering", "settled", "boxes_meet"]
 
 
 def _is_similarity(m: Matrix) -> bool:
@@ -43,21 +30,6 @@ def _photo_map(photo: Photo, m: Matrix) -> Matrix:
     return Matrix.move(tx, ty) @ Matrix.resize(scale, scale) @ Matrix.move(-cx, -cy)
 
 
-def _scaled_details(shape: Shape, s: float) -> Shape:
-    """Return the shape with its radii, teeth and fits `s` times as large."""
-    if isinstance(shape, Rectangle):
-        a, b, c, d = shape.radii
-        return replace(shape, radii=(a * s, b * s, c * s, d * s))
-    if isinstance(shape, Polygon):
-        return replace(shape, radius=shape.radius * s)
-    if isinstance(shape, Star):
-        return replace(shape, tip=shape.tip * s, valley=shape.valley * s)
-    if isinstance(shape, EdgeRun):
-        depth = None if shape.depth is None else shape.depth * s
-        return replace(shape, pitch=shape.pitch * s, depth=depth)
-    return shape
-
-
 def _taken_in(shape: Shape, n: Matrix) -> tuple[Shape, Matrix]:
     """Return shape and matrix with a scaling along the shape's own sides taken into its sizes."""
     sx, sy = math.hypot(n.a, n.b), math.hypot(n.c, n.d)
@@ -65,14 +37,8 @@ def _taken_in(shape: Shape, n: Matrix) -> tuple[Shape, Matrix]:
     if not upright or (abs(sx - 1) <= 1e-12 and abs(sy - 1) <= 1e-12):
         return shape, n
     rest = Matrix(n.a / sx, n.b / sx, n.c / sy, n.d / sy, n.e, n.f)
-    if isinstance(shape, Rectangle | Ellipse | Polygon | Star):
-        return replace(shape, width=shape.width * sx, height=shape.height * sy), rest
-    if isinstance(shape, EdgeRun):
-        base, left = _taken_in(shape.base, n)
-        return (replace(shape, base=base), left) if left is not n else (shape, n)
-    if isinstance(shape, Lettering) and abs(sx - sy) <= 1e-9 * sx:
-        return replace(shape, size=shape.size * sx), rest
-    return shape, n
+    taken = kind_of(shape).stretched(shape, sx, sy)
+    return (shape, n) if taken is None else (taken, rest)
 
 
 def moved(item: Item, m: Matrix, part: str = "both", details: bool = False) -> Item:
@@ -108,8 +74,28 @@ def moved(item: Item, m: Matrix, part: str = "both", details: bool = False) -> I
         )
     shape, n = _taken_in(item.shape, m @ item.placing)
     if details:
-        shape = _scaled_details(shape, m.scale)
+        shape = kind_of(shape).grown(shape, m.scale)
     return replace(item, shape=shape, matrix=n.numbers(), photos=photos, paint=paint)
+
+
+def reach(item: Item, m: Matrix) -> float:
+    """Return a bound of how far from the sheet's corner the item reaches along either axis, mapped by `m` (px).
+
+    It is that of a box around it, its own turned one where it has one, so that no outline need be worked out.
+    """
+    if isinstance(item, Group):
+        return max(reach(i, m) for i in item.items)
+    x0, y0 = 0.0, 0.0
+    if isinstance(item, Photo):
+        size: tuple[float, float] | None = (item.width, item.height)
+    else:
+        size = None if isinstance(item.shape, CutList) else kind_of(item.shape).box(item.shape)
+    if size is None:
+        x0, y0, x1, y1 = geometry.box_of(item)
+    else:
+        m = m @ item.placing
+        x1, y1 = size
+    return max(abs(v) for x in (x0, x1) for y in (y0, y1) for v in m(x, y))
 
 
 def angle_of(items: list[Item]) -> float:

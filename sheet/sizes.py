@@ -4,13 +4,15 @@ ISO 216 gives A4 and A5; ANSI Y14.1 gives Letter; 1280×720 is the common size o
 video cover and 300 px per inch the common practice for print in the hand.
 """
 
-from typing import Final, NamedTuple
+from typing import Final, NamedTuple, cast, get_args
+
+from PIL import ImageColor
 
 from .errors import SheetError
 from .lengths import UNITS, parse, parse_length
-from .model import Sheet
+from .model import Sheet, Unit
 
-__all__ = ["SIZES", "Size", "new_sheet", "MAX_SIDE", "check_color"]
+__all__ = ["MAX_SIDE", "SIZES", "Size", "check_color", "held_size", "new_sheet"]
 
 MAX_SIDE: Final = 100_000.0
 """Longest side of a sheet in px."""
@@ -38,16 +40,29 @@ SIZES: Final = (
 
 
 def check_color(text: str | None, field: str) -> str | None:
-    """Return #rrggbb in lower case, or None for none. Raises SheetError for anything else."""
-    if text is None or text in ("", "none"):
+    """Return #rrggbb in lower case, or None for none. Raises SheetError for anything else.
+
+    Colours are hex digits, with or without #, rgb(), hsl() or a name of CSS Color 4.
+
+    >>> check_color("B5432A", "fill"), check_color("rgb(10, 20, 30)", "fill"), check_color("beige", "fill")
+    ('#b5432a', '#0a141e', '#f5f5dc')
+    """
+    if text is None or text.strip().lower() in ("", "none"):
         return None
-    t = text.strip().lower()
-    digits = t[1:] if t.startswith("#") else t
-    if len(digits) == 3:
-        digits = "".join(c * 2 for c in digits)
-    if len(digits) != 6 or any(c not in "0123456789abcdef" for c in digits):
-        raise SheetError(f"“{text[:30]}” is no colour.", "Type six digits like #b5432a, or none.", field)
-    return f"#{digits}"
+    told = text.strip().lower()
+    wrong = SheetError(
+        f"“{text[:30]}” is not a colour.", "Type it like #b5432a, rgb(181, 67, 42) or beige; or none.", field
+    )
+    if len(told) > 60:
+        raise wrong
+    for one in (told, f"#{told}"):
+        try:
+            rgb = ImageColor.getrgb(one)
+        except ValueError:
+            continue
+        if len(rgb) == 3:
+            return "#" + "".join(f"{v:02x}" for v in rgb)
+    raise wrong
 
 
 def new_sheet(
@@ -58,8 +73,8 @@ def new_sheet(
     backdrop: str | None = None,
 ) -> Sheet:
     """Return an empty sheet. Raises SheetError naming the field that is wrong."""
-    if unit not in UNITS:
-        raise SheetError(f"“{unit[:20]}” is no unit.", f"Use {', '.join(UNITS)}.", "unit")
+    if unit not in get_args(Unit):
+        raise SheetError(f"“{unit[:20]}” is not a unit.", f"Use {', '.join(UNITS)}.", "unit")
     ppi = parse(resolution, "resolution")
     if not 1 <= ppi <= 10_000:
         raise SheetError(
@@ -77,4 +92,29 @@ def new_sheet(
                 field,
             )
         sides.append(px)
-    return Sheet(sides[0], sides[1], unit, ppi, backdrop=check_color(backdrop, "backdrop"))
+    return Sheet(sides[0], sides[1], cast(Unit, unit), ppi, backdrop=check_color(backdrop, "backdrop"))
+
+
+def held_size(
+    sheet: Sheet, width: str, height: str, proportion: str
+) -> tuple[float | None, float | None, float | None]:
+    """Return the fixed width and height (px) and the proportion (width over height) that were typed, None where free.
+
+    A proportion is typed as 3:2, 3/2 or 1.5. Raises SheetError naming the field that is wrong.
+    """
+    sides: list[float | None] = []
+    for name, text, whole in (("width", width, sheet.width), ("height", height, sheet.height)):
+        if not text.strip():
+            sides.append(None)
+            continue
+        field = f"fixed_{name[0]}"
+        px = parse_length(text, name, field=field, unit=sheet.unit, resolution=sheet.resolution, whole=whole)
+        if px <= 0:
+            raise SheetError(f"The {name} must be greater than 0.", "Type a larger number, or nothing.", field)
+        sides.append(px)
+    share = None
+    if proportion.strip():
+        share = parse(proportion.replace(":", "/"), "proportion", field="proportion", example="3:2 or 1.5")
+        if share <= 0:
+            raise SheetError("The proportion must be greater than 0.", "Type it like 3:2, or nothing.", "proportion")
+    return sides[0], sides[1], share

@@ -1,20 +1,42 @@
-"""The stored form of a sheet: one compressed JSON with its schema version."""
+"""The stored form of a sheet: one compressed JSON with its schema version. Only what can be read again is stored."""
 
 import zlib
 from collections.abc import Callable
+from functools import lru_cache
 from typing import Any
 
 import msgspec
 
 from .errors import SheetError
-from .model import SCHEMA, Sheet
+from .limits import MAX_DEPTH, MAX_ITEMS, MAX_PARTS, clean_name
+from .model import BLENDS, SCHEMA, CutList, Group, Item, Piece, Sheet
+from .tree import members
 
-__all__ = ["dump", "load", "UPGRADES"]
+__all__ = ["dump", "load", "hold", "UPGRADES"]
 
 UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: lambda document: document,  # 2 only adds kinds of pieces, groups, guides and a grid
+    2: lambda document: _mended(document),  # 3 adds what is shown of a transparent photo, and has narrower texts
 }
 """From a schema version to the function that makes the next one of a decoded document."""
+
+
+def _mended(part: Any) -> Any:
+    """Return a decoded document with names that can be kept, and blend modes that there are."""
+    if isinstance(part, list):
+        return [_mended(p) for p in part]
+    if not isinstance(part, dict):
+        return part
+    made = {key: _mended(value) for key, value in part.items()}
+    if isinstance(made.get("name"), str):
+        made["name"] = clean_name(made["name"]) or "Unnamed"
+    if "blend" in made and made["blend"] not in BLENDS:
+        made["blend"] = "normal"
+    return made
+
+
+LARGEST = 200_000_000
+"""Bytes of JSON that a stored sheet may unfold to."""
 
 _encoder = msgspec.json.Encoder()
 _decoder = msgspec.json.Decoder(Sheet)
@@ -27,15 +49,62 @@ class _Version(msgspec.Struct):
 _version = msgspec.json.Decoder(_Version)
 
 
+def hold(sheet: Sheet) -> None:
+    """Raise SheetError where more lies on the sheet, or deeper in one another, than a sheet holds."""
+    items = parts = deepest = 0
+    waiting: list[tuple[Item, int, bool]] = [(i, 1, True) for i in sheet.items]
+    while waiting:
+        item, depth, lies = waiting.pop()
+        parts += 1
+        deepest = max(deepest, depth)
+        if isinstance(item, Group):
+            waiting += [(i, depth + 1, lies) for i in item.items]
+            continue
+        items += lies
+        if isinstance(item, Piece):
+            parts += len(item.photos)
+            if isinstance(item.shape, CutList):
+                waiting += [(m, depth + 1, False) for m in members(item.shape)]
+    if items > MAX_ITEMS or parts > MAX_PARTS:
+        raise SheetError(f"A sheet holds up to {MAX_ITEMS:,} items.", "Remove some, or combine them.")
+    if deepest > MAX_DEPTH:
+        raise SheetError(
+            f"That would lie {deepest} deep; groups and outlines may lie {MAX_DEPTH} deep in one another.",
+            "Ungroup the inner ones, or make an inner outline plain.",
+            "ids",
+        )
+
+
 def dump(sheet: Sheet) -> bytes:
-    """Return the compressed stored form."""
-    return zlib.compress(_encoder.encode(sheet), 1)
-
-
-def load(data: bytes) -> Sheet:
-    """Return the sheet that `dump` stored, upgrading older schemas. Raises SheetError for anything else."""
+    """Return the compressed stored form. Raises SheetError for a sheet that `load` could not read back."""
+    text = _encoder.encode(sheet)
     try:
-        text = zlib.decompress(data)
+        again = _decoder.decode(text)
+    except (msgspec.MsgspecError, RecursionError) as error:
+        raise SheetError(f"That cannot be kept: {error}.", "Use smaller numbers, or do it in another way.") from error
+    # a number that is none is written as null, and a lone surrogate not at all
+    if again != sheet:
+        raise SheetError("That cannot be kept as it is.", "Use other numbers or names.")
+    hold(sheet)
+    return zlib.compress(text, 1)
+
+
+def _unfolded(data: bytes) -> bytes:
+    packed = zlib.decompressobj()
+    text = packed.decompress(data, LARGEST)
+    if packed.unconsumed_tail or not packed.eof:
+        raise zlib.error("cut short, or larger than a sheet can be")
+    return text
+
+
+@lru_cache(maxsize=32)
+def load(data: bytes) -> Sheet:
+    """Return the sheet that `dump` stored, upgrading older schemas. Raises SheetError for anything else.
+
+    The same data give the same value, so that what was worked out for it is still at hand.
+    """
+    try:
+        text = _unfolded(data)
         version = _version.decode(text).schema
         if version == SCHEMA:
             return _decoder.decode(text)
@@ -47,5 +116,5 @@ def load(data: bytes) -> Sheet:
             version += 1
         document["schema"] = SCHEMA
         return msgspec.convert(document, Sheet)
-    except (zlib.error, msgspec.MsgspecError, KeyError) as error:
-        raise SheetError("This revision cannot be read.", "Undo to the one before it.") from error
+    except (zlib.error, msgspec.MsgspecError, RecursionError, LookupError, TypeError, AttributeError) as error:
+        raise SheetError("This revision cannot be read.", "Open one that came before it.") from error

@@ -1,13 +1,35 @@
-"""Finding and replacing items wherever they lie: on the sheet, in a frame, in a cut list."""
+"""Finding and replacing items wherever they lie: on the sheet, in a group, in a frame, in a cut list."""
 
-from collections.abc import Callable, Iterator
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Iterable, Iterator
 
 from msgspec.structs import replace
 
 from .errors import SheetError
 from .model import CutList, Group, Item, Photo, Piece, Sheet, Step
 
-__all__ = ["walk", "find", "parent_of", "change", "take_out", "top_ids", "in_stack_order", "members", "inside_locked"]
+__all__ = [
+    "Found",
+    "change",
+    "find",
+    "in_stack_order",
+    "inside_locked",
+    "members",
+    "parent_of",
+    "present",
+    "remembered",
+    "take_out",
+    "top_ids",
+    "walk",
+]
+
+Found = dict[str, tuple[Item, Item | None]]
+"""By id, every item of a sheet with what it lies in."""
+
+_KEPT = 6
+_sheets: OrderedDict[int, tuple[Sheet, Found]] = OrderedDict()
+_lock = threading.Lock()
 
 
 def members(cuts: CutList) -> tuple[Piece, ...]:
@@ -16,34 +38,55 @@ def members(cuts: CutList) -> tuple[Piece, ...]:
 
 
 def walk(item: Item, parent: Item | None = None) -> Iterator[tuple[Item, Item | None]]:
-    """Yield the item and everything in it, each with its parent."""
-    yield item, parent
-    if isinstance(item, Group):
-        for inner in item.items:
-            yield from walk(inner, item)
-    if isinstance(item, Piece):
-        for photo in item.photos:
-            yield photo, item
-        if isinstance(item.shape, CutList):
-            for member in members(item.shape):
-                yield from walk(member, item)
+    """Yield the item and everything in it, each with its parent, lowest first."""
+    waiting: list[tuple[Item, Item | None]] = [(item, parent)]
+    while waiting:
+        one, its = waiting.pop()
+        yield one, its
+        inner: list[Item] = []
+        if isinstance(one, Group):
+            inner += one.items
+        elif isinstance(one, Piece):
+            inner += one.photos
+            if isinstance(one.shape, CutList):
+                inner += members(one.shape)
+        waiting += [(i, one) for i in reversed(inner)]
+
+
+def remembered(sheet: Sheet) -> Found:
+    """Return the index of a sheet by id, worked out once for each of the sheets in use."""
+    with _lock:
+        known = _sheets.get(id(sheet))
+        if known is not None and known[0] is sheet:
+            _sheets.move_to_end(id(sheet))
+            return known[1]
+    found: Found = {}
+    for top in sheet.items:
+        for item, parent in walk(top):
+            found.setdefault(item.id, (item, parent))
+    with _lock:
+        _sheets[id(sheet)] = (sheet, found)
+        while len(_sheets) > _KEPT:
+            _sheets.popitem(last=False)
+    return found
 
 
 def _located(sheet: Sheet, item_id: str) -> tuple[Item, Item | None]:
-    # most lie on the sheet itself, which needs no walk
-    for top in sheet.items:
-        if top.id == item_id:
-            return top, None
-    for top in sheet.items:
-        for item, parent in walk(top):
-            if item.id == item_id:
-                return item, parent
-    raise SheetError("What was chosen is no longer on the sheet.", "Choose it again.", "ids")
+    found = remembered(sheet).get(item_id)
+    if found is None:
+        raise SheetError("What was chosen is no longer on the sheet.", "Choose it again.", "ids")
+    return found
 
 
 def find(sheet: Sheet, item_id: str) -> Item:
     """Return the item with this id. Raises SheetError where it is gone."""
     return _located(sheet, item_id)[0]
+
+
+def present(sheet: Sheet, ids: Iterable[str]) -> list[Item]:
+    """Return those of the items that are still there, each once, in the order given."""
+    found = remembered(sheet)
+    return [found[i][0] for i in dict.fromkeys(ids) if i in found]
 
 
 def parent_of(sheet: Sheet, item_id: str) -> Item | None:
@@ -60,9 +103,10 @@ def _changed(item: Item, ids: frozenset[str], make: Callable[[Item], Item]) -> I
         inner = tuple(_changed(i, ids, make) for i in item.items)
         same = all(a is b for a, b in zip(inner, item.items, strict=True))
         return item if same else replace(item, items=inner)
-    photos = tuple(_changed(p, ids, make) for p in item.photos)
-    if any(a is not b for a, b in zip(photos, item.photos, strict=True)):
-        item = replace(item, photos=photos)
+    if item.photos:
+        photos = tuple(_changed(p, ids, make) for p in item.photos)
+        if any(a is not b for a, b in zip(photos, item.photos, strict=True)):
+            item = replace(item, photos=photos)
     if isinstance(item.shape, CutList):
         base = _changed(item.shape.base, ids, make)
         steps = []
@@ -76,29 +120,40 @@ def _changed(item: Item, ids: frozenset[str], make: Callable[[Item], Item]) -> I
     return item
 
 
-def change(sheet: Sheet, ids: list[str], make: Callable[[Item], Item]) -> Sheet:
+def _ways(sheet: Sheet, ids: Iterable[str]) -> set[str]:
+    """Return the ids of what lies on the sheet itself and holds, or is, one of `ids`."""
+    out = set()
+    for item_id in ids:
+        item, parent = _located(sheet, item_id)
+        while parent is not None:
+            item, parent = _located(sheet, parent.id)
+        out.add(item.id)
+    return out
+
+
+def change(sheet: Sheet, ids: Iterable[str], make: Callable[[Item], Item]) -> Sheet:
     """Return the sheet with `make` applied to every item of `ids`, wherever it lies; the rest is kept as it is."""
     wanted = frozenset(ids)
-    for item_id in ids:
-        find(sheet, item_id)
-    return replace(sheet, items=tuple(_changed(i, wanted, make) for i in sheet.items))
+    tops = _ways(sheet, wanted)
+    return replace(sheet, items=tuple(_changed(i, wanted, make) if i.id in tops else i for i in sheet.items))
 
 
-def take_out(sheet: Sheet, ids: list[str]) -> Sheet:
+def take_out(sheet: Sheet, ids: Iterable[str]) -> Sheet:
     """Return the sheet without the items or framed photos of `ids`. Members of a cut list are refused."""
+    ids = list(ids)
     wanted = frozenset(ids)
     for item_id in ids:
-        parent = parent_of(sheet, item_id)
-        if isinstance(parent, Piece) and not any(p.id == item_id for p in parent.photos):
+        item, parent = _located(sheet, item_id)
+        if isinstance(parent, Piece) and isinstance(item, Piece):
             raise SheetError(
-                f"“{find(sheet, item_id).name}” is a step of “{parent.name}”.",
+                f"“{item.name}” is a step of “{parent.name}”.",
                 "Take the outline apart first, then remove the piece.",
                 "ids",
             )
     return replace(sheet, items=_without(sheet.items, wanted))
 
 
-def _without(items: tuple[Item, ...], wanted: frozenset[str] | set[str]) -> tuple[Item, ...]:
+def _without(items: tuple[Item, ...], wanted: frozenset[str]) -> tuple[Item, ...]:
     """Return the items without those wanted away; a group that holds nothing any more goes too."""
     kept: list[Item] = []
     for item in items:
@@ -131,8 +186,9 @@ def top_ids(sheet: Sheet) -> list[str]:
     return [i.id for i in sheet.items]
 
 
-def in_stack_order(sheet: Sheet, ids: list[str]) -> list[Item]:
+def in_stack_order(sheet: Sheet, ids: Iterable[str]) -> list[Item]:
     """Return the items of `ids` that lie on the sheet itself, lowest first. Raises SheetError where one is gone."""
-    for item_id in ids:
-        find(sheet, item_id)
-    return [i for i in sheet.items if i.id in ids]
+    wanted = set(ids)
+    for item_id in wanted:
+        _located(sheet, item_id)
+    return [i for i in sheet.items if i.id in wanted]

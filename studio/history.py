@@ -1,7 +1,9 @@
-"""The only doors through which a project changes: a command, undo, redo.
+"""The only doors through which a project changes: a command, undo, redo, a stop.
 
-Each runs in one transaction. A command made on another revision than the head raises
-`Conflict`; a command id that was stored before changes nothing.
+What becomes of a command is worked out, and drawn, before the write lock is taken; the
+transaction then only compares the head with the revision it was worked out on, and
+swaps it. A command made on another revision than the head raises `Conflict`; a command
+id that was stored before changes nothing.
 """
 
 from dataclasses import dataclass
@@ -12,10 +14,29 @@ from django.utils import timezone
 
 import sheet
 from sheet import Sheet, SheetError
+from sheet.effort import LIGHT, effort_of
 
+from . import answering, labour
+from .library import Owned
+from .look import Look
 from .models import Project, Revision
 
-__all__ = ["Conflict", "Done", "start", "run", "undo", "redo", "redo_target", "names"]
+__all__ = [
+    "DOORS",
+    "Conflict",
+    "Done",
+    "names",
+    "readable",
+    "recover",
+    "redo",
+    "redo_target",
+    "run",
+    "start",
+    "stop",
+    "undo",
+]
+
+FIRST_LOOK = Look()
 
 
 class Conflict(Exception):
@@ -24,29 +45,36 @@ class Conflict(Exception):
 
 @dataclass(frozen=True, slots=True)
 class Done:
-    """What a change left: the project, the sheet before and now, what is chosen, whether a new revision was made,
-    and what the person should be told."""
+    """What a change left: the project with its head, what the page is answered, and whether a revision was made."""
 
     project: Project
-    before: Sheet
-    sheet: Sheet
-    chosen: tuple[str, ...]
+    answer: dict[str, Any]
     new: bool = False
-    note: str = ""
+
+    @property
+    def sheet(self) -> Sheet:
+        """The sheet at the head."""
+        assert self.project.head is not None
+        return self.project.head.sheet
+
+    @property
+    def chosen(self) -> tuple[str, ...]:
+        """What is chosen now."""
+        return tuple(self.answer.get("chosen", ()))
 
 
 def start(owner: Any, name: str, first: Sheet) -> Project:
     """Make a project whose first revision is `first`."""
+    data = sheet.dump(first)
     with transaction.atomic():
         project = Project.objects.create(owner=owner, name=name, made=1)
-        project.head = Revision.objects.create(project=project, number=1, label="start", data=sheet.dump(first))
+        project.head = Revision.objects.create(project=project, number=1, label="start", data=data)
         project.save()
     return project
 
 
-def _head(owner: Any, pk: int) -> Project:
-    """Return a person's project with its head, inside a transaction. Raises Project.DoesNotExist."""
-    # IMMEDIATE transactions hold SQLite's write lock from here on
+def _project(owner: Any, pk: int) -> Project:
+    """Return a person's project with its head. Raises Project.DoesNotExist."""
     return Project.objects.select_related("head").get(pk=pk, owner=owner, deleted=None)
 
 
@@ -56,39 +84,65 @@ def _repeated(project: Project, command_id: str) -> bool:
     )
 
 
-def run(owner: Any, pk: int, command_id: str, name: str, args: dict[str, Any], revision: int) -> Done:
+def _unchanged(project: Project, look: Look) -> Done:
+    assert project.head is not None
+    now = project.head.sheet
+    return Done(project, answering.shown(now, now, look))
+
+
+def _on_head(project: Project, command_id: str, revision: int) -> bool:
+    """Tell whether there is anything to do: not where it was done or stopped already. Raises Conflict."""
+    assert project.head is not None
+    if command_id and project.last_command == _stopped(command_id):
+        return False
+    if project.head.number != revision:
+        if _repeated(project, command_id):
+            return False
+        raise Conflict
+    return True
+
+
+def _worked_out(project: Project, command: sheet.Command, look: Look, key: str) -> answering.Made:
+    """Return what becomes of a command: at once where it is light, else by a labourer."""
+    assert project.head is not None
+    data = bytes(project.head.data)
+    if effort_of(sheet.load(data), look.chosen, command) <= LIGHT:
+        return answering.made(data, command, look)
+    made: answering.Made = labour.do("studio.answering:made", data, command, look, key=key)
+    return made
+
+
+def run(owner: Any, pk: int, command_id: str, name: str, args: Any, revision: int, look: Look = FIRST_LOOK) -> Done:
     """Apply a command to the head of a person's project.
 
     Raises Conflict, SheetError or Project.DoesNotExist; nothing is stored then.
     """
+    project = _project(owner, pk)
+    if not _on_head(project, command_id, revision):
+        return _unchanged(project, look)
+    command = sheet.read(name, args).informed(Owned(owner))
+    made = _worked_out(project, command, look, command_id)
+    worked_on = project.head
     try:
         with transaction.atomic():
-            project = _head(owner, pk)
-            assert project.head is not None
-            before = project.head.sheet
-            if command_id and project.last_command == _stopped(command_id):
-                return Done(project, before, before, ())
-            if project.head.number != revision:
-                if _repeated(project, command_id):
-                    return Done(project, before, before, ())
-                raise Conflict
-            outcome = sheet.apply(before, name, args)
+            # IMMEDIATE: from here on nobody else writes
+            project = _project(owner, pk)
+            if not _on_head(project, command_id, revision) or project.head != worked_on:
+                return _unchanged(project, look)
             project.made += 1
             project.head = Revision.objects.create(
                 project=project,
                 number=project.made,
                 parent=project.head,
-                label=outcome.label[:200],
+                label=made.label,
                 command=command_id,
-                data=sheet.dump(outcome.sheet),
+                data=made.data,
             )
             _store(project, command_id)
     except IntegrityError:
         # the same id on the same head: it was undone since, and is not done again
-        project = _head(owner, pk)
-        assert project.head is not None
-        return Done(project, project.head.sheet, project.head.sheet, ())
-    return Done(project, before, outcome.sheet, outcome.chosen, new=True, note=outcome.note)
+        return _unchanged(_project(owner, pk), look)
+    return Done(project, made.answer, new=True)
 
 
 def _store(project: Project, command_id: str) -> None:
@@ -101,46 +155,94 @@ def _store(project: Project, command_id: str) -> None:
 
 def redo_target(project: Project) -> Revision | None:
     """Return the newest revision made out of the head, which redo would show."""
-    return project.revisions.filter(parent=project.head_id).defer("data").order_by("-number").first()
+    return _newest_out_of(project, project.head_id)
 
 
-def _move(owner: Any, pk: int, command_id: str, revision: int, forward: bool) -> Done:
+def _newest_out_of(project: Project, pk: int | None) -> Revision | None:
+    return project.revisions.filter(parent=pk).defer("data").order_by("-number").first()
+
+
+def _is_readable(revision: Revision) -> bool:
+    try:
+        revision.sheet  # noqa: B018  reading it is the question
+    except SheetError:
+        return False
+    return True
+
+
+def _target(project: Project, forward: bool) -> Revision | None:
+    """Return the readable revision next to the head, stepping over any that cannot be read."""
+    at = redo_target(project) if forward else project.head and project.head.parent
+    while at is not None:
+        whole = Revision.objects.get(pk=at.pk)
+        if _is_readable(whole):
+            return whole
+        at = _newest_out_of(project, at.pk) if forward else at.parent
+    return None
+
+
+def readable(project: Project) -> Revision | None:
+    """Return the head, or where it cannot be read the last readable revision that it came from."""
+    at = project.head
+    while at is not None and not _is_readable(at):
+        at = at.parent
+    return at
+
+
+def _move(owner: Any, pk: int, command_id: str, revision: int, forward: bool, look: Look) -> Done:
+    project = _project(owner, pk)
+    if not _on_head(project, command_id, revision):
+        return _unchanged(project, look)
+    target = _target(project, forward)
+    if target is None:
+        raise SheetError("There is nothing to redo." if forward else "There is nothing left to undo.")
+    assert project.head is not None
+    before = project.head.sheet if _is_readable(project.head) else sheet.new_sheet(1, 1)
+    answer = answering.shown(before, target.sheet, look)
     with transaction.atomic():
-        project = _head(owner, pk)
-        assert project.head is not None
-        before = project.head.sheet
-        if project.head.number != revision:
-            if _repeated(project, command_id):
-                return Done(project, before, before, ())
-            raise Conflict
-        target = redo_target(project) if forward else project.head.parent
-        if target is None:
-            raise SheetError("There is nothing to redo." if forward else "There is nothing left to undo.")
-        project.head = Revision.objects.get(pk=target.pk)
+        project = _project(owner, pk)
+        if not _on_head(project, command_id, revision):
+            return _unchanged(project, look)
+        project.head = target
         _store(project, command_id)
-    return Done(project, before, project.head.sheet, ())
+    return Done(project, answer)
 
 
-def undo(owner: Any, pk: int, command_id: str, revision: int) -> Done:
+def undo(owner: Any, pk: int, command_id: str, revision: int, look: Look = FIRST_LOOK) -> Done:
     """Show the revision before the head. Raises Conflict, or SheetError at the first one."""
-    return _move(owner, pk, command_id, revision, forward=False)
+    return _move(owner, pk, command_id, revision, False, look)
 
 
-def redo(owner: Any, pk: int, command_id: str, revision: int) -> Done:
+def redo(owner: Any, pk: int, command_id: str, revision: int, look: Look = FIRST_LOOK) -> Done:
     """Show the newest revision made out of the head. Raises Conflict, or SheetError where there is none."""
-    return _move(owner, pk, command_id, revision, forward=True)
+    return _move(owner, pk, command_id, revision, True, look)
 
 
-def stop(owner: Any, pk: int, command_id: str) -> Done:
+def recover(owner: Any, pk: int) -> Project:
+    """Make the last readable revision the head. Raises SheetError where none can be read."""
+    project = _project(owner, pk)
+    target = readable(project)
+    if target is None:
+        raise SheetError("None of this project's steps can be read.", "Restore it from a backup.")
+    if target != project.head:
+        with transaction.atomic():
+            project = _project(owner, pk)
+            project.head = target
+            _store(project, "")
+    return project
+
+
+def stop(owner: Any, pk: int, command_id: str, look: Look = FIRST_LOOK) -> Done:
     """Take back command `command_id` if it is the newest, or see to it that it is not done when it arrives."""
+    labour.stop(command_id)
     with transaction.atomic():
-        project = _head(owner, pk)
+        project = _project(owner, pk)
         assert project.head is not None
         before = project.head.sheet
         if project.last_command == command_id and project.head.command == command_id and project.head.parent_id:
             project.head = Revision.objects.get(pk=project.head.parent_id)
         _store(project, _stopped(command_id))
-    return Done(project, before, project.head.sheet, ())
+    return Done(project, answering.shown(before, project.head.sheet, look))
 
 
 def _stopped(command_id: str) -> str:
@@ -158,3 +260,11 @@ def names(project: Project, new: bool = False) -> dict[str, str]:
         "undo": project.head.label if project.head.parent_id else "",
         "redo": target.label if target else "",
     }
+
+
+DOORS = {
+    "undo": lambda owner, pk, sent, look: undo(owner, pk, sent.id, sent.revision, look),
+    "redo": lambda owner, pk, sent, look: redo(owner, pk, sent.id, sent.revision, look),
+    "stop": lambda owner, pk, sent, look: stop(owner, pk, str(sent.args.get("id") or "")[:60], look),
+}
+"""What a page asks for by name besides the sheet's commands: each takes (owner, project, what was sent, look)."""

@@ -72,6 +72,8 @@ class PhotoFile(models.Model):
     size = models.PositiveBigIntegerField()
     resolution = models.FloatField(null=True)
     has_alpha = models.BooleanField(default=False)
+    shown = models.JSONField(null=True)
+    """The box (px) outside of which it is wholly transparent; null where that is all of it, or it is opaque."""
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:

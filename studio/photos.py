@@ -13,6 +13,7 @@ from PIL import Image
 from picture import photos as reader
 from picture.errors import PictureError
 from picture.raster import Loader
+from sheet.limits import clean_name
 from sheet.model import Photo
 
 from .models import PhotoFile
@@ -38,7 +39,7 @@ def _store(path: Path, data: bytes | Path) -> None:
 
 def take_in(owner: Any, upload: UploadedFile) -> PhotoFile:
     """Store an uploaded photo with its preview, once per person. Raises PictureError; nothing is kept then."""
-    name = Path(upload.name or "photo").name[:200]
+    name = clean_name(Path(upload.name or "photo").name, 200) or "photo"
     size = upload.size or 0
     if size > reader.MAX_BYTES:
         reader.inspect(upload.file, name, size)
@@ -61,22 +62,26 @@ def take_in_path(owner: Any, source: Path, name: str) -> PhotoFile:
         sha256 = hashlib.file_digest(file, "sha256").hexdigest()
     known = PhotoFile.objects.filter(owner=owner, sha256=sha256).first()
     if known and known.original.exists() and known.preview.exists():
+        if known.name != name:
+            known.name = name
+            known.save(update_fields=["name"])
         return known
-    small = reader.preview(source, name, info)
-    photo = known or PhotoFile(
-        owner=owner,
-        sha256=sha256,
-        name=name,
-        format=info.format,
-        width=info.width,
-        height=info.height,
-        size=size,
-        resolution=info.resolution,
-        has_alpha=info.has_alpha,
-    )
+    small, shown = reader.preview(source, name, info)
+    facts = {
+        "name": name,
+        "format": info.format,
+        "width": info.width,
+        "height": info.height,
+        "size": size,
+        "resolution": info.resolution,
+        "has_alpha": info.has_alpha,
+        "shown": shown,
+    }
+    photo = known or PhotoFile(owner=owner, sha256=sha256)
     _store(photo.preview, small)
     _store(photo.original, source)
-    photo.save()
+    # two that bring the same photo in at once have one
+    photo, _ = PhotoFile.objects.update_or_create(owner=owner, sha256=sha256, defaults=facts)
     return photo
 
 

@@ -19,6 +19,7 @@ node -e '
   console.log(`${p.name} ${p.version}\nLicence: ${p.license}\nCopyright ${p.author?.name || p.author || "the Alpine.js contributors"}\n`);
 ' "$d/package.json" > alpine/LICENSE
 sed -n '/^Permission is hereby/,$p' bootstrap/LICENSE >> alpine/LICENSE
+d=$(get idiomorph 0.8.0); mkdir -p idiomorph; cp "$d"/dist/idiomorph.esm.js "$d"/LICENSE idiomorph/
 d=$(get bootstrap-icons 1.13.2); mkdir -p icons; cp "$d"/LICENSE icons/
 for i in arrow-counterclockwise arrow-clockwise plus-lg zoom-in zoom-out arrows-fullscreen image square circle cursor trash copy \
   box-arrow-in-down-right box-arrow-up-right chevron-up chevron-down layers eye download three-dots arrow-down-up x-lg \

@@ -6,8 +6,22 @@ A command is a frozen struct with typed fields (its arguments) and a `run`. The 
 the registry is what a page sends.
 """
 
-from . import arranging, cells, changing, combining, cutting, details, drawing, framing, noding, ruling, shaping
-from .base import COMMANDS, Command, Outcome, apply
+from . import (
+    arranging,
+    bringing,
+    cells,
+    changing,
+    combining,
+    copying,
+    cutting,
+    details,
+    drawing,
+    framing,
+    noding,
+    ruling,
+    shaping,
+)
+from .base import COMMANDS, Command, Outcome, apply, perform, read
 
 __all__ = [
     "COMMANDS",
@@ -15,14 +29,18 @@ __all__ = [
     "Outcome",
     "apply",
     "arranging",
+    "bringing",
     "cells",
     "changing",
     "combining",
+    "copying",
     "cutting",
     "details",
     "drawing",
     "framing",
     "noding",
+    "perform",
+    "read",
     "ruling",
     "shaping",
 ]

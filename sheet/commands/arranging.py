@@ -1,7 +1,8 @@
 """Commands that line things up, group them, lock and hide them."""
 
-from typing import Final
+from typing import Annotated, Final, Literal, get_args
 
+from msgspec import Meta
 from msgspec.structs import replace
 
 from outline import Matrix
@@ -10,11 +11,14 @@ from .. import geometry, placing
 from ..errors import SheetError
 from ..geometry import Box
 from ..lengths import parse_length
-from ..model import Group, Item, Piece, Sheet
+from ..limits import Ids, Typed
+from ..making import fresh, numbered
+from ..model import Axis, Group, Item, Piece, Sheet
 from ..tree import change, find, in_stack_order, parent_of
-from .base import Command, Outcome, fresh, names, register, room, some
+from .base import Command, Outcome, names, register, room, some
 
-SIDES: Final = ("left", "centre", "right", "top", "middle", "bottom", "both")
+Side = Literal["left", "centre", "right", "top", "middle", "bottom", "both"]
+SIDES: Final[tuple[Side, ...]] = get_args(Side)
 """Where to align: x by left, centre or right; y by top, middle or bottom; both centres."""
 
 STILL = 1e-6
@@ -29,14 +33,12 @@ class Align(Command, frozen=True):
     """Align what is chosen: to the "sheet", to the box of all "chosen", or to one of them by its id."""
 
     command = "align"
-    ids: list[str]
-    side: str
-    to: str = "chosen"
+    ids: Ids
+    side: Side
+    to: Annotated[str, Meta(pattern=r"^(sheet|chosen|i[0-9]{1,10})\Z")] = "chosen"
 
     def run(self, sheet: Sheet) -> Outcome:
         chosen = some(sheet, self.ids, "align")
-        if self.side not in SIDES:
-            raise SheetError(f"“{self.side[:20]}” is no side.", f"Use {', '.join(SIDES)}.", "side")
         boxes = {i.id: geometry.box_of(i) for i in chosen}
         if self.to == "sheet":
             target: Box = (0.0, 0.0, sheet.width, sheet.height)
@@ -82,14 +84,12 @@ class Space(Command, frozen=True):
     """Space what is chosen along "x" or "y": evenly between the outermost two, or with the gap given (a length)."""
 
     command = "space"
-    ids: list[str]
-    axis: str
-    gap: str = ""
+    ids: Ids
+    axis: Axis
+    gap: Typed = ""
 
     def run(self, sheet: Sheet) -> Outcome:
         chosen = some(sheet, self.ids, "space")
-        if self.axis not in ("x", "y"):
-            raise SheetError(f"“{self.axis[:20]}” is no direction.", "Use x or y.", "axis")
         even = not self.gap.strip()
         need = 3 if even else 2
         if len(chosen) < need:
@@ -122,7 +122,7 @@ class MakeGroup(Command, frozen=True):
     """Make one group of what is chosen, in the place of its topmost item."""
 
     command = "group"
-    ids: list[str]
+    ids: Ids
 
     def run(self, sheet: Sheet) -> Outcome:
         some(sheet, self.ids, "group")
@@ -132,9 +132,7 @@ class MakeGroup(Command, frozen=True):
                 "It takes two items on the sheet itself to make a group.", "Hold Shift and click another.", "ids"
             )
         sheet, (new,) = fresh(sheet)
-        taken = {i.name for i in sheet.items}
-        number = next(n for n in range(1, 10**6) if f"Group {n}" not in taken)
-        made = Group(new, f"Group {number}", tuple(chosen))
+        made = Group(new, numbered(sheet, "Group"), tuple(chosen))
         top = chosen[-1].id
         wanted = {i.id for i in chosen}
         items = tuple(made if i.id == top else i for i in sheet.items if i.id == top or i.id not in wanted)
@@ -146,20 +144,21 @@ class Ungroup(Command, frozen=True):
     """Lay what is in the chosen groups on the sheet again."""
 
     command = "ungroup"
-    ids: list[str]
+    ids: Ids
 
     def run(self, sheet: Sheet) -> Outcome:
         chosen = some(sheet, self.ids, "ungroup")
         groups = [i for i in chosen if isinstance(i, Group)]
         if not groups:
-            raise SheetError(f"“{chosen[0].name}” is no group.", "Choose a group.", "ids")
+            raise SheetError(f"“{chosen[0].name}” is not a group.", "Choose a group.", "ids")
         if any(parent_of(sheet, g.id) is not None for g in groups):
             raise SheetError("This group lies in another.", "Ungroup the outer one first.", "ids")
         room(sheet, sum(len(g.items) for g in groups))
         items: list[Item] = []
         out: list[str] = []
+        wanted = {g.id for g in groups}
         for item in sheet.items:
-            if isinstance(item, Group) and item in groups:
+            if isinstance(item, Group) and item.id in wanted:
                 items.extend(item.items)
                 out.extend(i.id for i in item.items)
             else:
@@ -172,13 +171,12 @@ class Mark(Command, frozen=True):
     """Lock or unlock, hide or show items: `field` is "locked" or "hidden"."""
 
     command = "mark"
-    ids: list[str]
-    field: str
+    locks = False
+    ids: Ids
+    field: Literal["locked", "hidden"]
     on: bool
 
     def run(self, sheet: Sheet) -> Outcome:
-        if self.field not in ("locked", "hidden"):
-            raise SheetError(f"“{self.field[:20]}” cannot be switched.", "Use locked or hidden.", "field")
         if not self.ids:
             raise SheetError("Nothing is chosen.", "Choose something in the stack.", "ids")
         chosen = [find(sheet, i) for i in self.ids]

@@ -5,11 +5,16 @@ from typing import Any, ClassVar
 import msgspec
 from msgspec.structs import replace
 
-from .. import geometry
+from outline import OutlineError
+
 from ..errors import SheetError
-from ..model import CutList, Group, Item, Paint, Photo, Piece, Sheet, Step
+from ..library import Library, Nothing
+from ..limits import MAX_ITEMS
+from ..model import Item, Paint, Sheet
 from ..sizes import check_color
+from ..store import hold
 from ..tree import find, inside_locked
+from .reading import refusal_of
 
 __all__ = [
     "COMMANDS",
@@ -17,19 +22,13 @@ __all__ = [
     "Outcome",
     "apply",
     "checked",
-    "copied",
-    "default_paint",
-    "fresh",
     "names",
-    "numbered",
+    "perform",
+    "read",
     "register",
     "room",
     "some",
-    "as_piece",
-    "unlocked",
 ]
-
-MAX_ITEMS = 5000
 
 
 class Outcome(msgspec.Struct, frozen=True):
@@ -41,13 +40,33 @@ class Outcome(msgspec.Struct, frozen=True):
     note: str = ""
 
 
-class Command(msgspec.Struct, frozen=True):
-    """Base of all commands."""
+class Command(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Base of all commands.
+
+    `title` is what long work on it is called while it goes on. A command that changes
+    what is locked too says so by `locks = False`.
+    """
 
     command: ClassVar[str] = ""
+    title: ClassVar[str] = "Working on it"
+    locks: ClassVar[bool] = True
+
+    def informed(self, library: Library) -> "Command":
+        """Return the command with what the server knows of what it names. Raises SheetError."""
+        return self
+
+    def named(self) -> list[str]:
+        """Return the ids of the items it changes, which must not be locked."""
+        out = list(getattr(self, "ids", ()))
+        out += [i for i in (getattr(self, "id", ""), getattr(self, "into", "")) if i]
+        return out
+
+    def weight(self, sheet: Sheet) -> int:
+        """Return about how many nodes it brings along besides those of the items it names."""
+        return 0
 
     def run(self, sheet: Sheet) -> Outcome:
-        """Return what the command makes of `sheet`. Raises SheetError."""
+        """Return what the command makes of `sheet`. Raises SheetError or OutlineError."""
         raise NotImplementedError
 
 
@@ -59,21 +78,42 @@ def register(cls: type[Command]) -> type[Command]:
     return cls
 
 
-def apply(sheet: Sheet, name: str, args: dict[str, Any]) -> Outcome:
-    """Run command `name` with `args` on `sheet`. Raises SheetError for anything that cannot be done."""
+def read(name: str, args: Any) -> Command:
+    """Return command `name` with its arguments. Raises SheetError for no such command, or arguments that do not fit."""
     kind = COMMANDS.get(name)
     if kind is None:
         raise SheetError(f"There is no command “{name[:40]}”.", "Reload the page.")
     try:
-        command = msgspec.convert(args, kind)
+        return msgspec.convert(args, kind)
     except msgspec.ValidationError as error:
-        raise SheetError(f"The command “{name}” came with wrong arguments: {error}.", "Reload the page.") from None
-    return command.run(sheet)
+        raise refusal_of(kind, name, args, error) from None
 
 
-def fresh(sheet: Sheet, count: int = 1) -> tuple[Sheet, list[str]]:
-    first = sheet.next_id
-    return replace(sheet, next_id=first + count), [f"i{first + k}" for k in range(count)]
+def perform(sheet: Sheet, command: Command) -> Outcome:
+    """Return what an informed command makes of `sheet`. Raises SheetError for anything that cannot be done.
+
+    The one place where locks and limits are looked at, and where the engine's refusals become the sheet's.
+    """
+    if command.locks:
+        for item_id in command.named():
+            held = inside_locked(sheet, item_id)
+            if held is not None:
+                raise SheetError(f"“{held.name}” is locked.", "Unlock it in the stack first.", "ids")
+    try:
+        outcome = command.run(sheet)
+    except OutlineError as error:
+        text = str(error)
+        raise SheetError(f"{text[:1].upper()}{text[1:]}.", "", getattr(error, "field", "")) from error
+    except (OverflowError, RecursionError, ZeroDivisionError) as error:
+        # numbers far from anything on a sheet
+        raise SheetError("That is too much for these numbers.", "Use numbers nearer to the sheet's size.") from error
+    hold(outcome.sheet)
+    return outcome
+
+
+def apply(sheet: Sheet, name: str, args: dict[str, Any], library: Library | None = None) -> Outcome:
+    """Run command `name` with `args` on `sheet`. Raises SheetError for anything that cannot be done."""
+    return perform(sheet, read(name, args).informed(library or Nothing()))
 
 
 def room(sheet: Sheet, more: int = 1) -> None:
@@ -87,93 +127,15 @@ def names(items: list[Item]) -> str:
     return f"{len(items)} items"
 
 
-def numbered(sheet: Sheet, word: str) -> str:
-    taken = {i.name for i in sheet.items}
-    n = 1
-    while f"{word} {n}" in taken:
-        n += 1
-    return f"{word} {n}"
-
-
 def some(sheet: Sheet, ids: list[str], what: str) -> list[Item]:
     if not ids:
         raise SheetError(f"Nothing is chosen to {what}.", "Click a piece or a photo first.", "ids")
-    found = [find(sheet, i) for i in dict.fromkeys(ids)]
-    for item in found:
-        unlocked(sheet, item)
-    return found
-
-
-def unlocked(sheet: Sheet, item: Item) -> None:
-    """Raise SheetError where the item, or what it lies in, is locked."""
-    held = inside_locked(sheet, item.id)
-    if held is not None:
-        raise SheetError(f"“{held.name}” is locked.", "Unlock it in the stack first.", "ids")
-
-
-def as_piece(sheet: Sheet, item: Item) -> tuple[Sheet, Piece | None]:
-    """Return the item as one piece: a group becomes the union of its pieces, their photos riding along.
-
-    None for a photo, or a group without pieces.
-    """
-    if isinstance(item, Piece):
-        return sheet, item
-    pieces = geometry.pieces_of(item)
-    if not pieces:
-        return sheet, None
-    photos = (*_photos_in(item), *(p for piece in pieces for p in piece.photos))
-    first, *others = (replace(p, photos=()) for p in pieces)
-    if not others:
-        return sheet, replace(first, name=item.name, photos=photos)
-    sheet, (new,) = fresh(sheet)
-    cuts = CutList(first, tuple(Step("union", p) for p in others))
-    return sheet, Piece(new, item.name, cuts, paint=first.paint, photos=photos)
-
-
-def _photos_in(item: Item) -> list[Photo]:
-    if isinstance(item, Photo):
-        return [item]
-    return [p for i in item.items for p in _photos_in(i)] if isinstance(item, Group) else []
-
-
-def default_paint(sheet: Sheet) -> Paint:
-    """Return the paint of a first piece: its stroke is about 1/600 of the sheet, so that it shows on any size."""
-    width = max(1.0, round((sheet.width + sheet.height) / 1200, 1))
-    return Paint(stroke_width=width)
+    return [find(sheet, i) for i in dict.fromkeys(ids)]
 
 
 def checked(paint: Paint) -> Paint:
     if not (paint.stroke_width >= 0 and paint.stroke_width <= 1e5):
-        raise SheetError("The stroke width must be 0 or more.", "Type a number like 4 or 0.5mm.", "stroke_width")
+        raise SheetError("The border must be 0 or wider.", "Type a number like 4 or 0.5mm.", "stroke_width")
     if not 0 <= paint.opacity <= 1:
         raise SheetError("The opacity must be from 0 to 100 %.", "Type a number like 60 %.", "opacity")
     return replace(paint, fill=check_color(paint.fill, "fill"), stroke=check_color(paint.stroke, "stroke"))
-
-
-def copied(sheet: Sheet, item: Item) -> tuple[Sheet, Item]:
-    """Return a copy with fresh ids all through."""
-    sheet, (new,) = fresh(sheet)
-    if isinstance(item, Photo):
-        return sheet, replace(item, id=new)
-    if isinstance(item, Group):
-        inner = []
-        for i in item.items:
-            sheet, copy = copied(sheet, i)
-            inner.append(copy)
-        return sheet, replace(item, id=new, items=tuple(inner))
-    photos = []
-    for photo in item.photos:
-        sheet, copy = copied(sheet, photo)
-        assert isinstance(copy, Photo)
-        photos.append(copy)
-    shape = item.shape
-    if isinstance(shape, CutList):
-        sheet, base = copied(sheet, shape.base)
-        assert isinstance(base, Piece)
-        steps = []
-        for step in shape.steps:
-            sheet, member = copied(sheet, step.member)
-            assert isinstance(member, Piece)
-            steps.append(Step(step.operation, member, step.on))
-        shape = replace(shape, base=base, steps=tuple(steps))
-    return sheet, replace(item, id=new, photos=tuple(photos), shape=shape)

@@ -1,22 +1,28 @@
 """Working by cell: faces of the chosen pieces' map joined, taken away, or lifted out."""
 
 from dataclasses import dataclass
+from typing import Annotated
 
 import numpy as np
+from msgspec import Meta
 from msgspec.structs import replace
 
 import outline
-from outline import MapError, Path, PlanarMap
+from outline import MapError, Path
 
 from .. import geometry
+from ..combination import Combination, gathered
 from ..errors import SheetError
-from ..model import Item, Paint, Photo, Piece, Plain, Sheet
-from ..tree import in_stack_order
-from .base import Command, Outcome, as_piece, copied, default_paint, fresh, names, register, room, unlocked
+from ..kinds import plain_of
+from ..limits import Ids, Index
+from ..making import copied_photos, default_paint, fresh, part_name
+from ..model import Item, Paint, Piece, Sheet
+from .base import Command, Outcome, names, register, room
 
 __all__ = ["Face", "faces_of"]
 
 MAX_CELLS = 2000
+Cells = Annotated[list[Index], Meta(max_length=MAX_CELLS)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,35 +34,24 @@ class Face:
     face: int
 
 
-def _chosen(sheet: Sheet, ids: list[str]) -> tuple[Sheet, list[Piece], list[str]]:
-    pieces: list[Piece] = []
-    lies: list[str] = []
-    for item in in_stack_order(sheet, ids):
-        unlocked(sheet, item)
-        sheet, piece = as_piece(sheet, item)
-        if piece is not None:
-            pieces.append(piece)
-            lies.append(item.id)
-    if not any(not geometry.is_line(p) for p in pieces):
+def _chosen(sheet: Sheet, ids: list[str]) -> tuple[Sheet, Combination, dict[str, str]]:
+    sheet, pieces, lies = gathered(sheet, ids)
+    combination = Combination(pieces)
+    if not combination.areas:
         raise SheetError("No piece is chosen to work on by cell.", "Choose pieces that overlap.", "ids")
-    return sheet, pieces, lies
-
-
-def _mapped(pieces: list[Piece]) -> tuple[PlanarMap, list[Piece], np.ndarray]:
-    """Return the map, its areas, and the topmost area of each face (-1 where none holds it)."""
-    areas = [p for p in pieces if not geometry.is_line(p)]
-    lines = [geometry.outline_of(p) for p in pieces if geometry.is_line(p)]
     try:
-        m = PlanarMap([geometry.outline_of(p) for p in areas], lines)
+        _ = combination.map
     except MapError as error:
-        raise SheetError(f"{error}.", "") from None
-    return m, areas, m.topmost()
+        raise SheetError(f"{error}.", "Move a piece a little.") from None
+    return sheet, combination, lies
 
 
-def _cells(m: PlanarMap, owners: np.ndarray, areas: list[Piece]) -> list[Face]:
-    found = m.faces()
+def _cells(combination: Combination) -> list[Face]:
+    found = combination.map.faces()
     if len(found) > MAX_CELLS:
         raise SheetError(f"These make {len(found):,} cells; {MAX_CELLS:,} are the most.", "Choose fewer pieces.", "ids")
+    owners = combination.topmost
+    areas = [combination.pieces[k] for k in combination.areas]
     return [Face(path, areas[owners[f]].paint if owners[f] >= 0 else None, f) for f, path in found]
 
 
@@ -65,9 +60,7 @@ def faces_of(sheet: Sheet, ids: list[str]) -> list[Face]:
 
     Raises SheetError where no piece with an area is chosen or there are more than 2,000 cells.
     """
-    _, pieces, _ = _chosen(sheet, ids)
-    m, areas, owners = _mapped(pieces)
-    return _cells(m, owners, areas)
+    return _cells(_chosen(sheet, ids)[1])
 
 
 @register
@@ -80,15 +73,15 @@ class ByCell(Command, frozen=True):
     """
 
     command = "by_cell"
-    ids: list[str]
-    joined: list[list[int]] = []
-    lifted: list[int] = []
-    away: list[int] = []
+    ids: Ids
+    joined: Annotated[list[Cells], Meta(max_length=MAX_CELLS)] = []
+    lifted: Cells = []
+    away: Cells = []
 
     def run(self, sheet: Sheet) -> Outcome:
-        sheet, pieces, lies = _chosen(sheet, self.ids)
-        m, areas, owners = _mapped(pieces)
-        cells = _cells(m, owners, areas)
+        sheet, combination, lies = _chosen(sheet, self.ids)
+        areas = [combination.pieces[k] for k in combination.areas]
+        m, owners, cells = combination.map, combination.topmost, _cells(combination)
         groups = [*self.joined, *([k] for k in self.lifted)]
         told = [k for group in groups for k in group] + list(self.away)
         if not told:
@@ -123,26 +116,22 @@ class ByCell(Command, frozen=True):
                 made.append(owner)
                 continue
             sheet, (new,) = fresh(sheet)
-            photos = []
-            for photo in owner.photos if owner else ():
-                sheet, copy = copied(sheet, photo)
-                assert isinstance(copy, Photo)
-                photos.append(copy)
+            sheet, photos = copied_photos(sheet, owner.photos if owner else ())
             name = owner.name if owner else "Cell"
-            word = name if rest else f"{name} cell" if number >= len(areas) + len(self.joined) else f"{name} joined"
-            made.append(Piece(new, word, Plain(path.to_svg()), paint=paint, photos=tuple(photos)))
+            word = "cell" if number >= len(areas) + len(self.joined) else "joined"
+            made.append(Piece(new, name if rest else part_name(name, word), plain_of(path), paint=paint, photos=photos))
             if not rest:
                 new_ids.append(new)
         room(sheet, len(made))
-        wanted = set(lies)
+        lying = list(lies.values())
         items: list[Item] = []
         for item in sheet.items:
-            if item.id == lies[0]:
+            if item.id == lying[0]:
                 items.extend(made)
-            elif item.id not in wanted:
+            elif item.id not in lying:
                 items.append(item)
         parts = [(len(self.joined), "join"), (len(self.away), "take away"), (len(self.lifted), "lift")]
         label_words = ", ".join(f"{verb} {n}" for n, verb in parts if n)
         chosen = tuple(new_ids) or tuple(i.id for i in made)
-        text = f"cells of {names(list(pieces))}: {label_words}"
+        text = f"cells of {names(list(combination.pieces))}: {label_words}"
         return Outcome(replace(sheet, items=tuple(items)), text, chosen)

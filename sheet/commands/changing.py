@@ -1,20 +1,34 @@
 """Commands that move, measure, paint, name and order what is there."""
 
-from typing import Any
+from typing import Annotated, Any, Literal
 
+from msgspec import Meta
 from msgspec.structs import replace
 
 from outline import Matrix
 
 from .. import geometry, placing
 from ..errors import SheetError
-from ..lengths import parse, parse_length
-from ..model import BLENDS, Group, Item, Numbers, Paint, Photo, Sheet
+from ..lengths import parse_degrees, parse_length, parse_percent
+from ..limits import Factor, Id, Ids, MaybeId, Numbers, Typed, clean_name
+from ..model import BLENDS, Group, Item, Paint, Photo, Sheet
 from ..sizes import check_color
 from ..tree import change, find, in_stack_order, take_out
 from .base import Command, Outcome, checked, names, register, some
 
-VERBS = ("move", "resize", "turn", "nudge", "flip", "skew", "align", "space")
+__all__ = ["PART"]
+
+PART = Literal["both", "outline"]
+FAR = 1e7
+"""How far from the sheet's corner anything may lie (px)."""
+PAINTS = {
+    "fill": "fill",
+    "stroke": "border colour",
+    "stroke_width": "border",
+    "opacity": "opacity",
+    "blend": "blend mode",
+}
+"""What each field of a paint is called."""
 
 
 @register
@@ -27,31 +41,23 @@ class Transform(Command, frozen=True):
     """
 
     command = "transform"
-    ids: list[str]
+    ids: Ids
     matrix: Numbers
-    part: str = "both"
-    verb: str = "move"
+    part: PART = "both"
+    verb: Literal["move", "resize", "turn", "nudge", "flip", "skew", "align", "space"] = "move"
     details: bool = False
 
     def run(self, sheet: Sheet) -> Outcome:
         chosen = some(sheet, self.ids, self.verb)
-        try:
-            m = Matrix(*self.matrix)
-        except ValueError:
-            raise SheetError("That is no move: its numbers are not finite.", "Try again.") from None
+        m = Matrix(*self.matrix)
         if abs(m.determinant) < 1e-12:
             raise SheetError("That would flatten it to nothing.", "Make it a little larger.")
-        if self.part not in ("both", "outline"):
-            raise SheetError(f"“{self.part[:30]}” is no part of a frame.", "Use both or outline.", "part")
         sheet = change(sheet, self.ids, lambda item: placing.moved(item, m, self.part, self.details))
-        for item in (find(sheet, c.id) for c in chosen):
-            x0, y0, x1, y1 = geometry.box_of(item)
-            if max(abs(x0), abs(y0), abs(x1), abs(y1)) > 1e7:
+        for item in chosen:
+            # what was moved is asked where it was: a box maps to a box around what it holds
+            if placing.reach(item, m) > FAR:
                 raise SheetError("That lies too far off the sheet.", "Bring it nearer.")
-        verb = (
-            self.verb if self.verb in ("move", "resize", "turn", "nudge", "flip", "skew", "align", "space") else "move"
-        )
-        return Outcome(sheet, f"{verb} {names(chosen)}", tuple(self.ids))
+        return Outcome(sheet, f"{self.verb} {names(chosen)}", tuple(self.ids))
 
 
 @register
@@ -64,12 +70,12 @@ class Measure(Command, frozen=True):
     """
 
     command = "measure"
-    ids: list[str]
-    field: str
-    value: str
+    ids: Ids
+    field: Literal["x", "y", "width", "height", "angle", "skew"]
+    value: Typed
     keep_proportion: bool = False
-    part: str = "both"
-    about: tuple[float, float] | None = None
+    part: PART = "both"
+    about: tuple[Factor, Factor] | None = None
     details: bool = False
 
     def run(self, sheet: Sheet) -> Outcome:
@@ -83,16 +89,16 @@ class Measure(Command, frozen=True):
             return x0 + fx * (x1 - x0), y0 + fy * (y1 - y0)
 
         if self.field == "angle":
-            degrees = parse(self.value.replace("°", ""), "angle")
+            degrees = parse_degrees(self.value, "angle")
             m = Matrix.turn(degrees - placing.angle_of(chosen), spot(0.5, 0.5))
         elif self.field == "skew":
-            degrees = parse(self.value.replace("°", ""), "skew")
+            degrees = parse_degrees(self.value, "skew")
             if abs(degrees) > 80:
                 raise SheetError("A skew must be from -80 to 80 degrees.", "Type a smaller number.", "skew")
             if any(isinstance(i, Photo) for i in chosen):
                 raise SheetError("A photo cannot be skewed.", "Put it in an outline, and skew that one.", "skew")
             m = placing.skewing(chosen, degrees, spot(0.5, 0.5))
-        elif self.field in sizes:
+        else:
             value = parse_length(
                 self.value, self.field, unit=sheet.unit, resolution=sheet.resolution, whole=sizes[self.field]
             )
@@ -104,8 +110,6 @@ class Measure(Command, frozen=True):
                 if value <= 0:
                     raise SheetError(f"The {self.field} must be greater than 0.", "Type a larger number.", self.field)
                 m = placing.sized(chosen, box, self.field, value, self.keep_proportion, spot(0, 0))
-        else:
-            raise SheetError(f"“{self.field[:30]}” is no measure.", "Use x, y, width, height, angle or skew.", "field")
         outcome = Transform(self.ids, m.numbers(), self.part, details=self.details).run(sheet)
         return replace(outcome, label=f"set {self.field} of {names(chosen)}")
 
@@ -115,14 +119,12 @@ class Flip(Command, frozen=True):
     """Mirror what is chosen left to right ("across") or top to bottom ("down"), in the box around it."""
 
     command = "flip"
-    ids: list[str]
-    way: str
-    part: str = "both"
+    ids: Ids
+    way: Literal["across", "down"]
+    part: PART = "both"
 
     def run(self, sheet: Sheet) -> Outcome:
         chosen = some(sheet, self.ids, "flip")
-        if self.way not in ("across", "down"):
-            raise SheetError(f"“{self.way[:20]}” is no way to flip.", "Use across or down.", "way")
         x0, y0, x1, y1 = geometry.join_boxes([geometry.box_of(i) for i in chosen])
         centre = ((x0 + x1) / 2, (y0 + y1) / 2)
         m = Matrix.resize(-1, 1, centre) if self.way == "across" else Matrix.resize(1, -1, centre)
@@ -134,31 +136,28 @@ class SetPaint(Command, frozen=True):
     """Set one of fill, stroke, stroke_width (a length), opacity (per cent) or blend of what is chosen."""
 
     command = "paint"
-    ids: list[str]
-    field: str
-    value: str
+    ids: Ids
+    field: Literal["fill", "stroke", "stroke_width", "opacity", "blend"]
+    value: Typed
 
     def run(self, sheet: Sheet) -> Outcome:
         chosen = some(sheet, self.ids, "paint")
+        word = PAINTS[self.field]
         value: Any
         if self.field in ("fill", "stroke"):
             value = check_color(self.value, self.field)
         elif self.field == "stroke_width":
-            value = parse_length(self.value, "stroke width", unit=sheet.unit, resolution=sheet.resolution)
+            value = parse_length(self.value, word, field="stroke_width", unit=sheet.unit, resolution=sheet.resolution)
         elif self.field == "opacity":
-            # a bare number is meant in per cent
-            text = self.value.replace("%", "").strip()
-            value = parse(text, "opacity") / 100
-        elif self.field == "blend":
+            value = parse_percent(self.value, word)
+        else:
             value = self.value
             if value not in BLENDS:
-                raise SheetError(f"“{value[:30]}” is no blend mode.", f"Use {', '.join(BLENDS)}.", "blend")
-        else:
-            raise SheetError(f"“{self.field[:30]}” is no paint.", "Use fill, stroke, stroke_width, opacity or blend.")
+                raise SheetError(f"“{value[:30]}” is not a blend mode.", f"Use {', '.join(BLENDS)}.", "blend")
         checked(Paint(**({self.field: value} if self.field in ("stroke_width", "opacity") else {})))
         if self.field != "opacity" and all(isinstance(i, Photo) for i in chosen):
             raise SheetError(
-                f"A photo has no {self.field.replace('_', ' ')}.",
+                f"A photo has no {word}.",
                 "Put it in an outline, and give that one a border.",
                 self.field,
             )
@@ -170,8 +169,7 @@ class SetPaint(Command, frozen=True):
                 return replace(item, opacity=value) if self.field == "opacity" else item
             return replace(item, paint=replace(item.paint, **{self.field: value}))
 
-        words = self.field.replace("_", " ")
-        return Outcome(change(sheet, self.ids, painted), f"set {words} of {names(chosen)}", tuple(self.ids))
+        return Outcome(change(sheet, self.ids, painted), f"set the {word} of {names(chosen)}", tuple(self.ids))
 
 
 @register
@@ -179,11 +177,12 @@ class Rename(Command, frozen=True):
     """Give one item another name."""
 
     command = "rename"
-    id: str
-    name: str
+    locks = False
+    id: Id
+    name: Annotated[str, Meta(max_length=1000)]
 
     def run(self, sheet: Sheet) -> Outcome:
-        name = " ".join(self.name.split())[:80]
+        name = clean_name(self.name)
         if not name:
             raise SheetError("A name needs at least one letter.", "Type a name.", "name")
         old = find(sheet, self.id)
@@ -195,9 +194,10 @@ class Restack(Command, frozen=True):
     """Move what is chosen to the "top" or "bottom" of the stack, one "up" or "down", or "over" or "under" another."""
 
     command = "restack"
-    ids: list[str]
-    to: str
-    other: str = ""
+    locks = False
+    ids: Ids
+    to: Literal["top", "bottom", "up", "down", "over", "under"]
+    other: MaybeId = ""
 
     def run(self, sheet: Sheet) -> Outcome:
         chosen = in_stack_order(sheet, self.ids)
@@ -216,14 +216,12 @@ class Restack(Command, frozen=True):
             for k in reversed(indices) if step == 1 else indices:
                 if 0 <= k + step < len(order) and order[k + step].id not in wanted:
                     order[k], order[k + step] = order[k + step], order[k]
-        elif self.to in ("over", "under"):
+        else:
             at = next((k for k, i in enumerate(rest) if i.id == self.other), None)
             if at is None:
                 raise SheetError("The item to stack against is not on the sheet.", "Choose another place.", "other")
             at += self.to == "over"
             order = rest[:at] + chosen + rest[at:]
-        else:
-            raise SheetError(f"“{self.to[:30]}” is no place in the stack.", "Use top, bottom, up or down.", "to")
         if [i.id for i in order] == [i.id for i in sheet.items]:
             where = {"top": "on top", "up": "on top", "bottom": "lowest", "down": "lowest"}.get(self.to, "there")
             raise SheetError(f"{names(chosen)} {'is' if len(chosen) == 1 else 'are'} already {where}.", "")
@@ -235,7 +233,7 @@ class Remove(Command, frozen=True):
     """Take items or framed photos off the sheet."""
 
     command = "remove"
-    ids: list[str]
+    ids: Ids
 
     def run(self, sheet: Sheet) -> Outcome:
         chosen = some(sheet, self.ids, "remove")
@@ -247,7 +245,7 @@ class Backdrop(Command, frozen=True):
     """Set the colour under everything, or none."""
 
     command = "backdrop"
-    value: str
+    value: Typed
 
     def run(self, sheet: Sheet) -> Outcome:
         return Outcome(replace(sheet, backdrop=check_color(self.value, "backdrop")), "set backdrop")

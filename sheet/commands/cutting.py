@@ -9,7 +9,9 @@ from msgspec.structs import replace
 
 from .. import geometry
 from ..errors import SheetError
-from ..model import OPERATIONS, CutList, Piece, Plain, Sheet, Step
+from ..kinds import plain_of
+from ..limits import Id, Ids, Index
+from ..model import CutList, Operation, Piece, Sheet, Step
 from ..tree import change, find, in_stack_order, members, parent_of
 from .base import Command, Outcome, names, register
 
@@ -53,7 +55,7 @@ class SwapBase(Command, frozen=True):
     """Make the first step's member the base of a cut list, and the base its member."""
 
     command = "swap_base"
-    id: str
+    id: Id
 
     def run(self, sheet: Sheet) -> Outcome:
         item, cuts = _cut(sheet, self.id)
@@ -69,13 +71,11 @@ class SetStep(Command, frozen=True):
     """Change what step `number` does."""
 
     command = "set_step"
-    id: str
-    number: int
-    operation: str
+    id: Id
+    number: Index
+    operation: Operation
 
     def run(self, sheet: Sheet) -> Outcome:
-        if self.operation not in OPERATIONS:
-            raise SheetError(f"“{self.operation[:30]}” is no step.", f"Use {', '.join(OPERATIONS)}.", "operation")
         return _stepped(
             sheet,
             self.id,
@@ -90,8 +90,8 @@ class SwitchStep(Command, frozen=True):
     """Switch step `number` off, or on again."""
 
     command = "switch_step"
-    id: str
-    number: int
+    id: Id
+    number: Index
 
     def run(self, sheet: Sheet) -> Outcome:
         return _stepped(
@@ -108,9 +108,9 @@ class MoveStep(Command, frozen=True):
     """Move member `number` to place `to`; what comes to be first is the base, and the old base takes its step."""
 
     command = "move_step"
-    id: str
-    number: int
-    to: int
+    id: Id
+    number: Index
+    to: Index
 
     def run(self, sheet: Sheet) -> Outcome:
         item, cuts = _cut(sheet, self.id)
@@ -138,8 +138,8 @@ class DropStep(Command, frozen=True):
     """Take member `number` out of the cut list; it lies on the sheet again, just above the outline."""
 
     command = "drop_step"
-    id: str
-    number: int
+    id: Id
+    number: Index
 
     def run(self, sheet: Sheet) -> Outcome:
         item, cuts = _cut(sheet, self.id)
@@ -171,12 +171,10 @@ class AddSteps(Command, frozen=True):
     """Put other chosen pieces into the one chosen outline, as further steps of its cut list."""
 
     command = "add_steps"
-    ids: list[str]
-    operation: str
+    ids: Ids
+    operation: Operation
 
     def run(self, sheet: Sheet) -> Outcome:
-        if self.operation not in OPERATIONS:
-            raise SheetError(f"“{self.operation[:30]}” is no step.", f"Use {', '.join(OPERATIONS)}.", "operation")
         chosen = [i for i in in_stack_order(sheet, self.ids) if isinstance(i, Piece)]
         outlines = [p for p in chosen if isinstance(p.shape, CutList)]
         if len(outlines) != 1:
@@ -201,11 +199,11 @@ class MakePlain(Command, frozen=True):
     """Make an outline one path that has no cut list."""
 
     command = "make_plain"
-    id: str
+    id: Id
 
     def run(self, sheet: Sheet) -> Outcome:
         item, _ = _cut(sheet, self.id)
-        made = replace(item, shape=Plain(geometry.outline_of(item).to_svg()))
+        made = replace(item, shape=plain_of(geometry.outline_of(item)))
         return Outcome(change(sheet, [item.id], lambda _: made), f"make {item.name} plain", (item.id,))
 
 
@@ -214,7 +212,7 @@ class TakeApart(Command, frozen=True):
     """Lay the pieces of a cut list on the sheet again; photos stay with the base."""
 
     command = "take_apart"
-    id: str
+    id: Id
 
     def run(self, sheet: Sheet) -> Outcome:
         item = find(sheet, self.id)

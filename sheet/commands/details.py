@@ -1,17 +1,21 @@
 """Commands on the numbers of a shape, and on the pairs of a lettering."""
 
+from typing import Annotated
+
+from msgspec import Meta
 from msgspec.structs import replace
 
 from outline import OutlineError
 
 from .. import geometry
-from ..details import set_detail
+from ..details import field_word, set_detail
 from ..errors import SheetError
+from ..kinds import missing_words
 from ..lengths import parse
+from ..limits import Id, Ids, Index, Typed
 from ..model import Lettering, Piece, Sheet
 from ..tree import change
 from .base import Command, Outcome, names, register, some
-from .drawing import missing_words
 
 
 @register
@@ -19,9 +23,13 @@ class SetDetail(Command, frozen=True):
     """Set one detail (sides, points, radius, text …) of the chosen pieces that have it."""
 
     command = "set_detail"
-    ids: list[str]
-    field: str
-    value: str
+    ids: Ids
+    field: Annotated[str, Meta(max_length=20)]
+    value: Typed
+
+    def weight(self, sheet: Sheet) -> int:
+        """Return what a longer text brings along."""
+        return 25 * len(self.value) if self.field == "text" else 0
 
     def run(self, sheet: Sheet) -> Outcome:
         chosen = some(sheet, self.ids, "change")
@@ -50,9 +58,9 @@ class SetDetail(Command, frozen=True):
             made[item.id] = piece
             note = note or told
         if not made:
-            raise why or SheetError(f"Nothing chosen has a {self.field[:20]}.", "Choose a piece that has.", self.field)
+            raise why or SheetError("Nothing chosen has such a number.", "Choose a piece that has it.", self.field)
         sheet = change(sheet, list(made), lambda i: made[i.id])
-        label = f"set {self.field.rstrip('0123456789')} of {names(list(made.values()))}"
+        label = f"set the {field_word(next(iter(made.values())).shape, self.field)} of {names(list(made.values()))}"
         return Outcome(sheet, label, tuple(self.ids), note)
 
 
@@ -61,14 +69,14 @@ class Kern(Command, frozen=True):
     """Move the letters after character `at` of a lettering by `by` thousandths of its size, closer where below 0."""
 
     command = "kern"
-    id: str
-    at: int
-    by: str
+    id: Id
+    at: Index
+    by: Typed
 
     def run(self, sheet: Sheet) -> Outcome:
         (item,) = some(sheet, [self.id], "kern")
         if not isinstance(item, Piece) or not isinstance(item.shape, Lettering):
-            raise SheetError(f"“{item.name}” is no lettering.", "Choose a lettering.", "id")
+            raise SheetError(f"“{item.name}” is not a lettering.", "Choose a lettering.", "id")
         shape = item.shape
         if not 0 <= self.at < len(shape.text) - 1 or "\n" in shape.text[self.at : self.at + 2]:
             raise SheetError("There is no pair of letters there.", "Put the cursor between two letters.", "at")

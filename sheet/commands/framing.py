@@ -1,12 +1,16 @@
 """Commands that put photos in outlines, seat them, and take them out."""
 
+from typing import Literal
+
 from msgspec.structs import replace
 
 from .. import geometry, placing
 from ..errors import SheetError
+from ..limits import Ids
+from ..making import as_piece
 from ..model import Group, Item, Photo, Piece, Sheet
 from ..tree import change, find, parent_of, take_out
-from .base import Command, Outcome, as_piece, names, register, some, unlocked
+from .base import Command, Outcome, names, register, some
 
 
 @register
@@ -18,14 +22,13 @@ class PutIn(Command, frozen=True):
     """
 
     command = "put_in"
-    ids: list[str]
+    ids: Ids
 
     def run(self, sheet: Sheet) -> Outcome:
         chosen = [find(sheet, i) for i in dict.fromkeys(self.ids)]
         photos = [i for i in chosen if isinstance(i, Photo)]
         pieces: list[Piece] = []
         for item in chosen:
-            unlocked(sheet, item)
             if isinstance(item, Group):
                 sheet, piece = as_piece(sheet, item)
                 if piece is not None and parent_of(sheet, item.id) is None:
@@ -85,7 +88,7 @@ class TakeOut(Command, frozen=True):
     """Take the photos of a frame out again: they come to lie just below it, unharmed, where they are."""
 
     command = "take_out"
-    ids: list[str]
+    ids: Ids
 
     def run(self, sheet: Sheet) -> Outcome:
         frames: dict[str, list[str]] = {}
@@ -122,12 +125,10 @@ class Settle(Command, frozen=True):
     """Set how the photos of a frame sit: "cover" the outline, or "fit" wholly inside its box; both centred."""
 
     command = "settle"
-    ids: list[str]
-    how: str = "cover"
+    ids: Ids
+    how: Literal["cover", "fit"] = "cover"
 
     def run(self, sheet: Sheet) -> Outcome:
-        if self.how not in ("cover", "fit"):
-            raise SheetError(f"“{self.how[:30]}” is no way to sit.", "Use cover or fit.", "how")
         moved: dict[str, Photo] = {}
         for item in some(sheet, self.ids, "settle"):
             parent = parent_of(sheet, item.id)

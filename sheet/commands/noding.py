@@ -1,26 +1,32 @@
 """Commands on the nodes of a piece. Editing them makes any shape, lettering too, a plain path."""
 
 from collections.abc import Callable
+from typing import Annotated, Literal
 
+from msgspec import Meta
 from msgspec.structs import replace
 
 import outline
-from outline import Matrix, OutlineError, Path, nodes
+from outline import Matrix, Path, nodes
 
 from .. import geometry
 from ..errors import SheetError
+from ..kinds import plain_of
 from ..lengths import parse_length
-from ..model import CutList, Piece, Plain, Sheet
+from ..limits import Id, Index, Typed
+from ..limits import Place as Coordinate
+from ..model import INK, CutList, Piece, Sheet
 from ..tree import change, find
-from .base import Command, Outcome, register, unlocked
+from .base import Command, Outcome, register
 
 __all__ = ["noded"]
+
+Numbered = Annotated[list[Index], Meta(max_length=50_000)]
 
 
 def noded(sheet: Sheet, item_id: str) -> tuple[Piece, Path]:
     """Return a piece whose nodes can be edited, and its path on the sheet. Raises SheetError for anything else."""
     item = find(sheet, item_id)
-    unlocked(sheet, item)
     if not isinstance(item, Piece):
         raise SheetError(f"“{item.name}” has no nodes of its own.", "Choose a piece or an outline.", "id")
     if isinstance(item.shape, CutList):
@@ -32,20 +38,15 @@ def noded(sheet: Sheet, item_id: str) -> tuple[Piece, Path]:
 
 def _edited(sheet: Sheet, item_id: str, edit: Callable[[Path], Path], label: str) -> Outcome:
     item, path = noded(sheet, item_id)
-    try:
-        made = edit(path)
-    except OutlineError as error:
-        raise SheetError(f"{str(error)[0].upper()}{str(error)[1:]}.", "", "nodes") from None
+    made = edit(path)
     if made.is_empty:
         raise SheetError(f"Nothing of “{item.name}” would be left.", "Remove the piece instead.", "nodes")
     if made == path:
         raise SheetError("Nothing would change.", "", "nodes")
-    piece = replace(item, shape=Plain(made.to_svg(), made.fill_rule), matrix=Matrix().numbers())
+    piece = replace(item, shape=plain_of(made), matrix=Matrix().numbers())
     # for a closed area cut open: a line has no inside to fill
     if path.is_closed and not made.is_closed and piece.paint.stroke is None:
-        piece = replace(
-            piece, paint=replace(piece.paint, stroke="#22302f", stroke_width=max(1.0, piece.paint.stroke_width))
-        )
+        piece = replace(piece, paint=replace(piece.paint, stroke=INK, stroke_width=max(1.0, piece.paint.stroke_width)))
     return Outcome(change(sheet, [item_id], lambda _: piece), f"{label} of {item.name}", (item_id,))
 
 
@@ -60,12 +61,12 @@ class MoveNodes(Command, frozen=True):
     """Move nodes by (dx, dy) px, or one node to x or y (texts, with units)."""
 
     command = "move_nodes"
-    id: str
-    nodes: list[int]
-    dx: float = 0.0
-    dy: float = 0.0
-    x: str = ""
-    y: str = ""
+    id: Id
+    nodes: Numbered
+    dx: Coordinate = 0.0
+    dy: Coordinate = 0.0
+    x: Typed = ""
+    y: Typed = ""
 
     def run(self, sheet: Sheet) -> Outcome:
         _some(self.nodes, "move")
@@ -91,11 +92,11 @@ class MoveHandle(Command, frozen=True):
     """Move the handle "before" or "after" a node to (x, y) px; `alone` leaves the other one where it is."""
 
     command = "move_handle"
-    id: str
-    node: int
-    which: str
-    x: float
-    y: float
+    id: Id
+    node: Index
+    which: Literal["before", "after"]
+    x: Coordinate
+    y: Coordinate
     alone: bool = False
 
     def run(self, sheet: Sheet) -> Outcome:
@@ -112,9 +113,9 @@ class AddNode(Command, frozen=True):
     """Add a node on the piece's line, at the place nearest to (x, y) px; its form does not change."""
 
     command = "add_node"
-    id: str
-    x: float
-    y: float
+    id: Id
+    x: Coordinate
+    y: Coordinate
 
     def run(self, sheet: Sheet) -> Outcome:
         _, path = noded(sheet, self.id)
@@ -127,8 +128,8 @@ class DeleteNodes(Command, frozen=True):
     """Take nodes away, the form staying as near as it can."""
 
     command = "delete_nodes"
-    id: str
-    nodes: list[int]
+    id: Id
+    nodes: Numbered
 
     def run(self, sheet: Sheet) -> Outcome:
         _some(self.nodes, "delete")
@@ -141,9 +142,9 @@ class SetNodes(Command, frozen=True):
     """Make nodes "corner", "smooth" or "symmetric", or their segments a "line" or a "curve"."""
 
     command = "set_nodes"
-    id: str
-    nodes: list[int]
-    kind: str
+    id: Id
+    nodes: Numbered
+    kind: Literal["corner", "smooth", "symmetric", "line", "curve"]
 
     def run(self, sheet: Sheet) -> Outcome:
         _some(self.nodes, "change")
@@ -159,8 +160,8 @@ class BreakNode(Command, frozen=True):
     """Cut the line at a node."""
 
     command = "break_node"
-    id: str
-    nodes: list[int]
+    id: Id
+    nodes: Numbered
 
     def run(self, sheet: Sheet) -> Outcome:
         if len(self.nodes) != 1:
@@ -173,8 +174,8 @@ class JoinNodes(Command, frozen=True):
     """Join two ends of open lines; without nodes, the two ends of the one open line."""
 
     command = "join_nodes"
-    id: str
-    nodes: list[int]
+    id: Id
+    nodes: Numbered
 
     def run(self, sheet: Sheet) -> Outcome:
         pair = list(self.nodes)
@@ -195,9 +196,9 @@ class AlignNodes(Command, frozen=True):
     """Line nodes up at the left, centre, right, top, middle or bottom of their box."""
 
     command = "align_nodes"
-    id: str
-    nodes: list[int]
-    side: str
+    id: Id
+    nodes: Numbered
+    side: Literal["left", "centre", "right", "top", "middle", "bottom"]
 
     def run(self, sheet: Sheet) -> Outcome:
         return _edited(sheet, self.id, lambda p: nodes.align_nodes(p, self.nodes, self.side), "align nodes")
@@ -208,9 +209,9 @@ class RoundNodes(Command, frozen=True):
     """Round the chosen corners by a radius (a length)."""
 
     command = "round_nodes"
-    id: str
-    nodes: list[int]
-    radius: str
+    id: Id
+    nodes: Numbered
+    radius: Typed
 
     def run(self, sheet: Sheet) -> Outcome:
         _some(self.nodes, "round")

@@ -4,10 +4,9 @@ from msgspec.structs import replace
 
 from ..errors import SheetError
 from ..lengths import parse_length
-from ..model import Grid, Guide, Sheet
+from ..limits import MAX_GUIDES, Index, Place, Typed
+from ..model import Axis, Grid, GridKind, Guide, Sheet
 from .base import Command, Outcome, register
-
-MAX_GUIDES = 200
 
 
 def _length(sheet: Sheet, field: str, text: str | float, whole: float) -> float:
@@ -26,15 +25,13 @@ class SetGuide(Command, frozen=True):
     """Lay a guide at a distance (px, or a text with units), or move guide `number` there."""
 
     command = "set_guide"
-    axis: str
-    at: float | str
-    number: int | None = None
+    axis: Axis
+    at: Place | Typed
+    number: Index | None = None
 
     def run(self, sheet: Sheet) -> Outcome:
         _free(sheet)
-        if self.axis not in ("x", "y"):
-            raise SheetError(f"“{self.axis[:20]}” is no direction.", "Use x or y.", "axis")
-        at = _length(sheet, "at", self.at, sheet.width if self.axis == "x" else sheet.height)
+        at = _length(sheet, "place of the guide", self.at, sheet.width if self.axis == "x" else sheet.height)
         guides = list(sheet.guides)
         guide = Guide(self.axis, round(at, 6))
         if self.number is None:
@@ -55,7 +52,7 @@ class DropGuide(Command, frozen=True):
     """Take guide `number` away, or all of them."""
 
     command = "drop_guide"
-    number: int | None = None
+    number: Index | None = None
 
     def run(self, sheet: Sheet) -> Outcome:
         _free(sheet)
@@ -86,16 +83,14 @@ class SetGrid(Command, frozen=True):
     """Choose the grid, "none", "plain" or "modules", and set its numbers (lengths); those left out stay."""
 
     command = "set_grid"
-    kind: str
-    step: str = ""
-    width: str = ""
-    height: str = ""
-    gap: str = ""
-    margin: str = ""
+    kind: GridKind
+    step: Typed = ""
+    width: Typed = ""
+    height: Typed = ""
+    gap: Typed = ""
+    margin: Typed = ""
 
     def run(self, sheet: Sheet) -> Outcome:
-        if self.kind not in ("none", "plain", "modules"):
-            raise SheetError(f"“{self.kind[:20]}” is no grid.", "Use none, plain or modules.", "kind")
         grid = replace(sheet.grid, kind=self.kind)
         for field in ("step", "width", "height", "gap", "margin"):
             text = getattr(self, field)

@@ -1,5 +1,7 @@
 """Commands that reshape an outline: offset, rounded corners, fewer nodes, even margins."""
 
+from typing import Literal
+
 from msgspec.structs import replace
 
 import outline
@@ -7,10 +9,13 @@ from outline import Margins, Matrix, Path
 
 from .. import geometry, placing
 from ..errors import SheetError
+from ..kinds import plain_of
 from ..lengths import parse_length, show_length
-from ..model import FINISHES, CutList, Finish, Item, Photo, Piece, Plain, Sheet
+from ..limits import Id, Ids, Index, Typed
+from ..making import copied_photos, fresh, part_name
+from ..model import CutList, Finish, FinishKind, Item, Join, Photo, Piece, Sheet
 from ..tree import change, find, in_stack_order, parent_of
-from .base import Command, Outcome, copied, fresh, names, register, room, unlocked
+from .base import Command, Outcome, names, register, room
 
 __all__ = ["SIDES", "holes"]
 
@@ -25,7 +30,6 @@ def _piece(sheet: Sheet, item_id: str, what: str) -> Piece:
             "Choose a piece or an outline.",
             "id",
         )
-    unlocked(sheet, item)
     return item
 
 
@@ -41,17 +45,15 @@ class Offset(Command, frozen=True):
     """
 
     command = "offset"
-    id: str
-    distance: str
-    join: str = "round"
+    id: Id
+    distance: Typed
+    join: Join = "round"
 
     def run(self, sheet: Sheet) -> Outcome:
         item = _piece(sheet, self.id, "offset")
         distance = _length(sheet, self.distance, "distance")
         if distance == 0:
             raise SheetError("An offset of 0 is what is there.", "Type a distance; a minus goes inwards.", "distance")
-        if self.join not in outline.offset_joins:
-            raise SheetError(f"“{self.join[:20]}” is no join.", f"Use {', '.join(outline.offset_joins)}.", "join")
         path = outline.offset(geometry.outline_of(item), distance, self.join)
         if path.is_empty:
             raise SheetError(
@@ -59,7 +61,7 @@ class Offset(Command, frozen=True):
             )
         room(sheet)
         sheet, (new,) = fresh(sheet)
-        made = Piece(new, f"{item.name} offset", Plain(path.to_svg()), paint=item.paint)
+        made = Piece(new, part_name(item.name, "offset"), plain_of(path), paint=item.paint)
         items = list(sheet.items)
         at = next((k for k, i in enumerate(items) if i.id == item.id), len(items) - 1)
         items.insert(at if distance > 0 else at + 1, made)
@@ -68,14 +70,12 @@ class Offset(Command, frozen=True):
 
 
 def _reshaped(sheet: Sheet, item: Piece, path: Path, label: str) -> Outcome:
-    made = replace(item, shape=Plain(path.to_svg(), path.fill_rule), matrix=(1.0, 0.0, 0.0, 1.0, 0.0, 0.0))
+    made = replace(item, shape=plain_of(path), matrix=(1.0, 0.0, 0.0, 1.0, 0.0, 0.0))
     return Outcome(change(sheet, [item.id], lambda _: made), label, (item.id,))
 
 
-def finish_value(sheet: Sheet, kind: str, text: str) -> float:
-    """Return what a finish is set to. Raises SheetError for no such finish or a value that it cannot have."""
-    if kind not in FINISHES:
-        raise SheetError(f"“{kind[:20]}” is no finish.", f"Use {', '.join(FINISHES)}.", "kind")
+def finish_value(sheet: Sheet, kind: FinishKind, text: str) -> float:
+    """Return what a finish is set to. Raises SheetError for a value that it cannot have."""
     field = {"offset": "distance", "round": "radius", "simplify": "tolerance", "clean": "size"}[kind]
     value = _length(sheet, text, field)
     if kind == "offset" and value == 0:
@@ -95,9 +95,9 @@ class Reshape(Command, frozen=True):
     """Reshape an outline once: "offset", "round", "simplify" or "clean" by a length; it becomes one plain path."""
 
     command = "reshape"
-    id: str
-    kind: str
-    value: str
+    id: Id
+    kind: FinishKind
+    value: Typed
 
     def run(self, sheet: Sheet) -> Outcome:
         item = _piece(sheet, self.id, "reshaped")
@@ -129,9 +129,9 @@ class AddFinish(Command, frozen=True):
     """Add a finish to an outline's cut list, where it can be changed later; a plain piece gets a cut list."""
 
     command = "add_finish"
-    id: str
-    kind: str
-    value: str
+    id: Id
+    kind: FinishKind
+    value: Typed
 
     def run(self, sheet: Sheet) -> Outcome:
         item = _piece(sheet, self.id, "reshaped")
@@ -155,9 +155,9 @@ class SetFinish(Command, frozen=True):
     """Change finish `number` of a cut list: its value (a length), or whether it is on; or take it away with `drop`."""
 
     command = "set_finish"
-    id: str
-    number: int
-    value: str = ""
+    id: Id
+    number: Index
+    value: Typed = ""
     on: bool | None = None
     drop: bool = False
 
@@ -186,18 +186,16 @@ class Gather(Command, frozen=True):
     """Make several pieces' loops one outline, as they are: loops inside others are holes under evenodd."""
 
     command = "gather"
-    ids: list[str]
+    ids: Ids
 
     def run(self, sheet: Sheet) -> Outcome:
         chosen = [i for i in in_stack_order(sheet, self.ids) if isinstance(i, Piece)]
         if len(chosen) < 2:
             raise SheetError("It takes two pieces to make one outline of.", "Hold Shift and click another.", "ids")
-        for item in chosen:
-            unlocked(sheet, item)
         path = Path.gather([geometry.outline_of(p) for p in chosen], "evenodd")
         sheet, (new,) = fresh(sheet)
         photos = tuple(photo for p in chosen for photo in p.photos)
-        made = Piece(new, chosen[0].name, Plain(path.to_svg(), "evenodd"), paint=chosen[0].paint, photos=photos)
+        made = Piece(new, chosen[0].name, plain_of(path), paint=chosen[0].paint, photos=photos)
         gone = {p.id for p in chosen}
         items = tuple(
             made if i.id == chosen[0].id else i for i in sheet.items if i.id == chosen[0].id or i.id not in gone
@@ -210,7 +208,7 @@ class Separate(Command, frozen=True):
     """Make each part of an outline a piece of its own: with its holes, or with `loops` every loop by itself."""
 
     command = "separate"
-    id: str
+    id: Id
     loops: bool = False
 
     def run(self, sheet: Sheet) -> Outcome:
@@ -226,12 +224,8 @@ class Separate(Command, frozen=True):
         made: list[Item] = []
         for k, part in enumerate(found, 1):
             sheet, (new,) = fresh(sheet)
-            photos = []
-            for photo in item.photos:
-                sheet, copy = copied(sheet, photo)
-                assert isinstance(copy, Photo)
-                photos.append(copy)
-            made.append(Piece(new, f"{item.name} {k}", Plain(part.to_svg()), paint=item.paint, photos=tuple(photos)))
+            sheet, photos = copied_photos(sheet, item.photos)
+            made.append(Piece(new, part_name(item.name, str(k)), plain_of(part), paint=item.paint, photos=photos))
         items: list[Item] = []
         for other in sheet.items:
             items.extend(made if other.id == item.id else [other])
@@ -239,11 +233,10 @@ class Separate(Command, frozen=True):
         return Outcome(replace(sheet, items=tuple(items)), label, tuple(m.id for m in made))
 
 
-def holes(item: Piece) -> list[Margins]:
-    """Return the margins of an outline's holes, the largest hole first, of equal ones the leftmost."""
-    return sorted(
-        outline.margins(geometry.outline_of(item)), key=lambda m: (-float(f"{m.hole.area:.9g}"), m.hole.bounds)
-    )
+def holes(item: Piece, most: int | None = None) -> list[Margins]:
+    """Return the margins of an outline's holes, or its `most` largest: the largest first, then the leftmost."""
+    found = outline.margins(geometry.outline_of(item), most)
+    return sorted(found, key=lambda m: (-float(f"{m.hole.area:.9g}"), m.hole.bounds))[:most]
 
 
 def _cutter_of(cuts: CutList, box: geometry.Box) -> Piece | None:
@@ -269,14 +262,14 @@ class SetMargin(Command, frozen=True):
     """Move a hole until one of its margins has a value, or with side "even" until opposite ones are equal."""
 
     command = "set_margin"
-    id: str
-    hole: int
-    side: str
-    value: str = ""
+    id: Id
+    hole: Index
+    side: Literal["left", "right", "top", "bottom", "even"]
+    value: Typed = ""
 
     def run(self, sheet: Sheet) -> Outcome:
         item = _piece(sheet, self.id, "measured")
-        found = holes(item)
+        found = holes(item, self.hole + 1)
         if not 0 <= self.hole < len(found):
             raise SheetError(f"“{item.name}” has no such hole.", "Choose the outline again.", "hole")
         m = found[self.hole]
@@ -284,12 +277,10 @@ class SetMargin(Command, frozen=True):
             dx, dy = (m.right - m.left) / 2, (m.bottom - m.top) / 2
             if abs(dx) < 1e-9 and abs(dy) < 1e-9:
                 raise SheetError("Those margins are even already.", "")
-        elif self.side in SIDES:
+        else:
             value = _length(sheet, self.value, "margin")
             dx = {"left": value - m.left, "right": m.right - value}.get(self.side, 0.0)
             dy = {"top": value - m.top, "bottom": m.bottom - value}.get(self.side, 0.0)
-        else:
-            raise SheetError(f"“{self.side[:20]}” is no side.", f"Use {', '.join(SIDES)} or even.", "side")
         move = Matrix.move(dx, dy)
         label = f"even the margins of {item.name}" if self.side == "even" else f"set a margin of {item.name}"
         if isinstance(item.shape, CutList):

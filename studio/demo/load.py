@@ -42,10 +42,9 @@ class _Maker:
         for field, value in values.items():
             self.do("paint", ids=[item], field=field, value=value)
 
-    def photo(self, photo: PhotoFile, name: str, x: float | None = None, y: float | None = None) -> str:
+    def photo(self, photo: PhotoFile, x: float | None = None, y: float | None = None) -> str:
         """Place a photo, about a point in px."""
-        entry = {"file": photo.sha256, "name": name, "width": photo.width, "height": photo.height}
-        (new,) = self.do("place", photos=[entry], **({} if x is None else {"x": x, "y": y}))
+        (new,) = self.do("place", files=[photo.sha256], **({} if x is None else {"x": x, "y": y}))
         return new
 
 
@@ -58,7 +57,7 @@ def _timetable_card(owner, photos: dict[str, PhotoFile]) -> None:
     (outline,) = m.do("combine", ids=[outline, slot], operation="subtract")
     m.do("rename", id=outline, name="Plate")
     m.paint(outline, stroke="#b5432a", stroke_width="1.2mm")
-    sea = m.photo(photos["dusk-sea"], "dusk-sea.jpg")
+    sea = m.photo(photos["dusk-sea"])
     m.do("put_in", ids=[sea, outline])
     m.do("settle", ids=[outline], how="cover")
     for k in range(4):
@@ -74,7 +73,7 @@ def _luggage_tag(owner, photos: dict[str, PhotoFile]) -> None:
     m.paint(body, fill="#2b7a72")
     m.paint(head, fill="#c9bda4")
     m.paint(hole, fill="#fcfaf5")
-    m.photo(photos["dune-ripples"], "dune-ripples.jpg")
+    m.photo(photos["dune-ripples"])
 
 
 def _window_poster(owner, photos: dict[str, PhotoFile]) -> None:
@@ -87,7 +86,7 @@ def _window_poster(owner, photos: dict[str, PhotoFile]) -> None:
         (both,) = m.do("combine", ids=[pane, arch], operation="intersect" if k in (0, 3) else "subtract")
         m.do("rename", id=both, name=f"Window {k + 1}")
         m.paint(both, stroke="#22302f", stroke_width="8")
-        photo = m.photo(photos[name], f"{name}.jpg", x + 390, y + 390)
+        photo = m.photo(photos[name], x + 390, y + 390)
         m.do("put_in", ids=[both, photo])
         m.do("settle", ids=[both], how="cover")
 
@@ -112,7 +111,7 @@ def _booklet_cover(owner, photos: dict[str, PhotoFile]) -> None:
     (outline,) = m.chosen
     m.do("rename", id=outline, name="Cover")
     m.paint(outline, stroke="#22302f", stroke_width="0.5mm")
-    photo = m.photo(photos["headlands"], "headlands.jpg")
+    photo = m.photo(photos["headlands"])
     m.do("put_in", ids=[outline, photo])
     m.do("settle", ids=[outline], how="cover")
     (line,) = m.do("draw_edge", kind="wave", pitch="6mm", x0=260.0, y0=1700.0, x1=1488.0, y1=1700.0)

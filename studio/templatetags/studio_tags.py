@@ -1,9 +1,12 @@
-"""Icons as inline SVG, so that they take the colour of the text around them."""
+"""Icons as inline SVG, and the one attribute by which a button or a field says what it does."""
 
+import json
 from functools import lru_cache
 from pathlib import Path
+from typing import Any
 
 from django import template
+from django.utils.html import escape
 from django.utils.safestring import SafeString, mark_safe
 
 register = template.Library()
@@ -18,7 +21,24 @@ def icon(name: str) -> SafeString:
     return mark_safe(text.replace("<svg ", '<svg aria-hidden="true" focusable="false" ', 1))
 
 
+@register.simple_tag
+def act(does: str, /, **args: Any) -> SafeString:
+    """Return the attribute that has the page do what is named, with `args`: a command, or a deed of the page ("page:zoom").
+
+    Words that begin with $ stand for what the page knows when it is done ($chosen, $value, …; see act.js).
+    """
+    return mark_safe(f'data-act="{escape(json.dumps([does, args], ensure_ascii=False))}"')
+
+
+@register.simple_tag
+def tool_picture(picture: str) -> SafeString:
+    """Return the picture of a tool: a drawing in a box of 24 by 18, or the icon of that name."""
+    if picture.startswith("<"):
+        return mark_safe(f'<svg viewBox="0 0 24 18" aria-hidden="true">{picture}</svg>')
+    return icon(picture)
+
+
 @register.filter
 def safe_svg(text: str) -> SafeString:
-    """Mark markup as safe that `picture.svg` made and escaped."""
+    """Mark markup as safe that `picture` made and escaped."""
     return mark_safe(text)

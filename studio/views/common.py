@@ -1,11 +1,17 @@
 """What several views need."""
 
+from typing import Any
+
 from django.http import HttpRequest, JsonResponse
 from django.shortcuts import get_object_or_404
 
+from picture.errors import PictureError
+from sheet import SheetError
+from sheet.commands.reading import read_json
+
 from ..models import Project
 
-__all__ = ["own_project", "refusal"]
+__all__ = ["own_project", "posted", "refusal", "refused"]
 
 
 def own_project(request: HttpRequest, pk: int, deleted: bool = False) -> Project:
@@ -15,6 +21,16 @@ def own_project(request: HttpRequest, pk: int, deleted: bool = False) -> Project
     return project
 
 
+def posted(request: HttpRequest) -> Any:
+    """Return the JSON that was posted. Raises SheetError for what is none."""
+    return read_json(request.body)
+
+
 def refusal(message: str, remedy: str = "", field: str = "", status: int = 422) -> JsonResponse:
     """Return the answer to something that cannot be done: why, what to do, and the field that is wrong."""
     return JsonResponse({"error": message, "remedy": remedy, "field": field}, status=status)
+
+
+def refused(error: SheetError | PictureError, field: str = "", status: int = 422) -> JsonResponse:
+    """Return the answer to an error of the sheet or of a picture."""
+    return refusal(error.message, error.remedy, getattr(error, "field", "") or field, status)

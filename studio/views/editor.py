@@ -1,111 +1,70 @@
 """The editor: its page, its panels, and the one door for commands."""
 
-import json
-from dataclasses import replace
-from typing import Any
+from typing import Annotated, Any
 
 import msgspec
+from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.http import require_GET, require_POST
+from msgspec import Meta
 
-import outline
 from outline import OutlineError
-from picture import fragment
-from sheet import Photo, Piece, Sheet, SheetError, apply
-from sheet.commands.ruling import modules
+from sheet import Piece, SheetError, apply, load
 from sheet.details import set_detail
+from sheet.effort import LIGHT, effort_of
+from sheet.gauge import margins_of
 from sheet.geometry import outline_of, own_path
-from sheet.lengths import px_per
-from sheet.model import Polygon, Star
+from sheet.kinds import KINDS
+from sheet.limits import Id
+from sheet.sizes import held_size
 from sheet.snapping import snaps as make_snaps
 from sheet.tree import find
 
-from .. import history
-from ..look import ALIGNS, STATIONS, Look, margin_rows, stack_differs
-from ..look import panels as make_panels
-from ..models import PhotoFile, Project, Revision
-from .common import own_project, refusal
+from .. import answering, history, labour
+from ..keys import key_map
+from ..look import STATIONS, Look
+from ..models import Project
+from ..panels.arrange import ALIGNS
+from .common import own_project, posted, refusal, refused
+
+URLS = ("command", "panels", "preview", "bring_in", "deliver", "snaps", "template", "held", "now")
 
 
-def _href(photo: Photo) -> str:
-    return f"/photos/{photo.file}/preview"
+class Sent(msgspec.Struct, frozen=True):
+    """A command as a page sends it: made on a revision, with an id of its own, and what the page shows."""
+
+    name: Annotated[str, Meta(max_length=40)]
+    revision: Annotated[int, Meta(ge=0, le=4_000_000_000)]
+    args: dict[str, Any] = {}
+    id: Annotated[str, Meta(max_length=60, pattern=r"^[\w.\-]*\Z")] = ""
+    look: Any = None
 
 
-def _files_missing(request: HttpRequest, args: dict[str, Any]) -> bool:
-    """Tell whether a place command names a photo that is not the person's own."""
-    photos = args.get("photos")
-    if not isinstance(photos, list):
-        return False
-    files = {p.get("file") for p in photos if isinstance(p, dict)}
-    return PhotoFile.objects.filter(owner=request.user, sha256__in=files).count() != len(files)
+class Previewed(msgspec.Struct, frozen=True):
+    """A command whose outcome for one outline is to be shown while the hand still moves."""
+
+    name: Id
+    revision: int
+    command: Annotated[str, Meta(max_length=40)] = "transform"
+    args: dict[str, Any] = {}
+    margins: bool = False
 
 
-def _pasted(request: HttpRequest, args: dict[str, Any]) -> dict[str, Any]:
-    """Return the arguments of a paste with the items themselves, looked up in the revision they were copied from."""
+def _sent(request: HttpRequest, kind: Any) -> Any:
+    """Return what was posted, as `kind`. Raises SheetError for anything else."""
     try:
-        pk, number, ids = int(args["project"]), int(args["revision"]), [str(i) for i in args["ids"]]
-        revision = Revision.objects.get(project_id=pk, project__owner=request.user, number=number)
-        items = [find(revision.sheet, i) for i in ids]
-    except (KeyError, TypeError, ValueError, Revision.DoesNotExist, SheetError):
-        raise SheetError("What was copied is no longer there.", "Copy it again.", "items") from None
-    return {"items": msgspec.to_builtins(items), "shift": bool(args.get("shift"))}
+        return msgspec.convert(posted(request), kind)
+    except msgspec.ValidationError:
+        raise SheetError("That was no command.", "Reload the page.") from None
 
 
-def _surface(sheet: Sheet) -> dict[str, Any]:
-    return {
-        "width": sheet.width,
-        "height": sheet.height,
-        "unit": sheet.unit,
-        "perUnit": px_per(sheet.unit, sheet.resolution),
-        "resolution": sheet.resolution,
-        "backdrop": sheet.backdrop,
-        "guides": [[g.axis, g.at] for g in sheet.guides],
-        "guidesLocked": sheet.guides_locked,
-        "grid": sheet.grid.kind,
-        "step": sheet.grid.step,
-        "modules": modules(sheet) if sheet.grid.kind == "modules" else [],
-    }
-
-
-def _state(project: Any, sheet: Sheet, new: bool = False) -> dict[str, Any]:
-    return {
-        "revision": project.head.number,
-        **history.names(project, new),
-        "order": [i.id for i in sheet.items],
-        "surface": _surface(sheet),
-    }
-
-
-def _whole(request: HttpRequest, project: Any, sheet: Sheet, look: Look) -> dict[str, Any]:
-    """Return everything the page shows."""
-    return {
-        **_state(project, sheet),
-        "swap": {i.id: fragment(i, _href) for i in sheet.items},
-        "panels": make_panels(request, sheet, look),
-    }
-
-
-def _change(request: HttpRequest, done: history.Done, look: Look) -> dict[str, Any]:
-    """Return what changed between two sheets, and the panels for what is chosen now."""
-    before = {i.id: i for i in done.before.items}
-    swap = {i.id: fragment(i, _href) for i in done.sheet.items if before.get(i.id) is not i and before.get(i.id) != i}
-    chosen = done.chosen or tuple(c for c in look.chosen)
-    look = replace(look, chosen=chosen)
-    with_stack = stack_differs(done.before, done.sheet)
-    return {
-        **_state(done.project, done.sheet, done.new),
-        "swap": swap,
-        "chosen": list(chosen),
-        "note": done.note,
-        "panels": make_panels(request, done.sheet, look, with_stack, with_tools=False),
-    }
-
-
-URLS = ("command", "panels", "preview", "bring_in", "deliver", "snaps", "template")
+def _project_state(project: Project, new: bool = False) -> dict[str, Any]:
+    assert project.head is not None
+    return {"revision": project.head.number, **history.names(project, new)}
 
 
 @login_required
@@ -114,24 +73,42 @@ URLS = ("command", "panels", "preview", "bring_in", "deliver", "snaps", "templat
 def page(request: HttpRequest, pk: int) -> HttpResponse:
     """Show the editor."""
     project = own_project(request, pk)
-    sheet = project.head.sheet
-    look = Look(station=request.GET.get("station", "draw"))
-    state = _whole(request, project, sheet, Look.read({"station": look.station}))
+    try:
+        sheet = project.head.sheet
+    except SheetError:
+        messages.error(request, f"The newest step of “{project.name}” cannot be read. The one before it can be opened.")
+        return redirect("projects")
+    look = Look.read({"station": request.GET.get("station", "draw")})
+    state = {**_project_state(project), **answering.whole(sheet, look)}
     swap, shown = state.pop("swap"), state.pop("panels")
     return render(
         request,
         "studio/editor.html",
         {
             "project": project,
+            "station": look.station,
             "stations": list(enumerate(STATIONS, 1)),
             "art": [swap[i] for i in state["order"]],
             "panels": shown,
             "sheet": sheet,
             "aligns": ALIGNS,
+            "keys": key_map(),
             "state": {
                 **state,
                 "project": pk,
+                "station": look.station,
                 "urls": {n: reverse(n, args=[pk]) for n in URLS},
+                "keys": [[k.keys, k.act, k.when] for group in key_map() for k in group],
+                "tools": {
+                    kind.key: {
+                        "name": kind.name,
+                        "gesture": kind.tool.gesture,
+                        "hint": kind.tool.hint,
+                        "steered": kind.tool.steered,
+                    }
+                    for kind in KINDS.values()
+                    if kind.tool is not None
+                },
             },
         },
     )
@@ -143,17 +120,17 @@ def panels(request: HttpRequest, pk: int) -> HttpResponse:
     """Return the panels for what is chosen; asked by POST, since a long choice does not fit into an address."""
     project = own_project(request, pk)
     try:
-        data = json.loads(request.body)
-    except ValueError:
-        data = None
-    look = Look.read(data)
-    try:
-        return JsonResponse({"panels": make_panels(request, project.head.sheet, look, with_stack=False)})
+        look = Look.read(posted(request))
+        data = bytes(project.head.data)
+        if effort_of(load(data), look.chosen) <= LIGHT:
+            made = answering.asked(data, look)
+        else:
+            made = labour.do("studio.answering:asked", data, look)
+    except SheetError as error:
+        return refused(error)
     except OutlineError as error:
         return refusal(str(error))
-
-
-PREVIEWED = ("transform", "set_detail", "move_nodes", "move_handle")
+    return JsonResponse({"panels": made, "revision": project.head.number})
 
 
 @login_required
@@ -161,19 +138,22 @@ PREVIEWED = ("transform", "set_detail", "move_nodes", "move_handle")
 def preview(request: HttpRequest, pk: int) -> HttpResponse:
     """Answer what a command would make of one outline, for showing it under the pointer; nothing is stored."""
     project = own_project(request, pk)
-    data = _read(request)
-    if data is None or project.head.number != data["revision"]:
-        return refusal("That preview is out of date.", status=409)
-    name = data.get("command") or "transform"
-    if name not in PREVIEWED:
-        return refusal("That has no preview.", status=400)
     try:
-        outcome = apply(project.head.sheet, name, data.get("args") or {})
-        shown = find(outcome.sheet, str(data["name"]))
+        sent: Previewed = _sent(request, Previewed)
+        if project.head.number != sent.revision:
+            return refusal("That preview is out of date.", status=409)
+        sheet = project.head.sheet
+        if effort_of(sheet, [sent.name]) > LIGHT:
+            return refusal("That is too much to show while it moves; let go, and it is worked out.")
+        after = apply(sheet, sent.command, sent.args).sheet
+        shown = find(after, sent.name)
         path = outline_of(shown) if isinstance(shown, Piece) else None
-        margins = margin_rows(outcome.sheet, shown) if data.get("margins") and isinstance(shown, Piece) else []
-    except (SheetError, OutlineError) as error:
+        rows = margins_of(after, shown) if sent.margins and isinstance(shown, Piece) else ()
+    except SheetError as error:
+        return refused(error)
+    except OutlineError as error:
         return refusal(str(error))
+    margins = [{"number": m.number, "sides": m.sides, "even": m.even, "outline": m.path.to_svg(3)} for m in rows]
     return JsonResponse({"d": path.to_svg(3) if path is not None else "", "margins": margins})
 
 
@@ -182,74 +162,80 @@ def preview(request: HttpRequest, pk: int) -> HttpResponse:
 def snaps(request: HttpRequest, pk: int) -> HttpResponse:
     """Return what a moved or drawn box may snap to."""
     project = own_project(request, pk)
-    return JsonResponse({"revision": project.head.number, **make_snaps(project.head.sheet)})
+    try:
+        return JsonResponse({"revision": project.head.number, **make_snaps(project.head.sheet)})
+    except SheetError as error:
+        return refused(error)
 
 
 @login_required
 @require_GET
 def template(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return the path of a polygon or star about 100 px large, for showing it while it is drawn."""
+    """Return the path of a piece about 100 px large, for showing it while it is drawn; fields as the tool has them."""
     project = own_project(request, pk)
-    kind = {"polygon": Polygon, "star": Star}.get(request.GET.get("kind", ""))
-    if kind is None:
+    kind = KINDS.get(request.GET.get("kind", ""))
+    if kind is None or kind.start is None:
         return refusal("There is no such piece.", status=400)
-    shape: Any = kind(100.0, 100.0)
+    shape = kind.start(100.0, 100.0)
     try:
-        for field in ("sides", "points", "inner"):
-            if field in request.GET and hasattr(shape, field):
-                shape, _ = set_detail(project.head.sheet, shape, field, request.GET[field])
+        for field in kind.fields:
+            if field.field in request.GET:
+                shape, _ = set_detail(project.head.sheet, shape, field.field, request.GET[field.field])
     except SheetError as error:
-        return refusal(error.message, error.remedy, error.field)
-    # regular at its natural proportions
-    natural = outline.polygon(shape.sides, 50) if kind is Polygon else outline.star(shape.points, 50, 50 * shape.inner)
-    x0, y0, x1, y1 = natural.bounds or (0.0, 0.0, 1.0, 1.0)
-    return JsonResponse({"d": own_path(shape).to_svg(3), "w": 100, "h": 100, "natural": [x1 - x0, y1 - y0]})
+        return refused(error)
+    return JsonResponse({"d": own_path(shape).to_svg(3), "w": 100, "h": 100, "natural": kind.natural(shape)})
 
 
-def _read(request: HttpRequest) -> dict[str, Any] | None:
+@login_required
+@require_GET
+def held(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return the size and proportion that a tool is held to, in px, as they were typed."""
+    project = own_project(request, pk)
+    fields = (request.GET.get(name, "") for name in ("width", "height", "proportion"))
     try:
-        data = json.loads(request.body)
-    except ValueError:
-        return None
-    if not isinstance(data, dict) or not isinstance(data.get("args", {}), dict):
-        return None
-    if not isinstance(data.get("name"), str) or not isinstance(data.get("revision"), int):
-        return None
-    return data
+        width, height, proportion = held_size(project.head.sheet, *fields)
+    except SheetError as error:
+        return refused(error)
+    return JsonResponse({"width": width, "height": height, "proportion": proportion})
+
+
+@login_required
+@require_POST
+def now(request: HttpRequest, pk: int) -> HttpResponse:
+    """Answer a window that was left behind: nothing but the revision where it is the one the page knows, else all."""
+    project = own_project(request, pk)
+    if request.GET.get("revision") == str(project.head.number):
+        return JsonResponse({"revision": project.head.number})
+    try:
+        look = Look.read(posted(request))
+        return JsonResponse({**_project_state(project), **answering.whole(project.head.sheet, look)})
+    except SheetError as error:
+        return refused(error)
 
 
 @login_required
 @require_POST
 def command(request: HttpRequest, pk: int) -> HttpResponse:
-    """Run one command, undo or redo; answer what changed, a conflict with the whole sheet, or why not."""
-    data = _read(request)
-    if data is None:
-        return refusal("That was no command.", "Reload the page.", status=400)
-    look = Look.read(data.get("look"))
-    where = (request.user, pk, str(data.get("id") or "")[:64])
-    name, args, revision = data["name"], data.get("args") or {}, data["revision"]
+    """Run one command, undo, redo or stop; answer what changed, a conflict with the whole sheet, or why not."""
+    look = Look()
     try:
-        if name == "undo":
-            done = history.undo(*where, revision)
-        elif name == "redo":
-            done = history.redo(*where, revision)
-        elif name == "stop":
-            done = history.stop(request.user, pk, str(args.get("id") or "")[:64])
+        sent: Sent = _sent(request, Sent)
+    except SheetError as error:
+        return refused(error, status=400)
+    try:
+        look = Look.read(sent.look or {})
+        door = history.DOORS.get(sent.name)
+        if door is not None:
+            done = door(request.user, pk, sent, look)
         else:
-            if name == "paste":
-                args = _pasted(request, args)
-            if _files_missing(request, args):
-                raise SheetError("That photo is not here.", "Bring it in again.", "photo")
-            done = history.run(*where, name, args, revision)
-        return JsonResponse(_change(request, done, look))
+            done = history.run(request.user, pk, sent.id, sent.name, sent.args, sent.revision, look)
     except Project.DoesNotExist:
         raise Http404 from None
     except history.Conflict:
         project = own_project(request, pk)
-        answer = _whole(request, project, project.head.sheet, look)
+        answer = {**_project_state(project), **answering.whole(project.head.sheet, look)}
         answer["notice"] = "This project was changed in another window. Here is how it stands now; do that step again."
         return JsonResponse(answer, status=409)
     except SheetError as error:
-        return refusal(error.message, error.remedy, error.field)
-    except OutlineError as error:
-        return refusal(str(error))
+        return refused(error)
+    return JsonResponse({**_project_state(done.project, done.new), **done.answer})

@@ -9,7 +9,7 @@ from picture.errors import PictureError
 
 from ..models import PhotoFile
 from ..photos import take_in
-from .common import own_project, refusal
+from .common import own_project, refusal, refused
 
 
 @login_required
@@ -23,16 +23,8 @@ def bring_in(request: HttpRequest, pk: int) -> HttpResponse:
     try:
         photo = take_in(request.user, upload)
     except PictureError as error:
-        return refusal(error.message, error.remedy, "photo")
-    return JsonResponse(
-        {
-            "file": photo.sha256,
-            "name": upload.name,
-            "width": photo.width,
-            "height": photo.height,
-            "alpha": photo.has_alpha,
-        }
-    )
+        return refused(error, "photo")
+    return JsonResponse({"file": photo.sha256, "name": photo.name, "width": photo.width, "height": photo.height})
 
 
 @login_required

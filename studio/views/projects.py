@@ -5,7 +5,7 @@ import io
 import numpy as np
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.cache import cache_control
@@ -13,10 +13,12 @@ from django.views.decorators.http import require_GET, require_POST
 from PIL import Image
 
 import sheet
+from outline import OutlineError
 from picture.errors import PictureError
 from picture.raster import render as draw
 from sheet import SIZES, SheetError, new_sheet
 from sheet.lengths import UNITS, show_length
+from sheet.limits import clean_name
 
 from .. import history
 from ..models import Project
@@ -36,7 +38,12 @@ def _listing(request: HttpRequest, extra: dict, status: int = 200) -> HttpRespon
     projects = Project.objects.select_related("head").filter(owner=request.user, deleted=None)
     cards = []
     for project in projects:
-        one = project.head.sheet
+        try:
+            one = project.head.sheet
+        except SheetError:
+            # the others show as ever
+            cards.append({"project": project, "unreadable": True})
+            continue
         size = " × ".join(show_length(v, one.unit, one.resolution, 1) for v in (one.width, one.height))
         cards.append({"project": project, "size": f"{size} {one.unit}", "count": len(one.items)})
     return render(request, "studio/projects.html", {"cards": cards, **extra}, status=status)
@@ -60,7 +67,7 @@ def create(request: HttpRequest) -> HttpResponse:
         first = new_sheet(typed["width"], typed["height"], typed["unit"], typed["resolution"], backdrop)
     except SheetError as error:
         return _listing(request, _forms(typed, error), status=422)
-    name = " ".join(typed["name"].split())[:80] or "Untitled"
+    name = clean_name(typed["name"]) or "Untitled"
     return redirect(history.start(request.user, name, first))
 
 
@@ -69,7 +76,7 @@ def create(request: HttpRequest) -> HttpResponse:
 def rename(request: HttpRequest, pk: int) -> HttpResponse:
     """Give a project another name."""
     project = own_project(request, pk)
-    name = " ".join(request.POST.get("name", "").split())[:80]
+    name = clean_name(request.POST.get("name", ""))
     if name:
         Project.objects.filter(pk=project.pk).update(name=name)
     else:
@@ -82,7 +89,11 @@ def rename(request: HttpRequest, pk: int) -> HttpResponse:
 def duplicate(request: HttpRequest, pk: int) -> HttpResponse:
     """Make a project of the head of another."""
     project = own_project(request, pk)
-    copy = history.start(request.user, f"{project.name[:75]} copy", project.head.sheet)
+    try:
+        copy = history.start(request.user, f"{project.name[:75]} copy", project.head.sheet)
+    except SheetError as error:
+        messages.error(request, f"“{project.name}” cannot be duplicated: {error}")
+        return redirect("projects")
     messages.success(request, f"“{copy.name}” is made.")
     return redirect("projects")
 
@@ -108,16 +119,31 @@ def restore(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @login_required
+@require_POST
+def recover(request: HttpRequest, pk: int) -> HttpResponse:
+    """Open the last step of a project that can be read."""
+    own_project(request, pk)
+    try:
+        return redirect(history.recover(request.user, pk))
+    except SheetError as error:
+        messages.error(request, str(error))
+        return redirect("projects")
+
+
+@login_required
 @require_GET
 @cache_control(private=True, max_age=31536000, immutable=True)
 def picture(request: HttpRequest, pk: int) -> HttpResponse:
     """Return a small PNG of the project's sheet; its address carries the revision."""
-    one: sheet.Sheet = own_project(request, pk).head.sheet
+    try:
+        one: sheet.Sheet = own_project(request, pk).head.sheet
+    except SheetError:
+        raise Http404 from None
     scale = PICTURE_SIDE / max(one.width, one.height)
     box = (0.0, 0.0, one.width, one.height)
     try:
         pixels = draw(one.items, box, scale, previews(request.user), one.backdrop or "#ffffff")
-    except PictureError:
+    except (PictureError, SheetError, OutlineError):
         pixels = np.full((4, 4, 4), 255, np.uint8)
     out = io.BytesIO()
     Image.fromarray(pixels, "RGBA").convert("RGB").save(out, "PNG", compress_level=3)

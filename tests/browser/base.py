@@ -172,11 +172,13 @@ class BrowserCase(StaticLiveServerTestCase):
     def choose(self, *ids: str) -> None:
         """Choose by the stack, with Shift for more."""
         for k, item in enumerate(ids):
-            self.page.locator(f"[data-row={item}]").click(modifiers=["Shift"] if k else [])
+            self.page.locator(f"#row-{item}").click(modifiers=["Shift"] if k else [])
 
     def station(self, number: int) -> None:
         """Go to a station by its key and wait for its drawer."""
         names = ("draw", "cut", "fit", "finish", "deliver")
+        if self.page.locator(f"#station-{names[number - 1]}[aria-current]").count():
+            return
         with self.page.expect_response(lambda r: f"station={names[number - 1]}" in r.url):
             self.page.keyboard.press(str(number))
 

@@ -43,13 +43,15 @@ class Cells(BrowserCase):
         page.keyboard.up("Alt")
         expect(page.locator("#cell-bar")).to_contain_text("1 taken away")
         before = self.revision
-        page.click("[data-do=accept-cells]")
+        page.click("#accept-cells")
         self.wait(lambda: self.revision > before)
         self.assertEqual(self.areas(), [90])
         expect(page.locator("#cell-bar")).to_be_hidden()
 
     def test_lift_one_and_put_it_back(self):
         page = self.page
+        page.keyboard.press("l")
+        expect(page.locator("#brush-lift")).to_have_attribute("aria-pressed", "true")
         self.click(320, 320)
         expect(page.locator("#cells .lifted")).to_have_count(1)
         self.click(320, 320)
@@ -88,9 +90,9 @@ class Cells(BrowserCase):
     def test_a_drawn_line_splits_a_piece_in_two(self):
         page = self.page
         self.choose(self.a, self.line((50, 200), (450, 200)))
-        card = page.locator("[data-combine=subtract]")
+        card = page.locator("#card-subtract")
         expect(card).to_contain_text("2")
-        expect(page.locator("[data-combine=union]")).to_contain_text("open line")
+        expect(page.locator("#card-union")).to_contain_text("open line")
         self.press("s")
         self.assertEqual(len(self.sheet.items), 3)
 
@@ -103,26 +105,26 @@ class Finishing(BrowserCase):
         self.station(2)
         page.fill("#r-offset", "10")
         before = self.revision
-        page.click("[data-reshape=offset][data-how=add_finish]")
+        page.click("#step-offset")
         self.wait(lambda: self.revision > before)
         self.settle()
         self.assertIsInstance(self.sheet.items[0].shape, CutList)
         self.near(self.box(self.sheet.items[0].id), (90, 90, 410, 310))
-        page.fill("[data-finish-value]", "-5*2")
-        page.press("[data-finish-value]", "Enter")
+        page.fill(".finish input", "-5*2")
+        page.press(".finish input", "Enter")
         self.wait(lambda: self.box(self.sheet.items[0].id)[0] > 100)
         self.settle()
-        expect(page.locator("[data-finish-value]")).to_be_focused()
-        page.fill("[data-finish-value]", "-500")
-        page.press("[data-finish-value]", "Enter")
+        expect(page.locator("#desk")).to_be_focused()
+        page.fill(".finish input", "-500")
+        page.press(".finish input", "Enter")
         expect(page.locator("#cuts .field-error")).to_contain_text("would be left")
         before = self.revision
-        page.click("[data-finish-switch]")
+        page.click(".switch-finish")
         self.wait(lambda: self.revision > before)
         self.settle()
         self.near(self.box(self.sheet.items[0].id), (100, 100, 400, 300))
         before = self.revision
-        page.click("[data-finish-drop]")
+        page.click(".finish .drop")
         self.wait(lambda: self.revision > before)
         self.assertEqual(self.sheet.items[0].shape.finishes, ())
 
@@ -134,15 +136,15 @@ class Finishing(BrowserCase):
         self.choose(a, b)
         self.station(2)
         before = self.revision
-        page.click("[data-do=gather]")
+        page.click("#gather")
         self.wait(lambda: self.revision > before)
         self.settle()
         self.assertEqual(round(outline_of(self.sheet.items[0]).area / 1000), 80)
-        page.select_option("[data-detail=fill_rule]", "nonzero")
+        page.select_option("#d-fill_rule", "nonzero")
         self.wait(lambda: round(outline_of(self.sheet.items[0]).area / 1000) == 90)
         self.settle()
         before = self.revision
-        page.click("[data-do=separate-loops]")
+        page.click("#separate-loops")
         self.wait(lambda: self.revision > before)
         self.assertEqual(len(self.sheet.items), 2)
 
@@ -156,7 +158,7 @@ class Finishing(BrowserCase):
         card = page.locator("#progress")
         expect(card).to_be_visible()
         # the command does arrive, but the person has stopped it
-        page.click("#progress [data-do=stop]")
+        page.click("#progress #stop")
         self.notice("Stopped")
         expect(card).to_be_hidden()
         self.assertEqual(len(self.sheet.items), 1)
@@ -171,7 +173,7 @@ class Finishing(BrowserCase):
         self.settle()
         self.station(4)
         before = self.revision
-        page.select_option("[data-paint=blend]", "multiply")
+        page.select_option("#p-blend", "multiply")
         self.wait(lambda: self.revision > before)
         self.settle()
         mode = page.locator("#art > g").first.evaluate("g => getComputedStyle(g).mixBlendMode")

@@ -14,7 +14,7 @@ from .base import BrowserCase
 class Tools(BrowserCase):
     def tool(self, key: str) -> None:
         self.page.keyboard.press(key)
-        self.page.wait_for_selector(f"[data-tool][aria-keyshortcuts={key}][aria-pressed=true]")
+        self.page.wait_for_selector(f".tile[aria-keyshortcuts={key}][aria-pressed=true]")
 
     def drawn(self, count: int = 1):
         """Wait until so many items lie on the sheet; return the topmost."""
@@ -44,19 +44,19 @@ class Tools(BrowserCase):
     def test_star_numbers_stay_editable(self):
         page = self.open()
         self.tool("a")
-        page.fill("[data-set=points]", "7")
-        page.press("[data-set=points]", "Tab")
+        page.fill("#set-points", "7")
+        page.press("#set-points", "Tab")
         page.locator("#desk").focus()
         self.drag((100, 100), (400, 400))
         self.assertEqual(self.drawn().shape.points, 7)
         before = self.revision
-        page.fill("[data-detail=points]", "3*4")
-        page.press("[data-detail=points]", "Enter")
+        page.fill("#d-points", "3*4")
+        page.press("#d-points", "Enter")
         self.wait(lambda: self.revision > before)
         self.assertEqual(self.sheet.items[0].shape.points, 12)
         self.settle()
-        page.fill("[data-detail=inner]", "120")
-        page.press("[data-detail=inner]", "Enter")
+        page.fill("#d-inner", "120")
+        page.press("#d-inner", "Enter")
         expect(page.locator("#gauge .field-error")).to_contain_text("from 5 to 95")
         self.assertIsInstance(self.sheet.items[0].shape, Star)
 
@@ -74,8 +74,8 @@ class Tools(BrowserCase):
         self.assertEqual(radii[0], first[0])
         self.assertNotEqual(radii[2], first[0])
         self.settle()
-        page.fill("[data-detail=radius]", "9000")
-        page.press("[data-detail=radius]", "Enter")
+        page.fill("#d-radius", "9000")
+        page.press("#d-radius", "Enter")
         self.assertIn("held at 150", self.notice("held"))
 
     def test_curve_corners_handles_back_and_closing(self):
@@ -125,27 +125,27 @@ class Tools(BrowserCase):
         self.assertTrue(piece.shape.closed)
         self.assertLess(outline_of(piece).node_count, 16)
         before = self.revision
-        page.fill("[data-detail=tolerance]", "20")
-        page.press("[data-detail=tolerance]", "Enter")
+        page.fill("#d-tolerance", "20")
+        page.press("#d-tolerance", "Enter")
         self.wait(lambda: self.revision > before)
         self.assertLess(outline_of(self.sheet.items[0]).node_count, outline_of(piece).node_count)
 
     def test_lettering_is_set_edited_and_kerned(self):
         page = self.open()
         self.tool("l")
-        page.select_option("[data-set=font]", "bebas-neue")
+        page.select_option("#set-font", "bebas-neue")
         page.locator("#desk").focus()
         self.click(100, 300)
         page.fill("#letter textarea", " ")
         page.click("#letter .btn-primary")
         expect(page.locator("#letter .field-error")).to_contain_text("a letter")
         page.fill("#letter textarea", "TAGS")
-        page.click("#letter .btn-primary")
+        page.press("#letter textarea", "Control+Enter")
         piece = self.drawn()
         self.assertIsInstance(piece.shape, Lettering)
         self.assertEqual((piece.shape.text, piece.shape.font), ("TAGS", "bebas-neue"))
         before = self.revision
-        page.locator("textarea[data-detail=text]").evaluate("t => { t.focus(); t.setSelectionRange(1, 1); }")
+        page.locator("textarea#d-text").evaluate("t => { t.focus(); t.setSelectionRange(1, 1); }")
         page.keyboard.press("Alt+ArrowLeft")
         self.wait(lambda: self.revision > before)
         self.settle()
@@ -154,8 +154,8 @@ class Tools(BrowserCase):
         self.wait(lambda: self.sheet.items[0].shape.kerns == ((0, -60),))
         self.settle()
         before = self.revision
-        page.fill("textarea[data-detail=text]", "漢TAG")
-        page.press("textarea[data-detail=text]", "Tab")
+        page.fill("textarea#d-text", "漢TAG")
+        page.press("textarea#d-text", "Tab")
         self.wait(lambda: self.revision > before)
         self.assertIn("“漢”", self.notice("has no"))
 
@@ -169,7 +169,7 @@ class Tools(BrowserCase):
         self.draw("rectangle", 100, 100, 300, 200)
         self.settle()
         self.tool("z")
-        page.select_option("[data-set=kind]", "scallop")
+        page.select_option("#set-kind", "scallop")
         page.locator("#desk").focus()
         before = self.revision
         self.click(250, 295)
@@ -180,7 +180,7 @@ class Tools(BrowserCase):
     def test_ready_outline_of_the_list(self):
         page = self.open()
         self.tool("y")
-        page.click("[data-ready=cloud]")
+        page.click("#ready-cloud")
         page.locator("#desk").focus()
         self.drag((100, 100), (400, 250))
         piece = self.drawn()
@@ -192,16 +192,17 @@ class Tools(BrowserCase):
         self.drag((500, 100), (800, 250))
         self.assertEqual(self.drawn(2).name, "Cloud 2")
         self.station(1)
-        expect(page.locator("[data-ready=cloud]")).to_have_attribute("aria-pressed", "true")
+        expect(page.locator("#ready-cloud")).to_have_attribute("aria-pressed", "true")
 
     def test_settings_of_a_tool_serve_at_every_station(self):
         page = self.open()
         self.tool("l")
-        page.select_option("[data-set=font]", "pacifico")
+        page.select_option("#set-font", "pacifico")
         self.station(2)
         page.keyboard.press("l")
         page.mouse.click(*self.at(300, 300))
         before = self.revision
+        page.fill("#letter textarea", "Marram Coast")
         page.click("#letter .btn-primary")
         self.wait(lambda: self.revision > before)
         self.assertEqual(self.drawn().shape.font, "pacifico")
@@ -222,7 +223,7 @@ class Tools(BrowserCase):
         self.settle()
         self.tool("e")
         page.keyboard.press("s")
-        expect(page.locator("[data-into=subtract]")).to_have_attribute("aria-pressed", "true")
+        expect(page.locator("#into-subtract")).to_have_attribute("aria-pressed", "true")
         before = self.revision
         self.drag(
             (200, 200),
@@ -242,9 +243,9 @@ class Tools(BrowserCase):
         page = self.open()
         self.tool("r")
         page.click("summary:has-text('Fixed size')")
-        page.fill("[data-set=fixed_w]", "200")
-        page.fill("[data-set=fixed_h]", "1in")
-        page.check("[data-set=centre]")
+        page.fill("#set-fixed_w", "200")
+        page.fill("#set-fixed_h", "1in")
+        page.check("#set-centre")
         page.locator("#desk").focus()
         self.click(500, 400)
         self.near(box_of(self.drawn()), (400, 350, 600, 450))
@@ -253,7 +254,7 @@ class Tools(BrowserCase):
         page = self.open()
         self.tool("r")
         page.click("summary:has-text('Fixed size')")
-        page.fill("[data-set=proportion]", "3:2")
+        page.fill("#set-proportion", "3:2")
         page.locator("#desk").focus()
         self.drag((100, 100), (400, 150))
         x0, y0, x1, y1 = box_of(self.drawn())
@@ -294,15 +295,15 @@ class Nodes(BrowserCase):
         self.press("ArrowRight")
         self.near(self.spots(item)[1], (551, 230))
         before = self.revision
-        self.page.fill("[data-node-at=x]", "1000/2")
-        self.page.press("[data-node-at=x]", "Tab")
+        self.page.fill("#node-x", "1000/2")
+        self.page.press("#node-x", "Tab")
         self.wait(lambda: self.revision > before)
         self.assertAlmostEqual(self.spots(item)[1][0], 500)
 
     def test_kinds_handles_add_and_delete(self):
         item = self.start()
         self.node(1).click()
-        self.page.click("[data-nodes=smooth]")
+        self.page.click("#node-smooth")
         self.wait(lambda: len(outline_of(self.item(item)).arrays[1].nonzero()[0]) == 2)
         self.settle()
         handle = self.page.locator("[data-node-handle=after]")
@@ -332,7 +333,7 @@ class Nodes(BrowserCase):
         self.drag((150, 150), (250, 450))
         expect(self.page.locator("#node-marks .on.node")).to_have_count(2)
         before = self.revision
-        self.page.click("[data-node-do=round_nodes]")
+        self.page.click("#round-nodes")
         self.wait(lambda: self.revision > before)
         self.assertEqual(outline_of(self.item(item)).node_count, 6)
         self.settle()
@@ -363,20 +364,20 @@ class Nodes(BrowserCase):
         b = self.draw("rectangle", 150, 150, 200, 300)
         self.choose(a, b)
         self.press("s")
-        self.page.click("[data-command=make_plain]")
+        self.page.click("#make-plain")
         self.wait(lambda: isinstance(self.sheet.items[0].shape, Plain))
         self.settle()
         self.page.keyboard.press("n")
         self.page.wait_for_selector("#node-marks .node")
         self.drag((330, 130), (370, 470))
         expect(self.page.locator("#node-marks .on.node")).to_have_count(2)
-        shown = self.page.locator("[data-margin=right]")
+        shown = self.page.locator("#hole-0-right")
         before = shown.input_value()
         at = self.at(350, 150)
         self.page.mouse.move(*at)
         self.page.mouse.down()
         self.page.mouse.move(at[0] + 40, at[1], steps=4)
-        self.page.wait_for_function("v => document.querySelector('[data-margin=right]').value !== v", arg=before)
+        self.page.wait_for_function("v => document.querySelector('#hole-0-right').value !== v", arg=before)
         self.assertEqual(self.sheet.items[0], self.sheet.items[0])
         self.page.keyboard.press("Escape")
         self.page.mouse.up()
@@ -400,15 +401,15 @@ class Placing(BrowserCase):
     def test_align_space_and_nothing_would_move(self):
         a, b, c = self.pieces()
         self.choose(a, b, c)
-        self.command("[data-align=top]")
+        self.command("#align-top")
         self.assertEqual({self.box(i)[1] for i in (a, b, c)}, {100})
-        self.page.click("[data-align=top]")
+        self.page.click("#align-top")
         self.notice("Nothing would move")
-        self.command("[data-space=x]")
+        self.command("#space-x")
         xs = [self.box(i) for i in (a, b, c)]
         self.near((xs[1][0] - xs[0][2],), (xs[2][0] - xs[1][2],), 1.5)
         self.page.select_option("#align-to", "sheet")
-        self.command("[data-align=both]")
+        self.command("#align-both")
         for i in (a, b, c):
             x0, y0, x1, y1 = self.box(i)
             self.near(((x0 + x1) / 2, (y0 + y1) / 2), (500, 400), 1)
@@ -452,7 +453,7 @@ class Placing(BrowserCase):
         self.page.click("summary:has-text('Repeat')")
         self.page.fill("#rep-rows", "2")
         self.page.fill("#rep-x", "10")
-        self.command("[data-do=repeat]")
+        self.command("#repeat")
         self.assertEqual(len(self.sheet.items), 3 + 5)
 
     def test_group_step_inside_and_apart(self):
@@ -461,7 +462,7 @@ class Placing(BrowserCase):
         self.press("Control+g")
         group = next(i for i in self.sheet.items if i.kind == "group")
         self.page.mouse.dblclick(*self.at(150, 150))
-        expect(self.page.locator(".inside-bar:not(.cell-bar)")).to_be_visible()
+        expect(self.page.locator("#inside-bar")).to_be_visible()
         before = self.revision
         self.drag((150, 150), (150, 250))
         self.wait(lambda: self.revision > before)
@@ -474,8 +475,8 @@ class Placing(BrowserCase):
 
     def test_lock_and_hide_in_the_stack(self):
         a, b, _ = self.pieces()
-        self.page.hover(f"[data-row={a}]")
-        self.command(f"[data-mark=locked][data-id={a}]")
+        self.page.hover(f"#row-{a}")
+        self.command(f"#lies-{a} .lock")
         before = self.revision
         self.drag((120, 120), (150, 150))
         self.page.wait_for_timeout(150)
@@ -483,8 +484,8 @@ class Placing(BrowserCase):
         self.choose(a)
         self.page.keyboard.press("Delete")
         self.notice("is locked")
-        self.page.hover(f"[data-row={b}]")
-        self.command(f"[data-mark=hidden][data-id={b}]")
+        self.page.hover(f"#row-{b}")
+        self.command(f"#lies-{b} .hide")
         expect(self.page.locator(f"#art g[data-id={b}]")).to_be_hidden()
 
     def test_copy_and_paste_between_projects(self):
@@ -510,23 +511,23 @@ class Placing(BrowserCase):
     def test_flip_skew_pivot_and_kept_proportion(self):
         a, _, _ = self.pieces()
         self.choose(a)
-        self.page.check("[data-keep=proportion]")
-        self.page.click("[data-pivot='22']")
+        self.page.check("#keep-proportion")
+        self.page.click("#pivot-22")
         before = self.revision
-        self.page.fill("[data-measure=width]", "100")
-        self.page.press("[data-measure=width]", "Enter")
+        self.page.fill("#g-width", "100")
+        self.page.press("#g-width", "Enter")
         self.wait(lambda: self.revision > before)
         self.near(self.box(a), (200, 150, 300, 200), 2)
         self.settle()
         # the pivot shows on the sheet and can be dragged; a turn goes about it
         self.page.wait_for_selector("[data-handle=pivot]")
         before = self.revision
-        self.page.fill("[data-measure=angle]", "90")
-        self.page.press("[data-measure=angle]", "Enter")
+        self.page.fill("#g-angle", "90")
+        self.page.press("#g-angle", "Enter")
         self.wait(lambda: self.revision > before)
         self.near(self.box(a), (300, 100, 350, 200), 2)
         self.settle()
-        self.command("[data-flip=across]")
+        self.command("#flip-across")
         self.near(self.box(a), (300, 100, 350, 200), 2)
 
     def test_guides_from_the_ruler_by_number_locked_and_cleared(self):
@@ -542,28 +543,28 @@ class Placing(BrowserCase):
         self.near((self.sheet.guides[0].at,), (300,), 4)
         self.settle()
         before = self.revision
-        self.page.fill("[data-guide='0']", "25%")
-        self.page.press("[data-guide='0']", "Tab")
+        self.page.fill("#guide-0", "25%")
+        self.page.press("#guide-0", "Tab")
         self.wait(lambda: self.revision > before)
         self.assertEqual(self.sheet.guides[0].at, 250)
         self.settle()
         self.page.wait_for_timeout(200)
         piece = self.draw("rectangle", 253, 100, 200, 100)
         self.assertAlmostEqual(box_of(self.item(piece))[0], 250, delta=1e-6)
-        self.command("[data-guides-lock]")
+        self.command("#lock-guides")
         self.assertTrue(self.sheet.guides_locked)
-        self.command("[data-guides-lock]")
-        self.command("[data-guide-drop=all]")
+        self.command("#lock-guides")
+        self.command("#clear-guides")
         self.assertEqual(self.sheet.guides, ())
-        self.page.select_option("[data-grid=kind]", "modules")
+        self.page.select_option("#grid-kind", "modules")
         self.wait(lambda: self.sheet.grid.kind == "modules")
         expect(self.page.locator(".grid-module")).to_be_attached()
 
     def test_crisp_edges_lie_on_whole_px(self):
         self.page = self.open()
         self.page.click("summary:has-text('Snapping')")
-        self.page.uncheck("[data-keep=snap]")
-        self.page.check("[data-keep=crisp]")
+        self.page.uncheck("#keep-snap")
+        self.page.check("#keep-crisp")
         self.page.locator("#desk").focus()
         item = self.draw("rectangle", 100.4, 90.7, 201, 103)
         for v in box_of(self.item(item))[2:]:
@@ -580,7 +581,7 @@ class Placing(BrowserCase):
         # 96 CSS px are an inch (CSS Values 4), and the sheet has 100 px per inch
         self.assertAlmostEqual(self.zoom, 0.96, delta=0.01)
         self.page.keyboard.press("Shift+V")
-        self.assertTrue(self.page.locator("[data-lines]").is_checked())
+        self.assertTrue(self.page.locator("#lines").is_checked())
         self.page.keyboard.press("w")
         self.assertAlmostEqual(self.zoom, before, delta=0.01)
 
@@ -589,7 +590,7 @@ class Placing(BrowserCase):
         self.page.locator("#desk").focus()
         self.draw("rectangle", 50, 50, 600, 250)
         self.page.click("summary:has-text('Repeat')")
-        self.page.click("[data-do=lying-inside]")
+        self.page.click("#lying-inside")
         expect(self.page.locator("#hint-chosen")).to_contain_text("2 chosen")
-        self.page.click("[data-do=same-paint]")
+        self.page.click("#same-paint")
         expect(self.page.locator("#hint-chosen")).to_contain_text("4 chosen")

@@ -157,7 +157,7 @@ class Framing(BrowserCase):
         self.station(3)
         for how, box in (("fit", (300, 317, 400, 383)), ("cover", (125, 200, 575, 500))):
             before = self.revision
-            page.click(f"[data-settle={how}]")
+            page.click(f"#settle-{how}")
             self.wait(lambda before=before: self.revision > before)
             self.near(tuple(box_of(self.item(piece).photos[0])), box, 4)
             self.settle()

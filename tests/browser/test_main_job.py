@@ -43,7 +43,7 @@ class MainJob(BrowserCase):
 
         # a border, set by number
         self.station(4)
-        width = page.locator("#p-width")
+        width = page.locator("#p-stroke_width")
         before = self.revision
         width.fill("12")
         width.press("Enter")

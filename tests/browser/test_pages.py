@@ -130,7 +130,7 @@ class Accessible(BrowserCase):
         self.wait(lambda: self.revision > before)
         self.settle()
         before = self.revision
-        page.locator("[data-reshape=offset][data-how=add_finish]").click()
+        page.locator("#step-offset").click()
         self.wait(lambda: self.revision > before)
         self.settle()
         self.check("a finish in the cut list")

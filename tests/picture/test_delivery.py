@@ -11,10 +11,13 @@ from PIL import Image
 
 import outline
 from outline import Path
-from picture import PictureError, deliver_png, deliver_svg, delivered_box, fragment, visible_box
+from picture import FORMATS, fragment
 from picture.raster import render
+from sheet import SheetError
+from sheet.delivery import delivered
 from sheet.geometry import outline_of, photo_quad
 from sheet.model import Photo
+from sheet.visible import delivered_box, visible_box
 from tests.sheet.helpers import Table
 
 PINK = (250, 90, 140)
@@ -22,6 +25,18 @@ PINK = (250, 90, 140)
 
 def loader(photo: Photo, at_least: float) -> Image.Image:
     return Image.new("RGB", (photo.width, photo.height), PINK)
+
+
+def deliver_png(sheet, resolution, load, only=None) -> bytes:
+    """Deliver by the row of the table, and hold the file to the size that was told."""
+    what = delivered(sheet, resolution, only)
+    png = FORMATS["png"].write(sheet, what, load)
+    assert Image.open(io.BytesIO(png)).size == (what.width, what.height)
+    return png
+
+
+def deliver_svg(sheet, resolution, load, only=None) -> str:
+    return FORMATS["svg"].write(sheet, delivered(sheet, resolution, only), load).decode()
 
 
 def pixels(png: bytes) -> np.ndarray:
@@ -113,21 +128,21 @@ class Sheets(unittest.TestCase):
 
     def test_nothing_to_deliver_says_so(self):
         t = Table()
-        with self.assertRaises(PictureError):
+        with self.assertRaises(SheetError):
             delivered_box(t.sheet)
         a = t.rectangle(2000, 2000, 10, 10)
-        with self.assertRaises(PictureError) as caught:
+        with self.assertRaises(SheetError) as caught:
             delivered_box(t.sheet)
         self.assertIn("off the sheet", caught.exception.message)
         for field in ("fill", "stroke"):
             t.do("paint", ids=[a], field=field, value="none")
-        with self.assertRaises(PictureError):
+        with self.assertRaises(SheetError):
             delivered_box(t.sheet, t.item(a))
 
     def test_too_many_pixels(self):
         t = Table()
         t.do("backdrop", value="#fff")
-        with self.assertRaises(PictureError) as caught:
+        with self.assertRaises(SheetError) as caught:
             deliver_png(t.sheet, 10_000, loader)
         self.assertIn("px per inch", caught.exception.remedy)
 
@@ -232,5 +247,5 @@ class GroupsAndHidden(unittest.TestCase):
         self.assertLess(x1 - x0, 60)
         self.assertNotIn("Ellipse", deliver_svg(t.sheet, 100, loader))
         t.do("mark", ids=[a], field="hidden", on=True)
-        with self.assertRaisesRegex(PictureError, "Nothing shows"):
+        with self.assertRaisesRegex(SheetError, "Nothing shows"):
             deliver_png(t.sheet, 100, loader)

@@ -3,8 +3,27 @@
 import unittest
 
 from sheet import Item, Sheet, SheetError, apply, new_sheet
+from sheet.library import PhotoFacts
+from sheet.tree import find
 
 FILE = "a" * 64
+
+
+class Shelf:
+    """A library that knows one photo, and the sheets that may be copied from."""
+
+    def __init__(self, photo: PhotoFacts | None = None, sheets: tuple[Sheet, ...] = ()):
+        self.facts, self.sheets = photo, sheets
+
+    def photo(self, file: str) -> PhotoFacts:
+        """Return the one photo."""
+        if self.facts is None or file != self.facts.file:
+            raise SheetError("That photo is not here.", "Bring it in again.", "files")
+        return self.facts
+
+    def copied(self, project: int, revision: int, ids: list[str]) -> tuple[Item, ...]:
+        """Return items of sheet number `revision`."""
+        return tuple(find(self.sheets[revision], i) for i in ids)
 
 
 class Table:
@@ -15,10 +34,11 @@ class Table:
         self.chosen: tuple[str, ...] = ()
         self.label = ""
         self.note = ""
+        self.library = Shelf()
 
     def do(self, command: str, /, **args) -> tuple[str, ...]:
         """Run a command."""
-        outcome = apply(self.sheet, command, args)
+        outcome = apply(self.sheet, command, args, self.library)
         self.sheet, self.chosen, self.label, self.note = outcome.sheet, outcome.chosen, outcome.label, outcome.note
         return outcome.chosen
 
@@ -32,8 +52,8 @@ class Table:
 
     def photo(self, w=600, h=400, x=None, y=None, name="sea.jpg", alpha=False) -> str:
         """Place one about a point and return its id."""
-        entry = {"file": FILE, "name": name, "width": w, "height": h, "alpha": alpha}
-        return self.do("place", photos=[entry], x=x, y=y)[0]
+        self.library = Shelf(PhotoFacts(FILE, name, w, h, alpha))
+        return self.do("place", files=[FILE], x=x, y=y)[0]
 
     def item(self, item_id: str) -> Item:
         """Return the item on the sheet itself."""

@@ -72,7 +72,7 @@ class Groups(TableCase):
         self.table.do("paint", ids=[group], field="fill", value="#112233")
         self.assertEqual(set(self.table.do("ungroup", ids=[group])), {self.a, self.b})
         self.assertEqual(self.table.item(self.a).paint.fill, "#112233")
-        self.refused("no group", "ungroup", ids=[self.c])
+        self.refused("not a group", "ungroup", ids=[self.c])
         self.refused("two items", "group", ids=[self.c])
 
     def test_a_group_combines_and_clips_with_no_conversion(self):
@@ -121,7 +121,7 @@ class Groups(TableCase):
         self.assertEqual(sorted(outline_of(self.table.item(i)).area for i in made), [10000, 10000])
         (line,) = self.table.do("draw_curve", d="M550 350H800")
         name = self.table.item(self.c).name
-        made = self.table.do("combine", ids=[self.c, line], operation="divide")
+        made = self.table.do("apart", ids=[self.c, line])
         self.assertEqual([self.table.item(m).name for m in made], [f"{name} part 1", f"{name} part 2"])
         self.assertEqual(len(made), 2)
         (line,) = self.table.do("draw_curve", d="M550 350H800")

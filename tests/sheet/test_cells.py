@@ -146,15 +146,15 @@ class Loops(TableCase):
 
     def test_fill_rule_takes_only_what_there_is(self):
         (new,) = self.table.do("draw_curve", d="M0 0H90V90H0Z")
-        self.refused("no fill rule", "set_detail", ids=[new], field="fill_rule", value="odd")
+        self.refused("not a fill rule", "set_detail", ids=[new], field="fill_rule", value="odd")
 
     def test_shading_by_pieces(self):
         plate = self.table.rectangle(0, 0, 200, 200)
         (line,) = self.table.do("draw_curve", d="M-10 100C60 40 140 160 210 100")
-        parts = self.table.do("combine", ids=[plate, line], operation="divide")
+        parts = self.table.do("apart", ids=[plate, line])
         top = min(parts, key=lambda i: outline_of(self.table.item(i)).bounds[1])
         self.table.do("remove", ids=[top])
         (left,) = [i for i in parts if i != top]
         self.table.do("paint", ids=[left], field="blend", value="multiply")
         self.assertEqual(self.table.item(left).paint.blend, "multiply")
-        self.refused("no blend mode", "paint", ids=[left], field="blend", value="glow")
+        self.refused("not a blend mode", "paint", ids=[left], field="blend", value="glow")

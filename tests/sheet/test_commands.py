@@ -6,8 +6,9 @@ import outline
 from outline import Matrix
 from sheet import CutList, Ellipse, Photo, Rectangle, SheetError, apply, dump, load, new_sheet
 from sheet.geometry import box_of, fill_shows, local_frame, outline_of, photo_quad
+from sheet.library import PhotoFacts
 
-from .helpers import FILE, Table
+from .helpers import FILE, Shelf, Table
 
 
 class CommandCase(unittest.TestCase):
@@ -53,7 +54,7 @@ class Drawing(CommandCase):
         self.assertEqual(self.box(p), (0, 150, 1000, 650))
         small = self.t.photo(100, 50, x=10, y=20)
         self.assertEqual(self.box(small), (-40, -5, 60, 45))
-        self.refused("place", photos=[])
+        self.refused("place", files=[])
 
     def test_duplicate_has_fresh_ids_all_through(self):
         a, b = self.t.rectangle(0, 0, 50, 50), self.t.ellipse(30, 30, 50, 50)
@@ -198,7 +199,7 @@ class Combining(CommandCase):
 
     def test_divide(self):
         a, b = self.pair()
-        parts = self.t.do("combine", ids=[a, b], operation="divide")
+        parts = self.t.do("apart", ids=[a, b])
         self.assertEqual(len(parts), 3)
         total = sum(outline_of(self.t.item(p)).area for p in parts)
         whole = outline.union([outline.rectangle(100, 100), outline.ellipse(50, 50, 100, 50)]).area
@@ -213,7 +214,7 @@ class Combining(CommandCase):
         self.refused("combine", ids=[], operation="union")
         self.assertIn("in common", self.refused("combine", ids=[a, far], operation="intersect").message)
         cover = self.t.rectangle(-5, -5, 30, 30)
-        self.assertIn("Swap", self.refused("combine", ids=[a, cover], operation="subtract").remedy)
+        self.assertIn("another piece the base", self.refused("combine", ids=[a, cover], operation="subtract").remedy)
         self.refused("combine", ids=[a, cover], operation="melt")
         self.refused("swap_base", id=a)
         self.refused("take_apart", id=a)
@@ -224,7 +225,7 @@ class Combining(CommandCase):
         self.t.do("put_in", ids=[a, p])
         (o,) = self.t.do("combine", ids=[a, b], operation="union")
         self.assertEqual([x.id for x in self.t.item(o).photos], [p])
-        parts = self.t.do("combine", ids=[o, self.t.rectangle(20, -10, 10, 200)], operation="divide")
+        parts = self.t.do("apart", ids=[o, self.t.rectangle(20, -10, 10, 200)])
         framed = [i for i in parts if self.t.item(i).photos]
         self.assertGreaterEqual(len(framed), 2)
 
@@ -327,5 +328,5 @@ class Stored(unittest.TestCase):
         outcome = apply(first, "draw", {"kind": "ellipse", "x": 0, "y": 0, "width": 5, "height": 5})
         self.assertEqual(first.items, ())
         self.assertIsInstance(outcome.sheet.items[0].shape, Ellipse)
-        placed = apply(outcome.sheet, "place", {"photos": [{"file": FILE, "name": "a", "width": 9, "height": 9}]})
+        placed = apply(outcome.sheet, "place", {"files": [FILE]}, Shelf(PhotoFacts(FILE, "a", 9, 9)))
         self.assertIsInstance(placed.sheet.items[0], Photo)

@@ -113,38 +113,39 @@ class Several(unittest.TestCase):
         self.t.do("paint", ids=[self.b], field="fill", value="#2b7a72")
         self.paths = [outline_of(self.t.item(i)) for i in (self.a, self.b)]
 
-    def made(self, operation):
-        return [self.t.item(i) for i in self.t.do("combine", ids=[self.a, self.b], operation=operation)]
+    def made(self, **choices):
+        return [self.t.item(i) for i in self.t.do("apart", ids=[self.a, self.b], **choices)]
 
     def test_visible_parts(self):
-        low, high = self.made("visible")
+        low, high = self.made(keep="shows")
         self.assertEqual((low.paint.fill, high.paint.fill), ("#c9bda4", "#2b7a72"))
         self.assertAlmostEqual(outline_of(low).area, outline.subtract(self.paths[0], self.paths[1:]).area, delta=1e-6)
         total = outline_of(low).area + outline_of(high).area
         self.assertAlmostEqual(total, outline.union(self.paths).area, delta=1e-6)
 
     def test_joined_by_paint(self):
-        self.assertEqual(len(self.made("joined")), 2)
+        self.assertEqual(len(self.made(neighbours="joined")), 2)
         self.setUp()
         self.t.do("paint", ids=[self.b], field="fill", value="#c9bda4")
-        (one,) = self.made("joined")
+        (one,) = self.made(neighbours="joined")
         self.assertAlmostEqual(outline_of(one).area, outline.union(self.paths).area, delta=1e-6)
 
     def test_inside_the_top(self):
-        (kept,) = self.made("inside_top")
+        (kept,) = self.made(keep="under")
         self.assertEqual((kept.name, kept.paint.fill), ("Rectangle 1", "#c9bda4"))
         self.assertAlmostEqual(outline_of(kept).area, outline.intersect(self.paths).area, delta=1e-6)
         far = self.t.rectangle(900, 700, 9, 9)
         with self.assertRaises(SheetError):
-            self.t.do("combine", ids=[kept.id, far], operation="inside_top")
+            self.t.do("apart", ids=[kept.id, far], keep="under")
 
     def test_loose_edges(self):
-        lines = self.made("loose")
+        lines = self.made(parts="lines")
         self.assertEqual(len(lines), 4)
         self.assertTrue(all(i.paint.fill is None and i.paint.stroke for i in lines))
         self.assertFalse(any(outline_of(i).is_closed for i in lines))
 
-    def test_subtract_back(self):
-        (kept,) = self.made("subtract_back")
+    def test_subtract_with_the_other_base(self):
+        kept = self.t.item(*self.t.do("combine", ids=[self.a, self.b], operation="subtract", base=self.b))
+        self.assertEqual(self.t.label, "subtract Rectangle 1 from Ellipse 1")
         self.assertEqual(kept.name, "Ellipse 1")
         self.assertAlmostEqual(outline_of(kept).area, outline.subtract(self.paths[1], [self.paths[0]]).area, delta=1e-6)

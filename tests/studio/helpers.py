@@ -73,4 +73,4 @@ class StudioCase(TestCase):
     def place(self, **size) -> str:
         """Bring a photo in and place it; return its id."""
         photo = self.upload(jpeg(**size)).json()
-        return self.send("place", {"photos": [photo]}).json()["chosen"][0]
+        return self.send("place", {"files": [photo["file"]]}).json()["chosen"][0]

@@ -59,7 +59,7 @@ class Privacy(StudioCase):
         photo = self.upload(jpeg()).json()
         self.client.force_login(self.other)
         self.project = history.start(self.other, "Theirs", new_sheet(100, 100))
-        answer = self.send("place", {"photos": [photo]})
+        answer = self.send("place", {"files": [photo["file"]]})
         self.assertEqual(answer.status_code, 422)
         self.assertIn("not here", answer.json()["error"])
 

@@ -69,7 +69,7 @@ class Deliver(StudioCase):
         out = io.BytesIO()
         Image.fromarray(stripes).save(out, "PNG")
         photo = self.upload(out.getvalue(), "stripes.png").json()
-        (item,) = self.send("place", {"photos": [photo]}).json()["chosen"]
+        (item,) = self.send("place", {"files": [photo["file"]]}).json()["chosen"]
         scale = self.fresh().head.sheet.items[0].matrix[0]
         answer = self.get(what=item, resolution=str(100 / scale))
         p = np.asarray(Image.open(io.BytesIO(answer.content)).convert("L"))

@@ -1,13 +1,16 @@
-// Working by cell: Python draws the cells; here they are joined by dragging across, taken away with Alt, lifted by a click.
-import { notice } from "./hints.js";
+// Working by cell: Python draws the cells; a brush joins them, takes them away or lifts them out.
+import { actors, deed } from "./act.js";
+import { notice } from "./notices.js";
 import { askPanels, command } from "./server.js";
-import { $, drawn, on, state, tell } from "./state.js";
+import { $, on, state, tell } from "./state.js";
 
 let data = { ids: [], cells: [], why: "" };
 let groups = []; // lists of cell numbers, joined
 let lifted = new Set();
 let away = new Set();
 let over = null;
+let brush = "join";
+let from = null; // where joining by keyboard began
 
 export const active = () => state.tool === "cells";
 const place = $("cells");
@@ -23,14 +26,10 @@ on("cells", (got) => {
   }
 });
 on("tool", () => {
-  if (active()) {
-    reset();
-    askPanels();
-  } else {
-    data = { ids: [], cells: [], why: "" };
-    reset();
-    draw();
-  }
+  reset();
+  if (active()) askPanels();
+  else data = { ids: [], cells: [], why: "" };
+  draw();
 });
 on("chosen", () => {
   if (active() && state.chosen.join() !== data.ids.join()) reset();
@@ -40,35 +39,50 @@ function reset() {
   groups = [];
   lifted = new Set();
   away = new Set();
+  from = null;
 }
 
 const groupOf = (k) => groups.findIndex((g) => g.includes(k));
 const fillOf = (k) => data.cells[k].fill;
 
 function draw() {
+  const shows = active() && data.cells.length > 0;
   const parts = [];
-  const on_ = active() && data.cells.length > 0;
-  for (const [k, c] of on_ ? data.cells.entries() : []) {
+  for (const [k, c] of shows ? data.cells.entries() : []) {
     const g = groupOf(k);
-    const fill = g >= 0 ? groups[g].map(fillOf).find(Boolean) || "#c9bda4" : c.fill;
-    const cls = ["cell", away.has(k) ? "away" : "", lifted.has(k) ? "lifted" : "", g >= 0 ? "joined" : "", k === over ? "over" : "", fill ? "" : "gap"].join(" ");
-    parts.push(`<path class="${cls}" data-cell="${k}" d="${c.d}" fill="${away.has(k) ? "url(#hatch-sheet)" : fill && fill !== "none" ? fill : "transparent"}"${g >= 0 ? ` stroke="${fill === "none" ? "transparent" : fill}"` : ""}/>`);
+    const fill = g >= 0 ? groups[g].map(fillOf).find(Boolean) || "" : c.fill;
+    const names = ["cell"];
+    if (away.has(k)) names.push("away");
+    if (lifted.has(k)) names.push("lifted");
+    // each group a tint of its own, and no lines within it
+    if (g >= 0) names.push("joined", `tint-${g % 4}`);
+    if (k === over) names.push("over");
+    if (!fill) names.push("gap");
+    const paint = away.has(k) ? "url(#hatch-sheet)" : fill && fill !== "none" ? fill : "transparent";
+    parts.push(`<path class="${names.join(" ")}" data-cell="${k}" d="${c.d}" fill="${paint}"/>`);
   }
   place.innerHTML = parts.join("");
-  $("art").classList.toggle("celled", on_);
-  for (const g of $("art").children) g.classList.toggle("in-cells", on_ && data.ids.includes(g.dataset.id) && g.dataset.kind !== "frame");
-  const bar = $("cell-bar");
-  bar.hidden = !on_;
+  $("art").classList.toggle("celled", shows);
+  for (const g of $("art").children)
+    g.classList.toggle("in-cells", shows && data.ids.includes(g.dataset.id) && g.dataset.kind !== "frame");
+  bar(shows);
+}
+
+function bar(shows) {
+  $("cell-bar").hidden = !shows;
   const words = [
     groups.length ? `${groups.reduce((n, g) => n + g.length, 0)} joined into ${groups.length}` : "",
     lifted.size ? `${lifted.size} lifted` : "",
     away.size ? `${away.size} taken away` : "",
   ].filter(Boolean);
-  bar.querySelector("span").textContent = words.length ? words.join(" · ") : `${data.cells.length} cells`;
-  bar.querySelector("[data-do=accept-cells]").disabled = !words.length;
+  $("cell-bar").querySelector(".mode-words").textContent = words.length
+    ? words.join(" · ")
+    : `${data.cells.length} cells`;
+  $("accept-cells").disabled = !words.length;
+  for (const [button, { name }] of actors("page:brush")) button.setAttribute("aria-pressed", String(name === brush));
 }
 
-export const cellAt = (event) => {
+const cellAt = (event) => {
   const cell = document.elementFromPoint(event.clientX, event.clientY)?.closest("[data-cell]");
   return cell ? Number(cell.dataset.cell) : null;
 };
@@ -79,16 +93,34 @@ export function hover(event) {
   for (const path of place.children) path.classList.toggle("over", Number(path.dataset.cell) === k);
 }
 
-const forget = (k) => {
+function forget(k) {
   groups = groups.map((g) => g.filter((c) => c !== k)).filter((g) => g.length > 1);
   lifted.delete(k);
   away.delete(k);
-};
+}
 
-// Drag across cells: joined, or with Alt taken away. A click lifts one out; again puts it back.
+// What a brush does with the cells it went over.
+function brushed(path, name) {
+  if (name !== "join") {
+    for (const c of path) {
+      forget(c);
+      (name === "away" ? away : lifted).add(c);
+    }
+    return;
+  }
+  // dragging out of a group grows it
+  const whole = [...new Set(path.flatMap((c) => (groupOf(c) >= 0 ? groups[groupOf(c)] : [c])))];
+  if (whole.length < 2) return;
+  groups = groups.filter((g) => !g.some((c) => whole.includes(c)));
+  for (const c of whole) forget(c);
+  groups.push(whole);
+}
+
+// Drag across cells with the brush; a click on one that was named puts it back.
 export function press(event0) {
   const first = cellAt(event0);
   const path = first === null ? [] : [first];
+  const name = event0.altKey ? "away" : brush;
   const before = { groups: groups.map((g) => [...g]), lifted: new Set(lifted), away: new Set(away) };
   const back = () => {
     groups = before.groups.map((g) => [...g]);
@@ -101,28 +133,13 @@ export function press(event0) {
       const k = cellAt(event);
       if (k !== null && !path.includes(k)) path.push(k);
       back();
-      if (event0.altKey) {
-        for (const c of path) {
-          forget(c);
-          away.add(c);
-        }
-      } else if (path.length > 1) {
-        // dragging out of a group grows it
-        const grown = path.flatMap((c) => (groupOf(c) >= 0 ? groups[groupOf(c)] : [c]));
-        const whole = [...new Set(grown)];
-        groups = groups.filter((g) => !g.some((c) => whole.includes(c)));
-        for (const c of whole) forget(c);
-        groups.push(whole);
-      }
+      brushed(path, name);
       draw();
     },
     end: () => draw(),
     click() {
       if (first === null) return;
-      const held = lifted.has(first) || away.has(first);
-      forget(first);
-      if (!held) (event0.altKey ? away : lifted).add(first);
-      draw();
+      toggle(first, name);
     },
     cancel() {
       back();
@@ -131,51 +148,48 @@ export function press(event0) {
   };
 }
 
-export async function accept() {
-  if (!groups.length && !lifted.size && !away.size) return notice("No cell was joined, lifted or taken away.", "Drag across some cells first.");
+function toggle(k, name) {
+  const named = lifted.has(k) || away.has(k) || groupOf(k) >= 0;
+  if (name === "join" && !named) {
+    if (from === null || from === k) from = k;
+    else {
+      brushed([from, k], "join");
+      from = null;
+    }
+  } else {
+    const had = name === "away" ? away.has(k) : name === "lift" ? lifted.has(k) : named;
+    forget(k);
+    if (!had) brushed([k], name);
+  }
+  draw();
+  if (from !== null) notice("Now the cell to join it with.", "Click it, or go there with the arrows and press J.");
+}
+
+// The brush; by keyboard it is used on the cell that the arrows went to.
+deed("brush", ({ name }, { event }) => {
+  brush = name;
+  if (event?.type === "keydown" && over !== null && data.cells.length) toggle(over, name);
+  bar(active() && data.cells.length > 0);
+});
+deed("next-cell", ({ x, y }) => {
+  const n = data.cells.length;
+  if (!n) return;
+  over = over === null ? 0 : (over + (x + y > 0 ? 1 : -1) + n) % n;
+  draw();
+});
+deed("accept-cells", async () => {
+  if (!groups.length && !lifted.size && !away.size) {
+    return notice("No cell was joined, lifted or taken away.", "Drag across some cells first.");
+  }
   const args = { ids: data.ids, joined: groups, lifted: [...lifted], away: [...away] };
   const answer = await command("by_cell", args);
   if (!answer.error) tell("drawn");
-}
+  return answer;
+});
 // Escape first puts everything back, then leaves.
 export function drop() {
   if (!groups.length && !lifted.size && !away.size) return false;
   reset();
-  draw();
-  return true;
-}
-
-// By keyboard: arrows go from cell to cell, J joins on, A takes away, L lifts.
-let marked = [];
-export function key(event) {
-  const n = data.cells.length;
-  if (!n) return false;
-  const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
-  if (step) {
-    over = over === null ? 0 : (over + step + n) % n;
-    if (event.shiftKey) marked = [...new Set([...marked, over])];
-    draw();
-    return true;
-  }
-  const letter = event.key.toLowerCase();
-  if (over === null || !["j", "a", "l"].includes(letter)) return false;
-  if (letter === "j") {
-    if (!marked.length) {
-      marked = [over];
-      notice("Now go to the next cell with the arrows, and press J again.");
-      return true;
-    }
-    const whole = [...new Set([...marked, over].flatMap((c) => (groupOf(c) >= 0 ? groups[groupOf(c)] : [c])))];
-    groups = groups.filter((g) => !g.some((c) => whole.includes(c)));
-    for (const c of whole) forget(c);
-    if (whole.length > 1) groups.push(whole);
-    marked = [];
-  } else {
-    const set = letter === "a" ? away : lifted;
-    const held = set.has(over);
-    forget(over);
-    if (!held) set.add(over);
-  }
   draw();
   return true;
 }

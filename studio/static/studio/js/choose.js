@@ -1,7 +1,8 @@
 // What is chosen, and showing it: verdigris outline, box and handles over the drawing.
 import { apply, text, times } from "./matrix.js";
-import { askPanels } from "./server.js";
-import { $, drawn, on, state, tell } from "./state.js";
+import { actors } from "./act.js";
+import { askPanels, flush } from "./server.js";
+import { $, change, drawn, on, state, tell } from "./state.js";
 import { toDesk, view } from "./view.js";
 
 const SPOTS = { nw: [0, 0], n: [0.5, 0], ne: [1, 0], e: [1, 0.5], se: [1, 1], s: [0.5, 1], sw: [0, 1], w: [0, 0.5] };
@@ -9,8 +10,9 @@ const SPOTS = { nw: [0, 0], n: [0.5, 0], ne: [1, 0], e: [1, 0.5], se: [1, 1], s:
 export function choose(ids, { ask = true } = {}) {
   const next = [...new Set(ids)].filter((id) => drawn(id));
   const same = next.length === state.chosen.length && next.every((id, k) => id === state.chosen[k]);
-  state.chosen = next;
-  if (!same) state.base = "";
+  // what was nudged is what was chosen then
+  if (!same) flush();
+  change(same ? { chosen: next } : { chosen: next, base: "" });
   tell("chosen", next);
   if (ask && !same) askPanels();
 }
@@ -62,12 +64,16 @@ export function marks(shift = null) {
       parts.push(`<circle class="handle grab pointer-turn" data-handle="turn" cx="${up.x}" cy="${up.y}" r="5"/>`);
       for (const [name, spot] of Object.entries(SPOTS)) {
         const p = at(spot);
-        parts.push(`<circle class="handle grab pointer-${name}" data-handle="${name}" cx="${p.x}" cy="${p.y}" r="4.5"/>`);
+        parts.push(
+          `<circle class="handle grab pointer-${name}" data-handle="${name}" cx="${p.x}" cy="${p.y}" r="4.5"/>`,
+        );
       }
       radii(parts, m, frame);
       if (state.pivot) {
         const p = at(state.pivot);
-        parts.push(`<g class="pivot-mark"><circle class="grab" data-handle="pivot" cx="${p.x}" cy="${p.y}" r="6"/><path d="M${p.x - 9} ${p.y}h18M${p.x} ${p.y - 9}v18"/></g>`);
+        parts.push(
+          `<g class="pivot-mark"><circle class="grab" data-handle="pivot" cx="${p.x}" cy="${p.y}" r="6"/><path d="M${p.x - 9} ${p.y}h18M${p.x} ${p.y - 9}v18"/></g>`,
+        );
       }
     }
   }
@@ -91,9 +97,7 @@ function radii(parts, m, frame) {
 export const spot = (name) => SPOTS[name];
 
 function rows() {
-  for (const row of document.querySelectorAll("[data-row]")) {
-    row.setAttribute("aria-pressed", String(state.chosen.includes(row.dataset.row)));
-  }
+  for (const [row, { id }] of actors("page:row")) row.setAttribute("aria-pressed", String(state.chosen.includes(id)));
   const names = state.chosen.map((id) => drawn(id)?.dataset.name);
   const word = names.length === 0 ? "nothing chosen" : names.length === 1 ? names[0] : `${names.length} chosen`;
   $("hint-chosen").textContent = names.length > 1 && names.length < 4 ? `${word} · ${names.join(", ")}` : word;
@@ -107,15 +111,18 @@ export const holders = () => (state.inside ? insides(drawn(state.inside)) : [$("
 
 function mark(item) {
   item.classList.add("stepped");
-  for (let up = item.parentNode.closest("g[data-kind]"); up; up = up.parentNode.closest("g[data-kind]")) up.classList.add("on-the-way");
+  for (let up = item.parentNode.closest("g[data-kind]"); up; up = up.parentNode.closest("g[data-kind]"))
+    up.classList.add("on-the-way");
 }
 
 // Step into a frame or an outline, or out of it with "".
 export function stepInside(id) {
-  for (const g of document.querySelectorAll("#art .stepped, #art .on-the-way")) g.classList.remove("stepped", "on-the-way");
+  for (const g of document.querySelectorAll("#art .stepped, #art .on-the-way"))
+    g.classList.remove("stepped", "on-the-way");
   const item = id ? drawn(id) : null;
   const within = item && insides(item)[0];
-  state.inside = within ? id : "";
+  flush();
+  change({ inside: within ? id : "" });
   $("art").classList.toggle("inside", Boolean(within));
   if (within) mark(item);
   tell("inside", state.inside);
@@ -134,7 +141,8 @@ export function stepOut() {
 
 on("chosen", () => {
   // a chosen piece of an outline is taken hold of anywhere, not by its line alone
-  for (const g of document.querySelectorAll("#art .members > g")) g.classList.toggle("picked", state.chosen.includes(g.dataset.id));
+  for (const g of document.querySelectorAll("#art .members > g"))
+    g.classList.toggle("picked", state.chosen.includes(g.dataset.id));
   marks();
   rows();
 });

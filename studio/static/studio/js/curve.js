@@ -1,5 +1,6 @@
 // The curve tool: click for corners, drag for handles; the first node closes it, Enter leaves it open.
-import { notice } from "./hints.js";
+import { deed } from "./act.js";
+import { notice } from "./notices.js";
 import { label } from "./label.js";
 import { command } from "./server.js";
 import { target } from "./settings.js";
@@ -39,7 +40,9 @@ export function draw(html = "") {
     for (const h of [n.before, n.after]) {
       if (!h || k < nodes.length - 1) continue;
       const b = toDesk(h);
-      parts.push(`<path class="handle-line" d="M${a.x} ${a.y}L${b.x} ${b.y}"/><circle class="node-handle" cx="${b.x}" cy="${b.y}" r="3"/>`);
+      parts.push(
+        `<path class="handle-line" d="M${a.x} ${a.y}L${b.x} ${b.y}"/><circle class="node-handle" cx="${b.x}" cy="${b.y}" r="3"/>`,
+      );
     }
     parts.push(`<rect class="node${k === 0 ? " first" : ""}" x="${a.x - 3.5}" y="${a.y - 3.5}" width="7" height="7"/>`);
   }
@@ -67,13 +70,15 @@ export async function finish(closed) {
   const d = data(nodes, closed);
   const kept = nodes;
   drop();
-  const answer = await command("draw_curve", { d, ...target() });
-  if (answer.error && !answer.conflict) {
-    // what was drawn is not lost
+  const answer = await command("draw_curve", { d, ...target() }, { again: true });
+  if (answer.error) {
+    // what was drawn is not lost, whatever happened
     nodes = kept;
     draw();
   } else tell("drawn");
 }
+deed("finish-curve", () => finish(false));
+deed("shorten-curve", back);
 
 export function press(from0, event0, held) {
   const closing = atFirst(from0);
@@ -126,6 +131,10 @@ export function hover(event) {
   } else $("live").innerHTML = "";
 }
 on("view", () => draw());
+// Another tool or station: what was drawn so far is finished open, with a word.
 on("tool", () => {
-  if (state.tool !== "curve") drop();
+  if (state.tool === "curve" || !nodes.length) return;
+  if (nodes.length < 2) return drop();
+  finish(false);
+  notice("The curve was left open where you were.", "Undo takes it back.");
 });

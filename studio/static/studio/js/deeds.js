@@ -1,54 +1,169 @@
-// What buttons and keys do.
-import { choose, holders, stepInside, stepOut } from "./choose.js";
+// What buttons and keys do besides commands.
+import { actors, deed } from "./act.js";
+import { choose, holders, marks, stepInside, stepOut } from "./choose.js";
 import { tool } from "./gestures.js";
-import { notice } from "./hints.js";
-import { askPanels, command } from "./server.js";
-import { $, drawn, state, tell } from "./state.js";
+import { notice } from "./notices.js";
+import { stopNow } from "./progress.js";
+import { askPanels, catchUp, command, flush, hold, leave } from "./server.js";
+import { $, change, drawn, on, state, tell } from "./state.js";
 import { fit, fitBox, view, zoomTo } from "./view.js";
 
+// -- stations
+
 export function station(name) {
+  if (name === state.station) return;
+  flush();
   // a tool belongs to its station: at another one the hand chooses
-  if (name !== state.station && name !== "draw" && state.tool !== "choose") tool("choose");
-  state.station = name;
-  for (const tab of document.querySelectorAll("[data-station]")) {
-    if (tab.dataset.station === name) tab.setAttribute("aria-current", "step");
+  if (name !== "draw" && state.tool !== "choose") tool("choose");
+  change({ station: name });
+  history.replaceState(null, "", name === "draw" ? location.pathname : `?station=${name}`);
+  for (const [tab, args] of actors("page:station")) {
+    if (args.name === name) tab.setAttribute("aria-current", "step");
     else tab.removeAttribute("aria-current");
   }
   see();
   tell("station", name);
   askPanels();
 }
+deed("station", ({ name }) => station(name));
+
+// -- seeing
 
 // Pieces let photos through while drawing, cutting and fitting; finishing shows them as they go out.
-export function see(change) {
-  if (change !== undefined) state.seeing = change;
+export function see(seeing = state.seeing) {
+  change({ seeing });
   const working = ["draw", "cut", "fit"].includes(state.station);
   $("art").classList.toggle("seeing", state.seeing && working);
-  for (const box of document.querySelectorAll("[data-see]")) box.checked = state.seeing;
+  for (const [box] of actors("page:see")) if ("checked" in box) box.checked = state.seeing;
 }
+deed("see", ({ on: want }) => see(typeof want === "boolean" ? want : !state.seeing));
 
 // Outlines only: no paint and no photos, to see every line.
-export function lines(change = !$("art").classList.contains("lines")) {
-  $("art").classList.toggle("lines", change);
-  for (const box of document.querySelectorAll("[data-lines]")) box.checked = change;
-}
+deed("lines", ({ on: want }) => {
+  change({ lines: typeof want === "boolean" ? want : !state.lines });
+  $("art").classList.toggle("lines", state.lines);
+  for (const [box] of actors("page:lines")) if ("checked" in box) box.checked = state.lines;
+});
 
-export const combine = (operation) => command("combine", { ids: state.chosen, operation, base: state.base });
+deed("fit", fit);
+deed("zoom", ({ by }) => zoomTo(view.zoom * by));
+deed("actual-size", () => zoomTo(96 / state.surface.resolution));
+const boxOf = (g) => g.dataset.box.split(" ").map(Number);
+deed("fit-chosen", () => {
+  const boxes = (state.chosen.length ? state.chosen.map(drawn) : [...$("art").children]).filter(Boolean).map(boxOf);
+  const edge = (k, pick) => pick(...boxes.map((b) => b[k]));
+  if (boxes.length)
+    fitBox(
+      [0, 1].map((k) => edge(k, Math.min)),
+      [2, 3].map((k) => edge(k, Math.max)),
+    );
+});
+deed("keys", () => $("keys").showModal());
+deed("stop", stopNow);
+deed("close", ({ id }) => {
+  $(id).hidden = true;
+  $("desk").focus();
+});
 
-export function part(name) {
-  state.part = name;
-  for (const radio of document.querySelectorAll("input[name=part]")) radio.checked = radio.value === name;
-  tell("part", name);
+// -- choosing
+
+deed("row", ({ id, within }, { event }) => {
+  if (within) return member({ id, within });
+  if (state.inside) stepInside("");
+  if (event?.shiftKey || event?.ctrlKey || event?.metaKey) {
+    choose(state.chosen.includes(id) ? state.chosen.filter((c) => c !== id) : [...state.chosen, id]);
+  } else choose([id]);
+});
+// A piece of a cut list or a photo in a frame is reached by stepping inside.
+function member({ id, within }) {
+  if (state.inside !== within) stepInside(within);
+  choose([id]);
 }
+deed("member", member);
+deed("all", () => {
+  const free = (g) => !("locked" in g.dataset) && !("hidden" in g.dataset);
+  choose(
+    holders()
+      .flatMap((g) => [...g.children])
+      .filter(free)
+      .map((g) => g.dataset.id),
+  );
+});
+deed("step-inside", ({ id = state.chosen[0] }) => {
+  if (!id) notice("Nothing is chosen to step inside.", "Click a frame or an outline first.");
+  else if (!stepInside(id))
+    notice(`“${drawn(id)?.dataset.name}” has nothing inside.`, "Put a photo in it, or combine it with another piece.");
+});
+deed("step-out", stepOut);
+deed("same-paint", () => {
+  const paint = drawn(state.chosen[0])?.dataset.paint;
+  if (!paint) return notice("No piece is chosen whose paint could be looked for.", "Click a piece first.");
+  choose([...$("art").children].filter((g) => g.dataset.paint === paint).map((g) => g.dataset.id));
+});
+deed("lying-inside", () => {
+  const outer = drawn(state.chosen[0]);
+  if (!outer) return notice("Nothing is chosen to look inside of.", "Click a piece first.");
+  const box = boxOf(outer);
+  const within = (g) => boxOf(g).every((v, k) => (k < 2 ? v >= box[k] : v <= box[k]));
+  const found = [...$("art").children].filter((g) => g !== outer && within(g));
+  if (!found.length) return notice(`Nothing lies inside “${outer.dataset.name}”.`);
+  choose(found.map((g) => g.dataset.id));
+});
+
+// -- what the page keeps through every new panel
+
+function keeps() {
+  for (const [box, { name }] of actors("page:keep")) {
+    box.checked = state[{ proportion: "proportion", details: "scaling", snap: "snap", crisp: "crisp" }[name]];
+  }
+  const at = state.pivot ? `${state.pivot[0] * 2}${state.pivot[1] * 2}` : "";
+  for (const [dot, args] of actors("page:pivot")) dot.setAttribute("aria-pressed", String(args.at === at));
+  for (const [radio, { name }] of actors("page:part")) radio.checked = name === state.part;
+}
+deed("keep", ({ name, on: want }) => change({ [name === "details" ? "scaling" : name]: want }));
+deed("pivot", ({ at }) => {
+  const [fx, fy] = [Number(at[0]) / 2, Number(at[1]) / 2];
+  const same = state.pivot && state.pivot[0] === fx && state.pivot[1] === fy;
+  change({ pivot: same ? null : [fx, fy] }, "pivot");
+  marks();
+});
+on("panels-shown", keeps);
+on("pivot", keeps);
+on("part", keeps);
+
+function part(name) {
+  change({ part: name }, "part");
+}
+deed("part", ({ name }) => part(name));
+deed("other-part", () => part(state.part === "outline" ? "both" : "outline"));
+
+// -- cutting
+
+deed("next-base", () => {
+  const { nextBase } = $("cards")?.dataset || {};
+  if (!nextBase) return notice("There is no base to change.", "Choose two pieces at the Cut station first.");
+  change({ base: nextBase });
+  askPanels();
+});
+deed("base", ({ id }) => {
+  change({ base: id });
+  askPanels();
+});
+deed("apart", ({ name, value }) => {
+  change({ [name]: value });
+  askPanels();
+});
+
+// -- copies
 
 // What copying takes along is a note of where it is; the server looks it up, in this project or another one.
-const note = () => `gouge ${state.project} ${state.revision} ${state.chosen.join(",")}`;
 export function copied(event, cut) {
   if (!state.chosen.length) return;
   if (state.inside) return notice("What lies inside cannot be copied alone.", "Step out first.");
-  event.clipboardData.setData("text/plain", note());
+  flush();
+  event.clipboardData.setData("text/plain", `gouge ${state.project} ${state.revision} ${state.chosen.join(",")}`);
   event.preventDefault();
-  if (cut) deeds.remove();
+  if (cut) command("remove", { ids: state.chosen });
 }
 export function pasted(event) {
   const m = /^gouge (\d+) (\d+) ([\w,]+)$/.exec(event.clipboardData.getData("text/plain"));
@@ -58,82 +173,82 @@ export function pasted(event) {
   const here = Number(m[1]) === state.project && ids.some((id) => drawn(id));
   command("paste", { project: Number(m[1]), revision: Number(m[2]), ids, shift: here });
 }
+deed("copy-step", () => {
+  if (!state.step)
+    return notice(
+      "No copy was made yet whose step could be repeated.",
+      "Drag one with Alt, or press Ctrl D and move it.",
+    );
+  return command("duplicate", { ids: state.chosen, matrix: state.step });
+});
 
-const value = (id) => $(id).value;
-const boxOf = (g) => g.dataset.box.split(" ").map(Number);
+// -- nudging: nudges that follow one another closely are one step, of what was chosen when they began
 
-export const deeds = {
-  undo: () => command("undo"),
-  redo: () => command("redo"),
-  fit,
-  "zoom-in": () => zoomTo(view.zoom * 1.25),
-  "zoom-out": () => zoomTo(view.zoom / 1.25),
-  keys: () => $("keys").showModal(),
-  "bring-in": () => $("files").click(),
-  "put-in": () => command("put_in", { ids: state.chosen }),
-  "take-out": () => command("take_out", { ids: state.chosen }),
-  "step-inside": (button) => {
-    const id = button?.dataset?.id || state.chosen[0];
-    if (!id) notice("Nothing is chosen to step inside.", "Click a frame or an outline first.");
-    else if (!stepInside(id)) notice(`“${drawn(id)?.dataset.name}” has nothing inside.`, "Put a photo in it, or combine it with another piece.");
-  },
-  "step-out": stepOut,
-  remove: () => command("remove", { ids: state.chosen }),
-  duplicate: () => command("duplicate", { ids: state.chosen }),
-  all: () => {
-    choose(holders().flatMap((g) => [...g.children]).filter((c) => !("locked" in c.dataset) && !("hidden" in c.dataset)).map((c) => c.dataset.id));
-  },
-  group: () => command("group", { ids: state.chosen }),
-  ungroup: () => command("ungroup", { ids: state.chosen }),
-  gather: () => command("gather", { ids: state.chosen }),
-  "separate-loops": (button) => command("separate", { id: button.dataset.id, loops: true }),
-  repeat: () => command("repeat", { ids: state.chosen, columns: value("rep-columns"), rows: value("rep-rows"), gap_x: value("rep-x"), gap_y: value("rep-y") }),
-  "copy-step": () => {
-    if (!state.step) return notice("No copy was made yet whose step could be repeated.", "Drag one with Alt, or press Ctrl D and move it.");
-    command("duplicate", { ids: state.chosen, matrix: state.step });
-  },
-  "same-paint": () => {
-    const paint = drawn(state.chosen[0])?.dataset.paint;
-    if (!paint) return notice("No piece is chosen whose paint could be looked for.", "Click a piece first.");
-    choose([...$("art").children].filter((g) => g.dataset.paint === paint).map((g) => g.dataset.id));
-  },
-  "lying-inside": () => {
-    const outer = drawn(state.chosen[0]);
-    if (!outer) return notice("Nothing is chosen to look inside of.", "Click a piece first.");
-    const [x0, y0, x1, y1] = boxOf(outer);
-    const found = [...$("art").children].filter((g) => g !== outer && boxOf(g).every((v, k) => (k < 2 ? v >= [x0, y0][k] : v <= [x1, y1][k - 2])));
-    if (!found.length) return notice(`Nothing lies inside “${outer.dataset.name}”.`);
-    choose(found.map((g) => g.dataset.id));
-  },
-  "fit-chosen": () => {
-    const boxes = (state.chosen.length ? state.chosen.map(drawn) : [...$("art").children]).filter(Boolean).map(boxOf);
-    if (boxes.length) fitBox([0, 1].map((k) => Math.min(...boxes.map((b) => b[k]))), [2, 3].map((k) => Math.max(...boxes.map((b) => b[k]))));
-  },
-  "actual-size": () => zoomTo(96 / state.surface.resolution),
-  restack: (to) => command("restack", { ids: state.chosen, to }),
-};
-
-// Nudges that follow one another closely are one step.
 let nudged = null;
-export function nudge(dx, dy) {
+function nudge(dx, dy) {
   if (!state.chosen.length) return;
-  if (!nudged) nudged = { x: 0, y: 0, timer: 0 };
+  if (!nudged) {
+    const { chosen: ids, part: its } = state;
+    nudged = { ids, part: its, x: 0, y: 0, timer: 0 };
+    nudged.release = hold(sendNudge);
+  }
   nudged.x += dx;
   nudged.y += dy;
   clearTimeout(nudged.timer);
   const shift = `translate(${nudged.x} ${nudged.y})`;
-  for (const id of state.chosen) {
+  for (const id of nudged.ids) {
     drawn(id)?.setAttribute("transform", shift);
     document.querySelector(`#art g[data-photo="${CSS.escape(id)}"]`)?.setAttribute("transform", shift);
   }
-  nudged.timer = setTimeout(flushNudge, 250);
+  nudged.timer = setTimeout(flush, 250);
 }
-export function flushNudge() {
+function sendNudge(leaving) {
   if (!nudged) return;
-  const { x, y, timer } = nudged;
+  const { ids, part: its, x, y, timer } = nudged;
   clearTimeout(timer);
   nudged = null;
-  command("transform", { ids: state.chosen, matrix: [1, 0, 0, 1, x, y], part: state.part, verb: "nudge" });
+  const args = { ids, matrix: [1, 0, 0, 1, x, y], part: its, verb: "nudge" };
+  if (leaving) leave("transform", args);
+  else command("transform", args);
 }
+deed("nudge", ({ x, y }) => {
+  if (state.tool === "nodes") tell("nudge-nodes", { x, y });
+  else nudge(x, y);
+});
+addEventListener("pagehide", () => flush(true));
+// a window that comes to the front learns of what others did
+addEventListener("focus", catchUp);
+document.addEventListener("visibilitychange", () => {
+  if (!document.hidden) catchUp();
+});
 
-export { choose, tool };
+// -- renaming, by double-clicking a row
+
+document.addEventListener("dblclick", (event) => {
+  const button = event.target.closest(".row-item");
+  if (!button) return;
+  const id = button.id.slice(4);
+  const item = drawn(id);
+  const name = document.createElement("input");
+  name.className = "number";
+  name.value = item?.dataset.name || "";
+  name.setAttribute("aria-label", "New name");
+  button.replaceWith(name);
+  name.focus();
+  name.select();
+  let done = false;
+  const finish = async (keep) => {
+    if (done) return;
+    done = true;
+    name.replaceWith(button);
+    $("desk").focus();
+    if (keep && name.value !== item.dataset.name) await command("rename", { id, name: name.value });
+  };
+  name.addEventListener("blur", () => finish(true));
+  name.addEventListener("keydown", (press) => {
+    if (press.key === "Enter" || press.key === "Escape") {
+      press.stopPropagation();
+      finish(press.key === "Enter");
+    }
+  });
+});

@@ -1,26 +1,12 @@
 // Drawing: pieces in a box, edge runs along a line, freehand strokes. Outlines come from Python; here they are scaled.
 import { marks } from "./choose.js";
 import { label, show } from "./label.js";
-import { notice } from "./hints.js";
+import { notice } from "./notices.js";
 import { command } from "./server.js";
-import { chosenReady, details, fetchTemplate, setting, target, template } from "./settings.js";
+import { chosenReady, details, fetchTemplate, heldSize, setting, target, template } from "./settings.js";
 import { snapBox, snapPoint } from "./snap.js";
 import { live, state, tell } from "./state.js";
 import { toDesk, toSheet, view } from "./view.js";
-
-// A number typed in the drawer, in px, for showing only; Python reads the text itself when it is sent.
-function px(text) {
-  const m = /^(\d+(?:[.,]\d+)?)\s*(px|mm|cm|in|pt)?$/.exec(text);
-  if (!m) return null;
-  const per = { px: 1, mm: 1 / 25.4, cm: 1 / 2.54, in: 1, pt: 1 / 72 };
-  const value = Number(m[1].replace(",", "."));
-  if (!m[2]) return value * state.surface.perUnit;
-  return m[2] === "px" ? value : value * per[m[2]] * state.surface.resolution;
-}
-function proportion(text) {
-  const m = /^(\d+(?:[.,]\d+)?)(?:\s*[:/x×]\s*(\d+(?:[.,]\d+)?))?$/.exec(text);
-  return m ? Number(m[1].replace(",", ".")) / Number((m[2] || "1").replace(",", ".")) : null;
-}
 
 const intoWord = () => (target().into ? `${state.into} · ` : state.into ? "choose an outline first · " : "");
 
@@ -28,8 +14,7 @@ export function drawPiece(kind, from0, held) {
   let from = { ...from0 };
   let before = toSheetOnly(from0);
   let box = { x: from.x, y: from.y, w: 0, h: 0 };
-  const fixed = { w: px(setting("fixed_w")), h: px(setting("fixed_h")) };
-  const ratio = proportion(setting("proportion"));
+  const { fixed, ratio } = heldSize();
   let last = null;
   const again = () => last && run.update(last);
   const run = {
@@ -62,12 +47,20 @@ export function drawPiece(kind, from0, held) {
       const centred = event.altKey !== setting("centre");
       const share = centred && (fixed.w || fixed.h) ? 0.5 : 1;
       box = centred
-        ? { x: from.x - Math.abs(w) * share, y: from.y - Math.abs(h) * share, w: 2 * share * Math.abs(w), h: 2 * share * Math.abs(h) }
+        ? {
+            x: from.x - Math.abs(w) * share,
+            y: from.y - Math.abs(h) * share,
+            w: 2 * share * Math.abs(w),
+            h: 2 * share * Math.abs(h),
+          }
         : { x: Math.min(from.x, from.x + w), y: Math.min(from.y, from.y + h), w: Math.abs(w), h: Math.abs(h) };
       const a = toDesk(box);
       const [sx, sy] = shape ? [(box.w * view.zoom) / shape.w, (box.h * view.zoom) / shape.h] : [0, 0];
-      live(`${html}${shape ? `<path class="drawing ${target().into ? state.into : ""}" d="${shape.d}" transform="matrix(${sx} 0 0 ${sy} ${a.x} ${a.y})"/>` : ""}`);
-      const many = kind === "star" ? `${setting("points")} points · ` : kind === "polygon" ? `${setting("sides")} sides · ` : "";
+      live(
+        `${html}${shape ? `<path class="drawing ${target().into ? state.into : ""}" d="${shape.d}" transform="matrix(${sx} 0 0 ${sy} ${a.x} ${a.y})"/>` : ""}`,
+      );
+      const { steered } = state.tools[kind];
+      const many = steered ? `${setting(steered)} ${steered} · ` : "";
       label(event, `${intoWord()}${many}${show(box.w)} × ${show(box.h)} ${state.surface.unit}`);
     },
     async end() {
@@ -84,8 +77,13 @@ export function drawPiece(kind, from0, held) {
     click: (event) => {
       if (fixed.w && fixed.h) {
         const centred = setting("centre");
-        place(kind, { x: from0.x - (centred ? fixed.w / 2 : 0), y: from0.y - (centred ? fixed.h / 2 : 0), w: fixed.w, h: fixed.h }).then(() => tell("drawn"));
-      } else tell("exact", { kind, at: from0, event });
+        place(kind, {
+          x: from0.x - (centred ? fixed.w / 2 : 0),
+          y: from0.y - (centred ? fixed.h / 2 : 0),
+          w: fixed.w,
+          h: fixed.h,
+        }).then(() => tell("drawn"));
+      } else tell("exact", { kind, at: from0, name: state.tools[kind].name });
     },
     cancel: () => marks(),
   };
@@ -93,7 +91,12 @@ export function drawPiece(kind, from0, held) {
 }
 const toSheetOnly = (p) => ({ x: p.x, y: p.y });
 
-export const boxArgs = (kind) => ({ kind, details: details(kind), ...(kind === "ready" ? { ready: chosenReady() } : {}), ...target() });
+export const boxArgs = (kind) => ({
+  kind,
+  details: details(kind),
+  ...(kind === "ready" ? { ready: chosenReady() } : {}),
+  ...target(),
+});
 
 async function place(kind, box) {
   if (state.into && !target().into) {

@@ -1,4 +1,5 @@
 // One pointer, one gesture at a time; what each does is in the modules it begins.
+import { deed, perform } from "./act.js";
 import { choose, holders, marks, stepInside, stepOut } from "./choose.js";
 import * as cells from "./cells.js";
 import * as curve from "./curve.js";
@@ -6,9 +7,10 @@ import { drawEdge, drawFreehand, drawPiece } from "./drawing.js";
 import { dragItems, dragPivot, dragRadius, resizeItems, turnItems } from "./moving.js";
 import * as noding from "./noding.js";
 import { dragGuide } from "./rules.js";
-import { BOXED, DRAWS } from "./settings.js";
+import { isBoxed, isDrawing } from "./settings.js";
+import { flush } from "./server.js";
 import { snapPoint } from "./snap.js";
-import { $, drawn, live, on, state, tell } from "./state.js";
+import { $, change, live, on, state, tell } from "./state.js";
 import { panBy, toDesk, toSheet, view } from "./view.js";
 
 const desk = $("desk");
@@ -28,13 +30,17 @@ function marquee(from, add) {
       const p = toSheet(event);
       const [x0, x1] = [Math.min(from.x, p.x), Math.max(from.x, p.x)];
       const [y0, y1] = [Math.min(from.y, p.y), Math.max(from.y, p.y)];
-      const found = holders().flatMap((h) => [...h.children]).filter((g) => {
-        const b = g.dataset.box.split(" ").map(Number);
-        return free(g) && b[0] < x1 && b[2] > x0 && b[1] < y1 && b[3] > y0;
-      });
+      const found = holders()
+        .flatMap((h) => [...h.children])
+        .filter((g) => {
+          const b = g.dataset.box.split(" ").map(Number);
+          return free(g) && b[0] < x1 && b[2] > x0 && b[1] < y1 && b[3] > y0;
+        });
       hit = [...before, ...found.map((g) => g.dataset.id)];
       const a = toDesk({ x: x0, y: y0 });
-      live(`<rect class="marquee" x="${a.x}" y="${a.y}" width="${(x1 - x0) * view.zoom}" height="${(y1 - y0) * view.zoom}"/>`);
+      live(
+        `<rect class="marquee" x="${a.x}" y="${a.y}" width="${(x1 - x0) * view.zoom}" height="${(y1 - y0) * view.zoom}"/>`,
+      );
     },
     end: () => {
       choose(hit);
@@ -65,11 +71,19 @@ function pan() {
   };
 }
 
-const NEAR = [[0, 0], [4, 0], [-4, 0], [0, 4], [0, -4]];
+const NEAR = [
+  [0, 0],
+  [4, 0],
+  [-4, 0],
+  [0, 4],
+  [0, -4],
+];
 
 // What lies under the pointer; inside a frame the line of a piece, if it is near, before the photo it lies on.
 function under({ clientX, clientY }) {
-  const found = NEAR.map(([dx, dy]) => document.elementFromPoint(clientX + dx, clientY + dy)?.closest("#art g[data-kind]"));
+  const found = NEAR.map(([dx, dy]) =>
+    document.elementFromPoint(clientX + dx, clientY + dy)?.closest("#art g[data-kind]"),
+  );
   return (state.inside && found.find((g) => g?.parentNode.matches(".stepped > g > .members"))) || found[0];
 }
 
@@ -80,7 +94,8 @@ export function hit(event) {
   const places = holders();
   // the outermost item that lies on the sheet itself, or in what is stepped into
   let top = g;
-  while (top && !places.includes(top.parentNode)) top = top.parentNode?.closest?.("g[data-kind], #art > g, .kids > g, .ghost > g, .members > g");
+  while (top && !places.includes(top.parentNode))
+    top = top.parentNode?.closest?.("g[data-kind], #art > g, .kids > g, .ghost > g, .members > g");
   return top?.dataset?.id || null;
 }
 
@@ -88,13 +103,19 @@ function begin(event) {
   const from = toSheet(event);
   const data = event.target.dataset || {};
   if (event.target.closest?.(".ruler")) return dragGuide(event.target.closest(".ruler.left") ? "x" : "y");
-  if (event.button === 1 || (held.space && !DRAWS.includes(state.tool)) || state.tool === "pan") return pan();
-  if (BOXED.includes(state.tool)) return drawPiece(state.tool, snapPoint(from, [], event), held);
+  if (event.button === 1 || (held.space && !isDrawing()) || state.tool === "pan") return pan();
+  if (isBoxed()) return drawPiece(state.tool, snapPoint(from, [], event), held);
   if (state.tool === "edge") return drawEdge(from, hit(event));
   if (state.tool === "freehand") return drawFreehand(from);
   if (state.tool === "curve") return curve.press(from, event, held);
   if (state.tool === "lettering") {
-    return { hint: "lettering", update() {}, end: () => tell("letter", from), click: () => tell("letter", from), cancel() {} };
+    return {
+      hint: "lettering",
+      update() {},
+      end: () => tell("letter", from),
+      click: () => tell("letter", from),
+      cancel() {},
+    };
   }
   if (state.tool === "cells") return cells.press(event);
   if (state.tool === "nodes") {
@@ -103,6 +124,8 @@ function begin(event) {
     const id = hit(event);
     return noding.around(from, event, () => choose(id ? [id] : []));
   }
+  if (event.target.closest?.("[data-flag]"))
+    return { hint: "", update() {}, end() {}, click: () => perform(["page:next-base", {}]), cancel() {} };
   if (data.handle === "turn") return turnItems(event);
   if (data.handle === "pivot") return dragPivot();
   if (data.handle?.startsWith("radius")) return dragRadius(Number(data.handle.slice(6)));
@@ -149,8 +172,9 @@ on("template", () => gesture?.run.again?.());
 on("into", () => gesture?.run.again?.());
 
 export function tool(name) {
-  state.tool = name;
-  desk.dataset.tool = DRAWS.includes(name) ? "draw" : name;
+  flush();
+  change({ tool: name });
+  desk.dataset.tool = isDrawing(name) ? "draw" : name;
   $("art").classList.toggle("noding", name === "nodes");
   tell("tool", name);
   marks();
@@ -158,7 +182,9 @@ export function tool(name) {
 on("drawn", () => tool("choose"));
 on("cells-none", () => tool("choose"));
 
-const APART = ".exact, .notices, .inside-bar, .cell-bar, .progress-card, .ruler.corner";
+deed("tool", ({ name }) => tool(name));
+
+const APART = ".exact, .notices, .mode-bar, .progress-card, .ruler.corner";
 desk.addEventListener("pointerdown", (event) => {
   if (gesture || event.button > 1 || event.target.closest(APART)) return;
   last = event;

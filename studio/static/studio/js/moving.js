@@ -4,7 +4,7 @@ import { label, show } from "./label.js";
 import { apply, identity, inverse, move, resize, text, times, turn } from "./matrix.js";
 import { askPreview, command } from "./server.js";
 import { snapBox } from "./snap.js";
-import { $, drawn, live, state, tell } from "./state.js";
+import { $, change, drawn, live, state, tell } from "./state.js";
 import { toSheet, view } from "./view.js";
 
 // Show items mapped by `m` without asking the server.
@@ -28,12 +28,14 @@ function preview(ids, m) {
 // A member of a cut list moves: the outline's result follows under the pointer, drawn by Python.
 let following = "";
 export const paths = (item) => item.querySelectorAll(":scope > g > path, :scope > g > clipPath > path");
-export const isMember = (id) => Boolean(state.inside && drawn(state.inside)?.querySelector(`.members [data-id="${CSS.escape(id)}"]`));
+export const isMember = (id) =>
+  Boolean(state.inside && drawn(state.inside)?.querySelector(`.members [data-id="${CSS.escape(id)}"]`));
 
 // The outline that shows what becomes of `id`: itself, or the outermost one it is a member of.
 export function outermost(id) {
   let g = drawn(id);
-  for (let up = g?.parentNode.closest(".members"); up; up = g.parentNode.closest(".members")) g = up.closest("g[data-kind]");
+  for (let up = g?.parentNode.closest(".members"); up; up = g.parentNode.closest(".members"))
+    g = up.closest("g[data-kind]");
   return g?.dataset.id ?? id;
 }
 
@@ -62,7 +64,7 @@ async function commit(ids, m, verb) {
     return;
   }
   following = "";
-  const details = verb === "resize" && state.keep.details;
+  const details = verb === "resize" && state.scaling;
   const answer = await command("transform", { ids, matrix: m, part: state.part, verb, details });
   if (answer.error) clear(ids);
 }
@@ -114,7 +116,7 @@ export function dragItems(from) {
     async end(event) {
       const copying = copies.length > 0;
       if (!copying) return commit(ids, m, "move");
-      state.step = m;
+      change({ step: m });
       const answer = await command("duplicate", { ids, matrix: m });
       uncopy();
       if (answer.error) marks();
@@ -151,11 +153,13 @@ export function resizeItems(name) {
       }
       const p = apply(back, at);
       const { fx: px, fy: py } = pivot();
-      const anchor = event.altKey ? { x: px * frame.w, y: py * frame.h } : { x: (1 - fx) * frame.w, y: (1 - fy) * frame.h };
+      const anchor = event.altKey
+        ? { x: px * frame.w, y: py * frame.h }
+        : { x: (1 - fx) * frame.w, y: (1 - fy) * frame.h };
       const along = (v, g, a) => (Math.abs(g - a) < 1e-9 ? 1 : (v - a) / (g - a));
       let sx = fx === 0.5 ? 1 : along(p.x, grip.x, anchor.x);
       let sy = fy === 0.5 ? 1 : along(p.y, grip.y, anchor.y);
-      if (event.shiftKey !== state.keep.proportion || photosOnly) {
+      if (event.shiftKey !== state.proportion || photosOnly) {
         const s = fx === 0.5 ? sy : fy === 0.5 ? sx : Math.abs(sx) > Math.abs(sy) ? sx : sy;
         sx = sy = s;
       }
@@ -166,7 +170,10 @@ export function resizeItems(name) {
       preview(ids, m);
       live(html);
       const scale = (k) => Math.hypot(frame.m[2 * k], frame.m[2 * k + 1]);
-      label(event, `${show(Math.abs(sx) * frame.w * scale(0))} × ${show(Math.abs(sy) * frame.h * scale(1))} ${state.surface.unit}`);
+      label(
+        event,
+        `${show(Math.abs(sx) * frame.w * scale(0))} × ${show(Math.abs(sy) * frame.h * scale(1))} ${state.surface.unit}`,
+      );
     },
     end: () => commit(ids, m, "resize"),
     cancel: () => clear(ids),
@@ -212,12 +219,12 @@ export function dragPivot() {
         fx = near(fx, frame.w);
         fy = near(fy, frame.h);
       }
-      state.pivot = [fx, fy];
+      change({ pivot: [fx, fy] });
       marks();
     },
     end: () => tell("pivot"),
     cancel() {
-      state.pivot = before;
+      change({ pivot: before });
       marks();
     },
   };
@@ -241,9 +248,14 @@ export function dragRadius(corner) {
       if (r * view.zoom < 3) r = 0;
       sent = { field: event.altKey ? `radius${corner}` : "radius", value: `${r.toFixed(3)} px` };
       const shown = outermost(id);
-      askPreview(shown, { ids: [id], ...sent }, ({ d }) => {
-        if (sent) for (const path of paths(drawn(shown))) path.setAttribute("d", d);
-      }, "set_detail");
+      askPreview(
+        shown,
+        { ids: [id], ...sent },
+        ({ d }) => {
+          if (sent) for (const path of paths(drawn(shown))) path.setAttribute("d", d);
+        },
+        "set_detail",
+      );
       live();
       label(event, `radius ${show(r)} ${state.surface.unit}`);
     },

@@ -1,5 +1,5 @@
 // Editing nodes: Python lists them and draws every change; here they are shown, chosen and dragged.
-import { notice } from "./hints.js";
+import { deed, know } from "./act.js";
 import { label, show } from "./label.js";
 import { outermost, paths } from "./moving.js";
 import { askPreview, askPanels, command } from "./server.js";
@@ -25,7 +25,7 @@ function none() {
 }
 on("tool", () => {
   none();
-  if (active()) askPanels(true);
+  if (active()) askPanels();
   else draw();
 });
 on("view", () => draw());
@@ -50,7 +50,9 @@ function draw(shift = { x: 0, y: 0 }) {
         for (const which of ["before", "after"]) {
           if (!n[which]) continue;
           const h = moved(n[which]);
-          parts.push(`<path class="handle-line" d="M${at.x} ${at.y}L${h.x} ${h.y}"/><circle class="node-handle grab" data-node-handle="${which}" data-node="${k}" cx="${h.x}" cy="${h.y}" r="4"/>`);
+          parts.push(
+            `<path class="handle-line" d="M${at.x} ${at.y}L${h.x} ${h.y}"/><circle class="node-handle grab" data-node-handle="${which}" data-node="${k}" cx="${h.x}" cy="${h.y}" r="4"/>`,
+          );
         }
       }
       const cls = `node grab${on_ ? " on" : ""}${n.end ? " end" : ""}`;
@@ -69,8 +71,9 @@ function draw(shift = { x: 0, y: 0 }) {
   $("node-tools").hidden = !data.nodes.length;
   const one = chosen.size ? chosenNodes().map((k) => data.nodes[k].at) : null;
   for (const [k, axis] of ["x", "y"].entries()) {
-    const input = document.querySelector(`[data-node-at=${axis}]`);
-    if (document.activeElement !== input) input.value = one ? String(+(Math.min(...one.map((p) => p[k])) / state.surface.perUnit).toFixed(3)) : "";
+    const input = $(`node-${axis}`);
+    if (document.activeElement !== input)
+      input.value = one ? String(+(Math.min(...one.map((p) => p[k])) / state.surface.perUnit).toFixed(3)) : "";
     input.disabled = !one;
   }
 }
@@ -86,17 +89,22 @@ const shownId = () => outermost(data.id);
 
 function follow(args, name) {
   const id = shownId();
-  askPreview(id, args, ({ d, margins }) => {
-    if (!following) return;
-    for (const path of paths(drawn(id))) path.setAttribute("d", d);
-    for (const m of margins || []) {
-      const box = document.querySelector(`[data-hole="${m.number}"]`);
-      for (const [side, value] of m.sides) {
-        const input = box?.querySelector(`[data-margin="${side}"]`);
-        if (input) input.value = value;
+  askPreview(
+    id,
+    args,
+    ({ d, margins }) => {
+      if (!following) return;
+      for (const path of paths(drawn(id))) path.setAttribute("d", d);
+      for (const m of margins || []) {
+        for (const [side, value] of m.sides) {
+          const input = $(`hole-${m.number}-${side}`);
+          if (input) input.value = value;
+        }
       }
-    }
-  }, name, Boolean(document.querySelector("[data-hole]")));
+    },
+    name,
+    Boolean($("hole-0")),
+  );
 }
 let following = false;
 function restore() {
@@ -153,7 +161,7 @@ function dragHandle(k, which) {
     },
     cancel() {
       restore();
-      askPanels(true);
+      askPanels();
     },
   };
 }
@@ -198,7 +206,12 @@ export function around(from, event0, elsewhere) {
       if (event0.altKey) {
         loop.push(p);
         holds = (q) => inside(q, loop);
-        live(`<path class="marquee" d="M${loop.map(toDesk).map((q) => `${q.x} ${q.y}`).join("L")}Z"/>`);
+        live(
+          `<path class="marquee" d="M${loop
+            .map(toDesk)
+            .map((q) => `${q.x} ${q.y}`)
+            .join("L")}Z"/>`,
+        );
       } else {
         const [x0, x1] = [Math.min(from.x, p.x), Math.max(from.x, p.x)];
         const [y0, y1] = [Math.min(from.y, p.y), Math.max(from.y, p.y)];
@@ -232,15 +245,9 @@ export function all() {
   chosen = new Set(data.nodes.keys());
   draw();
 }
-export function nudge(dx, dy) {
+function nudge(dx, dy) {
   if (!chosen.size) return false;
   command("move_nodes", { id: data.id, nodes: chosenNodes(), dx, dy });
-  return true;
-}
-export function remove() {
-  if (!chosen.size) return false;
-  command("delete_nodes", { id: data.id, nodes: chosenNodes() });
-  chosen.clear();
   return true;
 }
 export function drop() {
@@ -250,20 +257,6 @@ export function drop() {
   return true;
 }
 
-document.addEventListener("click", (event) => {
-  const button = event.target.closest("[data-nodes], [data-node-do], [data-node-align]");
-  if (!button) return;
-  const args = { id: data.id, nodes: chosenNodes() };
-  const { nodes, nodeDo, nodeAlign } = button.dataset;
-  if (nodes) command("set_nodes", { ...args, kind: nodes });
-  else if (nodeAlign) command("align_nodes", { ...args, side: nodeAlign });
-  else if (nodeDo === "all") all();
-  else if (nodeDo === "round_nodes") command("round_nodes", { ...args, radius: $("n-round").value });
-  else if (nodeDo === "delete_nodes") {
-    if (!remove()) notice("No node is chosen to delete.", "Click a node, or drag around some.");
-  } else command(nodeDo, args);
-});
-document.addEventListener("change", (event) => {
-  const axis = event.target.dataset?.nodeAt;
-  if (axis && chosen.size) command("move_nodes", { id: data.id, nodes: chosenNodes(), [axis]: event.target.value });
-});
+know("$nodes", chosenNodes);
+deed("all-nodes", all);
+on("nudge-nodes", ({ x, y }) => nudge(x, y));

@@ -1,9 +1,9 @@
 // Reordering rows by dragging them: the steps of a cut list, and the stack.
-import { place } from "./buttons.js";
 import { command } from "./server.js";
 import { state } from "./state.js";
 
 const ROWS = ".step[draggable], [data-stack]";
+const place = (row) => ({ id: row.closest("[data-list]").dataset.list, number: Number(row.dataset.number) });
 let dragged = null;
 
 // The row under the pointer, if what is dragged can go there.
@@ -15,7 +15,8 @@ function target(event) {
 const lower = (row, event) => event.clientY > row.getBoundingClientRect().top + row.offsetHeight / 2;
 
 function unmark() {
-  for (const row of document.querySelectorAll(".over, .under")) if (row.matches(ROWS)) row.classList.remove("over", "under");
+  for (const row of document.querySelectorAll(".over, .under"))
+    if (row.matches(ROWS)) row.classList.remove("over", "under");
 }
 
 document.addEventListener("dragstart", (event) => {
@@ -41,7 +42,8 @@ document.addEventListener("drop", (event) => {
     if (row.dataset.stack) {
       const one = dragged.dataset.stack;
       const ids = state.chosen.includes(one) ? state.chosen : [one];
-      if (!ids.includes(row.dataset.stack)) command("restack", { ids, to: lower(row, event) ? "under" : "over", other: row.dataset.stack });
+      if (!ids.includes(row.dataset.stack))
+        command("restack", { ids, to: lower(row, event) ? "under" : "over", other: row.dataset.stack });
     } else command("move_step", { ...place(dragged), to: place(row).number });
   }
   dragged = null;

@@ -1,5 +1,6 @@
 // Photos come in by dropping, pasting or choosing; then one command places them all.
-import { notice } from "./hints.js";
+import { deed } from "./act.js";
+import { notice } from "./notices.js";
 import { progress, stoppable } from "./progress.js";
 import { command, sendFile } from "./server.js";
 import { $, state } from "./state.js";
@@ -11,15 +12,22 @@ export async function bringIn(files, at) {
   const signal = stoppable().signal;
   const taken = [];
   for (const [k, file] of files.entries()) {
-    const words = files.length > 1 ? `Bringing in ${k + 1} of ${files.length}: ${file.name}` : `Bringing in ${file.name}`;
+    const words =
+      files.length > 1 ? `Bringing in ${k + 1} of ${files.length}: ${file.name}` : `Bringing in ${file.name}`;
     progress(words, 0);
-    const answer = await sendFile(file, (share) => progress(share < 1 ? words : `Reading ${file.name}`, share < 1 ? share : null), signal);
+    const answer = await sendFile(
+      file,
+      (share) => progress(share < 1 ? words : `Reading ${file.name}`, share < 1 ? share : null),
+      signal,
+    );
     if (answer.stopped) break;
     if (answer.error) notice(answer.error, answer.remedy);
     else taken.push(answer);
   }
   progress(null);
-  if (taken.length) await command("place", { photos: taken, ...(at ? { x: at.x, y: at.y } : {}) });
+  // a photo cannot miss its aim: where another window was quicker it is placed all the same
+  const all = taken.map((photo) => photo.file);
+  if (taken.length) await command("place", { files: all, ...(at ? { x: at.x, y: at.y } : {}) }, { again: true });
 }
 
 const withFiles = (event) => [...(event.dataTransfer?.types || [])].includes("Files");
@@ -54,6 +62,7 @@ document.addEventListener("paste", (event) => {
     bringIn(files, null);
   }
 });
+deed("bring-in", () => $("files").click());
 $("files").addEventListener("change", (event) => {
   const files = [...event.target.files];
   event.target.value = "";

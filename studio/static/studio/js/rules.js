@@ -1,5 +1,5 @@
 // Guides and grids over the sheet; guides come out of the rulers.
-import { notice } from "./hints.js";
+import { notice } from "./notices.js";
 import { label, show } from "./label.js";
 import { command } from "./server.js";
 import { snapPoint } from "./snap.js";
@@ -63,18 +63,3 @@ export function dragGuide(axis, number = null) {
     cancel() {},
   };
 }
-
-document.addEventListener("change", (event) => {
-  const input = event.target;
-  const { guide, axis, newGuide, grid } = input.dataset || {};
-  if (guide !== undefined) command("set_guide", { axis, at: input.value, number: Number(guide) });
-  else if (newGuide && input.value.trim()) command("set_guide", { axis: newGuide, at: input.value });
-  else if (grid) command("set_grid", grid === "kind" ? { kind: input.value } : { kind: state.surface.grid, [grid]: input.value });
-});
-document.addEventListener("click", (event) => {
-  const button = event.target.closest("[data-guide-drop], [data-guides-lock]");
-  if (!button) return;
-  const { guideDrop, guidesLock } = button.dataset;
-  if (guidesLock) command("lock_guides", { on: guidesLock === "on" });
-  else command("drop_guide", guideDrop === "all" ? {} : { number: Number(guideDrop) });
-});

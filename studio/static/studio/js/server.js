@@ -1,16 +1,22 @@
 // Commands go to the server one after another, each made on the revision the one before it left.
 import { patience } from "./progress.js";
+import { latest, queue } from "./queue.js";
 import { look, state, tell } from "./state.js";
 
 const token = () => document.querySelector("input[name=csrfmiddlewaretoken]").value;
-let queue = Promise.resolve();
-let waiting = 0;
+const headers = () => ({ "X-CSRFToken": token(), "Content-Type": "application/json" });
+const line = queue();
+const fresh = () => (crypto.randomUUID ? crypto.randomUUID() : `${Date.now()}-${Math.random()}`);
+
+export const { hold, flush } = line;
 
 async function post(url, body, id, signal) {
-  const options = { method: "POST", headers: { "X-CSRFToken": token(), "Content-Type": "application/json" } };
   for (let tries = 0; ; tries++) {
     try {
-      return await fetch(url, { ...options, signal, body: JSON.stringify({ ...body, id, revision: state.revision, look: look() }) });
+      const sent = JSON.stringify({ ...body, id, revision: state.revision, look: look() });
+      // small ones outlive the page
+      const keepalive = sent.length < 30000;
+      return await fetch(url, { method: "POST", headers: headers(), signal, body: sent, keepalive });
     } catch (error) {
       // the same id again: if the first one arrived after all, it changes nothing more
       if (tries === 3 || error.name === "AbortError") throw error;
@@ -20,29 +26,44 @@ async function post(url, body, id, signal) {
   }
 }
 
-const WORKING = { union: "Uniting them", subtract: "Subtracting", intersect: "Intersecting", exclude: "Excluding", divide: "Dividing them" };
+const WORKING = { combine: "Combining them", apart: "Parting them" };
+const isJson = (response) => (response.headers.get("Content-Type") || "").includes("json");
+
+// What an answer that is none of ours means: three different words.
+function trouble(response) {
+  if (response.redirected || response.status === 403) {
+    return { error: "You are signed out.", remedy: "Sign in in another tab; this one then goes on.", failed: true };
+  }
+  return {
+    error: "The server has a problem.",
+    remedy: "Nothing was changed; it is noted there. Try again.",
+    failed: true,
+  };
+}
 
 async function once(name, args) {
-  const id = crypto.randomUUID ? crypto.randomUUID() : `${Date.now()}-${Math.random()}`;
-  let response;
+  const id = fresh();
   const chosen = JSON.stringify(state.chosen);
   const stop = new AbortController();
-  const done = patience(WORKING[args.operation] || "Working on it", () => stop.abort());
+  const done = patience(WORKING[name] || "Working on it", () => stop.abort());
+  let response;
   try {
     response = await post(state.urls.command, { name, args }, id, stop.signal);
   } catch (error) {
     if (error.name === "AbortError") {
       // it may be half-way there: the server takes it back, or does not begin it
-      done();
       const answer = await once("stop", { id });
       return answer.error ? answer : { error: "Stopped: nothing was changed.", remedy: "", stopped: true };
     }
-    return { error: "The server does not answer.", remedy: "What is saved is safe; try again in a moment.", failed: true };
+    return {
+      error: "The server does not answer.",
+      remedy: "What is saved is safe; try again in a moment.",
+      failed: true,
+    };
+  } finally {
+    done();
   }
-  done();
-  if (response.redirected || !(response.headers.get("Content-Type") || "").includes("json")) {
-    return { error: "You are signed out, or the server has a problem.", remedy: "Reload the page.", failed: true };
-  }
+  if (!isJson(response)) return trouble(response);
   const answer = await response.json();
   // what the person chose meanwhile stays chosen; its panels are asked for already
   if (JSON.stringify(state.chosen) !== chosen) delete answer.chosen;
@@ -53,78 +74,96 @@ async function once(name, args) {
 }
 
 // Send a command; resolves to the answer, or to { error, remedy, field }.
-export function command(name, args = {}, { quiet = false } = {}) {
-  waiting++;
+// `again` does it once more on the newer revision where another window was quicker: for what cannot miss its aim.
+export async function command(name, args = {}, { quiet = false, again = false } = {}) {
+  flush();
   tell("busy", { text: "saving" });
-  const result = queue.then(() => once(name, args));
-  queue = result.then(
-    (answer) => {
-      if (--waiting === 0) tell("busy", { text: answer.error && !answer.field ? "not changed" : "saved" });
-      if (answer.error && (!quiet || answer.failed)) tell("refused", answer);
-    },
-    (error) => {
-      waiting--;
-      console.error(error);
-    },
+  let answer;
+  try {
+    answer = await line.push(() => once(name, args));
+    if (answer.conflict && again) answer = await line.push(() => once(name, args));
+  } catch (error) {
+    console.error(error);
+    answer = { error: "Something went wrong in the page.", remedy: "Reload it; what is saved is safe.", failed: true };
+  }
+  if (line.waiting === 0) tell("busy", { text: answer.error && !answer.field ? "not changed" : "saved" });
+  if (answer.error && (!quiet || answer.failed)) tell("refused", answer);
+  return answer;
+}
+
+// Send a command while the page goes away: nothing waits for its answer.
+export function leave(name, args) {
+  const body = JSON.stringify({ name, args, id: fresh(), revision: state.revision, look: {} });
+  fetch(state.urls.command, { method: "POST", headers: headers(), body, keepalive: true }).catch(() => {});
+}
+
+// Panels for what is chosen.
+export const askPanels = latest(async (_, overtaken) => {
+  await line.idle();
+  const now = look();
+  const { revision } = state;
+  const stop = new AbortController();
+  const done = patience(now.station === "cut" ? "Working out what each card would give" : "Looking", () =>
+    stop.abort(),
   );
-  return result;
+  try {
+    // a long choice does not fit into an address
+    const body = JSON.stringify(now);
+    const response = await fetch(`${state.urls.panels}?station=${now.station}`, {
+      method: "POST",
+      headers: headers(),
+      body,
+      signal: stop.signal,
+    });
+    if (!response.ok || !isJson(response)) {
+      const answer = isJson(response) ? await response.json() : trouble(response);
+      if (!overtaken()) tell("refused", answer);
+      return;
+    }
+    const answer = await response.json();
+    // what was asked may have been overtaken by another choice or by a command's own answer
+    if (revision !== state.revision || JSON.stringify(now) !== JSON.stringify(look())) askPanels();
+    else if (answer.revision !== revision) catchUp();
+    else tell("panels", answer.panels);
+  } catch (error) {
+    if (error.name !== "AbortError") tell("busy", { text: "no connection" });
+  } finally {
+    done();
+  }
+});
+
+// A window that was left behind learns of it before the hand acts.
+export async function catchUp() {
+  await line.idle();
+  try {
+    const response = await fetch(`${state.urls.now}?revision=${state.revision}`, {
+      method: "POST",
+      headers: headers(),
+      body: JSON.stringify(look()),
+    });
+    if (!response.ok || !isJson(response)) return;
+    const answer = await response.json();
+    if (answer.order && answer.revision !== state.revision && line.waiting === 0) {
+      tell("answer", answer);
+      tell("note", "This project was changed in another window. Here is how it stands now.");
+    }
+  } catch {
+    tell("busy", { text: "no connection" });
+  }
 }
 
-// Panels for what is chosen: one request in flight, the latest wins.
-let asking = false;
-let again = false;
-export async function askPanels() {
-  if (asking) {
-    again = true;
-    return;
+// What a command would make of outline `id`.
+const looking = latest(async ({ id, args, show, name, margins }) => {
+  const body = JSON.stringify({ name: id, args, command: name, margins, revision: state.revision });
+  try {
+    const response = await fetch(state.urls.preview, { method: "POST", headers: headers(), body });
+    if (response.ok) show(await response.json());
+  } catch {
+    // the drop is answered all the same
   }
-  asking = true;
-  do {
-    again = false;
-    await queue;
-    const now = look();
-    const revision = state.revision;
-    const query = JSON.stringify({ ...now, chosen: now.chosen });
-    const stop = new AbortController();
-    const done = patience(now.station === "cut" ? "Working out what each card would give" : "Looking", () => stop.abort());
-    try {
-      // a long choice does not fit into an address
-      const headers = { "X-CSRFToken": token(), "Content-Type": "application/json" };
-      const response = await fetch(`${state.urls.panels}?station=${now.station}`, { method: "POST", headers, body: query, signal: stop.signal });
-      const shown = response.ok ? (await response.json()).panels : null;
-      // what was asked may have been overtaken by another choice or by a command's own answer
-      if (revision !== state.revision || JSON.stringify(now) !== JSON.stringify(look())) again = true;
-      if (shown && !again) tell("panels", shown);
-    } catch (error) {
-      if (error.name !== "AbortError") tell("busy", { text: "no connection" });
-    } finally {
-      done();
-    }
-  } while (again);
-  asking = false;
-}
-
-// What a move of `ids` would make of outline `id`: one request in flight, the latest wins.
-let looking = false;
-let wanted = null;
-export async function askPreview(id, args, show, name = "transform", margins = false) {
-  wanted = { id, args, show, name, margins };
-  if (looking) return;
-  looking = true;
-  while (wanted) {
-    const now = wanted;
-    wanted = null;
-    try {
-      const body = JSON.stringify({ name: now.id, args: now.args, command: now.name, margins: now.margins, revision: state.revision });
-      const headers = { "X-CSRFToken": token(), "Content-Type": "application/json" };
-      const response = await fetch(state.urls.preview, { method: "POST", headers, body });
-      if (response.ok) now.show(await response.json());
-    } catch {
-      wanted = null;
-    }
-  }
-  looking = false;
-}
+});
+export const askPreview = (id, args, show, name = "transform", margins = false) =>
+  looking({ id, args, show, name, margins });
 
 // Send one file, with progress; resolves to the stored photo or { error, remedy }.
 export function sendFile(file, progress, signal) {
@@ -142,7 +181,9 @@ export function sendFile(file, progress, signal) {
         done({ error: `“${file.name}” was not taken.`, remedy: "It may be too large for this server." });
       }
     });
-    request.addEventListener("error", () => done({ error: "The server does not answer.", remedy: "Try again in a moment." }));
+    request.addEventListener("error", () =>
+      done({ error: "The server does not answer.", remedy: "Try again in a moment." }),
+    );
     request.addEventListener("abort", () => done({ stopped: true }));
     signal.addEventListener("abort", () => request.abort());
     request.send(body);

@@ -1,19 +1,23 @@
 // What the drawing tools are set to, read from the drawer; and the pictures Python drew of what they draw.
-import { $, on, state, tell } from "./state.js";
+import { actors, deed, know } from "./act.js";
+import { $, change, on, state, tell } from "./state.js";
 
-export const BOXED = ["rectangle", "ellipse", "polygon", "star", "ready"];
-export const DRAWS = [...BOXED, "curve", "freehand", "lettering", "edge"];
+const gestureOf = (tool) => state.tools[tool]?.gesture;
+export const isBoxed = (tool = state.tool) => gestureOf(tool) === "box";
+export const isDrawing = (tool = state.tool) => tool in state.tools;
+// The count that ↑ and ↓ change, if the tool has one.
+export const steered = (tool = state.tool) => state.tools[tool]?.steered || "";
 
-const field = (name) => document.querySelector(`[data-set="${name}"]`);
+const field = (name) => $(`set-${name}`);
 const told = (input) => (input.type === "checkbox" ? input.checked : input.value.trim());
 // what the tools were set to, for when another station's drawer is open
 const kept = new Map();
 export const setting = (name) => (field(name) ? told(field(name)) : (kept.get(name) ?? ""));
 
 function remember() {
-  for (const input of document.querySelectorAll("[data-set]")) kept.set(input.dataset.set, told(input));
+  for (const [input, { name }] of actors("page:setting")) kept.set(name, told(input));
   const tile = document.querySelector(".ready [aria-pressed=true]");
-  if (tile) kept.set("ready", tile.dataset.ready);
+  if (tile) kept.set("ready", tile.id.slice(6));
 }
 
 // A drawer that comes anew is set as the one before it was.
@@ -21,22 +25,18 @@ function settle() {
   const tiles = $("drawer").querySelector(".tiles");
   if (!tiles) return;
   if (!tiles.dataset.settled) {
-    for (const input of document.querySelectorAll("[data-set]")) {
-      const was = kept.get(input.dataset.set);
+    for (const [input, { name }] of actors("page:setting")) {
+      const was = kept.get(name);
       if (was === undefined) continue;
       if (input.type === "checkbox") input.checked = was;
       else input.value = was;
     }
-    if (kept.has("ready")) press(document.querySelector(`.ready [data-ready="${kept.get("ready")}"]`));
+    if (kept.has("ready")) press($(`ready-${kept.get("ready")}`));
     tiles.dataset.settled = "yes";
   }
   remember();
 }
 
-const UNIT = {
-  rectangle: { d: "M0 0H100V100H0Z", w: 100, h: 100, natural: [1, 1] },
-  ellipse: { d: "M100 50A50 50 0 1 1 0 50A50 50 0 1 1 100 50Z", w: 100, h: 100, natural: [1, 1] },
-};
 const drawnBy = new Map();
 let ready = null;
 
@@ -46,42 +46,67 @@ export function details(kind) {
   if (kind === "edge") return setting("kind") === "zigzag" ? { flank: setting("flank") } : {};
   return {};
 }
+know("$tool-details", () => details(document.activeElement?.value) || {});
 
+// The size or proportion a tool is held to, as Python reads it: px, or null.
+const heldNow = { fixed: { w: null, h: null }, ratio: null };
+export const heldSize = () => heldNow;
+
+const keyOf = (kind) => `${kind} ${JSON.stringify(details(kind))}`;
 // The picture of a piece to scale while it is drawn; null until Python has drawn it.
 export function template(kind) {
-  if (UNIT[kind]) return UNIT[kind];
   if (kind === "ready") return ready;
-  return drawnBy.get(`${kind} ${JSON.stringify(details(kind))}`) || null;
+  return drawnBy.get(keyOf(kind)) || null;
 }
 
+// Ask for the picture; resolves to the refusal of what it is set to, if it is refused.
 export async function fetchTemplate(kind) {
-  if (kind !== "polygon" && kind !== "star") return;
-  const key = `${kind} ${JSON.stringify(details(kind))}`;
-  if (drawnBy.has(key)) return;
+  if (!isBoxed(kind) || kind === "ready") return null;
+  const key = keyOf(kind);
+  if (drawnBy.has(key)) return null;
   const response = await fetch(`${state.urls.template}?${new URLSearchParams({ kind, ...details(kind) })}`);
   const answer = await response.json();
-  const input = field(kind === "star" ? (answer.field === "inner" ? "inner" : "points") : "sides");
-  input.classList.toggle("is-invalid", !response.ok);
-  input.setAttribute("aria-invalid", String(!response.ok));
-  if (response.ok) {
-    input.dataset.good = input.value;
-    drawnBy.set(key, answer);
-    tell("template");
-  } else {
-    tell("refused", answer);
-    // the old value is kept
-    if (input.dataset.good) input.value = input.dataset.good;
-  }
+  if (!response.ok) return answer;
+  drawnBy.set(key, answer);
+  tell("template");
+  return null;
 }
 
-// More or fewer points while drawing.
-export function countBy(step) {
-  const input = field(state.tool === "star" ? "points" : "sides");
-  if (!input || !["polygon", "star"].includes(state.tool)) return false;
-  input.value = String(Math.min(60, Math.max(3, (parseInt(input.value, 10) || 5) + step)));
-  fetchTemplate(state.tool);
-  return true;
+const good = new Map(); // the last value of each setting that was right
+
+async function held() {
+  const query = new URLSearchParams({
+    width: setting("fixed_w"),
+    height: setting("fixed_h"),
+    proportion: setting("proportion"),
+  });
+  const response = await fetch(`${state.urls.held}?${query}`);
+  const answer = await response.json();
+  if (!response.ok) return answer;
+  Object.assign(heldNow, { fixed: { w: answer.width, h: answer.height }, ratio: answer.proportion });
+  return null;
 }
+
+deed("setting", async ({ name }, { element }) => {
+  remember();
+  const refused = ["fixed_w", "fixed_h", "proportion"].includes(name) ? await held() : await fetchTemplate(state.tool);
+  if (refused) {
+    // the tool goes on with what was right
+    if (good.has(name)) kept.set(name, good.get(name));
+    return refused;
+  }
+  good.set(name, told(element));
+  return null;
+});
+
+// More or fewer points while drawing.
+deed("count", ({ by }) => {
+  const input = field(steered());
+  if (!input) return;
+  input.value = String(Math.min(60, Math.max(3, (parseInt(input.value, 10) || 5) + by)));
+  remember();
+  fetchTemplate(state.tool);
+});
 
 export const chosenReady = () => kept.get("ready");
 function readReady() {
@@ -90,33 +115,22 @@ function readReady() {
   const [w, h] = [Number(tile.dataset.w), Number(tile.dataset.h)];
   ready = { d: tile.dataset.d, w, h, natural: [w, h] };
 }
-
 function press(tile) {
-  for (const other of document.querySelectorAll(".ready [data-ready]")) other.setAttribute("aria-pressed", String(other === tile));
+  for (const [other] of actors("page:ready")) other.setAttribute("aria-pressed", String(other === tile));
   readReady();
 }
-
-document.addEventListener("click", (event) => {
-  const tile = event.target.closest(".ready [data-ready]");
-  if (tile) {
-    press(tile);
-    remember();
-  }
-  const into = event.target.closest("[data-into]");
-  if (into) setInto(into.dataset.into);
-});
-document.addEventListener("change", (event) => {
-  if (event.target.dataset?.set) fetchTemplate(state.tool);
+deed("ready", (_, { element }) => {
+  press(element);
+  remember();
 });
 
 // Draw straight into the chosen outline, or make a new piece.
-export function setInto(operation) {
-  state.into = operation;
-  for (const button of document.querySelectorAll("[data-into]")) {
-    button.setAttribute("aria-pressed", String(button.dataset.into === operation));
-  }
-  tell("into", operation);
+function setInto(operation) {
+  change({ into: operation }, "into");
+  for (const [button, args] of actors("page:into"))
+    button.setAttribute("aria-pressed", String(args.operation === operation));
 }
+deed("into", ({ operation }, { element }) => setInto(!element && state.into === operation ? "" : operation));
 
 // What a drawing command says of where it draws.
 export function target() {
@@ -127,22 +141,22 @@ export function target() {
 function shown() {
   for (const section of document.querySelectorAll(".setting[data-for]")) {
     const want = section.dataset.for;
-    section.hidden = want === "boxed" ? !DRAWS.includes(state.tool) : want !== state.tool;
+    section.hidden = want === "drawing" ? !isDrawing() : want !== state.tool;
   }
-  for (const part of document.querySelectorAll("[data-for-box]")) part.hidden = !BOXED.includes(state.tool);
-  for (const tile of document.querySelectorAll("[data-tool].tile")) {
-    tile.setAttribute("aria-pressed", String(tile.dataset.tool === state.tool));
+  for (const part of document.querySelectorAll("[data-for-box]")) part.hidden = !isBoxed();
+  for (const [tile, { name }] of actors("page:tool")) {
+    if (tile.hasAttribute("aria-pressed")) tile.setAttribute("aria-pressed", String(name === state.tool));
   }
 }
 on("tool", () => {
-  if (!DRAWS.includes(state.tool)) setInto("");
+  if (!isDrawing()) setInto("");
   shown();
   readReady();
   fetchTemplate(state.tool);
 });
 on("panels-shown", () => {
   settle();
-  if ($("drawer").dataset.kind === "draw") shown();
+  shown();
 });
 on("station", () => {
   if ($("drawer").querySelector(".tiles")) remember();

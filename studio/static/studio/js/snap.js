@@ -59,12 +59,12 @@ export function snapBox(box, ids, event, edges = { x: ["low", "mid", "high"], y:
   const out = { dx: 0, dy: 0, html: "" };
   for (const axis of ["x", "y"]) {
     if (!edges[axis].length) continue;
-    const found = state.keep.snap ? nearest(axis, box, ids, edges[axis]) : null;
+    const found = state.snap ? nearest(axis, box, ids, edges[axis]) : null;
     const key = axis === "x" ? "dx" : "dy";
     if (found) {
       out[key] = found.by;
       out.html += line(axis, found);
-    } else if (state.keep.crisp) {
+    } else if (state.crisp) {
       const edge = box[AXES[axis][edges[axis].includes("low") ? 0 : 1]];
       out[key] = Math.round(edge) - edge;
     }
@@ -74,7 +74,7 @@ export function snapBox(box, ids, event, edges = { x: ["low", "mid", "high"], y:
 
 // Return the point moved to a node, or to a line in each direction.
 export function snapPoint(p, ids, event) {
-  if (event.ctrlKey || event.metaKey || !state.keep.snap) return { ...p, html: "" };
+  if (event.ctrlKey || event.metaKey || !state.snap) return { ...p, html: "" };
   const reach = REACH / view.zoom;
   let best = null;
   for (const [x, y, owner] of data?.nodes || []) {

@@ -1,9 +1,10 @@
 // What the page knows. Everything else is asked of the server or read off the drawing.
+// It is written here and nowhere else: `change` for what a person does, `took` for what the server answered.
+
 export const $ = (id) => document.getElementById(id);
 
 const first = JSON.parse($("state").textContent);
-
-export const state = {
+const inner = {
   revision: first.revision,
   undo: first.undo,
   redo: first.redo,
@@ -11,23 +12,76 @@ export const state = {
   surface: first.surface,
   urls: first.urls,
   project: first.project,
+  keys: first.keys,
+  tools: first.tools,
+  station: first.station,
   chosen: [],
   base: "",
   inside: "",
   part: "both",
-  station: "draw",
   tool: "choose",
+  kept: false, // a tool is kept for several pieces
   into: "", // what drawing does with the chosen outline; "" makes a new piece
   seeing: true,
+  lines: false,
   pivot: null, // the point of the box that stays, as fractions of it
-  keep: { proportion: false, details: false, snap: true, crisp: false },
+  proportion: false,
+  scaling: false, // corners and borders grow along
+  snap: true,
+  crisp: false,
   step: null, // the last copy's matrix
+  keep: "every", // the three choices of cutting apart
+  neighbours: "apart",
+  parts: "areas",
+  resolution: "", // px per inch asked of Deliver
 };
 
-// Parts of the page talk by named events: "chosen", "station", "tool", "inside", "answer", "view", "busy".
+export const state = new Proxy(inner, {
+  set(_, name) {
+    throw new Error(`${String(name)} is changed by change() in state.js`);
+  },
+});
+
+// Parts of the page talk by named events:
+//   chosen      what is chosen changed                      (ids)
+//   station     another station                             (name)
+//   tool        another tool in the hand                    (name)
+//   inside      stepped into an item, or out                (id or "")
+//   part        what of a frame a drag moves                (name)
+//   into        how the next piece is drawn                 (operation or "")
+//   pivot       the point that stays
+//   answer      the server answered with a new state        (answer)
+//   shown       that answer is on the screen                (answer)
+//   panels      panels to be shown                          (by name)
+//   panels-shown  they are
+//   nodes, cells  what Python says of them                  (data)
+//   view        zoom or place of the sheet on the screen    (view)
+//   template    a piece's picture for drawing it came
+//   drawn       a piece was drawn: the tool has done its work
+//   press       a press on the desk
+//   hint        a gesture began or ended                    (name or undefined)
+//   letter, exact  a form at the pointer is wanted          (place)
+//   note, refused  something to tell                        (words, answer)
+//   refused-field  something is wrong in a field           ({ id, answer })
+//   nudge-nodes  arrows, with nodes chosen                 ({ x, y })
+//   cells-none  there are no cells to work on
+//   busy        what the top strip says of saving           ({ text })
 const bus = new EventTarget();
 export const on = (name, run) => bus.addEventListener(name, (event) => run(event.detail));
 export const tell = (name, detail) => bus.dispatchEvent(new CustomEvent(name, { detail }));
+
+// A person changed something; `name` is the event that says so.
+export function change(values, name) {
+  Object.assign(inner, values);
+  if (name) tell(name, Object.values(values)[0]);
+}
+
+// The server answered.
+export function took(answer) {
+  const { revision, undo, redo, order, surface } = answer;
+  Object.assign(inner, { revision, undo, redo, order, surface });
+  if (answer.chosen) inner.chosen = answer.chosen;
+}
 
 export const look = () => ({
   station: state.station,
@@ -36,6 +90,10 @@ export const look = () => ({
   inside: state.inside,
   nodes: state.tool === "nodes",
   cells: state.tool === "cells",
+  keep: state.keep,
+  neighbours: state.neighbours,
+  parts: state.parts,
+  resolution: state.resolution,
 });
 export const drawn = (id) => document.querySelector(`#art g[data-id="${CSS.escape(id)}"]`);
 // What is drawn over the sheet while a gesture runs; it goes when the gesture ends.

@@ -32,7 +32,9 @@ export function surface() {
     $(id).setAttribute("height", height);
   }
   $("none").setAttribute("patternTransform", `scale(${1 / view.zoom})`);
-  $("hatch-sheet").setAttribute("patternTransform", `rotate(35) scale(${1 / view.zoom})`);
+  for (const id of ["hatch-sheet", "hatch-over"]) {
+    $(id).setAttribute("patternTransform", `rotate(35) scale(${1 / view.zoom})`);
+  }
   $("surface").setAttribute("fill", backdrop || "url(#none)");
 }
 
@@ -63,7 +65,10 @@ export function fit() {
 export function fitBox([x0, y0], [x1, y1]) {
   const box = desk.getBoundingClientRect();
   const room = { w: box.width - RULER - 90, h: box.height - RULER - 90 };
-  view.zoom = Math.min(32, Math.max(0.01, Math.min(room.w / Math.max(x1 - x0, 1e-6), room.h / Math.max(y1 - y0, 1e-6))));
+  view.zoom = Math.min(
+    32,
+    Math.max(0.01, Math.min(room.w / Math.max(x1 - x0, 1e-6), room.h / Math.max(y1 - y0, 1e-6))),
+  );
   view.x = RULER + (box.width - RULER) / 2 - ((x0 + x1) / 2) * view.zoom;
   view.y = RULER + (box.height - RULER) / 2 - ((y0 + y1) / 2) * view.zoom;
   surface();
@@ -83,7 +88,10 @@ desk.addEventListener(
     const scale = event.deltaMode === 1 ? 16 : 1;
     if (event.ctrlKey || event.metaKey) {
       const box = desk.getBoundingClientRect();
-      zoomTo(view.zoom * Math.exp(-event.deltaY * scale * 0.0022), { x: event.clientX - box.left, y: event.clientY - box.top });
+      zoomTo(view.zoom * Math.exp(-event.deltaY * scale * 0.0022), {
+        x: event.clientX - box.left,
+        y: event.clientY - box.top,
+      });
     } else if (event.shiftKey) panBy(-event.deltaY * scale, 0);
     else panBy(-event.deltaX * scale, -event.deltaY * scale);
   },
@@ -97,7 +105,7 @@ new ResizeObserver(() => {
   }
   known = { w: box.width, h: box.height };
 }).observe(desk);
-on("answer", () => {
+on("shown", () => {
   surface();
   size();
 });

@@ -1,0 +1,75 @@
+"""A sheet on the screen: one SVG group for each item, with what the gestures on it need."""
+
+from html import escape
+
+from sheet import geometry
+from sheet.model import CutList, Group, Item, Photo, Piece, Rectangle
+from sheet.tree import members
+
+from .drawn import Href, body, image, opacity, text_of
+
+__all__ = ["fragment"]
+
+DIGITS = 3
+"""Decimals of a sheet unit on the screen: a thousandth of a px."""
+
+
+def _frame_data(item: Item) -> str:
+    width, height, m = geometry.local_frame(item)
+    x0, y0, x1, y1 = geometry.box_of(item)
+    frame = " ".join(text_of(v) for v in (width, height, *m.numbers()))
+    box = " ".join(text_of(v) for v in (x0, y0, x1, y1))
+    return f' data-frame="{frame}" data-box="{box}"'
+
+
+def _tool_data(piece: Piece) -> str:
+    """Return what tools on one piece need: its paint, for choosing alike, and a rectangle's corner radii."""
+    paint = piece.paint
+    text = f' data-paint="{paint.fill} {paint.stroke} {text_of(paint.stroke_width)} {text_of(paint.opacity)}"'
+    if isinstance(piece.shape, Rectangle):
+        text += f' data-radii="{" ".join(text_of(r) for r in piece.shape.radii)}"'
+    return text
+
+
+def _head(item: Item, kind: str) -> str:
+    marks = (" data-locked" if item.locked else "") + (" data-hidden" if item.hidden else "")
+    return f'data-id="{item.id}" data-kind="{kind}" data-name="{escape(item.name)}"{marks}{_frame_data(item)}'
+
+
+def _members(cuts: CutList) -> str:
+    """Return the lines of a cut list's pieces, each with what it does; an outline among them holds its own in turn."""
+    lines = []
+    for m, does in zip(members(cuts), ("base", *(s.operation for s in cuts.steps)), strict=True):
+        inner = f"<g>{_members(m.shape)}</g>" if isinstance(m.shape, CutList) else ""
+        d = geometry.outline_of(m).to_svg(DIGITS)
+        lines.append(f'<g {_head(m, m.kind)} data-does="{does}"><path d="{d}"/>{inner}</g>')
+    return f'<g class="members">{"".join(lines)}</g>'
+
+
+def fragment(item: Item, href: Href) -> str:
+    """Return the group that shows `item` on the screen.
+
+    It carries what gestures need: data-id, data-kind, data-frame (width, height and
+    matrix of its box) and data-box. A frame also holds its photos whole ("ghost"),
+    and an outline its pieces ("members"), for stepping inside.
+    """
+    if isinstance(item, Photo):
+        return f"<g {_head(item, 'photo')}>{image(item, href(item))}</g>"
+    if isinstance(item, Group):
+        inside = "".join(fragment(i, href) for i in item.items)
+        return f'<g {_head(item, "group")}><g class="kids">{inside}</g></g>'
+    path = geometry.outline_of(item)
+    d = path.to_svg(DIGITS)
+    images = "".join(f'<g data-photo="{p.id}">{image(p, href(p))}</g>' for p in item.photos)
+    inner = body(item, d, path, images, f"clip-{item.id}")
+    if images:
+        ghosts = "".join(f"<g {_head(p, 'photo')}>{image(p, href(p))}</g>" for p in item.photos)
+        inner = f'<g class="ghost">{ghosts}</g>{inner}'
+    if isinstance(item.shape, CutList):
+        inner += _members(item.shape)
+    # a class, since the page's security policy lets no style attribute through
+    blend = f' class="blend-{item.paint.blend}"' if item.paint.blend != "normal" else ""
+    return (
+        f'<g {_head(item, item.kind)}{blend} data-outline="{d}"{_tool_data(item)}>'
+        f"<g{opacity(item.paint.opacity)}>{inner}</g></g>"
+    )

@@ -1,0 +1,59 @@
+"""Bringing photos in: the page names files, the server knows the rest."""
+
+from typing import Annotated
+
+from msgspec import Meta
+from msgspec.structs import replace
+
+from ..errors import SheetError
+from ..library import Library, PhotoFacts
+from ..limits import File
+from ..limits import Place as Coordinate
+from ..making import fresh
+from ..model import Photo, Sheet
+from .base import Command, Outcome, names, register, room
+
+__all__ = ["Place", "Placed"]
+
+
+@register
+class Place(Command, frozen=True):
+    """Bring photos in by their files, each about a point (px) or, without one, in the middle of the sheet."""
+
+    command = "place"
+    files: Annotated[list[File], Meta(max_length=1000)]
+    x: Coordinate | None = None
+    y: Coordinate | None = None
+
+    def informed(self, library: Library) -> Command:
+        """Return the command with the facts of each file."""
+        if not self.files:
+            raise SheetError("No photo came with that.", "Choose one or more pictures.", "files")
+        return Placed(tuple(library.photo(f) for f in self.files), self.x, self.y)
+
+
+class Placed(Command, frozen=True):
+    """Photos to place. One comes in as large as the sheet allows, never above one photo px per sheet px."""
+
+    photos: tuple[PhotoFacts, ...]
+    x: float | None = None
+    y: float | None = None
+
+    def run(self, sheet: Sheet) -> Outcome:
+        room(sheet, len(self.photos))
+        sheet, ids = fresh(sheet, len(self.photos))
+        cx = sheet.width / 2 if self.x is None else self.x
+        cy = sheet.height / 2 if self.y is None else self.y
+        items = []
+        step = min(sheet.width, sheet.height) * 0.03
+        for k, (new, told) in enumerate(zip(ids, self.photos, strict=True)):
+            scale = min(1.0, sheet.width / told.width, sheet.height / told.height)
+            x = cx - scale * told.width / 2 + k * step
+            y = cy - scale * told.height / 2 + k * step
+            placing = (scale, 0.0, 0.0, scale, x, y)
+            size = (told.width, told.height)
+            items.append(Photo(new, told.name, told.file, *size, placing, alpha=told.alpha, shown=told.shown))
+        # photos come in below the pieces: those are drawn over them
+        lowest = next((k for k, i in enumerate(sheet.items) if not isinstance(i, Photo)), len(sheet.items))
+        merged = (*sheet.items[:lowest], *items, *sheet.items[lowest:])
+        return Outcome(replace(sheet, items=merged), f"bring in {names(list(items))}", tuple(ids))

@@ -1,0 +1,103 @@
+"""What is told of each kind of piece, in one record."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from msgspec.structs import replace
+
+from outline import Path
+
+__all__ = ["Field", "Kind", "Tool", "boxed_stretch", "own_size"]
+
+
+@dataclass(frozen=True, slots=True)
+class Field:
+    """One number, choice or switch of a shape: its field, what it is called, and how it is typed.
+
+    `kind` is length, count, percent, degrees, thousandths, ems, choice, text or switch;
+    `low` and `high` are what a person may type (px for lengths).
+    """
+
+    field: str
+    name: str
+    kind: str
+    low: float = 0.0
+    high: float = 1e6
+    choices: tuple[str, ...] = ()
+    short: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Tool:
+    """How a kind is drawn by pointer: its gesture, key, picture and hint.
+
+    `gesture` is box, curve, freehand, lettering or edge. `icon` is a drawing in a box of
+    24 by 18, or the name of an icon. `steered` is the count that ↑ and ↓ change while drawing.
+    """
+
+    gesture: str
+    key: str
+    icon: str
+    hint: tuple[tuple[str, str], ...] = ()
+    steered: str = ""
+
+
+def _own(shape: Any, field: str) -> Any:
+    return getattr(shape, field)
+
+
+def _given(shape: Any, field: str, value: Any) -> tuple[Any, float | None]:
+    return replace(shape, **{field: value}), None
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """A kind of piece: the key it is stored and drawn by, its name, the struct of its numbers, what is done with it.
+
+    * `path(shape)`: the outline from the shape's own origin;
+    * `value(shape, field)`: what a field shows; `given(shape, field, value)`: the shape with it,
+      and the value it was held at where the one asked for does not fit, else None;
+    * `stretched(shape, sx, sy)`: the shape with a scaling along its own sides taken into its
+      sizes, None where it cannot be;
+    * `grown(shape, s)`: the shape with radii, teeth and the like `s` times as large;
+    * `needless(shape)`: fields that have no effect as the shape is now;
+    * `start(width, height)`: the shape as its tool draws it in a box, None where it is not drawn in one;
+    * `natural(shape)`: the proportions at which it is regular, as (width, height);
+    * `weight(shape)`: about how many nodes it has, without working its outline out;
+    * `box(shape)`: the width and height that the shape fills from its own origin, None where
+      that must be measured.
+    """
+
+    key: str
+    name: str
+    shape: type
+    path: Callable[[Any], Path]
+    fields: tuple[Field, ...] = ()
+    tool: Tool | None = None
+    box: Callable[[Any], tuple[float, float] | None] = lambda shape: None
+    start: Callable[[float, float], Any] | None = None
+    value: Callable[[Any, str], Any] = _own
+    given: Callable[[Any, str, Any], tuple[Any, float | None]] = _given
+    stretched: Callable[[Any, float, float], Any] = lambda shape, sx, sy: None
+    grown: Callable[[Any, float], Any] = lambda shape, s: shape
+    needless: Callable[[Any], tuple[str, ...]] = lambda shape: ()
+    natural: Callable[[Any], tuple[float, float]] = lambda shape: (1.0, 1.0)
+    weight: Callable[[Any], int] = lambda shape: 8
+    word: str = ""
+    """What is said of one where the name alone would not do; empty for the name in lower case."""
+
+    @property
+    def said(self) -> str:
+        """The word in a sentence."""
+        return self.word or self.name.lower()
+
+
+def own_size(shape: Any) -> tuple[float, float]:
+    """Return the width and height of a shape that has them."""
+    return shape.width, shape.height
+
+
+def boxed_stretch(shape: Any, sx: float, sy: float) -> Any:
+    """Return a shape of width and height with both scaled."""
+    return replace(shape, width=shape.width * sx, height=shape.height * sy)

@@ -1,0 +1,49 @@
+"""What the server knows and a page cannot say: the facts of a photo's file, and what was copied elsewhere."""
+
+from typing import Protocol
+
+import msgspec
+
+from .errors import SheetError
+from .limits import Count, File, Index, Name
+from .model import Item
+
+__all__ = ["Library", "Nothing", "PhotoFacts"]
+
+
+class PhotoFacts(msgspec.Struct, frozen=True):
+    """A photo's file by its SHA-256, its name, its size in px, and whether it may be transparent in places.
+
+    `shown` is the box (px) outside of which it is wholly so, None where that is all of it.
+    """
+
+    file: File
+    name: Name
+    width: Count
+    height: Count
+    alpha: bool = False
+    shown: tuple[Index, Index, Count, Count] | None = None
+
+
+class Library(Protocol):
+    """Where a command looks up what it was told the name of."""
+
+    def photo(self, file: str) -> PhotoFacts:
+        """Return the facts of a person's own photo. Raises SheetError where there is none such."""
+        ...
+
+    def copied(self, project: int, revision: int, ids: list[str]) -> tuple[Item, ...]:
+        """Return items as they were in a revision of a person's project. Raises SheetError where they are gone."""
+        ...
+
+
+class Nothing:
+    """A library without photos and without projects."""
+
+    def photo(self, file: str) -> PhotoFacts:
+        """Raise SheetError."""
+        raise SheetError("That photo is not here.", "Bring it in again.", "files")
+
+    def copied(self, project: int, revision: int, ids: list[str]) -> tuple[Item, ...]:
+        """Raise SheetError."""
+        raise SheetError("What was copied is no longer there.", "Copy it again.", "ids")

@@ -1,0 +1,85 @@
+"""What numbers, words and lists may be. The limits stand in the types, so that one place holds them: the decoder.
+
+Lengths are in sheet units (px). None of these takes NaN or an infinity, which are no
+JSON; texts take no character that XML 1.0 (2.2, Char) has not.
+"""
+
+import re
+from typing import Annotated, Final, TypeAlias
+
+from msgspec import Meta
+
+__all__ = [
+    "MAX_DEPTH",
+    "MAX_GUIDES",
+    "MAX_ITEMS",
+    "MAX_PARTS",
+    "MAX_POINTS",
+    "Color",
+    "Count",
+    "Factor",
+    "File",
+    "Id",
+    "Ids",
+    "Index",
+    "Length",
+    "MaybeId",
+    "Name",
+    "Numbers",
+    "PathData",
+    "Place",
+    "Share",
+    "Size",
+    "Text",
+    "Typed",
+    "clean_name",
+]
+
+MAX_ITEMS: Final = 5000
+"""Items on a sheet, those in groups counted."""
+MAX_PARTS: Final = 25_000
+"""Everything on a sheet: items, the pieces of cut lists and the photos in frames."""
+MAX_DEPTH: Final = 60
+"""How many groups and outlines may lie in one another."""
+MAX_GUIDES: Final = 200
+MAX_POINTS: Final = 20_000
+
+_LINE = "[^\\x00-\\x1f\\x7f\\ud800-\\udfff\\ufffe\\uffff]"
+_LINES = "[^\\x00-\\x08\\x0b\\x0c\\x0e-\\x1f\\x7f\\ud800-\\udfff\\ufffe\\uffff]"
+
+Place: TypeAlias = Annotated[float, Meta(ge=-1e8, le=1e8)]
+"""A coordinate."""
+Size: TypeAlias = Annotated[float, Meta(gt=0, le=1e8)]
+"""A width or height that is there."""
+Length: TypeAlias = Annotated[float, Meta(ge=0, le=1e8)]
+Factor: TypeAlias = Annotated[float, Meta(ge=-1e9, le=1e9)]
+Share: TypeAlias = Annotated[float, Meta(ge=0, le=1)]
+Count: TypeAlias = Annotated[int, Meta(ge=1, le=10_000_000)]
+Index: TypeAlias = Annotated[int, Meta(ge=0, le=1_000_000)]
+Numbers: TypeAlias = tuple[Factor, Factor, Factor, Factor, Factor, Factor]
+"""The six numbers of an affine map."""
+
+Color: TypeAlias = Annotated[str, Meta(pattern=r"^#[0-9a-f]{6}\Z")]
+File: TypeAlias = Annotated[str, Meta(pattern=r"^[0-9a-f]{64}\Z")]
+"""The SHA-256 of a photo's file."""
+Id: TypeAlias = Annotated[str, Meta(pattern=r"^i[0-9]{1,10}\Z")]
+MaybeId: TypeAlias = Annotated[str, Meta(pattern=r"^(i[0-9]{1,10})?\Z")]
+"""An id, or nothing."""
+Ids: TypeAlias = Annotated[list[Id], Meta(max_length=MAX_PARTS)]
+Name: TypeAlias = Annotated[str, Meta(max_length=200, pattern=f"^{_LINE}*\\Z")]
+Typed: TypeAlias = Annotated[str, Meta(max_length=1000, pattern=f"^{_LINES}*\\Z")]
+"""What a person typed into a field."""
+Text: TypeAlias = Annotated[str, Meta(max_length=500, pattern=f"^{_LINES}*\\Z")]
+PathData: TypeAlias = Annotated[str, Meta(max_length=8_000_000, pattern=r"^[MmLlHhVvCcSsQqTtAaZzEe0-9+\-., \t\r\n]*\Z")]
+"""SVG path data."""
+
+_UNWRITABLE: Final = re.compile(r"[\x00-\x1f\x7f\ud800-\udfff\ufffe\uffff]+")
+
+
+def clean_name(text: str, most: int = 80) -> str:
+    """Return a name without characters that cannot be written, its spaces single, and no longer than `most`.
+
+    >>> clean_name("  dusk\\x01sea \\n ")
+    'dusk sea'
+    """
+    return " ".join(_UNWRITABLE.sub(" ", text).split())[:most].rstrip()

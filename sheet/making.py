@@ -1,0 +1,106 @@
+"""New ids, copies, names, and groups taken as one piece: what everything that makes items needs."""
+
+from msgspec.structs import replace
+
+from . import geometry
+from .model import CutList, Group, Item, Paint, Photo, Piece, Sheet, Step
+
+__all__ = [
+    "as_piece",
+    "copied",
+    "copied_photos",
+    "default_paint",
+    "fresh",
+    "line_paint",
+    "numbered",
+    "part_name",
+    "photos_in",
+]
+
+
+def fresh(sheet: Sheet, count: int = 1) -> tuple[Sheet, list[str]]:
+    """Return the sheet with `count` ids given out, and those ids."""
+    first = sheet.next_id
+    return replace(sheet, next_id=first + count), [f"i{first + k}" for k in range(count)]
+
+
+def numbered(sheet: Sheet, word: str) -> str:
+    """Return the word with the first number that no item on the sheet has."""
+    taken = {i.name for i in sheet.items}
+    n = 1
+    while f"{word} {n}" in taken:
+        n += 1
+    return f"{word} {n}"
+
+
+def part_name(owner: str, word: str) -> str:
+    """Return the name of something made of what is called `owner`, never longer than a name may be."""
+    return f"{owner[: 160 - len(word)]} {word}"
+
+
+def default_paint(sheet: Sheet) -> Paint:
+    """Return the paint of a first piece: its stroke is about 1/600 of the sheet, so that it shows on any size."""
+    width = max(1.0, round((sheet.width + sheet.height) / 1200, 1))
+    return Paint(stroke_width=width)
+
+
+def line_paint(sheet: Sheet) -> Paint:
+    """Return the paint of a line that was left open: no fill, and a border that shows."""
+    return replace(default_paint(sheet), fill=None)
+
+
+def photos_in(item: Item) -> list[Photo]:
+    """Return the photos that lie in a group by themselves, at any depth; the photo itself of a photo."""
+    if isinstance(item, Photo):
+        return [item]
+    return [p for i in item.items for p in photos_in(i)] if isinstance(item, Group) else []
+
+
+def as_piece(sheet: Sheet, item: Item) -> tuple[Sheet, Piece | None]:
+    """Return the item as one piece: a group becomes the union of its pieces, their photos riding along.
+
+    None for a photo, or a group without pieces.
+    """
+    if isinstance(item, Piece):
+        return sheet, item
+    pieces = geometry.pieces_of(item)
+    if not pieces:
+        return sheet, None
+    photos = (*photos_in(item), *(p for piece in pieces for p in piece.photos))
+    first, *others = (replace(p, photos=()) for p in pieces)
+    if not others:
+        return sheet, replace(first, name=item.name, photos=photos)
+    sheet, (new,) = fresh(sheet)
+    cuts = CutList(first, tuple(Step("union", p) for p in others))
+    return sheet, Piece(new, item.name, cuts, paint=first.paint, photos=photos)
+
+
+def copied(sheet: Sheet, item: Item) -> tuple[Sheet, Item]:
+    """Return a copy with fresh ids all through."""
+    sheet, (new,) = fresh(sheet)
+    if isinstance(item, Photo):
+        return sheet, replace(item, id=new)
+    if isinstance(item, Group):
+        inner = []
+        for i in item.items:
+            sheet, copy = copied(sheet, i)
+            inner.append(copy)
+        return sheet, replace(item, id=new, items=tuple(inner))
+    sheet, photos = copied_photos(sheet, item.photos)
+    shape = item.shape
+    if isinstance(shape, CutList):
+        sheet, base = copied(sheet, shape.base)
+        assert isinstance(base, Piece)
+        steps = []
+        for step in shape.steps:
+            sheet, member = copied(sheet, step.member)
+            assert isinstance(member, Piece)
+            steps.append(Step(step.operation, member, step.on))
+        shape = replace(shape, base=base, steps=tuple(steps))
+    return sheet, replace(item, id=new, photos=photos, shape=shape)
+
+
+def copied_photos(sheet: Sheet, photos: tuple[Photo, ...]) -> tuple[Sheet, tuple[Photo, ...]]:
+    """Return copies of a frame's photos with fresh ids."""
+    sheet, ids = fresh(sheet, len(photos))
+    return sheet, tuple(replace(p, id=new) for p, new in zip(photos, ids, strict=True))

@@ -1,0 +1,24 @@
+"""The cells of the chosen pieces, as data for the page."""
+
+import json
+
+from outline import OutlineError
+from sheet import Sheet, SheetError
+from sheet.commands.cells import faces_of
+from sheet.model import Item
+from sheet.tree import remembered
+
+from ..look import Look
+
+__all__ = ["html"]
+
+
+def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
+    """Return JSON: each cell with its path and paint; or why there are none."""
+    found = remembered(sheet)
+    try:
+        cells = faces_of(sheet, [i.id for i in items if found[i.id][1] is None])
+    except (SheetError, OutlineError) as error:
+        return json.dumps({"ids": look.chosen, "why": str(error), "cells": []})
+    rows = [{"d": f.path.to_svg(3), "fill": (f.paint.fill or "none") if f.paint else ""} for f in cells]
+    return json.dumps({"ids": look.chosen, "why": "", "cells": rows})

@@ -1,0 +1,33 @@
+"""The numbers of what is chosen."""
+
+from django.template.loader import render_to_string
+
+import outline
+from sheet import Sheet
+from sheet.gauge import gauge_of
+from sheet.model import Item
+
+from ..look import Look
+
+__all__ = ["html"]
+
+PIVOTS = [
+    (f"{x}{y}", f"{row} {column}")
+    for y, row in enumerate(("top", "middle", "bottom"))
+    for x, column in enumerate(("left", "centre", "right"))
+]
+
+
+def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
+    """Return the gauge; empty where nothing is chosen."""
+    gauge = gauge_of(sheet, items)
+    if gauge is None:
+        return ""
+    context = {
+        "gauge": gauge,
+        "item": items[0],
+        "unit": sheet.unit,
+        "fonts": outline.FONTS.values(),
+        "pivots": PIVOTS,
+    }
+    return render_to_string("panels/gauge.html", context)

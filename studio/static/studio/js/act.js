@@ -1,0 +1,81 @@
+// One attribute says what a button, a field or a form does: data-act='["name", {args}]'.
+// A name that begins with "page:" is a deed of the page, registered by `deed`; any other is a command.
+// Words in the arguments that begin with $ stand for what the page knows when it is done:
+//   $chosen $first $base $part $pivot $proportion $scaling $keep $neighbours $parts   the state
+//   $nodes $tool-details                what other modules know, registered by `know`
+//   $value $on $yes                     the field's value; a switch turned round; a tick as yes or no
+//   $field:NAME $submit                 a field of the form, and the value of the button that sent it
+//   #ID                                 the value of the field with that id
+import { command } from "./server.js";
+import { $, state, tell } from "./state.js";
+
+const deeds = new Map();
+const known = new Map([
+  ["$chosen", () => state.chosen],
+  ["$first", () => state.chosen[0] || ""],
+  ["$base", () => state.base],
+  ["$part", () => state.part],
+  ["$pivot", () => state.pivot],
+  ["$proportion", () => state.proportion],
+  ["$scaling", () => state.scaling],
+  ["$keep", () => state.keep],
+  ["$neighbours", () => state.neighbours],
+  ["$parts", () => state.parts],
+]);
+
+export const deed = (name, run) => deeds.set(`page:${name}`, run);
+export const know = (word, tell) => known.set(word, tell);
+
+export const parsed = (element) => JSON.parse(element.dataset.act);
+
+function meant(word, { element, form, submitter }) {
+  if (typeof word !== "string") return word;
+  if (word.startsWith("#")) return meant($(word.slice(1))?.value ?? "", {});
+  if (!word.startsWith("$")) return word;
+  if (word === "$value") return element.value;
+  if (word === "$yes") return element.checked ? "yes" : "no";
+  if (word === "$on") return "checked" in element ? element.checked : element.getAttribute("aria-pressed") !== "true";
+  if (word === "$submit") return submitter?.value ?? "";
+  if (word.startsWith("$field:")) return form.elements[word.slice(7)].value;
+  return known.has(word) ? known.get(word)() : word;
+}
+
+const isWord = (value) => typeof value === "string" && /^[$#]/.test(value);
+export const resolved = (args, from = {}) =>
+  Object.fromEntries(Object.entries(args).map(([name, value]) => [name, isWord(value) ? meant(value, from) : value]));
+
+// Do what is named; resolves to the answer of a command, or to what a deed gives.
+export function perform([name, args], from = {}, options = {}) {
+  const all = resolved(args, from);
+  const run = deeds.get(name);
+  if (run) return run(all, from);
+  return command(name, all, options);
+}
+
+export const FIELDS = "input[data-act], select[data-act], textarea[data-act]";
+
+// What carries out `name`, with its arguments: for showing which is on.
+export function* actors(name) {
+  for (const element of document.querySelectorAll("[data-act]")) {
+    const [its, args] = parsed(element);
+    if (its === name) yield [element, args];
+  }
+}
+
+document.addEventListener("click", (event) => {
+  const element = event.target.closest("[data-act]");
+  if (!element || element.matches(FIELDS) || element.matches("form")) return;
+  press(parsed(element), { element, event });
+});
+
+// A button may read fields by their ids: what is wrong in one is said at it.
+async function press(does, from) {
+  const read = Object.entries(does[1]).filter(([, value]) => typeof value === "string" && value.startsWith("#"));
+  if (!read.length) return perform(does, from);
+  const answer = await perform(does, from, { quiet: true });
+  if (!answer?.error || answer.failed) return answer;
+  const own =
+    read.find(([name]) => name === answer.field) || (["ids", "id", ""].includes(answer.field) ? null : read[0]);
+  tell("refused-field", { id: own?.[1].slice(1), answer });
+  return answer;
+}

@@ -1,0 +1,26 @@
+// Exact numbers at the pointer: a click with a drawing tool asks for them.
+import { deed } from "./act.js";
+import { boxArgs } from "./drawing.js";
+import { tool } from "./gestures.js";
+import { openAt } from "./lettering.js";
+import { command } from "./server.js";
+import { $, on } from "./state.js";
+
+let exact = null;
+on("exact", ({ kind, at, name }) => {
+  exact = { kind, x: at.x, y: at.y };
+  $("exact").querySelector("h2").textContent = name;
+  openAt($("exact"), at, $("exact").elements.width);
+});
+deed("draw-exact", async ({ width, height }) => {
+  const answer = await command(
+    "draw",
+    { ...boxArgs(exact.kind), x: exact.x, y: exact.y, width, height },
+    { quiet: true },
+  );
+  if (answer.error) return answer;
+  $("exact").hidden = true;
+  $("desk").focus();
+  tool("choose");
+  return answer;
+});
