@@ -23,9 +23,11 @@ serve: .venv/app.ready ## run the app for real use with gunicorn (settings from 
 test: .venv/dev.ready browser-tool lint types ## every check and every test
 	@$(PY) manage.py test
 
-lint: .venv/dev.ready ## style and the direction of imports
+lint: .venv/dev.ready ## style of Python, scripts, styles and templates, and the direction of imports
 	@.venv/bin/ruff check .
 	@.venv/bin/ruff format --check .
+	@.venv/bin/biome check --error-on-warnings . 2>&1 | grep -v "^Version" ; test $${PIPESTATUS[0]} = 0
+	@.venv/bin/djlint studio --check --quiet && .venv/bin/djlint studio --lint --quiet
 	@.venv/bin/lint-imports --no-logo 2>/dev/null || .venv/bin/lint-imports
 
 types: .venv/dev.ready ## the typed core

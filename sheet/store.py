@@ -77,10 +77,10 @@ def hold(sheet: Sheet) -> None:
 
 def dump(sheet: Sheet) -> bytes:
     """Return the compressed stored form. Raises SheetError for a sheet that `load` could not read back."""
-    text = _encoder.encode(sheet)
     try:
+        text = _encoder.encode(sheet)
         again = _decoder.decode(text)
-    except (msgspec.MsgspecError, RecursionError) as error:
+    except (msgspec.MsgspecError, RecursionError, UnicodeError) as error:
         raise SheetError(f"That cannot be kept: {error}.", "Use smaller numbers, or do it in another way.") from error
     # a number that is none is written as null, and a lone surrogate not at all
     if again != sheet:

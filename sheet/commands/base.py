@@ -85,7 +85,7 @@ def read(name: str, args: Any) -> Command:
         raise SheetError(f"There is no command “{name[:40]}”.", "Reload the page.")
     try:
         return msgspec.convert(args, kind)
-    except msgspec.ValidationError as error:
+    except (msgspec.ValidationError, UnicodeError, RecursionError) as error:
         raise refusal_of(kind, name, args, error) from None
 
 

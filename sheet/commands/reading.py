@@ -10,13 +10,21 @@ from ..lengths import a
 
 __all__ = ["read_json", "refusal_of"]
 
-_AT = re.compile(r" - at `\$\.(\w+)")
+_AT = re.compile(r" - at `\$([^`]*)`")
 _WANTED = {"float": "a number", "int": "a whole number", "str": "text", "array": "a list", "bool": "yes or no"}
 
 
-def _choices(kind: type, field: str) -> tuple[str, ...]:
+def _place(text: str) -> list[str]:
+    """Return the names on the way to what does not fit: ["paint", "blend"]."""
+    found = _AT.search(text)
+    return re.findall(r"\.(\w+)", found.group(1)) if found else []
+
+
+def _choices(kind: Any, names: list[str]) -> tuple[str, ...]:
     """Return the words a field takes, where it takes only some."""
-    waiting = [get_type_hints(kind).get(field)]
+    waiting = [kind]
+    for name in names:
+        waiting = [get_type_hints(k).get(name) for k in _structs(waiting)]
     while waiting:
         one = waiting.pop()
         if get_origin(one) is Literal:
@@ -25,21 +33,39 @@ def _choices(kind: type, field: str) -> tuple[str, ...]:
     return ()
 
 
+def _structs(hints: list[Any]) -> list[Any]:
+    """Return the structs among types, and among what they are made of."""
+    out = []
+    waiting = list(hints)
+    while waiting:
+        one = waiting.pop()
+        if isinstance(one, type) and issubclass(one, msgspec.Struct):
+            out.append(one)
+        waiting += get_args(one)
+    return out
+
+
 def refusal_of(kind: type, name: str, args: Any, error: Exception) -> SheetError:
     """Return why `args` are none for command `name`, in words, with the field and the way out."""
     text = str(error)
-    found = _AT.search(text)
-    field = found.group(1) if found else ""
-    word = field.replace("_", " ")
-    value = args.get(field) if isinstance(args, dict) else None
+    names = _place(text)
+    field = names[0] if names else ""
+    word = (names[-1] if names else "").replace("_", " ")
+    value: Any = args if isinstance(args, dict) else {}
+    for one in names:
+        value = value.get(one) if isinstance(value, dict) else None
     again = "Reload the page and try again."
+    if isinstance(error, UnicodeError):
+        return SheetError(f"“{name}” has characters that cannot be kept.", "Type it without them.")
     if "Invalid enum value" in text:
-        words = ", ".join(c for c in _choices(kind, field) if c)
+        words = ", ".join(c for c in _choices(kind, names) if c)
         return SheetError(f"“{str(value)[:30]}” is not {a(word)}.", f"Use {words}.", field)
     if missing := re.search(r"missing required field `(\w+)`", text):
         return SheetError(f"“{name}” came without its {missing.group(1).replace('_', ' ')}.", again, missing.group(1))
     if unknown := re.search(r"unknown field `(.+?)`", text):
         return SheetError(f"“{name}” takes no “{unknown.group(1)[:30]}”.", again, unknown.group(1)[:30])
+    if exact := re.search(r"of length (\d+), got", text):
+        return SheetError(f"The {word} must have {exact.group(1)} numbers.", again, field)
     if "of length" in text:
         return SheetError(f"The {word} is too long.", "Shorten it, or choose fewer.", field)
     if "regex" in text:

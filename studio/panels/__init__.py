@@ -4,6 +4,7 @@ A panel's module has `html(sheet, look, items)`, which returns what it shows for
 chosen, empty where it shows nothing. To add one, write the two files and name it below.
 """
 
+import re
 from collections.abc import Callable
 from typing import Final
 
@@ -19,6 +20,8 @@ __all__ = ["DRAWERS", "SIDE", "render"]
 
 Html = Callable[[Sheet, Look, list[Item]], str]
 
+_BETWEEN: Final = re.compile(r">\s+<")
+
 DRAWERS: Final[dict[str, Html]] = {
     "draw": draw.html,
     "cut": cut.html,
@@ -30,6 +33,11 @@ DRAWERS: Final[dict[str, Html]] = {
 
 SIDE: Final[dict[str, Html]] = {"cuts": cuts.html, "gauge": gauge.html, "ruling": ruling.html}
 """The side's panels besides the stack, in the order of the screen."""
+
+
+def lean(text: str) -> str:
+    """Return HTML without the indentation between its tags."""
+    return _BETWEEN.sub("> <", text)
 
 
 def render(sheet: Sheet, look: Look, before: Sheet | None = None, stack: bool = True) -> dict[str, str]:
@@ -49,4 +57,4 @@ def render(sheet: Sheet, look: Look, before: Sheet | None = None, stack: bool = 
         out["cells"] = cells.html(sheet, look, items)
     if look.nodes:
         out["nodes"] = nodes.html(sheet, look, items)
-    return out
+    return {name: lean(text) for name, text in out.items()}

@@ -17,7 +17,7 @@ __all__ = ["html"]
 
 
 def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
-    """Return the drawer: each thing that can go out, with its size as the file will have it at the px per inch asked."""
+    """Return the drawer: each thing that can go out, with its size as the file has it at the px per inch asked."""
     wrong = ""
     try:
         resolution = read_resolution(sheet, look.resolution)

@@ -23,7 +23,7 @@ def icon(name: str) -> SafeString:
 
 @register.simple_tag
 def act(does: str, /, **args: Any) -> SafeString:
-    """Return the attribute that has the page do what is named, with `args`: a command, or a deed of the page ("page:zoom").
+    """Return the attribute that has the page do what is named: a command, or a deed of its own ("page:zoom").
 
     Words that begin with $ stand for what the page knows when it is done ($chosen, $value, …; see act.js).
     """

@@ -31,7 +31,7 @@ class Sizes(unittest.TestCase):
             (("10", "10", "ell"), "unit"),
             (("10", "10", "mm", "0"), "resolution"),
             (("10", "10", "mm", "x"), "resolution"),
-            (("10", "10", "mm", "300", "beige"), "backdrop"),
+            (("10", "10", "mm", "300", "beigeish"), "backdrop"),
         ]
         for args, field in cases:
             with self.subTest(args=args), self.assertRaises(SheetError) as caught:

@@ -11,14 +11,20 @@ document.addEventListener("alpine:init", () => {
     inside: "",
     items: state.order.length,
     init() {
-      on("busy", ({ text }) => (this.saved = text === "saved" ? `saved, step ${state.revision}` : text));
+      on("busy", ({ text }) => {
+        this.saved = text === "saved" ? `saved, step ${state.revision}` : text;
+      });
       on("shown", () => {
         this.undo = state.undo;
         this.redo = state.redo;
         this.items = state.order.length;
       });
-      on("view", () => (this.zoom = `${Math.round(view.zoom * 100)} %`));
-      on("inside", (id) => (this.inside = id ? drawn(id)?.dataset.name : ""));
+      on("view", () => {
+        this.zoom = `${Math.round(view.zoom * 100)} %`;
+      });
+      on("inside", (id) => {
+        this.inside = id ? drawn(id)?.dataset.name : "";
+      });
       this.saved = `saved, step ${state.revision}`;
       this.zoom = `${Math.round(view.zoom * 100)} %`;
     },

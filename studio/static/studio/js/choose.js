@@ -3,7 +3,7 @@ import { apply, text, times } from "./matrix.js";
 import { actors } from "./act.js";
 import { askPanels, flush } from "./server.js";
 import { $, change, drawn, on, state, tell } from "./state.js";
-import { toDesk, view } from "./view.js";
+import { view } from "./view.js";
 
 const SPOTS = { nw: [0, 0], n: [0.5, 0], ne: [1, 0], e: [1, 0.5], se: [1, 1], s: [0.5, 1], sw: [0, 1], w: [0, 0.5] };
 

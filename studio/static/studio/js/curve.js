@@ -21,7 +21,7 @@ function data(list, closed) {
     return `C${f(p.x)} ${f(p.y)} ${f(q.x)} ${f(q.y)} ${f(b.x)} ${f(b.y)}`;
   };
   for (let k = 1; k < list.length; k++) d += to(list[k - 1], list[k]);
-  if (closed) d += (list[0].before || list[list.length - 1].after ? to(list[list.length - 1], list[0]) : "") + "Z";
+  if (closed) d += `${list[0].before || list[list.length - 1].after ? to(list[list.length - 1], list[0]) : ""}Z`;
   return d;
 }
 const atFirst = (p) => nodes.length > 1 && Math.hypot(p.x - nodes[0].x, p.y - nodes[0].y) * view.zoom < CLOSE;

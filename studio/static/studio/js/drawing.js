@@ -74,7 +74,7 @@ export function drawPiece(kind, from0, held) {
       else marks();
       tell("drawn");
     },
-    click: (event) => {
+    click: (_event) => {
       if (fixed.w && fixed.h) {
         const centred = setting("centre");
         place(kind, {

@@ -20,7 +20,7 @@ import "./base.js";
 import "./keys.js";
 import { see } from "./deeds.js";
 import { tool } from "./gestures.js";
-import { $, tell } from "./state.js";
+import { tell } from "./state.js";
 import { fit } from "./view.js";
 
 overPhotos();

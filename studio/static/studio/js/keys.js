@@ -32,7 +32,7 @@ function works() {
   return now;
 }
 
-function escape() {
+function leave() {
   if (cancel()) return;
   if (curve.drawing()) return curve.drop();
   if (noding.active() && noding.drop()) return;
@@ -48,7 +48,7 @@ function escape() {
 
 document.addEventListener("keydown", (event) => {
   if (event.key === "Escape" && !$("keys").open) {
-    if (!typing(event.target) || event.target.closest(".exact")) escape();
+    if (!typing(event.target) || event.target.closest(".exact")) leave();
     return;
   }
   if (typing(event.target)) return;

@@ -95,7 +95,13 @@ export function dragItems(from) {
       let dx = p.x - from.x;
       let dy = p.y - from.y;
       const edges = { x: ["low", "mid", "high"], y: ["low", "mid", "high"] };
-      if (event.shiftKey) Math.abs(dx) > Math.abs(dy) ? ((dy = 0), (edges.y = [])) : ((dx = 0), (edges.x = []));
+      if (event.shiftKey) {
+        // along one axis: the other neither moves nor snaps
+        const across = Math.abs(dx) > Math.abs(dy) ? "y" : "x";
+        edges[across] = [];
+        if (across === "y") dy = 0;
+        else dx = 0;
+      }
       const snap = snapBox({ x0: box.x0 + dx, x1: box.x1 + dx, y0: box.y0 + dy, y1: box.y1 + dy }, ids, event, edges);
       m = move(dx + snap.dx, dy + snap.dy);
       if (event.altKey && !state.inside) {
@@ -113,7 +119,7 @@ export function dragItems(from) {
       live(snap.html);
       if (event.altKey && !state.inside) label(event, "copy");
     },
-    async end(event) {
+    async end(_event) {
       const copying = copies.length > 0;
       if (!copying) return commit(ids, m, "move");
       change({ step: m });

@@ -124,7 +124,7 @@ function dragNodes(from, k) {
       const p = toSheet(event);
       const snap = snapPoint({ x: p.x + grip.x, y: p.y + grip.y }, [data.id], event);
       by = { x: snap.x - start[0], y: snap.y - start[1] };
-      if (event.shiftKey) Math.abs(by.x) > Math.abs(by.y) ? (by.y = 0) : (by.x = 0);
+      if (event.shiftKey) by = Math.abs(by.x) > Math.abs(by.y) ? { x: by.x, y: 0 } : { x: 0, y: by.y };
       following = true;
       follow({ id: data.id, nodes: chosenNodes(), dx: by.x, dy: by.y }, "move_nodes");
       draw(by);

@@ -1,4 +1,5 @@
 // Snapping: Python says where to, the page picks the nearest and shows what it was.
+import { AXES, nearestLine, nearestNode } from "./nearest.js";
 import { $, on, state } from "./state.js";
 import { view } from "./view.js";
 
@@ -25,32 +26,9 @@ function later() {
 on("shown", later);
 later();
 
-const AXES = { x: ["x0", "x1", "y0", "y1"], y: ["y0", "y1", "x0", "x1"] };
-
 function nearest(axis, box, ids, edges) {
-  const [low, high, from, to] = AXES[axis];
-  const reach = REACH / view.zoom;
-  const spots = { low: box[low], mid: (box[low] + box[high]) / 2, high: box[high] };
-  let best = null;
-  const tryAt = (at, edge, word, gap) => {
-    const by = at - spots[edge];
-    if (Math.abs(by) <= reach && (!best || Math.abs(by) < Math.abs(best.by) - 1e-9)) best = { by, at, word, gap };
-  };
-  for (const [at, owner, word] of data?.[axis] || []) {
-    if (owner && ids.includes(owner)) continue;
-    for (const edge of edges) tryAt(at, edge, word);
-  }
-  if (state.surface.grid === "plain") {
-    const step = state.surface.step;
-    for (const edge of edges) if (edge !== "mid") tryAt(Math.round(spots[edge] / step) * step, edge, "grid");
-  }
-  if (edges.length === 3) {
-    for (const [edge, at, gap, owners, [a, b]] of data?.gaps[axis] || []) {
-      if (owners.some((o) => ids.includes(o)) || box[from] >= b || box[to] <= a) continue;
-      tryAt(at, edge, edge === "mid" ? "same gaps" : "same gap", gap);
-    }
-  }
-  return best;
+  const step = state.surface.grid === "plain" ? state.surface.step : 0;
+  return nearestLine(data, axis, box, { without: ids, edges, reach: REACH / view.zoom, step });
 }
 
 // Return how far to move a box so that it snaps, and show to what. `edges` says which of its edges may move.
@@ -75,16 +53,10 @@ export function snapBox(box, ids, event, edges = { x: ["low", "mid", "high"], y:
 // Return the point moved to a node, or to a line in each direction.
 export function snapPoint(p, ids, event) {
   if (event.ctrlKey || event.metaKey || !state.snap) return { ...p, html: "" };
-  const reach = REACH / view.zoom;
-  let best = null;
-  for (const [x, y, owner] of data?.nodes || []) {
-    if (ids.includes(owner)) continue;
-    const away = Math.hypot(x - p.x, y - p.y);
-    if (away <= reach && (!best || away < best.away)) best = { x, y, away };
-  }
-  if (best) {
-    const [x, y] = [best.x * view.zoom + view.x, best.y * view.zoom + view.y];
-    return { x: best.x, y: best.y, html: `<circle class="snap-node" cx="${x}" cy="${y}" r="6"/>` };
+  const node = nearestNode(data?.nodes, p, { without: ids, reach: REACH / view.zoom });
+  if (node) {
+    const [x, y] = [node[0] * view.zoom + view.x, node[1] * view.zoom + view.y];
+    return { x: node[0], y: node[1], html: `<circle class="snap-node" cx="${x}" cy="${y}" r="6"/>` };
   }
   const box = { x0: p.x, x1: p.x, y0: p.y, y1: p.y };
   const { dx, dy, html } = snapBox(box, ids, event, { x: ["low"], y: ["low"] });
