@@ -36,8 +36,9 @@ types: .venv/dev.ready ## the typed core
 bench: .venv/dev.ready ## ratios against reference libraries, in one run
 	@$(PY) -m bench
 
-fuzz: .venv/dev.ready ## 100,000 generated cases against sample points
+fuzz: .venv/dev.ready ## 100,000 generated cases against sample points, 200,000 hostile commands
 	@$(PY) -m tests.outline.fuzz 100000
+	@$(PY) -m tests.hostile 200000
 
 screenshots: .venv/dev.ready browser-tool ## refresh docs/screenshots from the demo data
 	@$(PY) manage.py screenshots

@@ -25,7 +25,7 @@ def do(pk, name, **args):
 def begin(name):
     global done
     made = history.start(user, name, new_sheet(2000, 1500))
-    done = history.Done(made, made.head.sheet, made.head.sheet, ())
+    done = history.Done(made, {})
     return made.pk
 
 

@@ -5,6 +5,7 @@ GOUGE_HOSTS     host names served, separated by commas
 GOUGE_HTTPS     1 where a proxy in front speaks https
 GOUGE_SECONDS   how long a command may take before it is given up (default: 30)
 GOUGE_LABOURERS processes for long work beside each web worker (default: 1)
+GOUGE_MEMORY    megabytes of address space that long work may take (default: 6000)
 GOUGE_DEBUG     1 for Django's debug pages
 GOUGE_DEMO      1 opens the demo account's door; `make demo` sets it
 """
@@ -32,6 +33,7 @@ GOUGE_DEMO = os.environ.get("GOUGE_DEMO") == "1"
 ALLOWED_HOSTS = os.environ.get("GOUGE_HOSTS", "127.0.0.1,localhost").split(",")
 GOUGE_SECONDS = float(os.environ.get("GOUGE_SECONDS", "30"))
 GOUGE_LABOURERS = int(os.environ.get("GOUGE_LABOURERS", "1"))
+GOUGE_MEMORY = int(os.environ.get("GOUGE_MEMORY", "6000"))
 HTTPS = os.environ.get("GOUGE_HTTPS") == "1"
 
 INSTALLED_APPS = [

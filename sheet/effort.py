@@ -10,8 +10,8 @@ from .tree import members, present, remembered
 
 __all__ = ["LIGHT", "effort_of", "weight"]
 
-LIGHT: Final = 4000
-"""Nodes up to which an answer takes a fraction of a second, whatever they do to one another."""
+LIGHT: Final = 1500
+"""Nodes up to which an answer takes about a second, even where every line crosses every other."""
 
 
 def weight(item: Item) -> int:

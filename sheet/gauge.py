@@ -121,7 +121,9 @@ def suggested(sheet: Sheet) -> dict[str, str]:
     side = min(sheet.width, sheet.height)
 
     def length(px: float, digits: int = 1) -> str:
-        return show_length(px, sheet.unit, sheet.resolution, digits)
+        # as short as it can be said, and never 0
+        texts = (show_length(px, sheet.unit, sheet.resolution, d) for d in range(digits, 9))
+        return next(text for text in texts if text != "0")
 
     return {
         "letter": length(round(side / 6)),

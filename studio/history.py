@@ -122,14 +122,15 @@ def run(owner: Any, pk: int, command_id: str, name: str, args: Any, revision: in
         return _unchanged(project, look)
     command = sheet.read(name, args).informed(Owned(owner))
     made = _worked_out(project, command, look, command_id)
-    worked_on = project.head
     try:
         with transaction.atomic():
             # IMMEDIATE: from here on nobody else writes
-            project = _project(owner, pk)
-            if not _on_head(project, command_id, revision) or project.head != worked_on:
+            now = Project.objects.filter(pk=pk, deleted=None).values_list("head_id", "made", "last_command").first()
+            if now is None or now[0] != project.head_id or now[2] == _stopped(command_id):
+                project = _project(owner, pk)
+                _on_head(project, command_id, revision)
                 return _unchanged(project, look)
-            project.made += 1
+            project.made = now[1] + 1
             project.head = Revision.objects.create(
                 project=project,
                 number=project.made,

@@ -3,6 +3,7 @@
 import importlib
 import os
 import pickle
+import resource
 import sys
 import traceback
 from multiprocessing.connection import Connection
@@ -16,8 +17,11 @@ def main(reading: int, writing: int) -> None:
     os.nice(5)
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
     import django
+    from django.conf import settings
 
     django.setup()
+    most = settings.GOUGE_MEMORY * 1_000_000
+    resource.setrlimit(resource.RLIMIT_AS, (most, most))
     from outline.kernel import load_all
     from sheet import SheetError
 
@@ -33,6 +37,11 @@ def main(reading: int, writing: int) -> None:
             answer = ("done", getattr(importlib.import_module(module), name)(*args))
         except SheetError as error:
             answer = ("refused", (error.message, error.remedy, error.field))
+        except MemoryError:
+            answer = (
+                "refused",
+                ("That takes more memory than there is for it.", "Choose fewer pieces, or simplify them."),
+            )
         except Exception:
             answer = ("failed", traceback.format_exc())
         results.send_bytes(pickle.dumps(answer))

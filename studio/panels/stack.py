@@ -29,7 +29,7 @@ def _rows(sheet: Sheet, item: Item, within: str, depth: int, rows: list[dict[str
     rows.append(
         {
             "id": item.id,
-            "ids": [item.id],
+            "ids": (item.id,),
             "name": item.name,
             "note": f"{px_per_inch(sheet, item)} px/in" if isinstance(item, Photo) else item.kind,
             "kind": "photo" if isinstance(item, Photo) else item.kind,

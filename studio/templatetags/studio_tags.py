@@ -27,7 +27,13 @@ def act(does: str, /, **args: Any) -> SafeString:
 
     Words that begin with $ stand for what the page knows when it is done ($chosen, $value, …; see act.js).
     """
-    return mark_safe(f'data-act="{escape(json.dumps([does, args], ensure_ascii=False))}"')
+    return _attribute(does, tuple(args.items()))
+
+
+@lru_cache(maxsize=2048)
+def _attribute(does: str, args: tuple[tuple[str, Any], ...]) -> SafeString:
+    told = {name: list(value) if isinstance(value, tuple) else value for name, value in args}
+    return mark_safe(f'data-act="{escape(json.dumps([does, told], ensure_ascii=False))}"')
 
 
 @register.simple_tag

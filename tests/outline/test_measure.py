@@ -6,10 +6,12 @@ import unittest
 
 import numpy as np
 import shapely
+import skia
 
 import outline
 from outline import Matrix, OutlineError, Path
 from outline.measure import centroid, distance, length, margins
+from picture.skiapath import to_skia
 
 from .cases import any_path
 from .test_operations import to_shapely
@@ -93,3 +95,35 @@ class Margins(unittest.TestCase):
         self.assertEqual(sorted(round(m.left, 9) for m in margins(rings)), [1, 2])
         self.assertTrue(all(m.even for m in margins(rings)))
         self.assertEqual(margins(outline.ellipse(3, 3)), [])
+
+
+class StrokeBounds(unittest.TestCase):
+    """The box of a stroke, against the outline that Skia draws of it, and closed forms."""
+
+    def test_against_skia(self):
+        for seed in range(60):
+            r = random.Random(seed)
+            spot = lambda: f"{r.uniform(0, 100):.3f} {r.uniform(0, 100):.3f}"  # noqa: E731
+            d = f"M{spot()}" + "".join(
+                r.choice((f"L{spot()}", f"C{spot()} {spot()} {spot()}")) for _ in range(r.randint(1, 5))
+            )
+            path = Path.from_svg(d + r.choice(("", "Z")))
+            width = r.choice((0.5, 3, 9))
+            pen = skia.Paint(Style=skia.Paint.kStroke_Style, StrokeWidth=width, StrokeMiter=4)
+            covered = skia.Path()
+            pen.getFillPath(to_skia(path), covered, None, 64)
+            want = covered.computeTightBounds()
+            got = outline.stroke_bounds(path, width)
+            for a, b in zip(got, (want.left(), want.top(), want.right(), want.bottom()), strict=True):
+                with self.subTest(seed=seed, d=d):
+                    self.assertAlmostEqual(a, b, delta=0.02 + 0.01 * width)
+
+    def test_a_triangle_with_a_sharp_tip(self):
+        # a tip of angle a reaches w / 2 / sin(a / 2) beyond its node, up to the miter limit (SVG 2, 13.5.7)
+        for half in (10.0, 20.0, 40.0):
+            run = 50 * math.tan(math.radians(half))
+            path = Path.from_svg(f"M0 50L{run} 0L{-run} 0Z")
+            tip = 1 / math.sin(math.radians(half))
+            y1 = outline.stroke_bounds(path, 2)[3]
+            self.assertAlmostEqual(y1, 50 + (tip if tip <= 4 else math.sin(math.radians(half))), places=9)
+        self.assertIsNone(outline.stroke_bounds(Path(), 2))

@@ -1,6 +1,7 @@
 """Offsets against shapely's buffer and closed forms; corners rounded."""
 
 import math
+import random
 import unittest
 
 import shapely
@@ -57,6 +58,40 @@ class Offset(unittest.TestCase):
     def test_bevel_cuts_the_corner(self):
         # each corner of a square loses half of the square of the distance
         self.assertAlmostEqual(offset(outline.rectangle(10, 10), 2, "bevel").area, 14 * 14 - 4 * 2, delta=1e-9)
+
+    def test_random_regions_against_shapely(self):
+        """Holes, islands in holes, parts that grow together and fall away; miters so long that none is cut off."""
+        for seed in range(40):
+            r = random.Random(seed)
+            parts = []
+            for _ in range(r.randint(2, 7)):
+                x, y, w, h = r.uniform(0, 60), r.uniform(0, 60), r.uniform(4, 50), r.uniform(4, 50)
+                kind = r.choice(
+                    (
+                        lambda: outline.rectangle(1, 1),
+                        lambda: outline.ellipse(1, 1),
+                        lambda: outline.star(r.randint(3, 9), 1, 0.45),
+                        lambda: outline.rectangle(4, 3, (1, 0, 0.5, 1)),
+                    )
+                )()
+                turn = outline.Matrix.turn(r.uniform(0, 360))
+                parts.append(kind.transform(outline.Matrix(w / 2, 0, 0, h / 2, x, y) @ turn))
+            region = outline.exclude(parts)
+            d = r.choice((-4.0, -1.5, -0.4, 0.4, 1.5, 4.0))
+            join, theirs = r.choice((("round", "round"), ("miter", "mitre")))
+            with self.subTest(seed=seed, distance=d, join=join):
+                flat = to_shapely(region, 96)
+                want = flat.buffer(d, quad_segs=64, join_style=theirs, mitre_limit=40)
+                got = to_shapely(offset(region, d, join, 40), 96)
+                apart = shapely.symmetric_difference(got, want).area
+                self.assertLessEqual(apart, 0.012 * abs(d) * flat.length)
+
+    def test_a_line_that_crosses_itself_a_thousand_times(self):
+        r = random.Random(5)
+        wild = Path.from_points([(r.uniform(0, 100), r.uniform(0, 80)) for _ in range(60)])
+        want = to_shapely(outline.union([wild])).buffer(0.3, quad_segs=32)
+        apart = shapely.symmetric_difference(to_shapely(offset(wild, 0.3)), want).area
+        self.assertLess(apart, 0.02 * want.area)
 
     def test_bad_numbers(self):
         for args in ((1, "flat"), (float("nan"),), (1, "miter", 0.5)):

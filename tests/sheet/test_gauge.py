@@ -1,0 +1,115 @@
+"""The numbers that are shown, what is told before delivering, and the sizes of files: all without an interface."""
+
+from msgspec.structs import replace
+
+from sheet import SheetError
+from sheet.delivery import asked, delivered, pixel_size, read_resolution
+from sheet.effort import LIGHT, effort_of
+from sheet.gauge import gauge_of, px_per_inch, suggested
+from sheet.preflight import is_low, remarks_on
+from sheet.visible import visible_box
+
+from .helpers import Table, TableCase
+
+
+class Gauge(TableCase):
+    def test_numbers_of_one_and_of_several(self):
+        a, b = self.table.rectangle(10, 20, 100, 50), self.table.ellipse(200, 20, 50, 50)
+        gauge = gauge_of(self.table.sheet, [self.table.item(a)])
+        self.assertEqual([n.value for n in gauge.numbers], ["10", "20", "100", "50", "0°", "0°"])
+        self.assertEqual(dict(gauge.facts), {"Nodes": "4", "Length": "300 px", "Area": "5000 px²"})
+        both = gauge_of(self.table.sheet, [self.table.item(a), self.table.item(b)])
+        self.assertEqual([n.value for n in both.numbers][:4], ["10", "20", "240", "50"])
+        self.assertEqual(both.details, ())
+        self.assertIsNone(gauge_of(self.table.sheet, []))
+
+    def test_details_that_differ_are_mixed(self):
+        a, b = self.table.rectangle(0, 0, 100, 50), self.table.rectangle(200, 0, 100, 50)
+        self.table.do("set_detail", ids=[a], field="radius", value="10")
+        rows = gauge_of(self.table.sheet, [self.table.item(a), self.table.item(b)]).details
+        self.assertEqual({d.field: v for d, v in rows}["radius"], "mixed")
+
+    def test_margins_of_the_four_largest_holes(self):
+        ids = [self.table.rectangle(0, 0, 900, 200)]
+        ids += [self.table.rectangle(20 + 140 * k, 50, 40 + 10 * k, 40) for k in range(6)]
+        (o,) = self.table.do("combine", ids=ids, operation="subtract")
+        margins = gauge_of(self.table.sheet, [self.table.item(o)]).margins
+        self.assertEqual([m.number for m in margins], [0, 1, 2, 3])
+        self.assertEqual(dict(margins[0].sides), {"left": "720", "right": "90", "top": "50", "bottom": "110"})
+
+    def test_px_per_inch_of_a_photo_and_the_remark_on_few(self):
+        # the sheet has 100 px per inch: at a scale of one half a photo has twice that
+        photo = self.table.photo(2000, 1000)
+        self.assertEqual(px_per_inch(self.table.sheet, self.table.item(photo)), 200)
+        self.assertFalse(is_low(self.table.sheet, self.table.item(photo)))
+        self.table.do("measure", ids=[photo], field="width", value="2000")
+        (remark,) = remarks_on(self.table.sheet)
+        self.assertIn("100 px per inch", remark.words)
+        self.assertEqual(remark.item, photo)
+
+    def test_remarks_on_what_lies_off_the_sheet_or_is_hidden(self):
+        a, b = self.table.rectangle(2000, 0, 50, 50), self.table.rectangle(0, 0, 50, 50)
+        self.table.do("mark", ids=[b], field="hidden", on=True)
+        words = [r.words for r in remarks_on(self.table.sheet)]
+        self.assertEqual(words, ["“Rectangle 1” lies off the sheet.", "“Rectangle 2” is hidden, and does not go out."])
+        self.assertEqual(remarks_on(self.table.sheet, self.table.item(a)), [])
+
+    def test_sizes_to_begin_with_suit_any_sheet(self):
+        for table in (Table("9", "9"), Table("5", "5", "in", "600"), Table("90000", "80000")):
+            for text in suggested(table.sheet).values():
+                self.assertGreater(float(text), 0)
+
+
+class Sizes(TableCase):
+    def test_the_size_told_is_worked_out_from_the_box_not_from_a_rounded_size(self):
+        # a ninth of a 2000 px square is 666.667 px a side (common practice); times 8.25 it is 5500.0, not 667 x 8.25
+        a = self.table.rectangle(0, 0, 2000 / 3, 2000 / 3)
+        self.table.do("paint", ids=[a], field="stroke", value="none")
+        item = self.table.item(a)
+        self.assertEqual(
+            (delivered(self.table.sheet, 100, item).width, delivered(self.table.sheet, 825, item).width), (667, 5500)
+        )
+
+    def test_what_is_asked_and_what_is_refused(self):
+        a = self.table.rectangle(0, 0, 300, 150)
+        self.table.do("paint", ids=[a], field="stroke", value="none")
+        what = asked(self.table.sheet, a, "2*100")
+        self.assertEqual((what.width, what.height, what.lengths(self.table.sheet)), (600, 300, ("300", "150")))
+        self.assertEqual(asked(self.table.sheet, "sheet", "").width, 300)
+        for what, resolution, field in (
+            (a, "lots", "resolution"),
+            (a, "0", "resolution"),
+            (a, "10000", "resolution"),
+            ("i99", "9", "ids"),
+        ):
+            with self.assertRaises(SheetError) as caught:
+                asked(self.table.sheet, what, resolution)
+            self.assertEqual(caught.exception.field, field)
+        self.assertEqual(read_resolution(self.table.sheet, " "), 100)
+        self.assertEqual(pixel_size((0, 0, 10.001, 10.02), 1), (10, 11))
+
+    def test_what_is_wholly_transparent_of_a_photo_counts_for_nothing(self):
+        photo = self.table.photo(600, 400, x=300, y=200, alpha=True)
+        item = self.table.item(photo)
+        self.assertEqual(visible_box(item), (0, 0, 600, 400))
+        self.assertEqual(visible_box(replace(item, shown=(100, 50, 500, 250))), (100, 50, 500, 250))
+        frame = self.table.rectangle(0, 0, 200, 400)
+        self.table.do("paint", ids=[frame], field="fill", value="none")
+        self.table.do("paint", ids=[frame], field="stroke", value="none")
+        (frame,) = self.table.do("put_in", ids=[frame, photo])
+        made = self.table.item(frame)
+        made = replace(made, photos=(replace(made.photos[0], shown=(100, 50, 500, 250)),))
+        self.assertEqual(visible_box(made), (100, 50, 200, 250))
+
+
+class Effort(TableCase):
+    def test_it_grows_with_what_is_at_hand(self):
+        a = self.table.rectangle(0, 0, 10, 10)
+        (word,) = self.table.do("draw_lettering", text="A" * 200, font="bitter", size=20, x=0, y=90)
+        sheet = self.table.sheet
+        self.assertLess(effort_of(sheet, [a]), 20)
+        self.assertGreater(effort_of(sheet, [a, word]), LIGHT)
+        self.assertEqual(effort_of(sheet, ["i99"]), 0)
+        # a member is drawn with the whole of its outline
+        (o,) = self.table.do("combine", ids=[a, word], operation="union")
+        self.assertEqual(effort_of(self.table.sheet, [a]), effort_of(self.table.sheet, [o]))
