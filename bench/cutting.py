@@ -85,7 +85,7 @@ def run() -> list[tuple[str, float, str]]:
 
         def cards() -> None:
             text = ask("POST", f"/p/{pk}/panels", {"station": "cut", "chosen": pieces})
-            assert b"data-combine" in text
+            assert b"card-union" in text
 
         def redraw(project: str, outline: str, member: str, revision: int) -> None:
             args = {"ids": [member], "matrix": [1, 0, 0, 1, 9, 4], "part": "both"}

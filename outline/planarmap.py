@@ -168,6 +168,10 @@ class PlanarMap:
             chosen &= self._held(i)
         return chosen
 
+    def held_by(self, number: int) -> np.ndarray:
+        """Choose the faces that path `number` holds."""
+        return np.zeros(1, np.bool_) if self._empty else self._held(number)
+
     def held_by_odd(self) -> np.ndarray:
         """Choose the faces that an odd number of the paths holds."""
         odd: np.ndarray = self._counts() % 2 == 1 if not self._empty else np.zeros(1, np.bool_)

@@ -44,19 +44,19 @@ def rule(path: Path, name: str) -> str:
     return f' {name}="evenodd"' if path.fill_rule == "evenodd" else ""
 
 
-def body(piece: Piece, d: str, path: Path, images: str, clip: str) -> str:
-    """Return fill, clipped photos and border, lowest first."""
+def body(piece: Piece, d: str, path: Path, images: str, clip: str, mark: str = "") -> str:
+    """Return fill, clipped photos and border, lowest first; `mark` is an attribute for the shape itself."""
     paint = piece.paint
     fill = paint.fill or "none"
     pen = ""
     if paint.stroke is not None and paint.stroke_width > 0:
         pen = f' stroke="{paint.stroke}" stroke-width="{text_of(paint.stroke_width)}"'
     if not images:
-        return f'<path class="shape" d="{d}" fill="{fill}"{rule(path, "fill-rule")}{pen}/>'
+        return f'<path{mark} d="{d}" fill="{fill}"{rule(path, "fill-rule")}{pen}/>'
     parts = [f'<clipPath id="{clip}"><path d="{d}"{rule(path, "clip-rule")}/></clipPath>']
     if geometry.fill_shows(piece):
         parts.append(f'<path d="{d}" fill="{fill}"{rule(path, "fill-rule")}/>')
     parts.append(f'<g clip-path="url(#{clip})">{images}</g>')
     if pen:
-        parts.append(f'<path class="border" d="{d}" fill="none"{pen}/>')
+        parts.append(f'<path d="{d}" fill="none"{pen}/>')
     return "".join(parts)

@@ -61,7 +61,9 @@ def fragment(item: Item, href: Href) -> str:
     path = geometry.outline_of(item)
     d = path.to_svg(DIGITS)
     images = "".join(f'<g data-photo="{p.id}">{image(p, href(p))}</g>' for p in item.photos)
-    inner = body(item, d, path, images, f"clip-{item.id}")
+    # without a border its edge is shown by a hairline, which is part of the screen and not of the art
+    bare = item.paint.stroke is None or item.paint.stroke_width == 0
+    inner = body(item, d, path, images, f"clip-{item.id}", ' class="shape bare"' if bare else ' class="shape"')
     if images:
         ghosts = "".join(f"<g {_head(p, 'photo')}>{image(p, href(p))}</g>" for p in item.photos)
         inner = f'<g class="ghost">{ghosts}</g>{inner}'

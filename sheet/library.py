@@ -32,8 +32,11 @@ class Library(Protocol):
         """Return the facts of a person's own photo. Raises SheetError where there is none such."""
         ...
 
-    def copied(self, project: int, revision: int, ids: list[str]) -> tuple[Item, ...]:
-        """Return items as they were in a revision of a person's project. Raises SheetError where they are gone."""
+    def copied(self, project: int, revision: int, ids: list[str]) -> tuple[tuple[Item, ...], float]:
+        """Return items as they were in a revision of a person's project, and its px per inch.
+
+        Raises SheetError where they are gone.
+        """
         ...
 
 
@@ -44,6 +47,6 @@ class Nothing:
         """Raise SheetError."""
         raise SheetError("That photo is not here.", "Bring it in again.", "files")
 
-    def copied(self, project: int, revision: int, ids: list[str]) -> tuple[Item, ...]:
+    def copied(self, project: int, revision: int, ids: list[str]) -> tuple[tuple[Item, ...], float]:
         """Raise SheetError."""
         raise SheetError("What was copied is no longer there.", "Copy it again.", "ids")

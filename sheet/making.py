@@ -1,14 +1,17 @@
 """New ids, copies, names, and groups taken as one piece: what everything that makes items needs."""
 
+import re
+
 from msgspec.structs import replace
 
 from . import geometry
-from .model import CutList, Group, Item, Paint, Photo, Piece, Sheet, Step
+from .model import INK, CutList, Group, Item, Paint, Photo, Piece, Sheet, Step
 
 __all__ = [
     "as_piece",
     "copied",
     "copied_photos",
+    "copy_name",
     "default_paint",
     "fresh",
     "line_paint",
@@ -34,19 +37,41 @@ def numbered(sheet: Sheet, word: str) -> str:
 
 
 def part_name(owner: str, word: str) -> str:
-    """Return the name of something made of what is called `owner`, never longer than a name may be."""
-    return f"{owner[: 160 - len(word)]} {word}"
+    """Return the name of something made of what is called `owner`, never longer than a name may be.
+
+    >>> part_name("Ellipse 1", "Edge 2")
+    'Edge 2 of Ellipse 1'
+    """
+    # a part of a part is a part of the whole
+    return f"{word} of {owner.rpartition(' of ')[2][: 150 - len(word)]}"
+
+
+def copy_name(taken: set[str], name: str) -> str:
+    """Return a name for a copy that nothing has yet, and note it in `taken`.
+
+    >>> names = {"Tag", "Tag copy"}
+    >>> copy_name(names, "Tag"), copy_name(names, "Tag copy 2")
+    ('Tag copy 2', 'Tag copy 3')
+    """
+    stem = re.sub(r" copy( \d+)?$", "", name)[:150]
+    made = f"{stem} copy"
+    number = 2
+    while made in taken:
+        made = f"{stem} copy {number}"
+        number += 1
+    taken.add(made)
+    return made
 
 
 def default_paint(sheet: Sheet) -> Paint:
-    """Return the paint of a first piece: its stroke is about 1/600 of the sheet, so that it shows on any size."""
+    """Return the paint of a new piece: no border; one that is given later is about 1/600 of the sheet wide at first."""
     width = max(1.0, round((sheet.width + sheet.height) / 1200, 1))
     return Paint(stroke_width=width)
 
 
 def line_paint(sheet: Sheet) -> Paint:
     """Return the paint of a line that was left open: no fill, and a border that shows."""
-    return replace(default_paint(sheet), fill=None)
+    return replace(default_paint(sheet), fill=None, stroke=INK)
 
 
 def photos_in(item: Item) -> list[Photo]:

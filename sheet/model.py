@@ -96,10 +96,13 @@ INK: Final = "#22302f"
 
 
 class Paint(msgspec.Struct, frozen=True):
-    """Fill and stroke as #rrggbb or None, stroke width in sheet units, opacity 0 to 1, and one of BLENDS."""
+    """Fill and stroke as #rrggbb or None, stroke width in sheet units, opacity 0 to 1, and one of BLENDS.
+
+    A border is something one gives: a new piece has none.
+    """
 
     fill: Color | None = "#c9bda4"
-    stroke: Color | None = INK
+    stroke: Color | None = None
     stroke_width: Annotated[float, Meta(ge=0, le=1e5)] = 2.0
     opacity: Share = 1.0
     blend: Blend = "normal"
@@ -171,7 +174,8 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
     """Anything drawn. With photos inside it is a frame; with a cut list it is an outline.
 
     `matrix` takes the shape's own coordinates to the sheet; for a cut list it stays the
-    identity, since its members carry their own.
+    identity, since its members carry their own. `grouped` tells that it was a group before
+    photos went into it, and is one again when they come out.
     """
 
     id: Id
@@ -182,6 +186,7 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
     photos: Annotated[tuple[Photo, ...], Meta(max_length=MAX_PARTS)] = ()
     locked: bool = False
     hidden: bool = False
+    grouped: bool = False
 
     @property
     def placing(self) -> Matrix:
@@ -239,7 +244,10 @@ class Grid(msgspec.Struct, frozen=True):
 
 
 class Sheet(msgspec.Struct, frozen=True):
-    """The surface and what lies on it, lowest first."""
+    """The surface and what lies on it, lowest first.
+
+    `round_to` is the step (px) on which the hand draws, moves and resizes; 0 where it is free.
+    """
 
     width: Size
     height: Size
@@ -252,5 +260,6 @@ class Sheet(msgspec.Struct, frozen=True):
     guides: Annotated[tuple[Guide, ...], Meta(max_length=MAX_GUIDES)] = ()
     guides_locked: bool = False
     grid: Grid = Grid()
+    round_to: Length = 0.0
     next_id: Annotated[int, Meta(ge=1, le=4_000_000_000)] = 1
     schema: int = SCHEMA

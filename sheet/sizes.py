@@ -6,10 +6,11 @@ video cover and 300 px per inch the common practice for print in the hand.
 
 from typing import Final, NamedTuple, cast, get_args
 
+from msgspec.structs import replace
 from PIL import ImageColor
 
 from .errors import SheetError
-from .lengths import UNITS, parse, parse_length
+from .lengths import UNITS, parse, parse_length, px_per
 from .model import Sheet, Unit
 
 __all__ = ["MAX_SIDE", "SIZES", "Size", "check_color", "held_size", "new_sheet"]
@@ -33,7 +34,7 @@ SIZES: Final = (
     Size("a4", "A4", 210, 297, "mm", 300),
     Size("a5", "A5", 148, 210, "mm", 300),
     Size("letter", "Letter", 8.5, 11, "in", 300),
-    Size("square", "Square 2000 px", 2000, 2000, "px", 300),
+    Size("square", "Square 2000 px", 2000, 2000, "px", 72),
     Size("cover", "Video cover", 1280, 720, "px", 96),
     Size("10x15", "10 × 15 cm", 10, 15, "cm", 300),
 )
@@ -92,7 +93,9 @@ def new_sheet(
                 field,
             )
         sides.append(px)
-    return Sheet(sides[0], sides[1], cast(Unit, unit), ppi, backdrop=check_color(backdrop, "backdrop"))
+    made = Sheet(sides[0], sides[1], cast(Unit, unit), ppi, backdrop=check_color(backdrop, "backdrop"))
+    # the hand keeps to whole px where px are the unit, and to a tenth of a mm elsewhere
+    return replace(made, round_to=1.0 if unit == "px" else px_per("mm", ppi) / 10)
 
 
 def held_size(

@@ -12,6 +12,7 @@ from msgspec.structs import replace
 import sheet as sheets
 from picture import fragment
 from sheet import Command, Photo, Sheet
+from sheet.commands.base import Offer
 from sheet.commands.ruling import modules
 from sheet.lengths import px_per
 
@@ -47,6 +48,7 @@ def surface(sheet: Sheet) -> dict[str, Any]:
         "guidesLocked": sheet.guides_locked,
         "grid": sheet.grid.kind,
         "step": sheet.grid.step,
+        "round": sheet.round_to,
         "modules": modules(sheet) if sheet.grid.kind == "modules" else [],
     }
 
@@ -64,17 +66,34 @@ def whole(sheet: Sheet, look: Look) -> dict[str, Any]:
     }
 
 
-def shown(before: Sheet, after: Sheet, look: Look, chosen: tuple[str, ...] = (), note: str = "") -> dict[str, Any]:
-    """Return what changed between two sheets, and the panels for what is chosen now."""
+MANY = 200
+
+
+def shown(
+    before: Sheet,
+    after: Sheet,
+    look: Look,
+    chosen: tuple[str, ...] = (),
+    *,
+    note: str = "",
+    offer: Offer | None = None,
+    touched: bool = False,
+) -> dict[str, Any]:
+    """Return what changed between two sheets, and the panels for what is chosen now: with `touched`, what changed."""
     old = {i.id: i for i in before.items}
     # what a command left alone is the very same object
     swap = {i.id: fragment(i, href) for i in after.items if old.get(i.id) is not i and old.get(i.id) != i}
+    if touched:
+        # what a step touched is chosen after it was undone or done again; nothing where it touched too much to see
+        chosen = tuple(swap) if len(swap) <= MANY else ()
+        look = replace(look, chosen=list(chosen), inside="")
     look = replace(look, chosen=list(chosen) or look.chosen)
     return {
         **_state(after),
         "swap": swap,
         "chosen": look.chosen,
         "note": note,
+        "offer": offer,
         "panels": panels.render(after, look, before),
     }
 
@@ -84,7 +103,7 @@ def made(data: bytes, command: Command, look: Look) -> Made:
     before = sheets.load(data)
     outcome = sheets.perform(before, command)
     stored = sheets.dump(outcome.sheet)
-    answer = shown(before, outcome.sheet, look, outcome.chosen, outcome.note)
+    answer = shown(before, outcome.sheet, look, outcome.chosen, note=outcome.note, offer=outcome.offer)
     return Made(stored, outcome.label[:200], answer)
 
 

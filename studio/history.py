@@ -199,7 +199,7 @@ def _move(owner: Any, pk: int, command_id: str, revision: int, forward: bool, lo
         raise SheetError("There is nothing to redo." if forward else "There is nothing left to undo.")
     assert project.head is not None
     before = project.head.sheet if _is_readable(project.head) else sheet.new_sheet(1, 1)
-    answer = answering.shown(before, target.sheet, look)
+    answer = answering.shown(before, target.sheet, look, touched=True)
     with transaction.atomic():
         project = _project(owner, pk)
         if not _on_head(project, command_id, revision):

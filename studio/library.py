@@ -28,12 +28,15 @@ class Owned:
         shown = tuple(photo.shown) if photo.shown else None
         return PhotoFacts(file, name, photo.width, photo.height, photo.has_alpha, shown)
 
-    def copied(self, project: int, revision: int, ids: list[str]) -> tuple[Item, ...]:
-        """Return items as they were in a revision of the person's project. Raises SheetError where they are gone."""
+    def copied(self, project: int, revision: int, ids: list[str]) -> tuple[tuple[Item, ...], float]:
+        """Return items as they were in a revision of the person's project, and its px per inch.
+
+        Raises SheetError where they are gone.
+        """
         found = Revision.objects.filter(project_id=project, project__owner=self.owner, number=revision).first()
         try:
             if found is not None:
-                return tuple(find(found.sheet, i) for i in ids)
+                return tuple(find(found.sheet, i) for i in ids), found.sheet.resolution
         except SheetError:
             pass
         raise SheetError("What was copied is no longer there.", "Copy it again.", "ids")

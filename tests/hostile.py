@@ -58,8 +58,8 @@ class Shelf:
         return PhotoFacts(file, "sea.jpg", 600, 400, alpha, (10, 10, 500, 300) if alpha else None)
 
     def copied(self, project: int, revision: int, ids: list[str]) -> tuple:
-        """Return items of the sheet."""
-        return tuple(find(self.sheet, i) for i in ids)
+        """Return items of the sheet, as if it had another resolution."""
+        return tuple(find(self.sheet, i) for i in ids), 72.0
 
 
 def _plausible(hint: Any, name: str, ids: list[str]) -> st.SearchStrategy:

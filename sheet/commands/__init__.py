@@ -19,6 +19,7 @@ from . import (
     framing,
     noding,
     ruling,
+    setting,
     shaping,
 )
 from .base import COMMANDS, Command, Outcome, apply, perform, read
@@ -42,5 +43,6 @@ __all__ = [
     "perform",
     "read",
     "ruling",
+    "setting",
     "shaping",
 ]

@@ -79,6 +79,32 @@ class Align(Command, frozen=True):
         return Outcome(_move_all(sheet, moves), f"{word} {names(chosen)}", tuple(self.ids))
 
 
+def _middle(box: Box, k: int) -> tuple[float, float]:
+    return box[k] + box[k + 2], box[k]
+
+
+def _lanes(boxes: dict[str, Box], k: int) -> list[list[str]]:
+    """Return the items in lanes across axis `k`, those of a lane lying beside one another: the columns of a grid, or
+    its rows. Where they make no grid of two lanes and more with several in each, every item is a lane."""
+    order = sorted(boxes, key=lambda i: _middle(boxes[i], k))
+    lanes: list[list[str]] = []
+    for item in order:
+        middle = _middle(boxes[item], k)[0] / 2
+        if lanes and any(boxes[i][k] <= middle <= boxes[i][k + 2] for i in lanes[-1]):
+            lanes[-1].append(item)
+        else:
+            lanes.append([item])
+    across = 1 - k
+    apart = all(
+        boxes[a][across] >= boxes[b][across + 2] - STILL or boxes[b][across] >= boxes[a][across + 2] - STILL
+        for lane in lanes
+        for n, a in enumerate(lane)
+        for b in lane[n + 1 :]
+    )
+    grid = len(lanes) > 1 and len({len(lane) for lane in lanes}) == 1 and len(lanes[0]) > 1 and apart
+    return lanes if grid else [[i] for i in order]
+
+
 @register
 class Space(Command, frozen=True):
     """Space what is chosen along "x" or "y": evenly between the outermost two, or with the gap given (a length)."""
@@ -99,18 +125,25 @@ class Space(Command, frozen=True):
                 "ids",
             )
         k = 0 if self.axis == "x" else 1
-        rows = sorted(((geometry.box_of(i), i) for i in chosen), key=lambda r: (r[0][k] + r[0][k + 2], r[0][k]))
-        sizes = [b[k + 2] - b[k] for b, _ in rows]
+        boxes = {i.id: geometry.box_of(i) for i in chosen}
+        # nine in a grid are spread as a grid: what lies side by side across the axis moves as one
+        lanes = (
+            _lanes(boxes, k) if len(chosen) >= 4 else [[i] for i in sorted(boxes, key=lambda i: _middle(boxes[i], k))]
+        )
+        if even and len(lanes) < need:
+            raise SheetError("They lie in two rows, and it takes three to even them out.", "Type a gap instead.", "gap")
+        spans = [(min(boxes[i][k] for i in lane), max(boxes[i][k + 2] for i in lane)) for lane in lanes]
+        sizes = [b - a for a, b in spans]
         if even:
-            gap = (rows[-1][0][k + 2] - rows[0][0][k] - sum(sizes)) / (len(rows) - 1)
+            gap = (spans[-1][1] - spans[0][0] - sum(sizes)) / (len(spans) - 1)
         else:
             gap = parse_length(self.gap, "gap", unit=sheet.unit, resolution=sheet.resolution)
-        at = rows[0][0][k]
-        moves = {}
-        for (box, item), size in zip(rows, sizes, strict=True):
-            by = at - box[k]
+        at = spans[0][0]
+        moves: dict[str, Matrix] = {}
+        for lane, (low, _), size in zip(lanes, spans, sizes, strict=True):
+            by = at - low
             if abs(by) > STILL:
-                moves[item.id] = Matrix.move(by if k == 0 else 0.0, by if k == 1 else 0.0)
+                moves |= {i: Matrix.move(by if k == 0 else 0.0, by if k == 1 else 0.0) for i in lane}
             at += size + gap
         if not moves:
             raise SheetError(f"Nothing would move: the gaps of {names(chosen)} are so already.", "")

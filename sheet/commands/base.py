@@ -19,6 +19,7 @@ from .reading import refusal_of
 __all__ = [
     "COMMANDS",
     "Command",
+    "Offer",
     "Outcome",
     "apply",
     "checked",
@@ -31,13 +32,19 @@ __all__ = [
 ]
 
 
+Offer = tuple[str, str, dict[str, Any]]
+"""Words for a button, and the command with its arguments that it does."""
+
+
 class Outcome(msgspec.Struct, frozen=True):
-    """The new sheet, the words for undoing it, what is chosen afterwards, and what the person should be told."""
+    """The new sheet, the words for undoing it, what is chosen afterwards, what the person should be told, and what
+    could be done about that in one press."""
 
     sheet: Sheet
     label: str
     chosen: tuple[str, ...] = ()
     note: str = ""
+    offer: Offer | None = None
 
 
 class Command(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

@@ -7,10 +7,8 @@ import numpy as np
 from msgspec import Meta
 from msgspec.structs import replace
 
-import outline
-from outline import MapError, Path
+from outline import IDENTITY, MapError, Path
 
-from .. import geometry
 from ..combination import Combination, gathered
 from ..errors import SheetError
 from ..kinds import plain_of
@@ -22,6 +20,7 @@ from .base import Command, Outcome, names, register, room
 __all__ = ["Face", "faces_of"]
 
 MAX_CELLS = 2000
+UPRIGHT = IDENTITY.numbers()
 Cells = Annotated[list[Index], Meta(max_length=MAX_CELLS)]
 
 
@@ -65,11 +64,12 @@ def faces_of(sheet: Sheet, ids: list[str]) -> list[Face]:
 
 @register
 class ByCell(Command, frozen=True):
-    """Join groups of cells, take cells away, lift cells out as pieces of their own; the rest stays as it shows.
+    """Join groups of cells, take cells away, lift cells out as pieces of their own.
 
-    Cells are numbered as `faces_of` lists them for the same ids. A joined group takes
-    the paint of its first cell that has one; what is neither joined, lifted nor taken
-    away stays with the piece on top there.
+    A cell that is named comes off every piece that holds it; a piece none of whose cells
+    is named stays exactly what it is. Cells are numbered as `faces_of` lists them for
+    the same ids. A group takes the paint of its first cell that has one, and comes to lie
+    just above the top piece it was taken from.
     """
 
     command = "by_cell"
@@ -88,50 +88,44 @@ class ByCell(Command, frozen=True):
             raise SheetError("No cell was joined, lifted or taken away.", "Drag across some cells first.", "cells")
         if not all(0 <= k < len(cells) for k in told) or len(set(told)) != len(told):
             raise SheetError("These cells are not what they were.", "Choose the pieces again.", "cells")
-        # labels: the owners keep theirs, groups come after, and -1 goes
-        label = owners.astype(np.int32)
+        named = np.zeros(len(owners), np.bool_)
+        named[[cells[k].face for k in told]] = True
+        label = np.full(len(owners), -1, np.int32)
         for number, group in enumerate(groups):
-            for k in group:
-                label[cells[k].face] = len(areas) + number
-        for k in self.away:
-            label[cells[k].face] = -1
-        label[0] = -1
-        regions = m.drawn(label)
-        if not regions:
-            raise SheetError("Nothing would be left.", "Keep at least one cell.", "cells")
-        made: list[Item] = []
-        new_ids: list[str] = []
+            label[[cells[k].face for k in group]] = number
+        regions = m.drawn(label) if groups else {}
+        # what is new, by the number of the area it comes to lie on
+        new: dict[int, list[Piece]] = {}
         for number, path in sorted(regions.items()):
-            rest = number < len(areas)
-            if rest:
-                owner: Piece | None = areas[number]
-                paint = areas[number].paint
-            else:
-                group = groups[number - len(areas)]
-                tops = [owners[cells[k].face] for k in group if owners[cells[k].face] >= 0]
-                owner = areas[tops[0]] if tops else None
-                paint = owner.paint if owner else default_paint(sheet)
-            if rest and owner is not None and path == outline.union([geometry.outline_of(owner)]):
-                # nothing of it was touched: it stays what it is, cut list and all
-                made.append(owner)
-                continue
-            sheet, (new,) = fresh(sheet)
+            faces = [cells[k].face for k in groups[number]]
+            tops = [int(owners[f]) for f in faces if owners[f] >= 0]
+            owner = areas[tops[0]] if tops else None
+            sheet, (made_id,) = fresh(sheet)
             sheet, photos = copied_photos(sheet, owner.photos if owner else ())
-            name = owner.name if owner else "Cell"
-            word = "cell" if number >= len(areas) + len(self.joined) else "joined"
-            made.append(Piece(new, name if rest else part_name(name, word), plain_of(path), paint=paint, photos=photos))
-            if not rest:
-                new_ids.append(new)
-        room(sheet, len(made))
-        lying = list(lies.values())
+            word = "Joined" if number < len(self.joined) else "Cell"
+            name = part_name(owner.name, word) if owner else word
+            paint = owner.paint if owner else default_paint(sheet)
+            on = max(tops, default=len(areas) - 1)
+            new.setdefault(on, []).append(Piece(made_id, name, plain_of(path), paint=paint, photos=photos))
+        put: dict[str, list[Item]] = {}
+        for number, area in enumerate(areas):
+            held = m.held_by(number)
+            kept: list[Item] = [area]
+            if (held & named).any():
+                rest = m.region(held & ~named)
+                kept = [] if rest.is_empty else [replace(area, shape=plain_of(rest), matrix=UPRIGHT)]
+            put[lies[area.id]] = [*kept, *new.get(number, ())]
         items: list[Item] = []
         for item in sheet.items:
-            if item.id == lying[0]:
-                items.extend(made)
-            elif item.id not in lying:
-                items.append(item)
+            # a group counts as one piece, and stays a group where none of its cells was named
+            unchanged = item.id in put and len(put[item.id]) == 1 and put[item.id][0] in areas
+            items.extend([item] if item.id not in put or unchanged else put[item.id])
+        if not any(put.values()):
+            raise SheetError("Nothing would be left.", "Keep at least one cell.", "cells")
+        room(replace(sheet, items=()), len(items))
+        new_ids = [p.id for pieces in new.values() for p in pieces]
         parts = [(len(self.joined), "join"), (len(self.away), "take away"), (len(self.lifted), "lift")]
         label_words = ", ".join(f"{verb} {n}" for n, verb in parts if n)
-        chosen = tuple(new_ids) or tuple(i.id for i in made)
+        chosen = tuple(new_ids) or tuple(i.id for lot in put.values() for i in lot)
         text = f"cells of {names(list(combination.pieces))}: {label_words}"
         return Outcome(replace(sheet, items=tuple(items)), text, chosen)

@@ -11,7 +11,8 @@ from .. import geometry, placing
 from ..errors import SheetError
 from ..lengths import parse_degrees, parse_length, parse_percent
 from ..limits import Factor, Id, Ids, MaybeId, Numbers, Typed, clean_name
-from ..model import BLENDS, Group, Item, Paint, Photo, Sheet
+from ..making import default_paint
+from ..model import BLENDS, INK, Group, Item, Paint, Photo, Sheet
 from ..sizes import check_color
 from ..tree import change, find, in_stack_order, take_out
 from .base import Command, Outcome, checked, names, register, some
@@ -167,7 +168,13 @@ class SetPaint(Command, frozen=True):
                 return replace(item, items=tuple(painted(i) for i in item.items))
             if isinstance(item, Photo):
                 return replace(item, opacity=value) if self.field == "opacity" else item
-            return replace(item, paint=replace(item.paint, **{self.field: value}))
+            paint = replace(item.paint, **{self.field: value})
+            # a width is asked for so that a border shows, and so is a colour: neither does nothing for want of the other
+            if self.field == "stroke_width" and value > 0 and paint.stroke is None:
+                paint = replace(paint, stroke=INK)
+            if self.field == "stroke" and value is not None and paint.stroke_width == 0:
+                paint = replace(paint, stroke_width=default_paint(sheet).stroke_width)
+            return replace(item, paint=paint)
 
         return Outcome(change(sheet, self.ids, painted), f"set the {word} of {names(chosen)}", tuple(self.ids))
 

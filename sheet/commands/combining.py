@@ -109,9 +109,9 @@ def _laid(
             width = paint.stroke_width or 1.0
             paint = replace(paint, fill=None, stroke=paint.stroke or INK, stroke_width=width)
         count[number] += 1
-        word = "line" if lines else "part"
-        number_word = f"{word} {count[number]}" if several[number] > 1 else word
-        name = owner.name if same_names and not lines else part_name(owner.name, number_word)
+        word = f"{'Edge' if lines else 'Part'} {count[number]}"
+        whole = several[number] == 1 and not lines
+        name = owner.name if whole or (same_names and not lines) else part_name(owner.name, word)
         made.append(Piece(new, name, plain_of(path), paint=paint, photos=photos))
     wanted = set(lies.values())
     first = lies[at.id]

@@ -12,7 +12,8 @@ from ..errors import SheetError
 from ..lengths import parse_count
 from ..library import Library
 from ..limits import MAX_ITEMS, Ids, Numbers, Typed
-from ..making import copied
+from ..limits import Place as Coordinate
+from ..making import copied, copy_name
 from ..model import Item, Sheet
 from .base import Command, Outcome, names, register, room, some
 from .drawing import number
@@ -44,12 +45,13 @@ def copies(sheet: Sheet, ids: list[str], places: list[Matrix], verb: str) -> Out
     room(sheet, len(chosen) * len(places))
     items: list[Item] = []
     made = []
+    taken = {i.name for i in sheet.items}
     for item in sheet.items:
         items.append(item)
         if item.id in chosen:
             for m in places:
                 sheet, copy = copied(sheet, item)
-                copy = placing.moved(copy, m)
+                copy = replace(placing.moved(copy, m), name=copy_name(taken, item.name))
                 made.append(copy.id)
                 items.append(copy)
     return Outcome(replace(sheet, items=tuple(items)), f"{verb} {names(list(chosen.values()))}", tuple(made))
@@ -86,6 +88,44 @@ class Repeat(Command, frozen=True):
 
 
 @register
+class Ring(Command, frozen=True):
+    """Repeat what is chosen around a centre, `count` in all: about a point (px), or the middle of the sheet.
+
+    Each is turned along with its place, unless `turned` is off.
+    """
+
+    command = "ring"
+    ids: Ids
+    count: Typed
+    about: tuple[Coordinate, Coordinate] | None = None
+    turned: bool = True
+
+    def weight(self, sheet: Sheet) -> int:
+        """Return enough to be careful: every item named is copied many times."""
+        return 5000
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = some(sheet, self.ids, "repeat")
+        count = parse_count(self.count, "count", 2, 360)
+        if count * len(chosen) > MAX_ITEMS:
+            raise SheetError(f"That would be more than {MAX_ITEMS:,} items.", "Type a smaller count.", "count")
+        cx, cy = self.about or (sheet.width / 2, sheet.height / 2)
+        x0, y0, x1, y1 = geometry.join_boxes([geometry.box_of(i) for i in chosen])
+        mx, my = (x0 + x1) / 2, (y0 + y1) / 2
+        if abs(mx - cx) + abs(my - cy) < 1e-6 and not self.turned:
+            raise SheetError(
+                "The copies would all lie on one another.", "Move the centre, or turn them along.", "about"
+            )
+        places = []
+        for k in range(1, count):
+            turn = Matrix.turn(360 * k / count, (cx, cy))
+            x, y = turn(mx, my)
+            places.append(turn if self.turned else Matrix.move(x - mx, y - my))
+        outcome = copies(sheet, self.ids, places, "repeat")
+        return replace(outcome, chosen=(*self.ids, *outcome.chosen))
+
+
+@register
 class Paste(Command, frozen=True):
     """Put what was copied in a revision of a project here, on top, where it lay; a little aside with `shift`."""
 
@@ -94,10 +134,12 @@ class Paste(Command, frozen=True):
     revision: Annotated[int, Meta(ge=0)]
     ids: Ids
     shift: bool = False
+    in_place: bool = False
 
     def informed(self, library: Library) -> Command:
         """Return the command with the items themselves."""
-        return Pasted(library.copied(self.project, self.revision, self.ids), self.shift)
+        items, resolution = library.copied(self.project, self.revision, self.ids)
+        return Pasted(items, self.shift, resolution, self.in_place)
 
 
 class Pasted(Command, frozen=True):
@@ -105,20 +147,26 @@ class Pasted(Command, frozen=True):
 
     items: tuple[Item, ...]
     shift: bool = False
+    resolution: float = 0.0
+    in_place: bool = False
 
     def run(self, sheet: Sheet) -> Outcome:
         if not self.items:
             raise SheetError("There is nothing to paste.", "Copy something first.")
         room(sheet, len(self.items))
-        off = min(sheet.width, sheet.height) * 0.02 if self.shift else 0.0
-        boxes = geometry.join_boxes([geometry.box_of(i) for i in self.items])
+        off = min(sheet.width, sheet.height) * 0.02 if self.shift and not self.in_place else 0.0
+        # from a sheet of another resolution things keep their real size
+        by = sheet.resolution / self.resolution if self.resolution else 1.0
+        grown = [placing.moved(i, Matrix.resize(by, by), details=True) if by != 1 else i for i in self.items]
+        boxes = geometry.join_boxes([geometry.box_of(i) for i in grown])
         m = Matrix.move(off, off)
         if boxes[0] > sheet.width or boxes[1] > sheet.height or boxes[2] < 0 or boxes[3] < 0:
             # from a larger sheet: into the middle of this one
             m = Matrix.move(sheet.width / 2 - (boxes[0] + boxes[2]) / 2, sheet.height / 2 - (boxes[1] + boxes[3]) / 2)
         made = []
-        for item in self.items:
+        for item in grown:
             sheet, copy = copied(sheet, item)
             made.append(placing.moved(copy, m))
         sheet = replace(sheet, items=(*sheet.items, *made))
-        return Outcome(sheet, f"paste {names(made)}", tuple(i.id for i in made))
+        note = f"Pasted at its real size: that sheet has {self.resolution:g} px per inch." if by != 1 else ""
+        return Outcome(sheet, f"paste {names(made)}", tuple(i.id for i in made), note)

@@ -66,12 +66,16 @@ class SetDetail(Command, frozen=True):
 
 @register
 class Kern(Command, frozen=True):
-    """Move the letters after character `at` of a lettering by `by` thousandths of its size, closer where below 0."""
+    """Move the letters after character `at` of a lettering by `by` thousandths of its size, closer where below 0.
+
+    `to` sets the amount of the pair instead; empty, it is set back to what the font gives.
+    """
 
     command = "kern"
     id: Id
     at: Index
-    by: Typed
+    by: Typed = ""
+    to: Typed | None = None
 
     def run(self, sheet: Sheet) -> Outcome:
         (item,) = some(sheet, [self.id], "kern")
@@ -80,11 +84,13 @@ class Kern(Command, frozen=True):
         shape = item.shape
         if not 0 <= self.at < len(shape.text) - 1 or "\n" in shape.text[self.at : self.at + 2]:
             raise SheetError("There is no pair of letters there.", "Put the cursor between two letters.", "at")
-        by = parse(self.by, "kern")
         kerns = dict(shape.kerns)
-        amount = kerns.get(self.at, 0.0) + by
+        if self.to is None:
+            amount = kerns.get(self.at, 0.0) + parse(self.by, "kern", field="by", example="-20")
+        else:
+            amount = parse(self.to, "kern", field="to", example="-20") if self.to.strip() else 0.0
         if abs(amount) > 2000:
-            raise SheetError("That is too far for a pair of letters.", "Use two pieces.", "by")
+            raise SheetError("That is too far for a pair of letters.", "Use two pieces.", "to")
         kerns[self.at] = amount
         made = replace(item, shape=replace(shape, kerns=tuple(sorted((k, v) for k, v in kerns.items() if v))))
         pair = shape.text[self.at : self.at + 2]

@@ -33,7 +33,6 @@ from .base import Command, Outcome, checked, register, room
 
 __all__ = ["How", "landed", "number"]
 
-BOXED = ("rectangle", "ellipse", "polygon", "star", "ready")
 Details = Annotated[dict[Annotated[str, Meta(max_length=20)], Typed], Meta(max_length=20)]
 How = Literal["", "union", "subtract", "intersect", "exclude"]
 
@@ -106,7 +105,7 @@ class Draw(Command, frozen=True):
     """
 
     command = "draw"
-    kind: Literal["rectangle", "ellipse", "polygon", "star", "ready"]
+    kind: Name
     x: Place | Typed
     y: Place | Typed
     width: Place | Typed
@@ -118,6 +117,10 @@ class Draw(Command, frozen=True):
     operation: How = ""
 
     def run(self, sheet: Sheet) -> Outcome:
+        kind = KINDS.get(self.kind)
+        if kind is None or kind.tool is None or kind.tool.gesture != "box":
+            boxed = (k.key for k in KINDS.values() if k.tool is not None and k.tool.gesture == "box")
+            raise SheetError(f"“{self.kind[:30]}” is not drawn in a box.", f"Draw {', '.join(boxed)}.", "kind")
         read = {}
         for field, whole in (("x", sheet.width), ("y", sheet.height), ("width", sheet.width), ("height", sheet.height)):
             value = number(sheet, field, getattr(self, field), whole)
@@ -126,15 +129,14 @@ class Draw(Command, frozen=True):
             read[field] = value
         w, h = read["width"], read["height"]
         shape: Shape
-        start = KINDS[self.kind].start
-        if start is None:
+        if kind.start is None:
             if self.ready not in outline.READY:
                 raise SheetError(f"There is no ready outline “{self.ready[:30]}”.", "Choose one of the list.", "ready")
             shape = Plain(outline.boxed(outline.ready(self.ready), w, h).to_svg())
             word = outline.READY[self.ready].name
         else:
-            shape = start(w, h)
-            word = KINDS[self.kind].name
+            shape = kind.start(w, h)
+            word = kind.name
         note = ""
         for field, text in self.details.items():
             shape, told = set_detail(sheet, shape, field, text)
@@ -218,7 +220,9 @@ class DrawLettering(Command, frozen=True):
 
     def run(self, sheet: Sheet) -> Outcome:
         x, y = number(sheet, "x", self.x, sheet.width), number(sheet, "y", self.y, sheet.height)
-        shape: Shape = Lettering("A", next(iter(outline.FONTS)), 100.0)
+        first = KINDS["lettering"].first
+        assert first is not None
+        shape: Shape = first()
         size = self.size if isinstance(self.size, str) else f"{self.size} px"
         for field, text in {"text": self.text, "font": self.font, "size": size, **self.details}.items():
             shape, _ = set_detail(sheet, shape, field, text)

@@ -1,24 +1,40 @@
 """Commands that put photos in outlines, seat them, and take them out."""
 
-from typing import Literal
+from typing import Final, Literal
 
 from msgspec.structs import replace
+
+import outline
 
 from .. import geometry, placing
 from ..errors import SheetError
 from ..limits import Ids
-from ..making import as_piece
-from ..model import Group, Item, Photo, Piece, Sheet
-from ..tree import change, find, parent_of, take_out
+from ..making import as_piece, copied_photos
+from ..model import CutList, Group, Item, Photo, Piece, Sheet
+from ..tree import change, find, members, parent_of, take_out
 from .base import Command, Outcome, names, register, some
+
+COVERED: Final = 0.995
+"""The share of an outline that photos must cover for nothing to be said."""
+
+
+def uncovered(frame: Piece) -> float:
+    """Return the share of a frame's outline that none of its photos covers, 0 to 1."""
+    path = geometry.outline_of(frame)
+    area = path.area
+    if area == 0 or not frame.photos:
+        return 0.0
+    rest = outline.subtract(path, [geometry.photo_quad(p) for p in frame.photos])
+    return min(1.0, rest.area / area)
 
 
 @register
 class PutIn(Command, frozen=True):
-    """Put the chosen photos into the chosen outline, whatever lies on top and whichever was chosen first.
+    """Put the chosen photos into the chosen outlines, whatever lies on top and whichever was chosen first.
 
-    A photo stays where it lies if it covers any of the outline; else it is brought
-    there and sized to cover it.
+    One outline takes all the photos; one photo goes into every outline, each showing its
+    part of it; several of both pair off in reading order. A photo stays where it lies if
+    it covers any of the outline; else it is brought there and sized to cover it.
     """
 
     command = "put_in"
@@ -33,6 +49,7 @@ class PutIn(Command, frozen=True):
                 sheet, piece = as_piece(sheet, item)
                 if piece is not None and parent_of(sheet, item.id) is None:
                     # a group becomes one outline, so that the photo goes into all of it
+                    piece = replace(piece, grouped=isinstance(piece.shape, CutList))
                     sheet = replace(sheet, items=tuple(piece if i is item else i for i in sheet.items))
                     pieces.append(piece)
             elif isinstance(item, Piece):
@@ -47,31 +64,44 @@ class PutIn(Command, frozen=True):
                 "Hold Shift and click the piece that will be its frame.",
                 "ids",
             )
-        if len(pieces) > 1:
-            raise SheetError(
-                f"{len(pieces)} outlines are chosen, and a photo goes into one.",
-                "Unite them first, or choose just one of them.",
-                "ids",
-            )
-        frame = pieces[0]
-        if geometry.is_line(frame):
-            raise SheetError(
-                f"“{frame.name}” is an open line, and holds no photo.", "Close it, or give it a fill.", "ids"
-            )
-        if parent_of(sheet, frame.id) is not None:
-            raise SheetError(f"“{frame.name}” is a step of an outline.", "Choose the whole outline.", "ids")
-        already = {p.id for p in frame.photos}
-        if all(p.id in already for p in photos):
-            raise SheetError(f"“{photos[0].name}” is in “{frame.name}” already.", "Step inside to move it.", "ids")
-        inside = list(frame.photos)
-        box = geometry.box_of(frame)
-        for photo in photos:
-            if photo.id not in already:
-                inside.append(placing.covering(photo, box))
-        sheet = take_out(sheet, [p.id for p in photos if p.id not in already])
-        made = replace(frame, photos=tuple(inside))
-        sheet = change(sheet, [frame.id], lambda _: made)
-        return Outcome(sheet, f"put {names(list(photos))} in {frame.name}", (frame.id,))
+        for frame in pieces:
+            if geometry.is_line(frame):
+                raise SheetError(
+                    f"“{frame.name}” is an open line, and holds no photo.", "Close it, or give it a fill.", "ids"
+                )
+            if parent_of(sheet, frame.id) is not None:
+                raise SheetError(f"“{frame.name}” is a step of an outline.", "Choose the whole outline.", "ids")
+        return self._placed(sheet, photos, pieces)
+
+    def _placed(self, sheet: Sheet, photos: list[Photo], pieces: list[Piece]) -> Outcome:
+        inside: dict[str, list[Photo]] = {}
+        for frame, lot in zip(pieces, _shared(sheet, photos, pieces), strict=True):
+            already = {p.id for p in frame.photos}
+            inside[frame.id] = [p for p in lot if p.id not in already]
+        if not any(inside.values()):
+            raise SheetError(f"“{photos[0].name}” is in “{pieces[0].name}” already.", "Step inside to move it.", "ids")
+        used = list(dict.fromkeys(p.id for lot in inside.values() for p in lot))
+        sheet = take_out(sheet, used)
+        frames: dict[str, Piece] = {}
+        first: set[str] = set()
+        for frame in pieces:
+            box = geometry.box_of(frame)
+            put = []
+            for photo in inside[frame.id]:
+                if photo.id in first:
+                    sheet, (copy,) = copied_photos(sheet, (photo,))
+                    photo = copy
+                first.add(photo.id)
+                put.append(placing.covering(photo, box))
+            frames[frame.id] = replace(frame, photos=(*frame.photos, *put))
+        sheet = change(sheet, list(frames), lambda i: frames[i.id])
+        label = f"put {names(list(photos))} in {names(list(pieces))}"
+        bare = {f.id: share for f in frames.values() if (share := uncovered(f)) > 1 - COVERED}
+        if not bare:
+            return Outcome(sheet, label, tuple(frames))
+        worst = max(bare, key=lambda i: bare[i])
+        note = f"{100 * bare[worst]:.0f} % of “{frames[worst].name}” is uncovered."
+        return Outcome(sheet, label, tuple(frames), note, ("Cover it", "settle", {"ids": list(bare), "how": "cover"}))
 
     @staticmethod
     def _beneath(sheet: Sheet, piece: Piece) -> list[Photo]:
@@ -83,9 +113,42 @@ class PutIn(Command, frozen=True):
         return []
 
 
+def _shared(sheet: Sheet, photos: list[Photo], pieces: list[Piece]) -> list[list[Photo]]:
+    """Return which photos go into each of the pieces. Raises SheetError where their numbers do not pair off."""
+    if len(pieces) == 1:
+        return [photos]
+    if len(photos) == 1:
+        return [photos for _ in pieces]
+    if len(photos) != len(pieces):
+        raise SheetError(
+            f"{len(photos)} photos and {len(pieces)} outlines do not pair off.",
+            "Choose as many of each, or one photo, or one outline.",
+            "ids",
+        )
+    read_photos, read_pieces = _reading(photos), _reading(pieces)
+    into = {piece.id: photo for photo, piece in zip(read_photos, read_pieces, strict=True)}
+    return [[into[p.id]] for p in pieces]  # type: ignore[list-item]
+
+
+def _reading(items: list) -> list:
+    """Return items in reading order: rows from the top, each from the left. What overlaps by half is in one row."""
+    boxes = {i.id: geometry.box_of(i) for i in items}
+    rows: list[list] = []
+    for item in sorted(items, key=lambda i: (boxes[i.id][1] + boxes[i.id][3], boxes[i.id][0])):
+        x0, y0, x1, y1 = boxes[item.id]
+        if rows:
+            above = boxes[rows[-1][0].id]
+            if (y0 + y1) / 2 < above[3]:
+                rows[-1].append(item)
+                continue
+        rows.append([item])
+    return [i for row in rows for i in sorted(row, key=lambda i: boxes[i.id][0])]
+
+
 @register
 class TakeOut(Command, frozen=True):
-    """Take the photos of a frame out again: they come to lie just below it, unharmed, where they are."""
+    """Take the photos of a frame out again, unharmed, where they are: just above the photos beneath the frame, and
+    below its pieces. Frame and photos stay chosen; a group that was framed is a group again."""
 
     command = "take_out"
     ids: Ids
@@ -98,8 +161,13 @@ class TakeOut(Command, frozen=True):
                 frames.setdefault(parent.id, []).append(item.id)
             elif isinstance(item, Piece) and item.photos:
                 frames.setdefault(item.id, []).extend(p.id for p in item.photos)
+            elif isinstance(item, Photo) and len(self.ids) > 1:
+                # it came out with the frame that is chosen too
+                continue
             else:
                 raise SheetError(f"“{item.name}” has no photo inside.", "Choose a frame.", "ids")
+        if not frames:
+            raise SheetError("No frame with a photo is chosen.", "Choose a frame.", "ids")
         out: list[str] = []
 
         def emptied(lying: tuple[Item, ...]) -> tuple[Item, ...]:
@@ -107,9 +175,10 @@ class TakeOut(Command, frozen=True):
             for top in lying:
                 if isinstance(top, Piece) and top.id in frames:
                     leaving = [p for p in top.photos if p.id in frames[top.id]]
-                    items.extend(leaving)
+                    at = max((k + 1 for k, i in enumerate(items) if isinstance(i, Photo)), default=0)
+                    items[at:at] = leaving
                     out.extend(p.id for p in leaving)
-                    top = replace(top, photos=tuple(p for p in top.photos if p not in leaving))
+                    top = _unframed(top, tuple(p for p in top.photos if p not in leaving))
                 elif isinstance(top, Group):
                     top = replace(top, items=emptied(top.items))
                 items.append(top)
@@ -117,7 +186,14 @@ class TakeOut(Command, frozen=True):
 
         sheet = replace(sheet, items=emptied(sheet.items))
         count = "the photo" if len(out) == 1 else f"{len(out)} photos"
-        return Outcome(sheet, f"take {count} out", tuple(out))
+        return Outcome(sheet, f"take {count} out", (*frames, *out))
+
+
+def _unframed(frame: Piece, photos: tuple[Photo, ...]) -> Piece | Group:
+    """Return a frame with those photos left in it; the group that it was, where it was one and none is left."""
+    if photos or not frame.grouped or not isinstance(frame.shape, CutList):
+        return replace(frame, photos=photos)
+    return Group(frame.id, frame.name, members(frame.shape), frame.locked, frame.hidden)
 
 
 @register

@@ -61,7 +61,7 @@ class Offset(Command, frozen=True):
             )
         room(sheet)
         sheet, (new,) = fresh(sheet)
-        made = Piece(new, part_name(item.name, "offset"), plain_of(path), paint=item.paint)
+        made = Piece(new, part_name(item.name, "Offset"), plain_of(path), paint=item.paint)
         items = list(sheet.items)
         at = next((k for k, i in enumerate(items) if i.id == item.id), len(items) - 1)
         items.insert(at if distance > 0 else at + 1, made)
@@ -225,7 +225,7 @@ class Separate(Command, frozen=True):
         for k, part in enumerate(found, 1):
             sheet, (new,) = fresh(sheet)
             sheet, photos = copied_photos(sheet, item.photos)
-            made.append(Piece(new, part_name(item.name, str(k)), plain_of(part), paint=item.paint, photos=photos))
+            made.append(Piece(new, part_name(item.name, f"Part {k}"), plain_of(part), paint=item.paint, photos=photos))
         items: list[Item] = []
         for other in sheet.items:
             items.extend(made if other.id == item.id else [other])
@@ -257,15 +257,30 @@ def _cutter_of(cuts: CutList, box: geometry.Box) -> Piece | None:
     return None
 
 
+def _side_moved(box: geometry.Box, side: str, dx: float, dy: float) -> Matrix:
+    """Return the map that moves one side of a box by (dx, dy), the opposite one staying. Raises SheetError."""
+    x0, y0, x1, y1 = box
+    width, height = x1 - x0, y1 - y0
+    sx = (width - dx if side == "left" else width + dx if side == "right" else width) / width
+    sy = (height - dy if side == "top" else height + dy if side == "bottom" else height) / height
+    if sx <= 1e-9 or sy <= 1e-9:
+        raise SheetError("Nothing of the hole would be left.", "Type a smaller margin, or move the hole.", "value")
+    return Matrix.resize(sx, sy, (x1 if side == "left" else x0, y1 if side == "top" else y0))
+
+
 @register
 class SetMargin(Command, frozen=True):
-    """Move a hole until one of its margins has a value, or with side "even" until opposite ones are equal."""
+    """Move a hole until one of its margins has a value, or with side "even" until opposite ones are equal.
+
+    With `how` "resize" that side of the hole moves alone, and the opposite margin stays.
+    """
 
     command = "set_margin"
     id: Id
     hole: Index
     side: Literal["left", "right", "top", "bottom", "even"]
     value: Typed = ""
+    how: Literal["move", "resize"] = "move"
 
     def run(self, sheet: Sheet) -> Outcome:
         item = _piece(sheet, self.id, "measured")
@@ -282,6 +297,9 @@ class SetMargin(Command, frozen=True):
             dx = {"left": value - m.left, "right": m.right - value}.get(self.side, 0.0)
             dy = {"top": value - m.top, "bottom": m.bottom - value}.get(self.side, 0.0)
         move = Matrix.move(dx, dy)
+        if self.how == "resize" and self.side != "even":
+            assert m.hole.bounds is not None
+            move = _side_moved(m.hole.bounds, self.side, dx, dy)
         label = f"even the margins of {item.name}" if self.side == "even" else f"set a margin of {item.name}"
         if isinstance(item.shape, CutList):
             assert m.hole.bounds is not None

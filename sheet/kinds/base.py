@@ -65,6 +65,7 @@ class Kind:
     * `start(width, height)`: the shape as its tool draws it in a box, None where it is not drawn in one;
     * `natural(shape)`: the proportions at which it is regular, as (width, height);
     * `weight(shape)`: about how many nodes it has, without working its outline out;
+    * `first()`: a shape to set fields of where it is not drawn in a box;
     * `box(shape)`: the width and height that the shape fills from its own origin, None where
       that must be measured.
     """
@@ -77,6 +78,7 @@ class Kind:
     tool: Tool | None = None
     box: Callable[[Any], tuple[float, float] | None] = lambda shape: None
     start: Callable[[float, float], Any] | None = None
+    first: Callable[[], Any] | None = None
     value: Callable[[Any, str], Any] = _own
     given: Callable[[Any, str, Any], tuple[Any, float | None]] = _given
     stretched: Callable[[Any, float, float], Any] = lambda shape, sx, sy: None
@@ -86,6 +88,12 @@ class Kind:
     weight: Callable[[Any], int] = lambda shape: 8
     word: str = ""
     """What is said of one where the name alone would not do; empty for the name in lower case."""
+
+    @property
+    def sample(self) -> Callable[[], Any] | None:
+        """What makes a shape about 100 px large, shown while it is drawn; None where there is nothing to show."""
+        start = self.start
+        return self.first if start is None else lambda: start(100.0, 100.0)
 
     @property
     def said(self) -> str:

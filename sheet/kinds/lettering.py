@@ -67,5 +67,6 @@ LETTERING = Kind(
     ),
     tool=Tool("lettering", "l", "fonts", (("Click", "where the first line begins"),)),
     weight=lambda shape: 25 * len(shape.text),
+    first=lambda: Lettering("A", next(iter(outline.FONTS)), 100.0),
     stretched=_stretched,
 )

@@ -13,7 +13,7 @@ from sheet.model import Item
 from sheet.tree import present
 
 from ..look import Look
-from . import cells, cut, cuts, deliver, draw, finish, fit, gauge, nodes, ruling
+from . import cells, cut, cuts, deliver, draw, finish, fit, gauge, nodes, ruling, surface
 from . import stack as _stack
 
 __all__ = ["DRAWERS", "SIDE", "render"]
@@ -31,7 +31,13 @@ DRAWERS: Final[dict[str, Html]] = {
 }
 """The drawer of each station."""
 
-SIDE: Final[dict[str, Html]] = {"cuts": cuts.html, "gauge": gauge.html, "ruling": ruling.html}
+SIDE: Final[dict[str, Html]] = {
+    "cuts": cuts.html,
+    "gauge": gauge.html,
+    "surface_panel": surface.html,
+    "ruling": ruling.html,
+    "rounding": surface.rounding,
+}
 """The side's panels besides the stack, in the order of the screen."""
 
 

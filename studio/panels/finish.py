@@ -20,7 +20,9 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
         "piece": one,
         "items": items,
         "opacity": f"{opacity * 100:g}",
-        "border": show_length(one.paint.stroke_width, sheet.unit, sheet.resolution) if one else "",
+        "border": show_length(one.paint.stroke_width if one.paint.stroke else 0.0, sheet.unit, sheet.resolution)
+        if one
+        else "",
         "unit": sheet.unit,
         "backdrop": sheet.backdrop,
         "blends": BLENDS,

@@ -1,5 +1,7 @@
 """The numbers of what is chosen."""
 
+import json
+
 from django.template.loader import render_to_string
 
 import outline
@@ -26,6 +28,7 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
     context = {
         "gauge": gauge,
         "item": items[0],
+        "kerns": json.dumps(getattr(getattr(items[0], "shape", None), "kerns", ())),
         "unit": sheet.unit,
         "fonts": outline.FONTS.values(),
         "pivots": PIVOTS,

@@ -174,9 +174,9 @@ def template(request: HttpRequest, pk: int) -> HttpResponse:
     """Return the path of a piece about 100 px large, for showing it while it is drawn; fields as the tool has them."""
     project = own_project(request, pk)
     kind = KINDS.get(request.GET.get("kind", ""))
-    if kind is None or kind.start is None:
+    if kind is None or kind.sample is None:
         return refusal("There is no such piece.", status=400)
-    shape = kind.start(100.0, 100.0)
+    shape = kind.sample()
     try:
         for field in kind.fields:
             if field.field in request.GET:

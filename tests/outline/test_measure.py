@@ -103,10 +103,10 @@ class StrokeBounds(unittest.TestCase):
     def test_against_skia(self):
         for seed in range(60):
             r = random.Random(seed)
-            spot = lambda: f"{r.uniform(0, 100):.3f} {r.uniform(0, 100):.3f}"  # noqa: E731
-            d = f"M{spot()}" + "".join(
-                r.choice((f"L{spot()}", f"C{spot()} {spot()} {spot()}")) for _ in range(r.randint(1, 5))
-            )
+            spots = [f"{r.uniform(0, 100):.3f} {r.uniform(0, 100):.3f}" for _ in range(17)]
+            d = f"M{spots[0]}"
+            for k in range(1, 1 + 3 * r.randint(1, 5), 3):
+                d += r.choice((f"L{spots[k]}", f"C{spots[k]} {spots[k + 1]} {spots[k + 2]}"))
             path = Path.from_svg(d + r.choice(("", "Z")))
             width = r.choice((0.5, 3, 9))
             pen = skia.Paint(Style=skia.Paint.kStroke_Style, StrokeWidth=width, StrokeMiter=4)

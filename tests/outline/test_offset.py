@@ -66,14 +66,13 @@ class Offset(unittest.TestCase):
             parts = []
             for _ in range(r.randint(2, 7)):
                 x, y, w, h = r.uniform(0, 60), r.uniform(0, 60), r.uniform(4, 50), r.uniform(4, 50)
-                kind = r.choice(
-                    (
-                        lambda: outline.rectangle(1, 1),
-                        lambda: outline.ellipse(1, 1),
-                        lambda: outline.star(r.randint(3, 9), 1, 0.45),
-                        lambda: outline.rectangle(4, 3, (1, 0, 0.5, 1)),
-                    )
-                )()
+                kinds = (
+                    outline.rectangle(1, 1),
+                    outline.ellipse(1, 1),
+                    outline.star(r.randint(3, 9), 1, 0.45),
+                    outline.rectangle(4, 3, (1, 0, 0.5, 1)),
+                )
+                kind = r.choice(kinds)
                 turn = outline.Matrix.turn(r.uniform(0, 360))
                 parts.append(kind.transform(outline.Matrix(w / 2, 0, 0, h / 2, x, y) @ turn))
             region = outline.exclude(parts)

@@ -100,7 +100,7 @@ class Frame(unittest.TestCase):
         self.assertEqual(group.get("clip-path"), f"url(#{clip.get('id')})")
         clipped = Path.from_svg(clip.find("s:path", ns).get("d"))
         self.assertAlmostEqual(clipped.area, outline_of(self.frame).area, delta=1e-3)
-        border = root.find(".//s:path[@class='border']", ns)
+        border = root.find(".//s:path[@stroke]", ns)
         self.assertEqual((border.get("stroke"), border.get("stroke-width")), ("#0000ff", "10"))
         self.assertTrue(group.find(".//s:image", ns).get("href").startswith("data:image/jpeg;base64,"))
         self.assertEqual(root.get("viewBox"), "95 95 310 210")
@@ -149,6 +149,7 @@ class Sheets(unittest.TestCase):
     def test_a_mitred_corner_is_part_of_the_box(self):
         t = Table()
         a = t.rectangle(100, 100, 100, 100)
+        t.do("paint", ids=[a], field="stroke", value="#000")
         t.do("paint", ids=[a], field="stroke_width", value="20")
         t.do("transform", ids=[a], matrix=[0.5**0.5, 0.5**0.5, -(0.5**0.5), 0.5**0.5, 300, 0])
         x0, y0, x1, y1 = visible_box(t.item(a))

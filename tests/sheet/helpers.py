@@ -21,9 +21,10 @@ class Shelf:
             raise SheetError("That photo is not here.", "Bring it in again.", "files")
         return self.facts
 
-    def copied(self, project: int, revision: int, ids: list[str]) -> tuple[Item, ...]:
+    def copied(self, project: int, revision: int, ids: list[str]) -> tuple[tuple[Item, ...], float]:
         """Return items of sheet number `revision`."""
-        return tuple(find(self.sheets[revision], i) for i in ids)
+        sheet = self.sheets[revision]
+        return tuple(find(sheet, i) for i in ids), sheet.resolution
 
 
 class Table:

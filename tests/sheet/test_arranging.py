@@ -122,7 +122,7 @@ class Groups(TableCase):
         (line,) = self.table.do("draw_curve", d="M550 350H800")
         name = self.table.item(self.c).name
         made = self.table.do("apart", ids=[self.c, line])
-        self.assertEqual([self.table.item(m).name for m in made], [f"{name} part 1", f"{name} part 2"])
+        self.assertEqual([self.table.item(m).name for m in made], [f"Part 1 of {name}", f"Part 2 of {name}"])
         self.assertEqual(len(made), 2)
         (line,) = self.table.do("draw_curve", d="M550 350H800")
         self.refused("open line", "combine", ids=[self.b, line], operation="union")

@@ -300,7 +300,9 @@ class Framing(CommandCase):
         a, b, p = self.t.rectangle(0, 0, 9, 9), self.t.rectangle(500, 0, 9, 9), self.t.photo(10, 10, x=700, y=700)
         self.assertIn("none is chosen", self.refused("put_in", ids=[p]).message)
         self.assertIn("No photo", self.refused("put_in", ids=[a]).message)
-        self.assertIn("one", self.refused("put_in", ids=[a, b, p]).message)
+        self.assertIn(
+            "pair off", self.refused("put_in", ids=[a, b, self.t.rectangle(0, 0, 9, 9), p, self.t.photo()]).message
+        )
         self.refused("put_in", ids=[])
         self.refused("take_out", ids=[a])
         self.refused("settle", ids=[a])

@@ -7,7 +7,15 @@
 //   $field:NAME $submit                 a field of the form, and the value of the button that sent it
 //   #ID                                 the value of the field with that id
 import { command } from "./server.js";
-import { $, state, tell } from "./state.js";
+import { $, drawn, state, tell } from "./state.js";
+
+// The pivot on the sheet, where one was put: in the middle of a ring of copies.
+function pivotPlace() {
+  if (!state.pivot || state.chosen.length !== 1) return null;
+  const [w, h, a, b, c, d, e, f] = drawn(state.chosen[0]).dataset.frame.split(" ").map(Number);
+  const [x, y] = [state.pivot[0] * w, state.pivot[1] * h];
+  return [a * x + c * y + e, b * x + d * y + f];
+}
 
 const deeds = new Map();
 const known = new Map([
@@ -21,6 +29,8 @@ const known = new Map([
   ["$keep", () => state.keep],
   ["$neighbours", () => state.neighbours],
   ["$parts", () => state.parts],
+  ["$margin-how", () => (state.resizing ? "resize" : "move")],
+  ["$pivot-place", () => pivotPlace()],
 ]);
 
 export const deed = (name, run) => deeds.set(`page:${name}`, run);
@@ -30,7 +40,10 @@ export const parsed = (element) => JSON.parse(element.dataset.act);
 
 function meant(word, { element, form, submitter }) {
   if (typeof word !== "string") return word;
-  if (word.startsWith("#")) return meant($(word.slice(1))?.value ?? "", {});
+  if (word.startsWith("#")) {
+    const field = $(word.slice(1));
+    return field?.type === "checkbox" ? field.checked : meant(field?.value ?? "", {});
+  }
   if (!word.startsWith("$")) return word;
   if (word === "$value") return element.value;
   if (word === "$yes") return element.checked ? "yes" : "no";

@@ -19,6 +19,9 @@ document.addEventListener("alpine:init", () => {
         this.redo = state.redo;
         this.items = state.order.length;
       });
+      on("press", () => {
+        this.items = Math.max(1, this.items);
+      });
       on("view", () => {
         this.zoom = `${Math.round(view.zoom * 100)} %`;
       });

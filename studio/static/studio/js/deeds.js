@@ -34,6 +34,7 @@ export function see(seeing = state.seeing) {
   change({ seeing });
   const working = ["draw", "cut", "fit"].includes(state.station);
   $("art").classList.toggle("seeing", state.seeing && working);
+  $("art").classList.toggle("as-delivered", !working);
   for (const [box] of actors("page:see")) if ("checked" in box) box.checked = state.seeing;
 }
 deed("see", ({ on: want }) => see(typeof want === "boolean" ? want : !state.seeing));
@@ -114,7 +115,7 @@ deed("lying-inside", () => {
 
 function keeps() {
   for (const [box, { name }] of actors("page:keep")) {
-    box.checked = state[{ proportion: "proportion", details: "scaling", snap: "snap", crisp: "crisp" }[name]];
+    box.checked = state[{ proportion: "proportion", details: "scaling", snap: "snap", resizing: "resizing" }[name]];
   }
   const at = state.pivot ? `${state.pivot[0] * 2}${state.pivot[1] * 2}` : "";
   for (const [dot, args] of actors("page:pivot")) dot.setAttribute("aria-pressed", String(args.at === at));
@@ -135,7 +136,28 @@ function part(name) {
   change({ part: name }, "part");
 }
 deed("part", ({ name }) => part(name));
-deed("other-part", () => part(state.part === "outline" ? "both" : "outline"));
+// The outline alone: a mode of Fit and of the frame that is worked on; it ends when one leaves either.
+deed("other-part", () => {
+  const frame = state.station === "fit" && drawn(state.chosen[0])?.dataset.kind === "frame";
+  if (!frame) return notice("The outline alone is moved at the Fit station.", "Go there with 3 and choose a frame.");
+  part(state.part === "outline" ? "both" : "outline");
+});
+let partOf = "";
+function partBar() {
+  const name = state.part === "outline" ? drawn(state.chosen[0])?.dataset.name || "" : "";
+  $("part-bar").hidden = !name;
+  $("part-bar").querySelector("span").textContent = `Moving the outline of ${name} alone`;
+  tell("bars");
+}
+on("part", () => {
+  partOf = state.chosen[0] || "";
+  partBar();
+});
+for (const name of ["chosen", "station"]) {
+  on(name, () => {
+    if (state.part === "outline" && (state.station !== "fit" || state.chosen[0] !== partOf)) part("both");
+  });
+}
 
 // -- cutting
 
@@ -171,8 +193,20 @@ export function pasted(event) {
   event.preventDefault();
   const ids = m[3].split(",");
   const here = Number(m[1]) === state.project && ids.some((id) => drawn(id));
-  command("paste", { project: Number(m[1]), revision: Number(m[2]), ids, shift: here });
+  command("paste", { project: Number(m[1]), revision: Number(m[2]), ids, shift: here, in_place: inPlace });
 }
+// Ctrl Shift V pastes where it lay
+let inPlace = false;
+document.addEventListener("keydown", (event) => {
+  inPlace = event.shiftKey;
+});
+deed("duplicate", async () => {
+  const off = Math.min(state.surface.width, state.surface.height) * 0.02;
+  const answer = await command("duplicate", { ids: state.chosen });
+  if (!answer.error)
+    change({ copied: { ids: answer.chosen, matrix: [1, 0, 0, 1, off, off] }, step: [1, 0, 0, 1, off, off] });
+  return answer;
+});
 deed("copy-step", () => {
   if (!state.step)
     return notice(

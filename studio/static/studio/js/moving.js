@@ -23,6 +23,25 @@ function preview(ids, m) {
   }
   follow(ids, m);
   marks(m);
+  numbers(ids, m);
+}
+
+// The numbers of the gauge follow the hand, where the box stays upright.
+function numbers(ids, m) {
+  if (Math.abs(m[1]) > 1e-9 || Math.abs(m[2]) > 1e-9 || !$("g-x")) return;
+  const box = boxOf(ids);
+  const a = apply(m, { x: box.x0, y: box.y0 });
+  const b = apply(m, { x: box.x1, y: box.y1 });
+  const told = {
+    x: Math.min(a.x, b.x),
+    y: Math.min(a.y, b.y),
+    width: Math.abs(b.x - a.x),
+    height: Math.abs(b.y - a.y),
+  };
+  for (const [name, px] of Object.entries(told)) {
+    const field = $(`g-${name}`);
+    if (field && document.activeElement !== field) field.value = String(+(px / state.surface.perUnit).toFixed(3));
+  }
 }
 
 // A member of a cut list moves: the outline's result follows under the pointer, drawn by Python.
@@ -37,6 +56,17 @@ export function outermost(id) {
   for (let up = g?.parentNode.closest(".members"); up; up = g.parentNode.closest(".members"))
     g = up.closest("g[data-kind]");
   return g?.dataset.id ?? id;
+}
+
+// What moves along with `ids`, and so is never their own snap target: the outlines and groups they are parts of.
+export function movers(ids) {
+  const all = new Set(ids);
+  for (const id of ids) {
+    for (let up = drawn(id)?.parentNode.closest(".members, .kids"); up; up = up.parentNode.closest(".members, .kids")) {
+      all.add(up.closest("g[data-kind]").dataset.id);
+    }
+  }
+  return [...all];
 }
 
 function follow(ids, m) {
@@ -63,6 +93,10 @@ async function commit(ids, m, verb) {
     clear(ids);
     return;
   }
+  // a copy that is moved at once tells the step that is repeated
+  if (verb === "move" && state.copied && ids.join() === state.copied.ids.join()) {
+    change({ step: times(m, state.copied.matrix), copied: null });
+  }
   following = "";
   const details = verb === "resize" && state.scaling;
   const answer = await command("transform", { ids, matrix: m, part: state.part, verb, details });
@@ -82,6 +116,7 @@ function boxOf(ids) {
 export function dragItems(from) {
   const ids = [...state.chosen];
   const box = boxOf(ids);
+  const own = movers(ids);
   let m = identity;
   let copies = [];
   const uncopy = () => {
@@ -102,7 +137,7 @@ export function dragItems(from) {
         if (across === "y") dy = 0;
         else dx = 0;
       }
-      const snap = snapBox({ x0: box.x0 + dx, x1: box.x1 + dx, y0: box.y0 + dy, y1: box.y1 + dy }, ids, event, edges);
+      const snap = snapBox({ x0: box.x0 + dx, x1: box.x1 + dx, y0: box.y0 + dy, y1: box.y1 + dy }, own, event, edges);
       m = move(dx + snap.dx, dy + snap.dy);
       if (event.altKey && !state.inside) {
         if (!copies.length) {
@@ -119,10 +154,9 @@ export function dragItems(from) {
       live(snap.html);
       if (event.altKey && !state.inside) label(event, "copy");
     },
-    async end(_event) {
-      const copying = copies.length > 0;
-      if (!copying) return commit(ids, m, "move");
-      change({ step: m });
+    async end() {
+      if (!copies.length) return commit(ids, m, "move");
+      change({ step: m, copied: null });
       const answer = await command("duplicate", { ids, matrix: m });
       uncopy();
       if (answer.error) marks();
@@ -153,7 +187,7 @@ export function resizeItems(name) {
       let at = toSheet(event);
       let html = "";
       if (upright && !event.shiftKey) {
-        const snap = snapBox({ x0: at.x, x1: at.x, y0: at.y, y1: at.y }, ids, event, edges);
+        const snap = snapBox({ x0: at.x, x1: at.x, y0: at.y, y1: at.y }, movers(ids), event, edges);
         at = { x: at.x + snap.dx, y: at.y + snap.dy };
         html = snap.html;
       }

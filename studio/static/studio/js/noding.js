@@ -1,7 +1,7 @@
 // Editing nodes: Python lists them and draws every change; here they are shown, chosen and dragged.
 import { deed, know } from "./act.js";
 import { label, show } from "./label.js";
-import { outermost, paths } from "./moving.js";
+import { movers, outermost, paths } from "./moving.js";
 import { askPreview, askPanels, command } from "./server.js";
 import { snapPoint } from "./snap.js";
 import { $, drawn, live, on, state } from "./state.js";
@@ -122,7 +122,7 @@ function dragNodes(from, k) {
     hint: "nodes",
     update(event) {
       const p = toSheet(event);
-      const snap = snapPoint({ x: p.x + grip.x, y: p.y + grip.y }, [data.id], event);
+      const snap = snapPoint({ x: p.x + grip.x, y: p.y + grip.y }, movers([data.id]), event);
       by = { x: snap.x - start[0], y: snap.y - start[1] };
       if (event.shiftKey) by = Math.abs(by.x) > Math.abs(by.y) ? { x: by.x, y: 0 } : { x: 0, y: by.y };
       following = true;

@@ -7,7 +7,8 @@ import { $, state } from "./state.js";
 import { toSheet } from "./view.js";
 
 const desk = $("desk");
-export async function bringIn(files, at) {
+// `into` is the outline they were dropped on.
+export async function bringIn(files, at, into = "") {
   if (!files.length) return;
   const signal = stoppable().signal;
   const taken = [];
@@ -27,7 +28,15 @@ export async function bringIn(files, at) {
   progress(null);
   // a photo cannot miss its aim: where another window was quicker it is placed all the same
   const all = taken.map((photo) => photo.file);
-  if (taken.length) await command("place", { files: all, ...(at ? { x: at.x, y: at.y } : {}) }, { again: true });
+  if (taken.length) await command("place", { files: all, into, ...(at ? { x: at.x, y: at.y } : {}) }, { again: true });
+}
+
+// The outline on the sheet itself that a file is dropped on: it goes in.
+function outlineAt(event) {
+  let g = document.elementFromPoint(event.clientX, event.clientY)?.closest("#art > g");
+  while (g && g.parentNode?.id !== "art") g = g.parentNode?.closest?.("#art > g");
+  const open = !g?.dataset.outline || !g.dataset.outline.includes("Z");
+  return g && !open && ["piece", "outline", "frame"].includes(g.dataset.kind) ? g.dataset.id : "";
 }
 
 const withFiles = (event) => [...(event.dataTransfer?.types || [])].includes("Files");
@@ -53,7 +62,7 @@ desk.addEventListener("drop", (event) => {
   desk.classList.remove("dropping");
   const p = toSheet(event);
   const on = p.x >= 0 && p.y >= 0 && p.x <= state.surface.width && p.y <= state.surface.height;
-  bringIn([...event.dataTransfer.files], on ? p : null);
+  bringIn([...event.dataTransfer.files], on ? p : null, outlineAt(event));
 });
 document.addEventListener("paste", (event) => {
   const files = [...(event.clipboardData?.files || [])];

@@ -3,7 +3,10 @@ import { patience } from "./progress.js";
 import { latest, queue } from "./queue.js";
 import { look, state, tell } from "./state.js";
 
-const token = () => document.querySelector("input[name=csrfmiddlewaretoken]").value;
+// the cookie, since signing in again in another tab gives a new one, with which this window goes on by itself
+const token = () =>
+  /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ||
+  document.querySelector("input[name=csrfmiddlewaretoken]").value;
 const headers = () => ({ "X-CSRFToken": token(), "Content-Type": "application/json" });
 const line = queue();
 const fresh = () => (crypto.randomUUID ? crypto.randomUUID() : `${Date.now()}-${Math.random()}`);
@@ -68,7 +71,7 @@ async function once(name, args) {
   // what the person chose meanwhile stays chosen; its panels are asked for already
   if (JSON.stringify(state.chosen) !== chosen) delete answer.chosen;
   if (response.ok || response.status === 409) tell("answer", answer);
-  if (answer.note) tell("note", answer.note);
+  if (answer.note) tell("note", { words: answer.note, offer: answer.offer });
   if (response.status === 409) return { error: answer.notice, remedy: "", conflict: true };
   return answer;
 }
@@ -145,7 +148,7 @@ export async function catchUp() {
     const answer = await response.json();
     if (answer.order && answer.revision !== state.revision && line.waiting === 0) {
       tell("answer", answer);
-      tell("note", "This project was changed in another window. Here is how it stands now.");
+      tell("note", { words: "This project was changed in another window. Here is how it stands now." });
     }
   } catch {
     tell("busy", { text: "no connection" });

@@ -31,6 +31,12 @@ function nearest(axis, box, ids, edges) {
   return nearestLine(data, axis, box, { without: ids, edges, reach: REACH / view.zoom, step });
 }
 
+// How far a coordinate is from the step that the project rounds to; 0 where it is free.
+const rounded = (v) => {
+  const step = state.surface.round;
+  return step > 0 ? Math.round(v / step) * step - v : 0;
+};
+
 // Return how far to move a box so that it snaps, and show to what. `edges` says which of its edges may move.
 export function snapBox(box, ids, event, edges = { x: ["low", "mid", "high"], y: ["low", "mid", "high"] }) {
   if (event.ctrlKey || event.metaKey) return { dx: 0, dy: 0, html: "" };
@@ -42,17 +48,15 @@ export function snapBox(box, ids, event, edges = { x: ["low", "mid", "high"], y:
     if (found) {
       out[key] = found.by;
       out.html += line(axis, found);
-    } else if (state.crisp) {
-      const edge = box[AXES[axis][edges[axis].includes("low") ? 0 : 1]];
-      out[key] = Math.round(edge) - edge;
-    }
+    } else out[key] = rounded(box[AXES[axis][edges[axis].includes("low") ? 0 : 1]]);
   }
   return out;
 }
 
 // Return the point moved to a node, or to a line in each direction.
 export function snapPoint(p, ids, event) {
-  if (event.ctrlKey || event.metaKey || !state.snap) return { ...p, html: "" };
+  if (event.ctrlKey || event.metaKey) return { ...p, html: "" };
+  if (!state.snap) return { x: p.x + rounded(p.x), y: p.y + rounded(p.y), html: "" };
   const node = nearestNode(data?.nodes, p, { without: ids, reach: REACH / view.zoom });
   if (node) {
     const [x, y] = [node[0] * view.zoom + view.x, node[1] * view.zoom + view.y];

@@ -28,8 +28,9 @@ const inner = {
   proportion: false,
   scaling: false, // corners and borders grow along
   snap: true,
-  crisp: false,
+  resizing: false, // a margin that is typed moves one side of its hole
   step: null, // the last copy's matrix
+  copied: null, // what Ctrl D just made, and by which matrix
   keep: "every", // the three choices of cutting apart
   neighbours: "apart",
   parts: "areas",
@@ -61,7 +62,7 @@ export const state = new Proxy(inner, {
 //   press       a press on the desk
 //   hint        a gesture began or ended                    (name or undefined)
 //   letter, exact  a form at the pointer is wanted          (place)
-//   note, refused  something to tell                        (words, answer)
+//   note, refused  something to tell                        ({ words, offer }, answer)
 //   refused-field  something is wrong in a field           ({ id, answer })
 //   nudge-nodes  arrows, with nodes chosen                 ({ x, y })
 //   cells-none  there are no cells to work on

@@ -1,0 +1,127 @@
+"""Commands on the sheet itself: its size, unit, resolution, bleed and margin, and the step that the hand keeps to."""
+
+from typing import Literal
+
+from msgspec.structs import replace
+
+from outline import Matrix
+
+from .. import geometry, placing
+from ..errors import SheetError
+from ..lengths import parse_length, show_length
+from ..limits import Ids, Typed
+from ..model import Item, Photo, Sheet, Unit
+from ..sizes import new_sheet
+from ..tree import change
+from .base import Command, Outcome, names, register, some
+
+__all__ = ["RoundNow", "SetRounding", "SetSheet"]
+
+
+@register
+class SetSheet(Command, frozen=True):
+    """Change the sheet: what is left out stays. What lies on it stays where it is, is centred, or is scaled along.
+
+    Another resolution changes how many px an inch has, and what lies on the sheet keeps
+    its real size; a new width or height is read in the new unit at the new resolution.
+    """
+
+    command = "set_sheet"
+    width: Typed = ""
+    height: Typed = ""
+    unit: Unit | None = None
+    resolution: Typed = ""
+    bleed: Typed = ""
+    margin: Typed = ""
+    keep: Literal["place", "centre", "scale"] = "place"
+
+    def run(self, sheet: Sheet) -> Outcome:
+        unit = self.unit or sheet.unit
+        width, height, told = (text.strip() or None for text in (self.width, self.height, self.resolution))
+        resolution = told or f"{sheet.resolution!r}"
+        by = new_sheet("1in", "1in", unit, resolution).resolution / sheet.resolution
+        sized = new_sheet(width or f"{sheet.width * by!r}px", height or f"{sheet.height * by!r}px", unit, resolution)
+        edges = {}
+        for name in ("bleed", "margin"):
+            text = getattr(self, name)
+            value = getattr(sheet, name) * by
+            if text.strip():
+                value = parse_length(text, name, unit=unit, resolution=sized.resolution, whole=sized.width)
+            if not 0 <= value <= min(sized.width, sized.height) / 2:
+                raise SheetError(f"The {name} must be from 0 to half of the sheet.", "Type another number.", name)
+            edges[name] = value
+        whole = Matrix.resize(by, by)
+        if self.keep == "scale":
+            s = min(sized.width / (sheet.width * by), sized.height / (sheet.height * by))
+            whole = Matrix.resize(s, s) @ whole
+        if self.keep != "place":
+            x, y = whole(sheet.width, sheet.height)
+            whole = Matrix.move((sized.width - x) / 2, (sized.height - y) / 2) @ whole
+        items = sheet.items
+        if whole != Matrix():
+            grow = self.keep == "scale" or by != 1
+            items = tuple(placing.moved(i, whole, details=grow) for i in items)
+        guides = tuple(replace(g, at=whole(g.at, g.at)[0 if g.axis == "x" else 1]) for g in sheet.guides)
+        made = replace(
+            sheet, width=sized.width, height=sized.height, unit=sized.unit, resolution=sized.resolution,
+            items=items, guides=guides, round_to=sheet.round_to * by, **edges,
+        )  # fmt: skip
+        if made == sheet:
+            raise SheetError("The sheet is so already.", "")
+        return Outcome(made, "change the sheet")
+
+
+@register
+class SetRounding(Command, frozen=True):
+    """Set the step that drawing, moving, resizing and nodes keep to: a length, or 0 for none."""
+
+    command = "set_rounding"
+    step: Typed
+
+    def run(self, sheet: Sheet) -> Outcome:
+        text = self.step.strip().lower()
+        step = 0.0 if text in ("", "off", "none") else parse_length(
+            self.step, "step", unit=sheet.unit, resolution=sheet.resolution
+        )  # fmt: skip
+        if step < 0 or step > min(sheet.width, sheet.height) / 2:
+            raise SheetError("The step must be from 0 to half of the sheet.", "Type a number like 1, or off.", "step")
+        word = f"{show_length(step, sheet.unit, sheet.resolution)} {sheet.unit}" if step else "nothing"
+        return Outcome(replace(sheet, round_to=step), f"round to {word}")
+
+
+@register
+class RoundNow(Command, frozen=True):
+    """Put the edges of what is chosen on the step: of a photo, whose proportions stay, its place alone."""
+
+    command = "round_now"
+    ids: Ids
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = some(sheet, self.ids, "round")
+        step = sheet.round_to
+        if step <= 0:
+            raise SheetError("Rounding is off.", "Choose a step to round to first.", "step")
+        moves: dict[str, Matrix] = {}
+        for item in chosen:
+            m = rounding(item, step)
+            if m != Matrix():
+                moves[item.id] = m
+        if not moves:
+            raise SheetError(f"Nothing would change: {names(chosen)} lies on the step already.", "")
+        sheet = change(sheet, list(moves), lambda i: placing.moved(i, moves[i.id]))
+        return Outcome(sheet, f"round {names(chosen)}", tuple(self.ids))
+
+
+def rounding(item: Item, step: float) -> Matrix:
+    """Return the map that puts the box of an item on multiples of `step`; it never becomes narrower than one."""
+    x0, y0, x1, y1 = geometry.box_of(item)
+    a, b = round(x0 / step) * step, round(y0 / step) * step
+    sides = []
+    for low, high, at in ((x0, x1, a), (y0, y1, b)):
+        if high - low < 1e-9 or isinstance(item, Photo):
+            sides.append(1.0)
+            continue
+        sides.append(max(step, round((high - at) / step) * step) / (high - low))
+    if abs(sides[0] - 1) < 1e-12 and abs(sides[1] - 1) < 1e-12 and abs(a - x0) < 1e-9 and abs(b - y0) < 1e-9:
+        return Matrix()
+    return Matrix(sides[0], 0, 0, sides[1], a - sides[0] * x0, b - sides[1] * y0)
