@@ -169,7 +169,7 @@ class SetPaint(Command, frozen=True):
             if isinstance(item, Photo):
                 return replace(item, opacity=value) if self.field == "opacity" else item
             paint = replace(item.paint, **{self.field: value})
-            # a width is asked for so that a border shows, and so is a colour: neither does nothing for want of the other
+            # a width or a colour is given so that a border shows: neither does nothing for want of the other
             if self.field == "stroke_width" and value > 0 and paint.stroke is None:
                 paint = replace(paint, stroke=INK)
             if self.field == "stroke" and value is not None and paint.stroke_width == 0:

@@ -7,6 +7,7 @@ from outline import Matrix
 from sheet import CutList, Ellipse, Photo, Rectangle, SheetError, apply, dump, load, new_sheet
 from sheet.geometry import box_of, fill_shows, local_frame, outline_of, photo_quad
 from sheet.library import PhotoFacts
+from sheet.model import INK
 
 from .helpers import FILE, Shelf, Table
 
@@ -116,7 +117,11 @@ class Changing(CommandCase):
         for field, value in (("fill", "#B5432A"), ("stroke", "none"), ("stroke_width", "25.4mm"), ("opacity", "60%")):
             self.t.do("paint", ids=[a], field=field, value=value)
         paint = self.t.item(a).paint
-        self.assertEqual((paint.fill, paint.stroke, paint.stroke_width, paint.opacity), ("#b5432a", None, 100, 0.6))
+        self.assertEqual((paint.fill, paint.stroke, paint.stroke_width, paint.opacity), ("#b5432a", INK, 100, 0.6))
+        # no border and no width are both undone by asking for the other
+        self.t.do("paint", ids=[a], field="stroke_width", value="0")
+        self.t.do("paint", ids=[a], field="stroke", value="#fff")
+        self.assertGreater(self.t.item(a).paint.stroke_width, 0)
         self.t.do("paint", ids=[p], field="opacity", value="50")
         self.assertEqual(self.t.item(p).opacity, 0.5)
         for field, value in (("fill", "reddish"), ("stroke_width", "-1"), ("opacity", "101"), ("opacity", "half")):

@@ -97,7 +97,17 @@ const typing = latest(async ({ text, place }) => {
   const p = toDesk(place);
   $("letter-marks").innerHTML =
     `<path class="drawing" d="${d}" transform="matrix(${view.zoom} 0 0 ${view.zoom} ${p.x} ${p.y})"/>`;
+  aside($("letter"), $("letter-marks").getBoundingClientRect());
 });
+
+// Move a form that covers `box` below it, or above it where there is no room.
+function aside(form, box) {
+  const desk = $("desk").getBoundingClientRect();
+  const { height } = form.getBoundingClientRect();
+  const room = box.bottom - desk.top + 8;
+  const top = room + height + 8 <= desk.height ? room : Math.max(26, box.top - desk.top - height - 8);
+  form.style.top = `${top}px`;
+}
 document.addEventListener("input", (event) => {
   if (event.target.form?.id !== "letter") return;
   if (event.target.value.trim()) typing({ text: event.target.value, place: at });
