@@ -14,6 +14,11 @@ from .model import CutList, Group, Item, Photo, Piece, Shape, Step
 __all__ = ["moved", "reach", "sized", "angle_of", "skew_of", "skewing", "covering", "settled", "boxes_meet"]
 
 
+def on_step(value: float, step: float) -> float:
+    """Return the multiple of `step` nearest to a value; the value itself where the step is 0."""
+    return round(value / step) * step if step > 0 else value
+
+
 def _is_similarity(m: Matrix) -> bool:
     """Tell whether `m` keeps proportions: its columns are as long and at right angles."""
     size = abs(m.determinant)

@@ -109,6 +109,8 @@ def key_map() -> tuple[tuple[Key, ...], ...]:
         Key(("delete", "backspace"), (("delete_nodes", {"id": "$first", "nodes": "$nodes"}),) * 2, "", (), "nodes"),
         Key(("enter",), (("page:finish-curve", {}),), "", (), "curve"),
         Key(("backspace",), (("page:shorten-curve", {}),), "", (), "curve"),
+        _one("enter", "with a drawing tool: exact numbers", "page:exact", when="drawing"),
+        Key((), (), "the tool's key twice: keep it for several pieces", ("R", "R")),
         Key(
             ("arrowup", "arrowdown"),
             (("page:count", {"by": 1}), ("page:count", {"by": -1})),

@@ -6,6 +6,7 @@ import pkgutil
 import unittest
 
 from django.conf import settings
+from django.db import connection
 from django.test.runner import DiscoverRunner
 
 PACKAGES = ("outline", "sheet", "picture")
@@ -18,6 +19,18 @@ class Runner(DiscoverRunner):
         """Hash passwords cheaply: tests make many accounts and guard nothing."""
         settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
         super().setup_test_environment(**kwargs)
+
+    def setup_databases(self, **kwargs):
+        """Clone the database only once its log is written back: a clone is a copy of the file alone."""
+        processes, self.parallel = self.parallel, 1
+        made = super().setup_databases(**kwargs)
+        self.parallel = processes
+        if processes > 1:
+            with connection.cursor() as cursor:
+                cursor.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+            for number in range(1, processes + 1):
+                connection.creation.clone_test_db(suffix=str(number), verbosity=self.verbosity, keepdb=self.keepdb)
+        return made
 
     def build_suite(self, test_labels=None, **kwargs):
         """Return the suite; doctests join where everything is run."""

@@ -11,6 +11,7 @@ from ..limits import File, MaybeId
 from ..limits import Place as Coordinate
 from ..making import fresh
 from ..model import Photo, Sheet
+from ..placing import on_step
 from .base import Command, Outcome, names, register, room
 from .framing import PutIn
 
@@ -52,8 +53,9 @@ class Placed(Command, frozen=True):
         step = min(sheet.width, sheet.height) * 0.03
         for k, (new, told) in enumerate(zip(ids, self.photos, strict=True)):
             scale = min(1.0, sheet.width / told.width, sheet.height / told.height)
-            x = cx - scale * told.width / 2 + k * step
-            y = cy - scale * told.height / 2 + k * step
+            # on the step of the rounding, since what is drawn later snaps to its edges
+            x = on_step(cx - scale * told.width / 2 + k * step, sheet.round_to)
+            y = on_step(cy - scale * told.height / 2 + k * step, sheet.round_to)
             placing = (scale, 0.0, 0.0, scale, x, y)
             size = (told.width, told.height)
             items.append(Photo(new, told.name, told.file, *size, placing, alpha=told.alpha, shown=told.shown))

@@ -9,7 +9,7 @@ from outline import Matrix
 
 from .. import geometry, placing
 from ..errors import SheetError
-from ..lengths import parse_degrees, parse_length, parse_percent
+from ..lengths import parse_degrees, parse_length, parse_percent, show_length
 from ..limits import Factor, Id, Ids, MaybeId, Numbers, Typed, clean_name
 from ..making import default_paint
 from ..model import BLENDS, INK, Group, Item, Paint, Photo, Sheet
@@ -81,6 +81,7 @@ class Measure(Command, frozen=True):
 
     def run(self, sheet: Sheet) -> Outcome:
         chosen = some(sheet, self.ids, "measure")
+        note = ""
         box = geometry.join_boxes([geometry.box_of(i) for i in chosen])
         x0, y0, x1, y1 = box
         sizes = {"x": sheet.width, "y": sheet.height, "width": x1 - x0, "height": y1 - y0}
@@ -103,6 +104,12 @@ class Measure(Command, frozen=True):
             value = parse_length(
                 self.value, self.field, unit=sheet.unit, resolution=sheet.resolution, whole=sizes[self.field]
             )
+            typed, value = value, placing.on_step(value, sheet.round_to)
+            if value <= 0 and self.field in ("width", "height"):
+                value = typed
+            if abs(typed - value) > 1e-6:
+                was, now, step = (show_length(v, sheet.unit, sheet.resolution) for v in (typed, value, sheet.round_to))
+                note = f"{was} is held at {now}: this sheet rounds to {step} {sheet.unit}, as Snapping says."
             if self.field == "x":
                 m = Matrix.move(value - x0, 0)
             elif self.field == "y":
@@ -112,7 +119,7 @@ class Measure(Command, frozen=True):
                     raise SheetError(f"The {self.field} must be greater than 0.", "Type a larger number.", self.field)
                 m = placing.sized(chosen, box, self.field, value, self.keep_proportion, spot(0, 0))
         outcome = Transform(self.ids, m.numbers(), self.part, details=self.details).run(sheet)
-        return replace(outcome, label=f"set {self.field} of {names(chosen)}")
+        return replace(outcome, label=f"set {self.field} of {names(chosen)}", note=note or outcome.note)
 
 
 @register

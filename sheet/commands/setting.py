@@ -115,13 +115,13 @@ class RoundNow(Command, frozen=True):
 def rounding(item: Item, step: float) -> Matrix:
     """Return the map that puts the box of an item on multiples of `step`; it never becomes narrower than one."""
     x0, y0, x1, y1 = geometry.box_of(item)
-    a, b = round(x0 / step) * step, round(y0 / step) * step
+    a, b = placing.on_step(x0, step), placing.on_step(y0, step)
     sides = []
     for low, high, at in ((x0, x1, a), (y0, y1, b)):
         if high - low < 1e-9 or isinstance(item, Photo):
             sides.append(1.0)
             continue
-        sides.append(max(step, round((high - at) / step) * step) / (high - low))
+        sides.append(max(step, placing.on_step(high - at, step)) / (high - low))
     if abs(sides[0] - 1) < 1e-12 and abs(sides[1] - 1) < 1e-12 and abs(a - x0) < 1e-9 and abs(b - y0) < 1e-9:
         return Matrix()
     return Matrix(sides[0], 0, 0, sides[1], a - sides[0] * x0, b - sides[1] * y0)

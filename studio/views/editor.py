@@ -31,7 +31,7 @@ from ..models import Project
 from ..panels.arrange import ALIGNS
 from .common import own_project, posted, refusal, refused
 
-URLS = ("command", "panels", "preview", "bring_in", "deliver", "snaps", "template", "held", "now")
+URLS = ("command", "panels", "preview", "bring_in", "deliver", "snaps", "template", "held", "now", "project_rename")
 
 
 class Sent(msgspec.Struct, frozen=True):

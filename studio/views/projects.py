@@ -5,11 +5,11 @@ import io
 import numpy as np
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.cache import cache_control
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
 from PIL import Image
 
 import sheet
@@ -34,6 +34,16 @@ def _forms(typed: dict | None = None, error: SheetError | None = None) -> dict:
     return {"sizes": SIZES, "units": UNITS, "typed": {**first, **(typed or {})}, "error": error}
 
 
+def _last_unit(request: HttpRequest) -> dict:
+    """Return unit and resolution of the project that was worked on last, for a sheet of one's own size."""
+    project = Project.objects.select_related("head").filter(owner=request.user, deleted=None).first()
+    try:
+        last = project.head.sheet if project else None
+    except SheetError:
+        last = None
+    return {"last_unit": last.unit, "last_resolution": f"{last.resolution:g}"} if last else {}
+
+
 def _listing(request: HttpRequest, extra: dict, status: int = 200) -> HttpResponse:
     projects = Project.objects.select_related("head").filter(owner=request.user, deleted=None)
     cards = []
@@ -53,13 +63,15 @@ def _listing(request: HttpRequest, extra: dict, status: int = 200) -> HttpRespon
 @require_GET
 def index(request: HttpRequest) -> HttpResponse:
     """Show the projects and the form for a new one."""
-    return _listing(request, _forms())
+    return _listing(request, _forms(_last_unit(request)))
 
 
 @login_required
-@require_POST
+@require_http_methods(["GET", "POST"])
 def create(request: HttpRequest) -> HttpResponse:
-    """Make a project of the size asked for, or say which number is wrong."""
+    """Make a project of the size asked for, or say which number is wrong; an address typed or kept leads back."""
+    if request.method == "GET":
+        return redirect("projects")
     typed = {k: request.POST.get(k, "") for k in ("name", "size", "width", "height", "unit", "resolution")}
     typed |= {k: request.POST.get(k, "") for k in ("backdrop_kind", "backdrop")}
     try:
@@ -77,11 +89,16 @@ def rename(request: HttpRequest, pk: int) -> HttpResponse:
     """Give a project another name."""
     project = own_project(request, pk)
     name = clean_name(request.POST.get("name", ""))
+    refusal = "" if name else f"“{project.name}” keeps its name: a name needs at least one letter."
     if name:
         Project.objects.filter(pk=project.pk).update(name=name)
-    else:
-        messages.error(request, f"“{project.name}” keeps its name: a name needs at least one letter.")
-    return redirect("projects")
+    if request.accepts("text/html"):
+        if refusal:
+            messages.error(request, refusal)
+        return redirect("projects")
+    if refusal:
+        return JsonResponse({"error": refusal, "remedy": "Type a name.", "field": "name"}, status=422)
+    return JsonResponse({"name": name})
 
 
 @login_required

@@ -83,18 +83,25 @@ class Framing(BrowserCase):
         self.choose(photo)
         self.press("Home")
         self.choose(piece, photo)
+        self.station(4)
+        before = self.revision
+        page.locator("#p-stroke").fill("#22302f")
+        page.locator("#p-stroke").press("Enter")
+        self.wait(lambda: self.revision > before)
+        self.settle()
         stroke = self.item(piece).paint.stroke
         self.press("p")
         frame = self.item(piece)
         self.assertEqual((frame.kind, frame.paint.stroke), ("frame", stroke))
         expect(page.locator("#art [clip-path]")).to_have_count(1)
-        expect(page.locator("#art .border")).to_have_attribute("stroke", stroke)
+        expect(page.locator("#art path[stroke]")).to_have_attribute("stroke", stroke)
 
         def lay():
             return tuple(round(v) for v in box_of(self.item(piece).photos[0]))
 
         photo_at, outline_at = lay(), self.box(piece)
         # the outline alone
+        self.station(3)
         page.keyboard.press("o")
         self.drag_item((400, 300), (450, 320))
         self.near(self.box(piece), tuple(v + d for v, d in zip(outline_at, (50, 20, 50, 20), strict=True)))

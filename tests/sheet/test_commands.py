@@ -101,6 +101,11 @@ class Changing(CommandCase):
 
     def test_measures(self):
         a = self.t.rectangle(0, 0, 100, 50)
+        # a px sheet rounds to whole px, and says so
+        self.t.do("measure", ids=[a], field="width", value="2000/3")
+        self.assertIn("667", self.t.note)
+        self.assertEqual(self.box(a, 3)[2], 667)
+        self.t.do("set_rounding", step="off")
         for field, value in (("x", "10"), ("y", "1in"), ("width", "2000/3"), ("height", "200%")):
             self.t.do("measure", ids=[a], field=field, value=value)
         self.assertEqual(self.box(a, 3), (10, 100, 676.667, 200))

@@ -75,7 +75,8 @@ export async function finish(closed) {
     // what was drawn is not lost, whatever happened
     nodes = kept;
     draw();
-  } else tell("drawn");
+  } else if (state.tool === "curve") tell("drawn");
+  return answer;
 }
 deed("finish-curve", () => finish(false));
 deed("shorten-curve", back);
@@ -135,6 +136,5 @@ on("view", () => draw());
 on("tool", () => {
   if (state.tool === "curve" || !nodes.length) return;
   if (nodes.length < 2) return drop();
-  finish(false);
-  notice("The curve was left open where you were.", "Undo takes it back.");
+  finish(false).then(({ error }) => error || notice("The curve was left open where you were.", "Undo takes it back."));
 });

@@ -2,10 +2,12 @@
 import { actors, deed } from "./act.js";
 import { choose, holders, marks, stepInside, stepOut } from "./choose.js";
 import { tool } from "./gestures.js";
+import { boxOf } from "./moving.js";
 import { notice } from "./notices.js";
 import { stopNow } from "./progress.js";
-import { askPanels, catchUp, command, flush, hold, leave } from "./server.js";
+import { askPanels, catchUp, command, flush, hold, leave, rename } from "./server.js";
 import { $, change, drawn, on, state, tell } from "./state.js";
+import { rounded } from "./snap.js";
 import { fit, fitBox, view, zoomTo } from "./view.js";
 
 // -- stations
@@ -49,9 +51,9 @@ deed("lines", ({ on: want }) => {
 deed("fit", fit);
 deed("zoom", ({ by }) => zoomTo(view.zoom * by));
 deed("actual-size", () => zoomTo(96 / state.surface.resolution));
-const boxOf = (g) => g.dataset.box.split(" ").map(Number);
+const cornersOf = (g) => g.dataset.box.split(" ").map(Number);
 deed("fit-chosen", () => {
-  const boxes = (state.chosen.length ? state.chosen.map(drawn) : [...$("art").children]).filter(Boolean).map(boxOf);
+  const boxes = (state.chosen.length ? state.chosen.map(drawn) : [...$("art").children]).filter(Boolean).map(cornersOf);
   const edge = (k, pick) => pick(...boxes.map((b) => b[k]));
   if (boxes.length)
     fitBox(
@@ -104,8 +106,8 @@ deed("same-paint", () => {
 deed("lying-inside", () => {
   const outer = drawn(state.chosen[0]);
   if (!outer) return notice("Nothing is chosen to look inside of.", "Click a piece first.");
-  const box = boxOf(outer);
-  const within = (g) => boxOf(g).every((v, k) => (k < 2 ? v >= box[k] : v <= box[k]));
+  const box = cornersOf(outer);
+  const within = (g) => cornersOf(g).every((v, k) => (k < 2 ? v >= box[k] : v <= box[k]));
   const found = [...$("art").children].filter((g) => g !== outer && within(g));
   if (!found.length) return notice(`Nothing lies inside “${outer.dataset.name}”.`);
   choose(found.map((g) => g.dataset.id));
@@ -122,6 +124,20 @@ function keeps() {
   for (const [radio, { name }] of actors("page:part")) radio.checked = name === state.part;
 }
 deed("keep", ({ name, on: want }) => change({ [name === "details" ? "scaling" : name]: want }));
+deed("rename-project", async ({ name }) => {
+  const answer = await rename(name);
+  if (answer.error) {
+    notice(answer.error, answer.remedy);
+    $("project-name").value = $("project-name").defaultValue;
+    return {};
+  }
+  document.title = document.title.replace($("project-name").defaultValue, answer.name);
+  $("project-name").value = answer.name;
+  $("project-name").defaultValue = answer.name;
+  document.querySelector("h1.name").title = answer.name;
+  return answer;
+});
+
 deed("pivot", ({ at }) => {
   const [fx, fy] = [Number(at[0]) / 2, Number(at[1]) / 2];
   const same = state.pivot && state.pivot[0] === fx && state.pivot[1] === fy;
@@ -223,11 +239,19 @@ function nudge(dx, dy) {
   if (!state.chosen.length) return;
   if (!nudged) {
     const { chosen: ids, part: its } = state;
-    nudged = { ids, part: its, x: 0, y: 0, timer: 0 };
+    nudged = { ids, part: its, x: 0, y: 0, timer: 0, box: state.inside ? null : boxOf(ids) };
     nudged.release = hold(sendNudge);
   }
-  nudged.x += dx;
-  nudged.y += dy;
+  // what lies inside something is free; all else goes from one step of the rounding to the next
+  const step = nudged.box ? state.surface.round : 0;
+  for (const [axis, by, low] of [
+    ["x", dx, nudged.box?.x0],
+    ["y", dy, nudged.box?.y0],
+  ]) {
+    if (!by) continue;
+    nudged[axis] += Math.sign(by) * Math.max(Math.abs(by), step);
+    if (step) nudged[axis] += rounded(low + nudged[axis]);
+  }
   clearTimeout(nudged.timer);
   const shift = `translate(${nudged.x} ${nudged.y})`;
   for (const id of nudged.ids) {

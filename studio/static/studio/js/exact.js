@@ -1,10 +1,9 @@
 // Exact numbers at the pointer: a click with a drawing tool asks for them.
 import { deed } from "./act.js";
 import { boxArgs } from "./drawing.js";
-import { tool } from "./gestures.js";
 import { openAt } from "./lettering.js";
 import { command } from "./server.js";
-import { $, on } from "./state.js";
+import { $, on, tell } from "./state.js";
 
 let exact = null;
 on("exact", ({ kind, at, name }) => {
@@ -21,6 +20,6 @@ deed("draw-exact", async ({ width, height }) => {
   if (answer.error) return answer;
   $("exact").hidden = true;
   $("desk").focus();
-  tool("choose");
+  tell("drawn");
   return answer;
 });

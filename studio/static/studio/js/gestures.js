@@ -171,18 +171,28 @@ export function refresh(event) {
 on("template", () => gesture?.run.again?.());
 on("into", () => gesture?.run.again?.());
 
-export function tool(name) {
+export function tool(name, kept = false) {
   flush();
-  change({ tool: name });
+  change({ tool: name, kept });
   desk.dataset.tool = isDrawing(name) ? "draw" : name;
   $("art").classList.toggle("noding", name === "nodes");
   tell("tool", name);
   marks();
 }
-on("drawn", () => tool("choose"));
+on("drawn", () => state.kept || tool("choose"));
 on("cells-none", () => tool("choose"));
 
-deed("tool", ({ name }) => tool(name));
+// A drawing tool that is taken a second time is kept for several pieces, and a third time no more.
+deed("tool", ({ name }) => tool(name, name === state.tool && isDrawing() && !state.kept));
+
+// Without the pointer: exact numbers, at the middle of what is seen.
+deed("exact", () => {
+  const { left, top, width, height } = desk.getBoundingClientRect();
+  const middle = toSheet({ clientX: left + width / 2, clientY: top + height / 2 });
+  if (state.tool === "lettering") tell("letter", middle);
+  else if (isBoxed()) tell("exact", { kind: state.tool, at: middle, name: state.tools[state.tool].name });
+  else notice(`${state.tools[state.tool].name} has no numbers to begin from.`, "Draw it with the pointer.");
+});
 
 const APART = ".exact, .notices, .mode-bar, .progress-card, .ruler.corner";
 desk.addEventListener("pointerdown", (event) => {

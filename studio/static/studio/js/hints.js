@@ -1,4 +1,5 @@
 // The hint line: what the modifiers do in the gesture at hand.
+import { limits } from "./settings.js";
 import { $, on, state } from "./state.js";
 
 const k = (key, words) => `<span><kbd>${key}</kbd> ${words}</span>`;
@@ -34,7 +35,12 @@ const NODES =
 function drawing(name) {
   const { gesture, hint: rows } = state.tools[name];
   const own = rows.map(([key, words]) => k(key, words)).join("");
-  return (gesture === "box" ? k("Drag", "draw") + own + boxed : own) + k("U S I X", "into the chosen outline");
+  const kept = state.kept ? `<b>kept for several</b>${k("Esc", "put it away")}` : "";
+  const now = limits();
+  const held = gesture === "box" && now ? `<b>${now}</b>` : "";
+  return (
+    held + kept + (gesture === "box" ? k("Drag", "draw") + own + boxed : own) + k("U S I X", "into the chosen outline")
+  );
 }
 
 function resting() {
@@ -66,4 +72,4 @@ function hint(name) {
 }
 
 on("hint", hint);
-for (const name of ["chosen", "tool", "station", "inside", "part"]) on(name, () => hint());
+for (const name of ["chosen", "tool", "station", "inside", "part", "limits"]) on(name, () => hint());

@@ -18,8 +18,17 @@ const native = (event) => {
   const { target, key } = event;
   if (target.closest?.("select")) return true;
   if (target.closest?.("input[type=radio]")) return key.startsWith("Arrow") || key === " ";
-  return (key === "Enter" || key === " ") && Boolean(target.closest?.("button, a, summary, input"));
+  const control = target.closest?.("button, a, summary, input");
+  return (key === "Enter" || key === " ") && Boolean(control) && control !== pressed;
 };
+// What the pointer pressed last keeps the focus, but not the keys: they go on meaning what they mean on the sheet.
+let pressed = null;
+document.addEventListener("pointerdown", ({ target }) => {
+  pressed = target.closest?.("dialog, .exact, .notices") ? null : target.closest?.("button, a, summary, input");
+});
+document.addEventListener("focusin", ({ target }) => {
+  if (target !== pressed) pressed = null;
+});
 
 // The work at hand, nearest first.
 function works() {

@@ -1,11 +1,10 @@
 // Lettering is begun at the pointer, and kerned in its field.
 import { deed, know } from "./act.js";
 import { clearForm } from "./fields.js";
-import { tool } from "./gestures.js";
 import { latest } from "./queue.js";
 import { command, flush, hold } from "./server.js";
 import { setting, target } from "./settings.js";
-import { $, on, state } from "./state.js";
+import { $, on, state, tell } from "./state.js";
 import { toDesk, view } from "./view.js";
 
 let at = null;
@@ -35,7 +34,7 @@ deed("draw-letter", async ({ text }) => {
   $("letter").hidden = true;
   $("letter").elements.text.value = "";
   $("desk").focus();
-  tool("choose");
+  tell("drawn");
   return answer;
 });
 

@@ -103,7 +103,7 @@ async function commit(ids, m, verb) {
   if (answer.error) clear(ids);
 }
 
-function boxOf(ids) {
+export function boxOf(ids) {
   const boxes = ids.map((id) => drawn(id)?.dataset.box.split(" ").map(Number)).filter(Boolean);
   return {
     x0: Math.min(...boxes.map((b) => b[0])),

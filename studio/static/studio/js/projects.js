@@ -4,9 +4,17 @@ const fields = ["width", "height", "unit", "resolution"];
 
 form?.addEventListener("change", (event) => {
   const size = event.target.closest("input[name=size]");
-  if (size?.dataset.width) for (const f of fields) form.elements[f].value = size.dataset[f];
+  // one's own size begins in the unit that was used last
+  for (const f of fields) if (size?.dataset[f]) form.elements[f].value = size.dataset[f];
+  if (size?.value === "custom") form.elements.width.select();
   if (event.target.name === "backdrop") form.elements.backdrop_kind.value = "colour";
 });
 form?.addEventListener("input", (event) => {
   if (["width", "height", "unit"].includes(event.target.name)) form.elements.size.value = "custom";
+});
+document.addEventListener("keydown", (event) => {
+  if (event.key.toLowerCase() !== "n" || event.ctrlKey || event.metaKey || event.altKey) return;
+  if (event.target.closest("input:not([type=radio]), select, textarea")) return;
+  event.preventDefault();
+  form?.elements.name.focus();
 });

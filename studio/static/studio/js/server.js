@@ -94,6 +94,16 @@ export async function command(name, args = {}, { quiet = false, again = false } 
   return answer;
 }
 
+// Give the project another name; resolves to { name } or to { error, remedy }.
+export async function rename(name) {
+  const response = await fetch(state.urls.project_rename, {
+    method: "POST",
+    headers: { "X-CSRFToken": token(), Accept: "application/json" },
+    body: new URLSearchParams({ name }),
+  });
+  return isJson(response) ? response.json() : trouble(response);
+}
+
 // Send a command while the page goes away: nothing waits for its answer.
 export function leave(name, args) {
   const body = JSON.stringify({ name, args, id: fresh(), revision: state.revision, look: {} });

@@ -51,6 +51,16 @@ know("$tool-details", () => details(document.activeElement?.value) || {});
 // The size or proportion a tool is held to, as Python reads it: px, or null.
 const heldNow = { fixed: { w: null, h: null }, ratio: null };
 export const heldSize = () => heldNow;
+// The same in words, while a piece can be drawn; "" where nothing holds it.
+export function limits() {
+  const { fixed, ratio } = heldNow;
+  const told = [];
+  if (fixed.w || fixed.h)
+    told.push(`always ${setting("fixed_w") || "any width"} × ${setting("fixed_h") || "any height"}`);
+  else if (ratio) told.push(`always ${setting("proportion")}`);
+  if (setting("centre")) told.push("from the centre");
+  return told.join(", ");
+}
 
 const keyOf = (kind) => `${kind} ${JSON.stringify(details(kind))}`;
 // The picture of a piece to scale while it is drawn; null until Python has drawn it.
@@ -96,6 +106,7 @@ deed("setting", async ({ name }, { element }) => {
     return refused;
   }
   good.set(name, told(element));
+  tell("limits");
   return null;
 });
 
@@ -145,7 +156,9 @@ function shown() {
   }
   for (const part of document.querySelectorAll("[data-for-box]")) part.hidden = !isBoxed();
   for (const [tile, { name }] of actors("page:tool")) {
-    if (tile.hasAttribute("aria-pressed")) tile.setAttribute("aria-pressed", String(name === state.tool));
+    if (!tile.hasAttribute("aria-pressed")) continue;
+    tile.setAttribute("aria-pressed", String(name === state.tool));
+    tile.classList.toggle("kept", name === state.tool && state.kept);
   }
 }
 on("tool", () => {

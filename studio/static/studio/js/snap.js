@@ -32,7 +32,7 @@ function nearest(axis, box, ids, edges) {
 }
 
 // How far a coordinate is from the step that the project rounds to; 0 where it is free.
-const rounded = (v) => {
+export const rounded = (v) => {
   const step = state.surface.round;
   return step > 0 ? Math.round(v / step) * step - v : 0;
 };

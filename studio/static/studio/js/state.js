@@ -58,6 +58,7 @@ export const state = new Proxy(inner, {
 //   nodes, cells  what Python says of them                  (data)
 //   view        zoom or place of the sheet on the screen    (view)
 //   template    a piece's picture for drawing it came
+//   limits      what holds a tool to a size changed
 //   drawn       a piece was drawn: the tool has done its work
 //   press       a press on the desk
 //   hint        a gesture began or ended                    (name or undefined)

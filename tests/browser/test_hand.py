@@ -1,0 +1,422 @@
+"""What the hand meant: pending nudges, the keyboard after buttons and fields, modes, stale windows, rounding."""
+
+import base64
+import io
+
+from PIL import Image
+from playwright.sync_api import expect
+
+from sheet.geometry import box_of, outline_of
+from sheet.model import CutList, Photo
+from studio.models import Project
+from tests.studio.helpers import jpeg
+
+from .base import BrowserCase
+from .test_framing import DROP
+
+
+class Nudges(BrowserCase):
+    def test_escape_right_after_a_nudge_inside_moves_the_photo_and_not_the_frame(self):
+        self.open()
+        photo = self.bring_photo()
+        piece = self.draw("ellipse", 200, 200, 200, 200)
+        self.choose(photo, piece)
+        self.press("p")
+        frame = self.sheet.items[-1]
+        before = self.box(frame.id), box_of(frame.photos[0])
+        self.page.keyboard.press("Enter")
+        revision = self.revision
+        self.page.keyboard.press("Shift+ArrowRight")
+        self.page.keyboard.press("Escape")
+        self.wait(lambda: self.revision > revision)
+        self.settle()
+        after = self.item(frame.id)
+        self.assertEqual(self.box(frame.id), before[0])
+        self.assertAlmostEqual(box_of(after.photos[0])[0], before[1][0] + 10)
+
+    def test_another_choice_right_after_a_nudge_leaves_that_one_alone(self):
+        self.open()
+        a = self.draw("rectangle", 100, 100, 100, 100)
+        b = self.draw("rectangle", 500, 100, 100, 100)
+        self.choose(a)
+        was, revision = (self.box(a), self.box(b)), self.revision
+        self.page.locator("#desk").focus()
+        self.page.keyboard.press("ArrowRight")
+        self.click(550, 150)
+        self.wait(lambda: self.revision > revision)
+        self.settle()
+        self.assertEqual(self.box(a)[0], was[0][0] + 1)
+        self.assertEqual(self.box(b), was[1])
+
+    def test_leaving_the_page_keeps_a_nudge(self):
+        self.open()
+        a = self.draw("rectangle", 100, 100, 100, 100)
+        was, revision = self.box(a), self.revision
+        self.page.keyboard.press("ArrowDown")
+        self.page.goto("about:blank")
+        self.wait(lambda: self.revision > revision)
+        self.assertEqual(self.box(a)[1], was[1] + 1)
+
+    def bring_photo(self) -> str:
+        """Drop a photo on the middle of the sheet."""
+        before = self.revision
+        x, y = self.at(400, 300)
+        data = base64.b64encode(jpeg(600, 400)).decode()
+        self.page.evaluate(DROP, [data, "sea.jpg", "image/jpeg", x, y])
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        return next(i.id for i in self.sheet.items if isinstance(i, Photo))
+
+
+class Keys(BrowserCase):
+    def test_a_key_means_one_thing_wherever_the_focus_is(self):
+        self.open()
+        a = self.draw("rectangle", 100, 100, 200, 200)
+        b = self.draw("ellipse", 200, 200, 200, 200)
+        self.choose(a, b)
+        self.page.locator("#tool-rectangle").click()
+        self.page.locator("#tool-rectangle").focus()
+        before = self.revision
+        self.page.keyboard.press("s")
+        # with a drawing tool in hand S says how the next piece is drawn, and combines nothing
+        expect(self.page.locator("#into")).to_contain_text("subtract")
+        self.page.wait_for_timeout(300)
+        self.assertEqual(self.revision, before)
+        self.assertEqual(len(self.sheet.items), 2)
+
+    def test_enter_gives_the_keyboard_back_and_tab_chooses_the_next_fields_content(self):
+        self.open()
+        a = self.draw("rectangle", 100, 100, 200, 200)
+        width = self.page.locator("#g-width")
+        width.click()
+        before = self.revision
+        self.page.keyboard.type("210")
+        self.page.keyboard.press("Enter")
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        self.assertEqual(self.page.evaluate("document.activeElement.id"), "desk")
+        self.page.keyboard.press("5")
+        self.page.wait_for_selector("#deliver")
+        self.assertEqual(self.box(a)[2] - self.box(a)[0], 210)
+        self.page.keyboard.press("1")
+        self.page.locator("#g-x").click()
+        self.page.keyboard.press("Tab")
+        self.assertEqual(
+            self.page.evaluate("[document.activeElement.id, getSelection().toString()]"),
+            ["g-y", self.page.locator("#g-y").input_value()],
+        )
+
+    def test_a_number_is_sent_once(self):
+        self.open()
+        self.page.locator("#ruling-fold summary").click()
+        field = self.page.locator("#new-guide-x")
+        field.fill("120")
+        before = self.revision
+        field.press("Enter")
+        self.page.locator("#desk").focus()
+        self.wait(lambda: self.revision > before)
+        self.page.wait_for_timeout(400)
+        self.assertEqual(self.revision, before + 1)
+        self.assertEqual([g.at for g in self.sheet.guides], [120])
+
+    def test_enter_steps_inside_what_was_chosen_in_the_stack(self):
+        self.open()
+        a = self.draw("rectangle", 100, 100, 200, 200)
+        b = self.draw("ellipse", 200, 200, 200, 200)
+        self.choose(a, b)
+        self.press("u")
+        self.choose(self.sheet.items[0].id)
+        self.page.keyboard.press("Enter")
+        self.page.wait_for_selector("#art .stepped")
+
+    def test_a_tool_taken_twice_is_kept_for_several_pieces(self):
+        self.open()
+        self.page.keyboard.press("r")
+        self.page.keyboard.press("r")
+        expect(self.page.locator("#tool-rectangle .pin")).to_be_visible()
+        for x in (100, 300, 500):
+            before = self.revision
+            self.drag((x, 100), (x + 100, 200))
+            self.wait(lambda: self.revision > before)  # noqa: B023
+        self.assertEqual(len(self.sheet.items), 3)
+        self.page.keyboard.press("Escape")
+        expect(self.page.locator("#tool-choose")).to_have_attribute("aria-pressed", "true")
+
+    def test_exact_numbers_without_the_pointer(self):
+        self.open()
+        self.page.keyboard.press("e")
+        self.page.keyboard.press("Enter")
+        self.page.keyboard.type("120")
+        self.page.keyboard.press("Tab")
+        self.page.keyboard.type("80")
+        before = self.revision
+        self.page.keyboard.press("Enter")
+        self.wait(lambda: self.revision > before)
+        x0, y0, x1, y1 = box_of(self.sheet.items[0])
+        self.assertEqual((x1 - x0, y1 - y0), (120, 80))
+
+    def test_the_project_is_renamed_where_it_is_worked_on(self):
+        self.open()
+        field = self.page.locator("#project-name")
+        field.fill("Quay card")
+        field.press("Enter")
+        self.wait(lambda: Project.objects.get(pk=self.project.pk).name == "Quay card")
+        field.fill("   ")
+        field.press("Enter")
+        self.notice("keeps its name")
+        expect(field).to_have_value("Quay card")
+
+
+class Cells(BrowserCase):
+    def test_what_no_cell_was_named_of_stays_as_it_is(self):
+        self.open()
+        low = self.draw("rectangle", 100, 100, 300, 300)
+        high = self.draw("ellipse", 300, 150, 200, 200)
+        area = outline_of(self.item(low)).area
+        self.choose(low, high)
+        self.page.keyboard.press("j")
+        self.page.wait_for_selector("#cell-bar:not([hidden])")
+        self.page.locator("#brush-away").click()
+        self.click(470, 250)
+        before = self.revision
+        self.page.locator("#accept-cells").click()
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        # the ellipse's outer cell went; the rectangle beneath still holds what the two share
+        rest = [i for i in self.sheet.items if i.id == low]
+        self.assertEqual(len(rest), 1)
+        self.assertAlmostEqual(outline_of(rest[0]).area, area)
+        self.assertEqual(len(self.sheet.items), 2)
+        x0, _, x1, _ = box_of(self.sheet.items[1])
+        self.near((x0, x1), (300, 400))
+
+
+class Modes(BrowserCase):
+    def test_outline_alone_belongs_to_fit_and_ends_when_one_leaves(self):
+        self.open()
+        photo = Nudges.bring_photo(self)
+        piece = self.draw("ellipse", 200, 200, 200, 200)
+        self.choose(photo, piece)
+        self.press("p")
+        self.station(3)
+        bar = self.page.locator("#part-bar")
+        expect(bar).to_be_hidden()
+        self.page.keyboard.press("o")
+        expect(bar).to_be_visible()
+        self.station(4)
+        expect(bar).to_be_hidden()
+        self.station(3)
+        expect(bar).to_be_hidden()
+
+    def test_an_unfinished_curve_outlives_a_station_key(self):
+        self.open()
+        before = self.revision
+        self.page.keyboard.press("q")
+        for x, y in ((100, 100), (300, 100), (300, 300)):
+            self.click(x, y)
+        self.page.keyboard.press("2")
+        self.wait(lambda: self.revision > before)
+        self.assertEqual(len(self.sheet.items), 1)
+        self.assertFalse(outline_of(self.sheet.items[0]).is_closed)
+        self.notice("open")
+
+
+class Windows(BrowserCase):
+    def test_a_window_that_comes_to_the_front_shows_what_is_newer(self):
+        self.open()
+        a = self.draw("rectangle", 100, 100, 200, 200)
+        other = self.open(self.new_page())
+        self.page.bring_to_front()
+        self.choose(a)
+        self.press("ArrowDown")
+        other.bring_to_front()
+        other.evaluate("window.dispatchEvent(new Event('focus'))")
+        top = "document.querySelector(`#art g[data-id='${id}']`).dataset.box.split(' ')[1]"
+        other.wait_for_function(f"([id, y]) => Math.round({top}) === y", arg=[a, self.box(a)[1]])
+
+    def test_a_field_refused_keeps_its_value_mark_and_message(self):
+        self.open()
+        self.draw("rectangle", 100, 100, 200, 200)
+        field = self.page.locator("#g-width")
+        field.fill("wide")
+        field.press("Enter")
+        expect(field).to_have_attribute("aria-invalid", "true")
+        expect(field).to_have_value("wide")
+        before = self.revision
+        field.fill("150")
+        field.press("Enter")
+        self.wait(lambda: self.revision > before)
+        expect(self.page.locator("#g-width")).not_to_have_attribute("aria-invalid", "true")
+
+
+class Rounding(BrowserCase):
+    def test_px_sheets_round_to_whole_px_also_numbers_and_nudges(self):
+        self.open()
+        a = self.draw("rectangle", 101.3, 99.7, 200.4, 150.2)
+        for v in box_of(self.item(a)):
+            self.assertEqual(v, round(v))
+        self.assertEqual(self.sheet.round_to, 1)
+        self.page.locator("#g-x").fill("10.4")
+        before = self.revision
+        self.page.locator("#g-x").press("Enter")
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        self.assertEqual(box_of(self.item(a))[0], 10)
+
+    def test_off_and_now(self):
+        self.open()
+        a = self.draw("rectangle", 100, 100, 200, 150)
+        self.page.locator("#arrange summary:has-text('Snapping')").click()
+        before = self.revision
+        self.page.locator("#round-to").select_option(label="off")
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        self.page.locator("#g-x").fill("10.4")
+        before = self.revision
+        self.page.locator("#g-x").press("Enter")
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        self.assertAlmostEqual(box_of(self.item(a))[0], 10.4)
+        before = self.revision
+        self.page.locator("#round-to").select_option(label="1 px")
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        self.press_button("#round-now")
+        self.assertEqual(box_of(self.item(a))[0], 10)
+
+    def press_button(self, css: str) -> None:
+        """Press a button and wait for the step it makes."""
+        before = self.revision
+        self.page.locator(css).click()
+        self.wait(lambda: self.revision > before)
+        self.settle()
+
+
+class Seeing(BrowserCase):
+    def test_a_crop_is_delivered_at_its_own_size_with_no_rim(self):
+        self.open()
+        photo = Nudges.bring_photo(self)
+        piece = self.draw("rectangle", 200, 200, 200, 175)
+        self.assertIsNone(self.item(piece).paint.stroke)
+        self.choose(photo, piece)
+        self.press("p")
+        x0, y0, x1, y1 = self.box(self.sheet.items[-1].id)
+        address = f"{self.live_server_url}/p/{self.project.pk}/deliver"
+        png = self.context.request.get(address, params={"what": piece, "resolution": "100"})
+        with Image.open(io.BytesIO(png.body())) as image:
+            self.assertEqual(image.size, (x1 - x0, y1 - y0))
+            self.assertEqual(image.convert("RGBA").getpixel((0, 0))[3], 255)
+
+    def test_taken_out_both_stay_chosen_and_p_puts_it_in_again(self):
+        self.open()
+        photo = Nudges.bring_photo(self)
+        piece = self.draw("ellipse", 200, 200, 200, 200)
+        self.choose(photo, piece)
+        self.press("p")
+        self.station(3)
+        self.press("t")
+        self.assertEqual(len(self.sheet.items), 2)
+        self.assertIsInstance(self.sheet.items[0], Photo)
+        expect(self.page.locator("#stack .row-item[aria-pressed=true]")).to_have_count(2)
+        self.press("p")
+        self.assertEqual(len(self.sheet.items), 1)
+
+    def test_a_photo_that_covers_little_offers_to_cover(self):
+        self.open()
+        photo = Nudges.bring_photo(self)
+        piece = self.draw("rectangle", 650, 450, 300, 300)
+        self.choose(photo, piece)
+        self.press("p")
+        self.assertIn("%", self.notice("Cover it"))
+        before = self.revision
+        self.page.locator("#offer").click()
+        self.wait(lambda: self.revision > before)
+        frame = self.sheet.items[-1]
+        x0, y0, x1, y1 = box_of(frame.photos[0])
+        self.assertTrue(x0 <= 650.01 and y0 <= 450.01 and x1 >= 949.9 and y1 >= 749.9)
+
+    def test_a_file_dropped_on_an_outline_goes_in(self):
+        self.open()
+        piece = self.draw("rectangle", 200, 200, 300, 200)
+        before = self.revision
+        x, y = self.at(300, 300)
+        data = base64.b64encode(jpeg(600, 400)).decode()
+        self.page.evaluate(DROP, [data, "sea.jpg", "image/jpeg", x, y])
+        self.wait(lambda: self.revision > before)
+        self.assertEqual([i.id for i in self.sheet.items], [piece])
+        self.assertEqual(len(self.item(piece).photos), 1)
+
+    def test_undo_and_redo_choose_what_they_touched(self):
+        self.open()
+        a = self.draw("rectangle", 100, 100, 100, 100)
+        b = self.draw("rectangle", 500, 100, 100, 100)
+        self.choose(a)
+        self.press("ArrowRight")
+        self.choose(b)
+        self.press("Control+z")
+        expect(self.page.locator("#hint-chosen")).to_have_text(self.item(a).name)
+
+    def test_a_ring_of_copies(self):
+        self.open()
+        self.draw("rectangle", 480, 100, 40, 40)
+        self.page.locator("#arrange summary:has-text('Repeat')").click()
+        self.page.locator("#ring-count").fill("6")
+        before = self.revision
+        self.page.locator("#ring").click()
+        self.wait(lambda: self.revision > before)
+        self.assertEqual(len(self.sheet.items), 6)
+        self.assertEqual(len({i.name for i in self.sheet.items}), 6)
+
+    def test_the_sheet_is_changed_in_its_panel(self):
+        self.open()
+        a = self.draw("rectangle", 100, 100, 200, 100)
+        self.page.keyboard.press("Escape")
+        self.page.keyboard.press("Escape")
+        self.page.locator("#sheet-fold summary").click()
+        self.page.locator("#s-keep").select_option(index=1)
+        before = self.revision
+        self.page.locator("#s-width").fill("1200")
+        self.page.locator("#s-width").press("Enter")
+        self.wait(lambda: self.revision > before)
+        self.assertEqual((self.sheet.width, self.sheet.height), (1200, 800))
+        self.assertEqual(self.box(a)[0], 200)
+
+    def test_lettering_shows_while_it_is_typed(self):
+        self.open()
+        self.page.keyboard.press("l")
+        self.click(200, 400)
+        self.page.keyboard.type("Quay")
+        self.page.wait_for_selector("#letter-marks path", state="attached")
+        before = self.revision
+        self.page.keyboard.press("Control+Enter")
+        self.wait(lambda: self.revision > before)
+        self.assertEqual(self.sheet.items[-1].shape.text, "Quay")
+        expect(self.page.locator("#letter-marks path")).to_have_count(0)
+
+    def test_numbers_follow_a_drag_and_the_first_press_takes_the_card_away(self):
+        self.open()
+        expect(self.page.locator(".empty-word")).to_be_visible()
+        self.draw("rectangle", 100, 100, 200, 100)
+        expect(self.page.locator(".empty-word")).to_be_hidden()
+        seen: list[str] = []
+        self.drag((200, 150), (300, 150), lambda: seen.append(self.page.locator("#g-x").input_value()))
+        self.assertAlmostEqual(float(seen[0]), 200, delta=3)
+
+    def test_a_members_own_outline_is_not_its_snap_target(self):
+        self.open()
+        a = self.draw("rectangle", 100, 100, 300, 300)
+        b = self.draw("ellipse", 200, 200, 100, 100)
+        self.choose(a, b)
+        self.press("s")
+        (o,) = self.sheet.items
+        self.assertIsInstance(o.shape, CutList)
+        self.choose(o.id)
+        self.page.keyboard.press("Enter")
+        member = self.page.locator(".members > g").last.get_attribute("data-id")
+        self.click(250, 250)
+        before = self.revision
+        # less than the reach of snapping: it would be drawn back to where it lay
+        self.drag((250, 250), (257, 250))
+        self.wait(lambda: self.revision > before)
+        at = box_of(next(s.member for s in self.sheet.items[0].shape.steps if s.member.id == member))
+        self.assertGreater(at[0], 201)
