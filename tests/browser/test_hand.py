@@ -168,6 +168,21 @@ class Keys(BrowserCase):
 
 
 class Cells(BrowserCase):
+    def test_a_brush_key_takes_the_brush_and_nothing_under_the_pointer(self):
+        self.open()
+        low = self.draw("rectangle", 100, 100, 300, 300)
+        high = self.draw("ellipse", 300, 150, 200, 200)
+        self.choose(low, high)
+        self.page.keyboard.press("j")
+        bar = self.page.locator("#cell-bar")
+        self.page.mouse.move(*self.at(470, 250))
+        expect(bar).to_contain_text("3 cells")
+        self.page.keyboard.press("a")
+        expect(self.page.locator("#brush-away")).to_have_attribute("aria-pressed", "true")
+        expect(bar).to_contain_text("3 cells")
+        self.click(470, 250)
+        expect(bar).to_contain_text("1 taken away")
+
     def test_what_no_cell_was_named_of_stays_as_it_is(self):
         self.open()
         low = self.draw("rectangle", 100, 100, 300, 300)

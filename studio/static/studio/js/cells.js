@@ -9,6 +9,7 @@ let groups = []; // lists of cell numbers, joined
 let lifted = new Set();
 let away = new Set();
 let over = null;
+let walked = false; // the arrows went to it, and not the pointer
 let brush = "join";
 let from = null; // where joining by keyboard began
 
@@ -90,6 +91,7 @@ export function hover(event) {
   const k = cellAt(event);
   if (k === over) return;
   over = k;
+  walked = false;
   for (const path of place.children) path.classList.toggle("over", Number(path.dataset.cell) === k);
 }
 
@@ -168,13 +170,14 @@ function toggle(k, name) {
 // The brush; by keyboard it is used on the cell that the arrows went to.
 deed("brush", ({ name }, { event }) => {
   brush = name;
-  if (event?.type === "keydown" && over !== null && data.cells.length) toggle(over, name);
+  if (event?.type === "keydown" && walked && over !== null && data.cells.length) toggle(over, name);
   bar(active() && data.cells.length > 0);
 });
 deed("next-cell", ({ x, y }) => {
   const n = data.cells.length;
   if (!n) return;
   over = over === null ? 0 : (over + (x + y > 0 ? 1 : -1) + n) % n;
+  walked = true;
   draw();
 });
 deed("accept-cells", async () => {

@@ -194,7 +194,7 @@ deed("exact", () => {
   else notice(`${state.tools[state.tool].name} has no numbers to begin from.`, "Draw it with the pointer.");
 });
 
-const APART = ".exact, .notices, .mode-bar, .progress-card, .ruler.corner";
+const APART = ".exact, .notices, .progress-card, .ruler.corner";
 desk.addEventListener("pointerdown", (event) => {
   if (gesture || event.button > 1 || event.target.closest(APART)) return;
   last = event;

@@ -24,7 +24,7 @@ const HINTS = {
 };
 
 const boxed = k("Click", "exact numbers") + k("Alt", "from the centre");
-const CELLS = k("J A L", "brush") + k("Drag", "across cells") + k("Enter", "accept") + k("Esc", "drop");
+const CELLS = k("Drag", "across cells");
 const NODES =
   k("Click", "choose a node") +
   k("Drag", "around some, with Alt by a loop") +
