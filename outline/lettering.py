@@ -139,6 +139,10 @@ def lettering(
     start = 0
     for row, line in enumerate(text.split("\n")):
         y = row * leading * size
+        if not line:
+            # HarfBuzz has no places for no glyphs
+            start += 1
+            continue
         buffer = hb.Buffer()
         buffer.cluster_level = hb.BufferClusterLevel.MONOTONE_CHARACTERS
         buffer.add_str(line)

@@ -6,8 +6,8 @@ from dataclasses import dataclass, field
 import outline
 
 from . import geometry
-from .commands.shaping import holes
 from .details import details_of
+from .holes import holes
 from .kinds import Field
 from .lengths import px_per, show_degrees, show_length
 from .model import Item, Photo, Piece, Sheet
@@ -32,12 +32,13 @@ class Number:
 @dataclass(frozen=True, slots=True)
 class HoleMargins:
     """The margins of a hole: its number among the holes, largest first, each side's margin as text, whether opposite
-    ones are equal, and the hole's outline."""
+    ones are equal, the hole's outline, and the name of the lettering that it is."""
 
     number: int
     sides: tuple[tuple[str, str], ...]
     even: bool
     path: outline.Path
+    lettering: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,9 +59,9 @@ def px_per_inch(sheet: Sheet, photo: Photo) -> int:
 def margins_of(sheet: Sheet, item: Piece) -> tuple[HoleMargins, ...]:
     """Return the margins of an outline's four largest holes, in the sheet's unit."""
     rows = []
-    for k, m in enumerate(holes(item, HOLES_SHOWN)):
+    for k, (m, lettering) in enumerate(holes(item, HOLES_SHOWN)):
         sides = tuple((side, show_length(getattr(m, side), sheet.unit, sheet.resolution)) for side in SIDES)
-        rows.append(HoleMargins(k, sides, m.even, m.hole))
+        rows.append(HoleMargins(k, sides, m.even, m.hole, lettering))
     return tuple(rows)
 
 

@@ -5,10 +5,11 @@ from typing import Literal
 from msgspec.structs import replace
 
 import outline
-from outline import Margins, Matrix, Path
+from outline import Matrix, Path
 
 from .. import geometry, placing
 from ..errors import SheetError
+from ..holes import cutter_of, holes
 from ..kinds import plain_of
 from ..lengths import parse_length, show_length
 from ..limits import Id, Ids, Index, Typed
@@ -17,7 +18,7 @@ from ..model import CutList, Finish, FinishKind, Item, Join, Photo, Piece, Sheet
 from ..tree import change, find, in_stack_order, parent_of
 from .base import Command, Outcome, names, register, room
 
-__all__ = ["SIDES", "holes"]
+__all__ = ["SIDES"]
 
 SIDES = ("left", "right", "top", "bottom")
 
@@ -233,30 +234,6 @@ class Separate(Command, frozen=True):
         return Outcome(replace(sheet, items=tuple(items)), label, tuple(m.id for m in made))
 
 
-def holes(item: Piece, most: int | None = None) -> list[Margins]:
-    """Return the margins of an outline's holes, or its `most` largest: the largest first, then the leftmost."""
-    found = outline.margins(geometry.outline_of(item), most)
-    return sorted(found, key=lambda m: (-float(f"{m.hole.area:.9g}"), m.hole.bounds))[:most]
-
-
-def _cutter_of(cuts: CutList, box: geometry.Box) -> Piece | None:
-    """Return the member, at any depth, whose own box is the hole's."""
-    for step in cuts.steps:
-        member = step.member
-        if all(abs(a - b) <= 1e-6 * (1 + abs(b)) for a, b in zip(geometry.box_of(member), box, strict=True)):
-            return member
-    if isinstance(cuts.base.shape, CutList):
-        found = _cutter_of(cuts.base.shape, box)
-        if found is not None:
-            return found
-    for step in cuts.steps:
-        if isinstance(step.member.shape, CutList):
-            found = _cutter_of(step.member.shape, box)
-            if found is not None:
-                return found
-    return None
-
-
 def _side_moved(box: geometry.Box, side: str, dx: float, dy: float) -> Matrix:
     """Return the map that moves one side of a box by (dx, dy), the opposite one staying. Raises SheetError."""
     x0, y0, x1, y1 = box
@@ -287,7 +264,8 @@ class SetMargin(Command, frozen=True):
         found = holes(item, self.hole + 1)
         if not 0 <= self.hole < len(found):
             raise SheetError(f"“{item.name}” has no such hole.", "Choose the outline again.", "hole")
-        m = found[self.hole]
+        hole = found[self.hole]
+        m = hole.margins
         if self.side == "even":
             dx, dy = (m.right - m.left) / 2, (m.bottom - m.top) / 2
             if abs(dx) < 1e-9 and abs(dy) < 1e-9:
@@ -302,8 +280,7 @@ class SetMargin(Command, frozen=True):
             move = _side_moved(m.hole.bounds, self.side, dx, dy)
         label = f"even the margins of {item.name}" if self.side == "even" else f"set a margin of {item.name}"
         if isinstance(item.shape, CutList):
-            assert m.hole.bounds is not None
-            cutter = _cutter_of(item.shape, m.hole.bounds)
+            cutter = cutter_of(item.shape, hole)
             if cutter is None:
                 raise SheetError(
                     "This hole is not one piece of the cut list.",

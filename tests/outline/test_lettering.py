@@ -80,6 +80,13 @@ class Shaping(unittest.TestCase):
                 start, end = row[0].x, row[-1].x + row[-1].advance
                 self.assertAlmostEqual(start + spot * (end - start), 0, places=9)
 
+    def test_empty_lines_only_take_room(self):
+        plain = lettering("A\nB", "alfa-slab-one", 100, leading=2)
+        spread = lettering("A\n\nB\n\n", "alfa-slab-one", 100, leading=1)
+        self.assertEqual(spread.path.bounds, plain.path.bounds)
+        self.assertEqual([g.first for g in spread.glyphs], [0, 3])
+        self.assertTrue(lettering("", "alfa-slab-one", 100).path.is_empty)
+
     def test_overlapping_contours_and_joined_script_become_one_outline(self):
         word = lettering("mill", "pacifico", 100)
         letters = [lettering(c, "pacifico", 100).path for c in "mill"]

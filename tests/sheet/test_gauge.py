@@ -6,6 +6,7 @@ from sheet import SheetError
 from sheet.delivery import asked, delivered, pixel_size, read_resolution
 from sheet.effort import LIGHT, effort_of
 from sheet.gauge import gauge_of, px_per_inch, suggested
+from sheet.geometry import box_of
 from sheet.preflight import is_low, remarks_on
 from sheet.visible import visible_box
 
@@ -36,6 +37,22 @@ class Gauge(TableCase):
         margins = gauge_of(self.table.sheet, [self.table.item(o)]).margins
         self.assertEqual([m.number for m in margins], [0, 1, 2, 3])
         self.assertEqual(dict(margins[0].sides), {"left": "720", "right": "90", "top": "50", "bottom": "110"})
+
+    def test_lettering_cut_through_is_one_hole_and_moves_as_one(self):
+        t = self.table
+        plate = t.rectangle(0, 0, 900, 300)
+        (text,) = t.do("draw_lettering", text="QUAY", font="alfa-slab-one", size="120", x=100, y=200)
+        x0, y0, x1, y1 = box_of(t.item(text))
+        (o,) = t.do("combine", ids=[plate, text], operation="subtract")
+        (row,) = gauge_of(t.sheet, [t.item(o)]).margins
+        self.assertEqual(row.lettering, "Lettering 1")
+        sides = {k: float(v) for k, v in row.sides}
+        for side, want in (("left", x0), ("right", 900 - x1), ("top", y0), ("bottom", 300 - y1)):
+            self.assertAlmostEqual(sides[side], want, places=2)
+        t.do("set_margin", id=o, hole=0, side="even")
+        x0, y0, x1, y1 = box_of(t.item(o).shape.steps[0].member)
+        self.assertAlmostEqual(x0, 900 - x1)
+        self.assertAlmostEqual(y0, 300 - y1)
 
     def test_px_per_inch_of_a_photo_and_the_remark_on_few(self):
         # the sheet has 100 px per inch: at a scale of one half a photo has twice that

@@ -1,7 +1,7 @@
 """Node commands on pieces, and the margins that follow."""
 
-from sheet.commands.shaping import holes
 from sheet.geometry import box_of, outline_of
+from sheet.holes import holes
 from sheet.model import Plain
 
 from .helpers import TableCase
@@ -56,11 +56,12 @@ class Nodes(TableCase):
         a, b = self.table.rectangle(0, 0, 100, 100), self.table.rectangle(10, 20, 60, 60)
         (made,) = self.table.do("combine", ids=[a, b], operation="subtract")
         self.table.do("make_plain", id=made)
-        self.assertEqual((holes(self.table.item(made))[0].left, holes(self.table.item(made))[0].right), (10, 30))
+        ((m, _),) = holes(self.table.item(made))
+        self.assertEqual((m.left, m.right), (10, 30))
         spots = [n.at for n in self.all_nodes(made)]
         right = [k for k, (x, y) in enumerate(spots) if x == 70]
         self.table.do("move_nodes", id=made, nodes=right, dx=20)
-        m = holes(self.table.item(made))[0]
+        ((m, _),) = holes(self.table.item(made))
         self.assertEqual((m.left, m.right), (10, 10))
 
     def all_nodes(self, item_id):

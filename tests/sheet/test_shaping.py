@@ -4,8 +4,8 @@ import unittest
 
 import outline
 from sheet import SheetError
-from sheet.commands.shaping import holes
 from sheet.geometry import box_of, outline_of
+from sheet.holes import holes
 
 from .helpers import Table
 
@@ -62,7 +62,7 @@ class Margins(unittest.TestCase):
         (self.o,) = self.t.do("combine", ids=[a, b], operation="subtract")
 
     def numbers(self):
-        (m,) = holes(self.t.item(self.o))
+        ((m, _),) = holes(self.t.item(self.o))
         return tuple(round(v, 6) for v in (m.left, m.right, m.top, m.bottom))
 
     def test_set_and_even_in_a_cut_list(self):

@@ -1,0 +1,77 @@
+"""The holes of an outline, and the piece of its cut list that made each."""
+
+from typing import NamedTuple
+
+import outline
+from outline import Margins, Path
+
+from . import geometry
+from .kinds.lettering import Lettering
+from .model import CutList, Piece
+from .tree import walk
+
+__all__ = ["Hole", "cutter_of", "holes"]
+
+
+class Hole(NamedTuple):
+    """A hole: its margins in the outer border around it, and the name of the lettering whose letters it is, or ""."""
+
+    margins: Margins
+    lettering: str = ""
+
+
+def holes(item: Piece, most: int | None = None) -> list[Hole]:
+    """Return an outline's holes, or its `most` largest: the largest first, then the leftmost.
+
+    A lettering that is cut through is one hole: nobody sets the margins of a letter.
+    """
+    path = geometry.outline_of(item)
+    letterings = [m for m, _ in walk(item) if m is not item and isinstance(m, Piece) and isinstance(m.shape, Lettering)]
+    found = [Hole(m) for m in outline.margins(path, None if letterings else most)]
+    for lettering in letterings:
+        found = _gathered(found, lettering)
+    return sorted(found, key=lambda h: (-float(f"{h.margins.hole.area:.9g}"), h.margins.hole.bounds))[:most]
+
+
+def _gathered(found: list[Hole], lettering: Piece) -> list[Hole]:
+    """Return the holes with those within the lettering's box as one for each outer border they lie in."""
+    box = geometry.box_of(lettering)
+    near = 1e-6 * (1 + max(map(abs, box)))
+    groups: dict[tuple[float, ...], list[Margins]] = {}
+    rest = []
+    for hole in found:
+        m = hole.margins
+        x0, y0, x1, y1 = _box(m)
+        if x0 < box[0] - near or y0 < box[1] - near or x1 > box[2] + near or y1 > box[3] + near:
+            rest.append(hole)
+        else:
+            outer = (x0 - m.left, y0 - m.top, x1 + m.right, y1 + m.bottom)
+            groups.setdefault(tuple(round(v / near) for v in outer), []).append(m)
+    return rest + [Hole(_one(group), lettering.name) for group in groups.values()]
+
+
+def _one(group: list[Margins]) -> Margins:
+    least = {side: min(getattr(m, side) for m in group) for side in ("left", "right", "top", "bottom")}
+    return Margins(Path.gather([loop for m in group for loop in m.hole.subpaths]), **least)
+
+
+def _box(m: Margins) -> geometry.Box:
+    assert m.hole.bounds is not None
+    return m.hole.bounds
+
+
+def cutter_of(cuts: CutList, hole: Hole) -> Piece | None:
+    """Return the piece, at any depth, whose own box is the hole's; None where no one piece made it."""
+    return _within(cuts, _box(hole.margins))
+
+
+def _within(cuts: CutList, box: geometry.Box) -> Piece | None:
+    for step in cuts.steps:
+        member = step.member
+        if all(abs(a - b) <= 1e-6 * (1 + abs(b)) for a, b in zip(geometry.box_of(member), box, strict=True)):
+            return member
+    for inner in (cuts.base, *(s.member for s in cuts.steps)):
+        found = _within(inner.shape, box) if isinstance(inner.shape, CutList) else None
+        if found is not None:
+            return found
+    return None
