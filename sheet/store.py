@@ -49,8 +49,14 @@ class _Version(msgspec.Struct):
 _version = msgspec.json.Decoder(_Version)
 
 
+_held: list[Sheet | None] = [None]
+
+
 def hold(sheet: Sheet) -> None:
     """Raise SheetError where more lies on the sheet, or deeper in one another, than a sheet holds."""
+    # a sheet is asked about when it is made and again when it is stored
+    if _held[0] is sheet:
+        return
     items = parts = deepest = 0
     waiting: list[tuple[Item, int, bool]] = [(i, 1, True) for i in sheet.items]
     while waiting:
@@ -73,6 +79,7 @@ def hold(sheet: Sheet) -> None:
             "Ungroup the inner ones, or make an inner outline plain.",
             "ids",
         )
+    _held[0] = sheet
 
 
 def dump(sheet: Sheet) -> bytes:
