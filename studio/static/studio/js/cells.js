@@ -60,7 +60,7 @@ function draw() {
     if (k === over) names.push("over");
     if (!fill) names.push("gap");
     const paint = away.has(k) ? "url(#hatch-sheet)" : fill && fill !== "none" ? fill : "transparent";
-    parts.push(`<path class="${names.join(" ")}" data-cell="${k}" d="${c.d}" fill="${paint}"/>`);
+    parts.push(`<path class="${names.join(" ")}" data-cell="${k}" d="${c.d}" fill="${paint}" stroke="${paint}"/>`);
   }
   place.innerHTML = parts.join("");
   $("art").classList.toggle("celled", shows);
