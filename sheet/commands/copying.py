@@ -41,7 +41,7 @@ def copies(sheet: Sheet, ids: list[str], places: list[Matrix], verb: str) -> Out
     """Return the outcome with a copy of the chosen items at each of `places`, just above what it copies."""
     chosen = {i.id: i for i in some(sheet, ids, verb)}
     if not chosen.keys() <= {i.id for i in sheet.items}:
-        raise SheetError(f"Only what lies on the sheet itself can be {verb}d.", "Step out first.", "ids")
+        raise SheetError("Only what lies on the sheet itself can be copied.", "Step out first.", "ids")
     room(sheet, len(chosen) * len(places))
     items: list[Item] = []
     made = []

@@ -25,6 +25,21 @@ class Nodes(TableCase):
         self.assertIsInstance(self.table.item(word).shape, Plain)
         self.assertEqual(outline_of(self.table.item(word)).node_count, before.node_count)
 
+    def test_handles_and_lining_up(self):
+        (curve,) = self.table.do("draw_curve", d="M0 0C30 0 70 40 100 40C130 40 170 0 200 0L200 100L0 100Z")
+        self.table.do("move_handle", id=curve, node=1, which="after", x=130, y=60)
+        # the other handle turns along, since the node is smooth: both were as long as one another, and stay so
+        d = outline_of(self.table.item(curve)).to_svg(1)
+        self.assertIn("C30 0 70 20 100 40C130 60", d)
+        self.table.do("move_handle", id=curve, node=1, which="before", x=70, y=10, alone=True)
+        self.assertIn("C30 0 70 10 100 40C130 60", outline_of(self.table.item(curve)).to_svg(1))
+        self.refused("no such node", "move_handle", id=curve, node=40, which="after", x=0, y=0)
+        self.table.do("align_nodes", id=curve, nodes=[0, 1, 2], side="top")
+        self.assertAlmostEqual(box_of(self.table.item(curve))[3], 100)
+        x0, y0, _, _ = box_of(self.table.item(curve))
+        self.assertAlmostEqual(x0, 0)
+        self.assertLessEqual(y0, 0)
+
     def test_add_delete_round_break_join(self):
         a = self.table.rectangle(0, 0, 100, 100)
         self.table.do("add_node", id=a, x=52, y=3)
