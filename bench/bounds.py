@@ -14,8 +14,8 @@ from msgspec.structs import replace
 import outline
 from picture import fragment
 from sheet import Sheet, apply, new_sheet
-from sheet.commands.shaping import holes
 from sheet.gauge import gauge_of
+from sheet.holes import holes
 from sheet.kinds import Lettering, Rectangle, plain_of
 from sheet.limits import MAX_DEPTH
 from sheet.model import Piece
