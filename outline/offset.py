@@ -99,14 +99,15 @@ def offset(path: Path, distance: float, join: str = "round", miter_limit: float 
 def _worth_moving(region: Path, distance: float) -> Path:
     """Return the region without what vanishes anyway: holes so narrow that they close up, parts that fall away.
 
-    No place in a loop is further from its line than half of the smaller side of its box.
+    No place in a loop is further from its line than half of the smaller side of its box, nor than the radius
+    of a disc that has its whole area.
     """
     areas = loop_areas(region)
     if len(areas) < 2:
         return region
     low, high = loop_boxes(region)
     goes = (areas <= 0) == (distance > 0)
-    goes &= (high - low).min(axis=1) <= 2 * abs(distance)
+    goes &= ((high - low).min(axis=1) <= 2 * abs(distance)) | (np.abs(areas) <= math.pi * distance**2)
     if distance < 0 and goes.any():
         # the holes go with the part that they lie in
         _, holder = nesting(region, areas)
