@@ -155,6 +155,32 @@ class Keys(BrowserCase):
         x0, y0, x1, y1 = box_of(self.sheet.items[0])
         self.assertEqual((x1 - x0, y1 - y0), (120, 80))
 
+    def test_nodes_and_handles_from_the_keyboard(self):
+        self.open()
+        piece = self.draw("ellipse", 100, 100, 200, 200)
+        self.page.locator("#desk").focus()
+        self.page.keyboard.press("n")
+        self.page.wait_for_selector("#node-marks .node")
+        told = self.page.locator("#hint-chosen")
+        self.page.keyboard.press("n")
+        expect(told).to_contain_text("Node 1 of 4")
+        self.page.keyboard.press("Shift+N")
+        expect(told).to_contain_text("Node 4 of 4")
+        before = self.box(piece)
+        self.press("Shift+ArrowUp")
+        self.assertNotEqual(self.box(piece), before)
+        handle = self.page.locator("#node-marks .node-handle").first
+        self.page.keyboard.press("h")
+        expect(told).to_contain_text("handle before")
+        was = handle.get_attribute("cx"), handle.get_attribute("cy")
+        self.press("Shift+ArrowRight")
+        self.assertNotEqual((handle.get_attribute("cx"), handle.get_attribute("cy")), was)
+        self.page.keyboard.press("Escape")
+        self.press("Shift+ArrowDown")
+        self.page.keyboard.press("Escape")
+        self.page.keyboard.press("Escape")
+        expect(self.page.locator("#tool-choose")).to_have_attribute("aria-pressed", "true")
+
     def test_the_project_is_renamed_where_it_is_worked_on(self):
         self.open()
         field = self.page.locator("#project-name")

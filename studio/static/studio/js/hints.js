@@ -29,6 +29,8 @@ const NODES =
   k("Click", "choose a node") +
   k("Drag", "around some, with Alt by a loop") +
   k("Double-click", "add one") +
+  k("N", "the next") +
+  k("H", "its handles") +
   k("Delete", "take away");
 
 // What a drawing tool's modifiers do: the words stand with its kind, in Python.

@@ -2,6 +2,7 @@
 import { deed, know } from "./act.js";
 import { label, show } from "./label.js";
 import { movers, outermost, paths } from "./moving.js";
+import { notice } from "./notices.js";
 import { askPreview, askPanels, command } from "./server.js";
 import { snapPoint } from "./snap.js";
 import { $, drawn, live, on, state } from "./state.js";
@@ -9,6 +10,7 @@ import { toDesk, toSheet } from "./view.js";
 
 let data = { id: "", nodes: [], why: "" };
 let chosen = new Set();
+let grip = ""; // "before" or "after": the handle of the one chosen node that the arrows move
 
 export const active = () => state.tool === "nodes";
 export const chosenNodes = () => [...chosen].sort((a, b) => a - b);
@@ -21,6 +23,7 @@ on("nodes", (got) => {
 });
 function none() {
   chosen.clear();
+  grip = "";
   data = { id: "", nodes: [], why: "" };
 }
 on("tool", () => {
@@ -51,7 +54,7 @@ function draw(shift = { x: 0, y: 0 }) {
           if (!n[which]) continue;
           const h = moved(n[which]);
           parts.push(
-            `<path class="handle-line" d="M${at.x} ${at.y}L${h.x} ${h.y}"/><circle class="node-handle grab" data-node-handle="${which}" data-node="${k}" cx="${h.x}" cy="${h.y}" r="4"/>`,
+            `<path class="handle-line" d="M${at.x} ${at.y}L${h.x} ${h.y}"/><circle class="node-handle grab${which === grip ? " on" : ""}" data-node-handle="${which}" data-node="${k}" cx="${h.x}" cy="${h.y}" r="4"/>`,
           );
         }
       }
@@ -79,6 +82,7 @@ function draw(shift = { x: 0, y: 0 }) {
 }
 
 function pick(k, more) {
+  grip = "";
   if (more) chosen.has(k) ? chosen.delete(k) : chosen.add(k);
   else if (!chosen.has(k)) chosen = new Set([k]);
   draw();
@@ -245,13 +249,53 @@ export function all() {
   chosen = new Set(data.nodes.keys());
   draw();
 }
+
+// -- from the keyboard: from node to node, and to the handles of one
+
+function told() {
+  const [k] = chosenNodes();
+  const node = data.nodes[k];
+  const words = `Node ${k + 1} of ${data.nodes.length}, ${node.kind}`;
+  $("hint-chosen").textContent = grip ? `${words}: the handle ${grip} it` : words;
+}
+deed("next-node", ({ by }) => {
+  const n = data.nodes.length;
+  if (!n) return;
+  const at = chosenNodes();
+  const from = at.length ? at[by > 0 ? at.length - 1 : 0] : by > 0 ? -1 : n;
+  grip = "";
+  chosen = new Set([(from + by + n) % n]);
+  draw();
+  told();
+});
+deed("next-handle", () => {
+  const [k] = chosenNodes();
+  if (chosen.size !== 1) return notice("No single node is chosen, whose handles could be moved.", "Press N first.");
+  const has = ["before", "after"].filter((which) => data.nodes[k][which]);
+  if (!has.length) return notice("This node has no handles.", "Make it smooth first.");
+  grip = has[has.indexOf(grip) + 1] || "";
+  draw();
+  told();
+});
+
 function nudge(dx, dy) {
   if (!chosen.size) return false;
+  const [k] = chosenNodes();
+  const at = grip && data.nodes[k][grip];
+  if (at) {
+    command("move_handle", { id: data.id, node: k, which: grip, x: at[0] + dx, y: at[1] + dy });
+    return true;
+  }
   command("move_nodes", { id: data.id, nodes: chosenNodes(), dx, dy });
   return true;
 }
 export function drop() {
   if (!chosen.size) return false;
+  if (grip) {
+    grip = "";
+    draw();
+    return true;
+  }
   chosen.clear();
   draw();
   return true;
