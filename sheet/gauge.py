@@ -7,7 +7,7 @@ import outline
 
 from . import geometry
 from .details import details_of
-from .holes import holes
+from .holes import Of, holes
 from .kinds import Field
 from .lengths import px_per, show_degrees, show_length
 from .model import Item, Photo, Piece, Sheet
@@ -56,16 +56,16 @@ def px_per_inch(sheet: Sheet, photo: Photo) -> int:
     return round(sheet.resolution / max(photo.placing.scale, 1e-9))
 
 
-def margins_of(sheet: Sheet, item: Piece) -> tuple[HoleMargins, ...]:
+def margins_of(sheet: Sheet, item: Piece, of: Of = "border") -> tuple[HoleMargins, ...]:
     """Return the margins of an outline's four largest holes, in the sheet's unit."""
     rows = []
-    for k, (m, lettering) in enumerate(holes(item, HOLES_SHOWN)):
+    for k, (m, lettering) in enumerate(holes(item, HOLES_SHOWN, of)):
         sides = tuple((side, show_length(getattr(m, side), sheet.unit, sheet.resolution)) for side in SIDES)
         rows.append(HoleMargins(k, sides, m.even, m.hole, lettering))
     return tuple(rows)
 
 
-def gauge_of(sheet: Sheet, items: list[Item]) -> Gauge | None:
+def gauge_of(sheet: Sheet, items: list[Item], of: Of = "border") -> Gauge | None:
     """Return the gauge of the chosen items; None for none."""
     if not items:
         return None
@@ -84,7 +84,7 @@ def gauge_of(sheet: Sheet, items: list[Item]) -> Gauge | None:
     if not any(isinstance(i, Photo) for i in items):
         numbers.append(Number("skew", "Skew", "Skew in degrees", show_degrees(skew_of(items))))
     pieces = [i for i in items if isinstance(i, Piece)]
-    margins = margins_of(sheet, pieces[0]) if len(items) == 1 and pieces else ()
+    margins = margins_of(sheet, pieces[0], of) if len(items) == 1 and pieces else ()
     return Gauge(tuple(numbers), _details(sheet, items, pieces), _facts(sheet, items, pieces), margins)
 
 

@@ -1,6 +1,6 @@
 """The holes of an outline, and the piece of its cut list that made each."""
 
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 import outline
 from outline import Margins, Path
@@ -10,7 +10,9 @@ from .kinds.lettering import Lettering
 from .model import CutList, Piece
 from .tree import walk
 
-__all__ = ["Hole", "cutter_of", "holes"]
+__all__ = ["Hole", "Of", "base_of", "cutter_of", "holes"]
+
+Of = Literal["border", "base"]
 
 
 class Hole(NamedTuple):
@@ -20,17 +22,36 @@ class Hole(NamedTuple):
     lettering: str = ""
 
 
-def holes(item: Piece, most: int | None = None) -> list[Hole]:
+def holes(item: Piece, most: int | None = None, of: Of = "border") -> list[Hole]:
     """Return an outline's holes, or its `most` largest: the largest first, then the leftmost.
 
-    A lettering that is cut through is one hole: nobody sets the margins of a letter.
+    Their margins are counted from the outer border around each, or `of` the "base", from
+    the piece that a cut list began with, whatever ornament was added to it. A lettering
+    that is cut through is one hole: nobody sets the margins of a letter.
     """
     path = geometry.outline_of(item)
     letterings = [m for m, _ in walk(item) if m is not item and isinstance(m, Piece) and isinstance(m.shape, Lettering)]
     found = [Hole(m) for m in outline.margins(path, None if letterings else most)]
     for lettering in letterings:
         found = _gathered(found, lettering)
-    return sorted(found, key=lambda h: (-float(f"{h.margins.hole.area:.9g}"), h.margins.hole.bounds))[:most]
+    found = sorted(found, key=lambda h: (-float(f"{h.margins.hole.area:.9g}"), h.margins.hole.bounds))[:most]
+    base = base_of(item)
+    if of == "base" and base is not None:
+        found = [Hole(_from_box(h.margins, geometry.box_of(base)), h.lettering) for h in found]
+    return found
+
+
+def base_of(item: Piece) -> Piece | None:
+    """Return the piece that an outline's cut list, or the one its base is in turn, began with; None for a piece."""
+    base = item.shape.base if isinstance(item.shape, CutList) else None
+    while base is not None and isinstance(base.shape, CutList):
+        base = base.shape.base
+    return base
+
+
+def _from_box(m: Margins, box: geometry.Box) -> Margins:
+    x0, y0, x1, y1 = _box(m)
+    return Margins(m.hole, x0 - box[0], box[2] - x1, y0 - box[1], box[3] - y1)
 
 
 def _gathered(found: list[Hole], lettering: Piece) -> list[Hole]:

@@ -5,6 +5,7 @@ from typing import Any, Final, Literal, get_args
 import msgspec
 
 from sheet.combination import As, Keep, Neighbours
+from sheet.holes import Of
 from sheet.limits import Ids, MaybeId, Typed
 
 __all__ = ["STATIONS", "Look"]
@@ -14,8 +15,8 @@ STATIONS: Final[tuple[Station, ...]] = get_args(Station)
 
 
 class Look(msgspec.Struct, frozen=True):
-    """What the page shows. `keep`, `neighbours` and `parts` are the choices of cutting apart; `resolution` and `what`
-    are what is asked of the Deliver station."""
+    """What the page shows. `keep`, `neighbours` and `parts` are the choices of cutting apart, `margins` is what
+    margins are counted from; `resolution` is what is asked of the Deliver station."""
 
     station: Station = "draw"
     chosen: Ids = []
@@ -27,6 +28,7 @@ class Look(msgspec.Struct, frozen=True):
     neighbours: Neighbours = "apart"
     parts: As = "areas"
     resolution: Typed = ""
+    margins: Of = "border"
 
     @classmethod
     def read(cls, data: Any) -> "Look":

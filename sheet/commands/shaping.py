@@ -9,7 +9,7 @@ from outline import Matrix, Path
 
 from .. import geometry, placing
 from ..errors import SheetError
-from ..holes import cutter_of, holes
+from ..holes import Of, cutter_of, holes
 from ..kinds import plain_of
 from ..lengths import parse_length, show_length
 from ..limits import Id, Ids, Index, Typed
@@ -250,6 +250,7 @@ class SetMargin(Command, frozen=True):
     """Move a hole until one of its margins has a value, or with side "even" until opposite ones are equal.
 
     With `how` "resize" that side of the hole moves alone, and the opposite margin stays.
+    Margins are counted from the outer border, or `of` the "base" of the cut list.
     """
 
     command = "set_margin"
@@ -258,10 +259,11 @@ class SetMargin(Command, frozen=True):
     side: Literal["left", "right", "top", "bottom", "even"]
     value: Typed = ""
     how: Literal["move", "resize"] = "move"
+    of: Of = "border"
 
     def run(self, sheet: Sheet) -> Outcome:
         item = _piece(sheet, self.id, "measured")
-        found = holes(item, self.hole + 1)
+        found = holes(item, self.hole + 1, self.of)
         if not 0 <= self.hole < len(found):
             raise SheetError(f"“{item.name}” has no such hole.", "Choose the outline again.", "hole")
         hole = found[self.hole]

@@ -5,8 +5,9 @@ import json
 from django.template.loader import render_to_string
 
 import outline
-from sheet import Sheet
+from sheet import Piece, Sheet
 from sheet.gauge import gauge_of
+from sheet.holes import base_of
 from sheet.model import Item
 
 from ..look import Look
@@ -22,12 +23,13 @@ PIVOTS = [
 
 def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
     """Return the gauge; empty where nothing is chosen."""
-    gauge = gauge_of(sheet, items)
+    gauge = gauge_of(sheet, items, look.margins)
     if gauge is None:
         return ""
     context = {
         "gauge": gauge,
         "item": items[0],
+        "based": isinstance(items[0], Piece) and base_of(items[0]) is not None,
         "kerns": json.dumps(getattr(getattr(items[0], "shape", None), "kerns", ())),
         "unit": sheet.unit,
         "fonts": outline.FONTS.values(),

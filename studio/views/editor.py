@@ -18,6 +18,7 @@ from sheet.details import set_detail
 from sheet.effort import LIGHT, effort_of
 from sheet.gauge import margins_of
 from sheet.geometry import outline_of, own_path
+from sheet.holes import Of
 from sheet.kinds import KINDS
 from sheet.limits import Id
 from sheet.sizes import held_size
@@ -52,6 +53,7 @@ class Previewed(msgspec.Struct, frozen=True):
     command: Annotated[str, Meta(max_length=40)] = "transform"
     args: dict[str, Any] = {}
     margins: bool = False
+    of: Of = "border"
 
 
 def _sent(request: HttpRequest, kind: Any) -> Any:
@@ -148,7 +150,7 @@ def preview(request: HttpRequest, pk: int) -> HttpResponse:
         after = apply(sheet, sent.command, sent.args).sheet
         shown = find(after, sent.name)
         path = outline_of(shown) if isinstance(shown, Piece) else None
-        rows = margins_of(after, shown) if sent.margins and isinstance(shown, Piece) else ()
+        rows = margins_of(after, shown, sent.of) if sent.margins and isinstance(shown, Piece) else ()
     except SheetError as error:
         return refused(error)
     except OutlineError as error:

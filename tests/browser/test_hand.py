@@ -397,6 +397,29 @@ class Seeing(BrowserCase):
         self.press("Control+z")
         expect(self.page.locator("#hint-chosen")).to_have_text(self.item(a).name)
 
+    def test_margins_count_from_the_base_where_an_ornament_spoils_the_box(self):
+        self.open()
+        plate = self.draw("rectangle", 100, 100, 400, 300)
+        ear = self.draw("ellipse", 440, 200, 160, 100)
+        self.choose(plate, ear)
+        self.press("u")
+        hole = self.draw("rectangle", 150, 150, 100, 100)
+        self.choose(self.sheet.items[0].id, hole)
+        self.press("s")
+        field = self.page.locator("#hole-0-right")
+        spoilt = float(field.input_value())
+        self.page.locator("#keep-basing").check()
+        expect(field).not_to_have_value(f"{spoilt:g}")
+        self.assertAlmostEqual(float(field.input_value()), spoilt - 100, delta=5)
+        before = self.revision
+        field.fill("200")
+        field.press("Enter")
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        expect(self.page.locator("#hole-0-right")).to_have_value("200")
+        # what is only for screen readers does not lengthen the page
+        self.assertEqual(self.page.evaluate("document.documentElement.scrollHeight"), 800)
+
     def test_a_ring_of_copies(self):
         self.open()
         self.draw("rectangle", 480, 100, 40, 40)

@@ -54,6 +54,20 @@ class Gauge(TableCase):
         self.assertAlmostEqual(x0, 900 - x1)
         self.assertAlmostEqual(y0, 300 - y1)
 
+    def test_margins_from_the_base_where_an_ornament_spoils_the_box(self):
+        t = self.table
+        plate = t.rectangle(100, 100, 400, 300)
+        ear = t.ellipse(440, 200, 160, 100)
+        hole = t.rectangle(150, 150, 100, 100)
+        (both,) = t.do("combine", ids=[plate, ear], operation="union")
+        (o,) = t.do("combine", ids=[both, hole], operation="subtract")
+        (row,) = gauge_of(t.sheet, [t.item(o)]).margins
+        self.assertEqual(dict(row.sides), {"left": "50", "right": "350", "top": "50", "bottom": "150"})
+        (row,) = gauge_of(t.sheet, [t.item(o)], "base").margins
+        self.assertEqual(dict(row.sides), {"left": "50", "right": "250", "top": "50", "bottom": "150"})
+        t.do("set_margin", id=o, hole=0, side="even", of="base")
+        self.assertEqual(box_of(t.item(o).shape.steps[-1].member), (250, 200, 350, 300))
+
     def test_px_per_inch_of_a_photo_and_the_remark_on_few(self):
         # the sheet has 100 px per inch: at a scale of one half a photo has twice that
         photo = self.table.photo(2000, 1000)

@@ -29,6 +29,7 @@ const known = new Map([
   ["$keep", () => state.keep],
   ["$neighbours", () => state.neighbours],
   ["$parts", () => state.parts],
+  ["$margin-of", () => (state.basing ? "base" : "border")],
   ["$margin-how", () => (state.resizing ? "resize" : "move")],
   ["$pivot-place", () => pivotPlace()],
 ]);

@@ -115,15 +115,20 @@ deed("lying-inside", () => {
 
 // -- what the page keeps through every new panel
 
+const kept = (name) => (name === "details" ? "scaling" : name);
 function keeps() {
   for (const [box, { name }] of actors("page:keep")) {
-    box.checked = state[{ proportion: "proportion", details: "scaling", snap: "snap", resizing: "resizing" }[name]];
+    box.checked = state[kept(name)];
   }
   const at = state.pivot ? `${state.pivot[0] * 2}${state.pivot[1] * 2}` : "";
   for (const [dot, args] of actors("page:pivot")) dot.setAttribute("aria-pressed", String(args.at === at));
   for (const [radio, { name }] of actors("page:part")) radio.checked = name === state.part;
 }
-deed("keep", ({ name, on: want }) => change({ [name === "details" ? "scaling" : name]: want }));
+deed("keep", ({ name, on: want }) => {
+  change({ [kept(name)]: want });
+  // what the margins count from is Python's to work out
+  if (name === "basing") askPanels();
+});
 deed("rename-project", async ({ name }) => {
   const answer = await rename(name);
   if (answer.error) {

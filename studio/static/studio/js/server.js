@@ -167,7 +167,7 @@ export async function catchUp() {
 
 // What a command would make of outline `id`.
 const looking = latest(async ({ id, args, show, name, margins }) => {
-  const body = JSON.stringify({ name: id, args, command: name, margins, revision: state.revision });
+  const body = JSON.stringify({ name: id, args, command: name, margins, of: look().margins, revision: state.revision });
   try {
     const response = await fetch(state.urls.preview, { method: "POST", headers: headers(), body });
     if (response.ok) show(await response.json());

@@ -28,6 +28,7 @@ const inner = {
   proportion: false,
   scaling: false, // corners and borders grow along
   snap: true,
+  basing: false, // margins count from the base of the cut list, and not from the outer border
   resizing: false, // a margin that is typed moves one side of its hole
   step: null, // the last copy's matrix
   copied: null, // what Ctrl D just made, and by which matrix
@@ -96,6 +97,7 @@ export const look = () => ({
   neighbours: state.neighbours,
   parts: state.parts,
   resolution: state.resolution,
+  margins: state.basing ? "base" : "border",
 });
 export const drawn = (id) => document.querySelector(`#art g[data-id="${CSS.escape(id)}"]`);
 // What is drawn over the sheet while a gesture runs; it goes when the gesture ends.
