@@ -8,6 +8,7 @@ from playwright.sync_api import expect
 
 from sheet.geometry import box_of, outline_of
 from sheet.model import CutList, Photo
+from studio import history
 from studio.models import Project
 from tests.studio.helpers import jpeg
 
@@ -419,6 +420,67 @@ class Seeing(BrowserCase):
         expect(self.page.locator("#hole-0-right")).to_have_value("200")
         # what is only for screen readers does not lengthen the page
         self.assertEqual(self.page.evaluate("document.documentElement.scrollHeight"), 800)
+
+    def test_the_backdrop_shows_when_set_undone_and_redone(self):
+        self.open()
+        self.station(4)
+        paper = self.page.locator("#surface")
+        before = self.revision
+        self.page.locator("#backdrop").fill("rgb(10, 90, 120)")
+        self.page.locator("#backdrop").press("Enter")
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        expect(paper).to_have_attribute("fill", "#0a5a78")
+        self.press("Control+z")
+        expect(paper).to_have_attribute("fill", "url(#none)")
+        self.press("Control+Shift+Z")
+        expect(paper).to_have_attribute("fill", "#0a5a78")
+
+    def test_nine_in_a_grid_are_spaced_as_a_grid(self):
+        self.open()
+        ids = []
+        for row, y in enumerate((50, 200, 420)):
+            for column, x in enumerate((60, 210, 500)):
+                ids.append(self.draw("rectangle", x, y, 80 + 5 * row, 60 + 5 * column))
+        self.choose(*ids)
+        before = self.revision
+        self.page.locator("#space-x").click()
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        for k in range(0, 9, 3):
+            a, b, c = (self.box(i) for i in ids[k : k + 3])
+            self.assertAlmostEqual(b[0] - a[2], c[0] - b[2], delta=2)
+            # each row stays a row
+            self.assertLess(abs(a[1] - b[1]), 20)
+
+    def test_the_step_of_a_dragged_copy_is_done_again(self):
+        self.open()
+        self.draw("rectangle", 100, 100, 80, 80)
+        self.press("Control+d")
+        copy = self.sheet.items[-1].id
+        x0, y0, _, _ = self.box(copy)
+        before = self.revision
+        self.drag((x0 + 40, y0 + 40), (x0 + 140, y0 + 40))
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        far = self.box(copy)[0] - 100
+        self.press("Control+Shift+D")
+        self.near((self.box(self.sheet.items[-1].id)[0],), (100 + 2 * far,), 3)
+
+    def test_long_names_burst_nothing(self):
+        Project.objects.filter(pk=self.project.pk).update(name="A card for the quay at low water " * 2)
+        self.open()
+        a = self.draw("rectangle", 100, 100, 80, 80)
+        before = self.revision
+        history.run(self.user, self.project.pk, "", "rename", {"id": a, "name": "Rectangle " * 14}, before)
+        self.open()
+        self.choose(a)
+        self.press("ArrowRight")
+        for css in (".strip", "#undo", "#zoom-in", ".side", "#hint"):
+            box = self.page.locator(css).bounding_box()
+            self.assertLessEqual(box["x"] + box["width"], 1280.5, css)
+        self.assertEqual(self.page.locator(".strip").bounding_box()["height"], 48)
+        self.assertIn("Rectangle Rectangle", self.page.locator("#undo").get_attribute("title"))
 
     def test_a_ring_of_copies(self):
         self.open()
