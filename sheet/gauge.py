@@ -9,6 +9,7 @@ from . import geometry
 from .details import details_of
 from .holes import Of, holes
 from .kinds import Field
+from .kinds.lettering import Lettering
 from .lengths import px_per, show_degrees, show_length
 from .model import Item, Photo, Piece, Sheet
 from .placing import angle_of, skew_of
@@ -84,7 +85,9 @@ def gauge_of(sheet: Sheet, items: list[Item], of: Of = "border") -> Gauge | None
     if not any(isinstance(i, Photo) for i in items):
         numbers.append(Number("skew", "Skew", "Skew in degrees", show_degrees(skew_of(items))))
     pieces = [i for i in items if isinstance(i, Piece)]
-    margins = margins_of(sheet, pieces[0], of) if len(items) == 1 and pieces else ()
+    # the insides of letters are no holes to set margins of
+    one = pieces[0] if len(items) == 1 and pieces and not isinstance(pieces[0].shape, Lettering) else None
+    margins = margins_of(sheet, one, of) if one else ()
     return Gauge(tuple(numbers), _details(sheet, items, pieces), _facts(sheet, items, pieces), margins)
 
 

@@ -43,6 +43,7 @@ class Gauge(TableCase):
         plate = t.rectangle(0, 0, 900, 300)
         (text,) = t.do("draw_lettering", text="QUAY", font="alfa-slab-one", size="120", x=100, y=200)
         x0, y0, x1, y1 = box_of(t.item(text))
+        self.assertEqual(gauge_of(t.sheet, [t.item(text)]).margins, ())
         (o,) = t.do("combine", ids=[plate, text], operation="subtract")
         (row,) = gauge_of(t.sheet, [t.item(o)]).margins
         self.assertEqual(row.lettering, "Lettering 1")
