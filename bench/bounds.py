@@ -58,6 +58,17 @@ def _walk(n: int) -> outline.Path:
     return outline.Path.from_points(points, closed=True)
 
 
+def _hatching(n: int) -> outline.Path:
+    """Return a line whose sides are about a fifth of its extent long: each crosses many others."""
+    r = random.Random(7)
+    points = [(500.0, 500.0)]
+    while len(points) < n:
+        x, y = (v + r.gauss(0, 200) for v in points[-1])
+        if 0 < x < 1000 and 0 < y < 1000:
+            points.append((x, y))
+    return outline.Path.from_points(points, closed=True)
+
+
 def _scribble(n: int) -> outline.Path:
     r = random.Random(4)
     return outline.Path.from_points([(r.uniform(0, 1000), r.uniform(0, 800)) for _ in range(n)], closed=True)
@@ -84,7 +95,8 @@ def run() -> list[tuple[str, float, str]]:
     letters = outline.lettering("A" * 500, "alfa-slab-one", 100.0).path
     scribbled = Piece("i1", "Scribble", plain_of(_scribble(600)))
     lettered = Piece("i1", "Lettering", Lettering("A" * 500, "alfa-slab-one", 100.0))
-    stroke, long_stroke, walk, wild = _stroke(4000), _stroke(20_000), _walk(3000), _scribble(3000)
+    stroke, long_stroke, wild = _stroke(4000), _stroke(20_000), _scribble(3000)
+    walk, hatching = _walk(3000), _hatching(3000)
 
     def move() -> None:
         apply(large, "transform", {"ids": ids, "matrix": (1, 0, 0, 1, next(moved), 0)})
@@ -101,7 +113,8 @@ def run() -> list[tuple[str, float, str]]:
         ),
         ("the gauge of a scribble of 600 random places", lambda: gauge_of(large, [scribbled]), 0.3),
         ("500 letters offset", lambda: outline.offset(letters, 3), 0.5),
-        ("a self-crossing line of 3,000 sides offset", lambda: outline.offset(walk, 3), 3.0),
+        ("a line of 3,000 short sides that crosses itself, offset", lambda: outline.offset(walk, 3), 3.0),
+        ("a line of 3,000 sides, each a fifth of its extent, offset", lambda: outline.offset(hatching, 3), 3.0),
         ("3,000 random places joined and offset: every side crosses about 700", lambda: outline.offset(wild, 3), None),
         (f"groups {MAX_DEPTH} deep, made one by one", _deep, 3.0),
     ]
