@@ -236,22 +236,15 @@ class PlanarMap:
         regions = self.drawn(self.topmost())
         return [regions.get(i, Path()) for i in range(self._n)]
 
-    def topmost(self) -> np.ndarray:
-        """Return the number of the top path that holds each face, -1 where none does (one int32 per face)."""
-        if self._empty:
-            return np.full(1, -1, np.int32)
-        label = np.full(len(self._bits), -1, np.int32)
-        for i in range(self._n):
-            label[self._held(i)] = i
-        label[0] = -1
-        return label
+    def topmost(self, most: int | None = None) -> np.ndarray:
+        """Return the number of the top path, among the first `most` or all, that holds each face; -1 where none does.
 
-    def topmost_below_top(self) -> np.ndarray:
-        """Return the number of the top path but the last that holds each face, -1 where none does."""
+        One int32 per face.
+        """
         if self._empty:
             return np.full(1, -1, np.int32)
         label = np.full(len(self._bits), -1, np.int32)
-        for i in range(self._n - 1):
+        for i in range(self._n if most is None else most):
             label[self._held(i)] = i
         label[0] = -1
         return label
@@ -275,9 +268,7 @@ class PlanarMap:
             return []
         number = {paint: k for k, paint in reversed(list(enumerate(paints)))}
         of_path = np.array([number[p] for p in paints] + [-1], np.int32)
-        label = of_path[self.topmost()]
-        groups = connected(self._left, label)
-        return [(paints[int(label[face])], path) for face, path in sorted(self.drawn(groups).items())]
+        return [(paints[k], path) for path, k in self.drawn_apart(of_path[self.topmost()])]
 
     def inside_top(self) -> list[Path]:
         """Return each path but the last, kept where the last one covers it."""

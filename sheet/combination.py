@@ -221,7 +221,7 @@ class Combination:
         elif keep == "every":
             found = [(path, int(owner[face])) for face, path in m.faces() if owner[face] >= 0]
         elif keep == "shows":
-            found = [(path, k) for k, path in sorted(m.drawn(owner).items())]
+            found = [(path, k) for k, path in enumerate(m.visible_parts())]
         else:
             # each lower piece stays one, also where others lie over it
             found = list(zip(m.inside_top(), range(len(self.areas) - 1), strict=True))
@@ -233,7 +233,7 @@ class Combination:
         """Return the number among the areas that each face belongs to, -1 where it goes."""
         if keep != "under":
             return self.topmost
-        under = self.map.topmost_below_top()
+        under = self.map.topmost(len(self.areas) - 1)
         return np.where(self.map.held_by_top(), under, -1).astype(np.int32)
 
     def _one_paint(self, owner: np.ndarray) -> np.ndarray:

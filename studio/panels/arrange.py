@@ -2,9 +2,17 @@
 
 from .draw import NODE_SIDES
 
-__all__ = ["ALIGNS"]
+__all__ = ["ROWS"]
 
-ALIGNS = (
-    *((side, name, f"Align {side}") for side, name in NODE_SIDES),
-    ("both", "arrows-collapse", "Centre both ways"),
-)
+ROWS = {
+    "aligns": (
+        *((side, name, f"Align {side}") for side, name in NODE_SIDES),
+        ("both", "arrows-collapse", "Centre both ways"),
+    ),
+    "spaces": (("x", "width", "distribute-horizontal"), ("y", "height", "distribute-vertical")),
+    "flips": (
+        ("across", "Flip left to right", "symmetry-vertical"),
+        ("down", "Flip top to bottom", "symmetry-horizontal"),
+    ),
+}
+"""The rows of buttons, as its template has them."""

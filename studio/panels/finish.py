@@ -26,8 +26,9 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
         "unit": sheet.unit,
         "backdrop": sheet.backdrop,
         "blends": BLENDS,
-        "first_fill": Paint().fill,
-        "first_border": INK,
+        "paints": [("Fill", "fill", one.paint.fill, Paint().fill), ("Border", "stroke", one.paint.stroke, INK)]
+        if one
+        else [],
         "first_backdrop": "#f5f0e6",
     }
     return render_to_string("panels/finish.html", context)

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from django import template
-from django.utils.html import escape
+from django.utils.html import escape, format_html
 from django.utils.safestring import SafeString, mark_safe
 
 register = template.Library()
@@ -28,6 +28,18 @@ def act(does: str, /, **args: Any) -> SafeString:
     Words that begin with $ stand for what the page knows when it is done ($chosen, $value, …; see act.js).
     """
     return _attribute(does, tuple(args.items()))
+
+
+@register.simple_tag
+def number(field: str, value: Any, does: str, /, *, says: str = "value", **args: Any) -> SafeString:
+    """Return a field that does what is named, its own text being the argument `says`; `field` is its id."""
+    attribute = _attribute(does, (*args.items(), (says, "$value")))
+    return format_html(
+        '<input class="number" id="{}" {} value="{}" autocomplete="off">',
+        field,
+        attribute,
+        "" if value is None else value,
+    )
 
 
 @lru_cache(maxsize=2048)

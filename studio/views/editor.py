@@ -29,7 +29,7 @@ from .. import answering, history, labour
 from ..keys import key_map
 from ..look import STATIONS, Look
 from ..models import Project
-from ..panels.arrange import ALIGNS
+from ..panels import arrange
 from .common import own_project, posted, refusal, refused
 
 URLS = ("command", "panels", "preview", "bring_in", "deliver", "snaps", "template", "held", "now", "project_rename")
@@ -93,7 +93,7 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
             "art": [swap[i] for i in state["order"]],
             "panels": shown,
             "sheet": sheet,
-            "aligns": ALIGNS,
+            **arrange.ROWS,
             "keys": key_map(),
             "state": {
                 **state,

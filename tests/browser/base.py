@@ -164,6 +164,22 @@ class BrowserCase(StaticLiveServerTestCase):
             self.wait(lambda: self.revision != before)
             self.settle()
 
+    def fill(self, selector: str, value: str) -> None:
+        """Type into a field, press Enter, and wait for the step it makes."""
+        before = self.revision
+        field = self.page.locator(selector)
+        field.fill(value)
+        field.press("Enter")
+        self.wait(lambda: self.revision > before)
+        self.settle()
+
+    def push(self, selector: str) -> None:
+        """Press a button and wait for the step it makes."""
+        before = self.revision
+        self.page.locator(selector).click()
+        self.wait(lambda: self.revision > before)
+        self.settle()
+
     def settle(self) -> None:
         """Wait until the page shows the head."""
         shown = "n => document.querySelector('.name small').textContent === `saved, step ${n}`"

@@ -42,9 +42,7 @@ class Cells(BrowserCase):
         self.click(500, 500)
         page.keyboard.up("Alt")
         expect(page.locator("#cell-bar")).to_contain_text("1 taken away")
-        before = self.revision
-        page.click("#accept-cells")
-        self.wait(lambda: self.revision > before)
+        self.push("#accept-cells")
         self.assertEqual(self.areas(), [90])
         expect(page.locator("#cell-bar")).to_be_hidden()
 
@@ -104,10 +102,7 @@ class Finishing(BrowserCase):
         self.settle()
         self.station(2)
         page.fill("#r-offset", "10")
-        before = self.revision
-        page.click("#step-offset")
-        self.wait(lambda: self.revision > before)
-        self.settle()
+        self.push("#step-offset")
         self.assertIsInstance(self.sheet.items[0].shape, CutList)
         self.near(self.box(self.sheet.items[0].id), (90, 90, 410, 310))
         page.fill(".finish input", "-5*2")
@@ -118,14 +113,9 @@ class Finishing(BrowserCase):
         page.fill(".finish input", "-500")
         page.press(".finish input", "Enter")
         expect(page.locator("#cuts .field-error")).to_contain_text("would be left")
-        before = self.revision
-        page.click(".switch-finish")
-        self.wait(lambda: self.revision > before)
-        self.settle()
+        self.push(".switch-finish")
         self.near(self.box(self.sheet.items[0].id), (100, 100, 400, 300))
-        before = self.revision
-        page.click(".finish .drop")
-        self.wait(lambda: self.revision > before)
+        self.push(".finish .drop")
         self.assertEqual(self.sheet.items[0].shape.finishes, ())
 
     def test_simplify_tells_and_loops_gather_and_separate(self):
@@ -135,17 +125,12 @@ class Finishing(BrowserCase):
         self.settle()
         self.choose(a, b)
         self.station(2)
-        before = self.revision
-        page.click("#gather")
-        self.wait(lambda: self.revision > before)
-        self.settle()
+        self.push("#gather")
         self.assertEqual(round(outline_of(self.sheet.items[0]).area / 1000), 80)
         page.select_option("#d-fill_rule", "nonzero")
         self.wait(lambda: round(outline_of(self.sheet.items[0]).area / 1000) == 90)
         self.settle()
-        before = self.revision
-        page.click("#separate-loops")
-        self.wait(lambda: self.revision > before)
+        self.push("#separate-loops")
         self.assertEqual(len(self.sheet.items), 2)
 
     def test_long_work_shows_and_can_be_stopped(self):

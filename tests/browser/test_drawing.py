@@ -332,9 +332,7 @@ class Nodes(BrowserCase):
         item = self.start()
         self.drag((150, 150), (250, 450))
         expect(self.page.locator("#node-marks .on.node")).to_have_count(2)
-        before = self.revision
-        self.page.click("#round-nodes")
-        self.wait(lambda: self.revision > before)
+        self.push("#round-nodes")
         self.assertEqual(outline_of(self.item(item)).node_count, 6)
         self.settle()
         mouse = self.page.mouse
@@ -392,24 +390,18 @@ class Placing(BrowserCase):
         self.settle()
         return a, b, c
 
-    def command(self, selector: str) -> None:
-        before = self.revision
-        self.page.click(selector)
-        self.wait(lambda: self.revision > before)
-        self.settle()
-
     def test_align_space_and_nothing_would_move(self):
         a, b, c = self.pieces()
         self.choose(a, b, c)
-        self.command("#align-top")
+        self.push("#align-top")
         self.assertEqual({self.box(i)[1] for i in (a, b, c)}, {100})
         self.page.click("#align-top")
         self.notice("Nothing would move")
-        self.command("#space-x")
+        self.push("#space-x")
         xs = [self.box(i) for i in (a, b, c)]
         self.near((xs[1][0] - xs[0][2],), (xs[2][0] - xs[1][2],), 1.5)
         self.page.select_option("#align-to", "sheet")
-        self.command("#align-both")
+        self.push("#align-both")
         for i in (a, b, c):
             x0, y0, x1, y1 = self.box(i)
             self.near(((x0 + x1) / 2, (y0 + y1) / 2), (500, 400), 1)
@@ -453,7 +445,7 @@ class Placing(BrowserCase):
         self.page.click("summary:has-text('Repeat')")
         self.page.fill("#rep-rows", "2")
         self.page.fill("#rep-x", "10")
-        self.command("#repeat")
+        self.push("#repeat")
         self.assertEqual(len(self.sheet.items), 3 + 5)
 
     def test_group_step_inside_and_apart(self):
@@ -476,7 +468,7 @@ class Placing(BrowserCase):
     def test_lock_and_hide_in_the_stack(self):
         a, b, _ = self.pieces()
         self.page.hover(f"#row-{a}")
-        self.command(f"#lies-{a} .lock")
+        self.push(f"#lies-{a} .lock")
         before = self.revision
         self.drag((120, 120), (150, 150))
         self.page.wait_for_timeout(150)
@@ -485,7 +477,7 @@ class Placing(BrowserCase):
         self.page.keyboard.press("Delete")
         self.notice("is locked")
         self.page.hover(f"#row-{b}")
-        self.command(f"#lies-{b} .hide")
+        self.push(f"#lies-{b} .hide")
         expect(self.page.locator(f"#art g[data-id={b}]")).to_be_hidden()
 
     def test_copy_and_paste_between_projects(self):
@@ -527,7 +519,7 @@ class Placing(BrowserCase):
         self.wait(lambda: self.revision > before)
         self.near(self.box(a), (300, 100, 350, 200), 2)
         self.settle()
-        self.command("#flip-across")
+        self.push("#flip-across")
         self.near(self.box(a), (300, 100, 350, 200), 2)
 
     def test_guides_from_the_ruler_by_number_locked_and_cleared(self):
@@ -551,10 +543,10 @@ class Placing(BrowserCase):
         self.page.wait_for_timeout(200)
         piece = self.draw("rectangle", 253, 100, 200, 100)
         self.assertAlmostEqual(box_of(self.item(piece))[0], 250, delta=1e-6)
-        self.command("#lock-guides")
+        self.push("#lock-guides")
         self.assertTrue(self.sheet.guides_locked)
-        self.command("#lock-guides")
-        self.command("#clear-guides")
+        self.push("#lock-guides")
+        self.push("#clear-guides")
         self.assertEqual(self.sheet.guides, ())
         self.page.select_option("#grid-kind", "modules")
         self.wait(lambda: self.sheet.grid.kind == "modules")

@@ -226,9 +226,7 @@ class Choosing(BrowserCase):
         self.assertEqual(shape.evaluate("e => getComputedStyle(e).stroke"), "rgb(34, 48, 47)")
         paint = self.item(self.a).paint
         self.assertEqual((paint.fill, paint.opacity, paint.stroke_width), ("#b5432a", 0.6, 10))
-        before = self.revision
-        self.page.click("#p-stroke-none")
-        self.wait(lambda: self.revision > before)
+        self.push("#p-stroke-none")
         self.assertIsNone(self.item(self.a).paint.stroke)
         self.page.fill("#p-fill", "beigeish")
         self.page.press("#p-fill", "Enter")
@@ -346,14 +344,10 @@ class Cutting(BrowserCase):
         self.press("s")
         (outline,) = self.sheet.items
         self.assertEqual(outline.shape.base.id, self.b)
-        before = self.revision
-        self.page.click("#swap-base")
-        self.wait(lambda: self.revision > before)
+        self.push("#swap-base")
         self.assertEqual(self.sheet.items[0].shape.base.id, self.a)
         self.settle()
-        before = self.revision
-        self.page.click("#take-apart")
-        self.wait(lambda: self.revision > before)
+        self.push("#take-apart")
         self.assertEqual([i.id for i in self.sheet.items], [self.a, self.b])
 
     def test_one_piece_is_told_what_to_choose(self):
@@ -570,10 +564,7 @@ class TwoWindows(BrowserCase):
         other = self.open(self.new_page())
         other.locator(f"#row-{outline.id}").click()
         other.locator("#op-1").wait_for()
-        before = self.revision
-        self.page.locator(".step[data-number='1'] .drop").click()
-        self.wait(lambda: self.revision > before)
-        self.settle()
+        self.push(".step[data-number='1'] .drop")
         now = self.sheet
         other.locator("#op-1").select_option("subtract")
         other.wait_for_selector(".notice")

@@ -84,11 +84,7 @@ class Framing(BrowserCase):
         self.press("Home")
         self.choose(piece, photo)
         self.station(4)
-        before = self.revision
-        page.locator("#p-stroke").fill("#22302f")
-        page.locator("#p-stroke").press("Enter")
-        self.wait(lambda: self.revision > before)
-        self.settle()
+        self.fill("#p-stroke", "#22302f")
         stroke = self.item(piece).paint.stroke
         self.press("p")
         frame = self.item(piece)

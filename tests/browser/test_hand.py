@@ -220,10 +220,7 @@ class Cells(BrowserCase):
         self.page.wait_for_selector("#cell-bar:not([hidden])")
         self.page.locator("#brush-away").click()
         self.click(470, 250)
-        before = self.revision
-        self.page.locator("#accept-cells").click()
-        self.wait(lambda: self.revision > before)
-        self.settle()
+        self.push("#accept-cells")
         # the ellipse's outer cell went; the rectangle beneath still holds what the two share
         rest = [i for i in self.sheet.items if i.id == low]
         self.assertEqual(len(rest), 1)
@@ -298,11 +295,7 @@ class Rounding(BrowserCase):
         for v in box_of(self.item(a)):
             self.assertEqual(v, round(v))
         self.assertEqual(self.sheet.round_to, 1)
-        self.page.locator("#g-x").fill("10.4")
-        before = self.revision
-        self.page.locator("#g-x").press("Enter")
-        self.wait(lambda: self.revision > before)
-        self.settle()
+        self.fill("#g-x", "10.4")
         self.assertEqual(box_of(self.item(a))[0], 10)
 
     def test_off_and_now(self):
@@ -313,25 +306,14 @@ class Rounding(BrowserCase):
         self.page.locator("#round-to").select_option(label="off")
         self.wait(lambda: self.revision > before)
         self.settle()
-        self.page.locator("#g-x").fill("10.4")
-        before = self.revision
-        self.page.locator("#g-x").press("Enter")
-        self.wait(lambda: self.revision > before)
-        self.settle()
+        self.fill("#g-x", "10.4")
         self.assertAlmostEqual(box_of(self.item(a))[0], 10.4)
         before = self.revision
         self.page.locator("#round-to").select_option(label="1 px")
         self.wait(lambda: self.revision > before)
         self.settle()
-        self.press_button("#round-now")
+        self.push("#round-now")
         self.assertEqual(box_of(self.item(a))[0], 10)
-
-    def press_button(self, css: str) -> None:
-        """Press a button and wait for the step it makes."""
-        before = self.revision
-        self.page.locator(css).click()
-        self.wait(lambda: self.revision > before)
-        self.settle()
 
 
 class Seeing(BrowserCase):
@@ -370,9 +352,7 @@ class Seeing(BrowserCase):
         self.choose(photo, piece)
         self.press("p")
         self.assertIn("%", self.notice("Cover it"))
-        before = self.revision
-        self.page.locator("#offer").click()
-        self.wait(lambda: self.revision > before)
+        self.push("#offer")
         frame = self.sheet.items[-1]
         x0, y0, x1, y1 = box_of(frame.photos[0])
         self.assertTrue(x0 <= 650.01 and y0 <= 450.01 and x1 >= 949.9 and y1 >= 749.9)
@@ -425,11 +405,7 @@ class Seeing(BrowserCase):
         self.open()
         self.station(4)
         paper = self.page.locator("#surface")
-        before = self.revision
-        self.page.locator("#backdrop").fill("rgb(10, 90, 120)")
-        self.page.locator("#backdrop").press("Enter")
-        self.wait(lambda: self.revision > before)
-        self.settle()
+        self.fill("#backdrop", "rgb(10, 90, 120)")
         expect(paper).to_have_attribute("fill", "#0a5a78")
         self.press("Control+z")
         expect(paper).to_have_attribute("fill", "url(#none)")
@@ -443,10 +419,7 @@ class Seeing(BrowserCase):
             for column, x in enumerate((60, 210, 500)):
                 ids.append(self.draw("rectangle", x, y, 80 + 5 * row, 60 + 5 * column))
         self.choose(*ids)
-        before = self.revision
-        self.page.locator("#space-x").click()
-        self.wait(lambda: self.revision > before)
-        self.settle()
+        self.push("#space-x")
         for k in range(0, 9, 3):
             a, b, c = (self.box(i) for i in ids[k : k + 3])
             self.assertAlmostEqual(b[0] - a[2], c[0] - b[2], delta=2)
@@ -487,9 +460,7 @@ class Seeing(BrowserCase):
         self.draw("rectangle", 480, 100, 40, 40)
         self.page.locator("#arrange summary:has-text('Repeat')").click()
         self.page.locator("#ring-count").fill("6")
-        before = self.revision
-        self.page.locator("#ring").click()
-        self.wait(lambda: self.revision > before)
+        self.push("#ring")
         self.assertEqual(len(self.sheet.items), 6)
         self.assertEqual(len({i.name for i in self.sheet.items}), 6)
 
@@ -500,10 +471,7 @@ class Seeing(BrowserCase):
         self.page.keyboard.press("Escape")
         self.page.locator("#sheet-fold summary").click()
         self.page.locator("#s-keep").select_option(index=1)
-        before = self.revision
-        self.page.locator("#s-width").fill("1200")
-        self.page.locator("#s-width").press("Enter")
-        self.wait(lambda: self.revision > before)
+        self.fill("#s-width", "1200")
         self.assertEqual((self.sheet.width, self.sheet.height), (1200, 800))
         self.assertEqual(self.box(a)[0], 200)
 

@@ -188,10 +188,6 @@ deed("next-base", () => {
   change({ base: nextBase });
   askPanels();
 });
-deed("base", ({ id }) => {
-  change({ base: id });
-  askPanels();
-});
 deed("apart", ({ name, value }) => {
   change({ [name]: value });
   askPanels();

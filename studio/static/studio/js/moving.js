@@ -47,7 +47,7 @@ function numbers(ids, m) {
 // A member of a cut list moves: the outline's result follows under the pointer, drawn by Python.
 let following = "";
 export const paths = (item) => item.querySelectorAll(":scope > g > path, :scope > g > clipPath > path");
-export const isMember = (id) =>
+const isMember = (id) =>
   Boolean(state.inside && drawn(state.inside)?.querySelector(`.members [data-id="${CSS.escape(id)}"]`));
 
 // The outline that shows what becomes of `id`: itself, or the outermost one it is a member of.

@@ -8,7 +8,7 @@ import { toSheet } from "./view.js";
 
 const desk = $("desk");
 // `into` is the outline they were dropped on.
-export async function bringIn(files, at, into = "") {
+async function bringIn(files, at, into = "") {
   if (!files.length) return;
   const signal = stoppable().signal;
   const taken = [];
