@@ -84,8 +84,11 @@ class PutIn(Command, frozen=True):
         sheet = take_out(sheet, used)
         frames: dict[str, Piece] = {}
         first: set[str] = set()
+        boxes = {f.id: geometry.box_of(f) for f in pieces}
+        together = geometry.join_boxes(list(boxes.values()))
         for frame in pieces:
-            box = geometry.box_of(frame)
+            # one photo seen through several outlines is one picture, and lies alike in all of them
+            box = together if len(photos) == 1 else boxes[frame.id]
             put = []
             for photo in inside[frame.id]:
                 if photo.id in first:
@@ -101,7 +104,8 @@ class PutIn(Command, frozen=True):
             return Outcome(sheet, label, tuple(frames))
         worst = max(bare, key=lambda i: bare[i])
         note = f"{100 * bare[worst]:.0f} % of “{frames[worst].name}” is uncovered."
-        return Outcome(sheet, label, tuple(frames), note, ("Cover it", "settle", {"ids": list(bare), "how": "cover"}))
+        ids = list(frames) if len(photos) == 1 else list(bare)
+        return Outcome(sheet, label, tuple(frames), note, ("Cover it", "settle", {"ids": ids, "how": "cover"}))
 
     @staticmethod
     def _beneath(sheet: Sheet, piece: Piece) -> list[Photo]:
@@ -198,14 +202,19 @@ def _unframed(frame: Piece, photos: tuple[Photo, ...]) -> Piece | Group:
 
 @register
 class Settle(Command, frozen=True):
-    """Set how the photos of a frame sit: "cover" the outline, or "fit" wholly inside its box; both centred."""
+    """Set how the photos of a frame sit: "cover" the outline, or "fit" wholly inside its box; both centred.
+
+    A photo that lies alike in several of the frames is one picture seen through them: it
+    goes into the box around them all.
+    """
 
     command = "settle"
     ids: Ids
     how: Literal["cover", "fit"] = "cover"
 
     def run(self, sheet: Sheet) -> Outcome:
-        moved: dict[str, Photo] = {}
+        boxes: dict[tuple[str, tuple[float, ...]], list[geometry.Box]] = {}
+        photos: list[Photo] = []
         for item in some(sheet, self.ids, "settle"):
             parent = parent_of(sheet, item.id)
             frame = parent if isinstance(item, Photo) else item
@@ -213,7 +222,10 @@ class Settle(Command, frozen=True):
                 raise SheetError(f"“{item.name}” is not in a frame.", "Choose a frame or a photo inside one.", "ids")
             for photo in frame.photos if isinstance(item, Piece) else (item,):
                 assert isinstance(photo, Photo)
-                moved[photo.id] = placing.settled(photo, geometry.box_of(frame), self.how)
+                photos.append(photo)
+                boxes.setdefault((photo.file, photo.matrix), []).append(geometry.box_of(frame))
+        whole = {lies: geometry.join_boxes(found) for lies, found in boxes.items()}
+        moved = {p.id: placing.settled(p, whole[p.file, p.matrix], self.how) for p in photos}
         sheet = change(sheet, list(moved), lambda i: moved[i.id])
         word = "fill the frame" if self.how == "cover" else "show all of the photo"
         return Outcome(sheet, word, tuple(self.ids))

@@ -55,6 +55,16 @@ class Cover(TableCase):
         x0, y0, x1, y1 = box_of(frame.photos[0])
         self.assertTrue(x0 <= 200 and y0 <= 0 and x1 >= 600 and y1 >= 400)
 
+    def test_one_picture_through_several_panes_stays_one(self):
+        t = self.table
+        photo = t.photo(300, 200, x=500, y=400)
+        panes = [t.rectangle(100 + 300 * k, 100, 250, 600) for k in range(3)]
+        t.do("put_in", ids=[photo, *panes])
+        self.assertIn("uncovered", t.note)
+        t.do("settle", ids=panes, how="cover")
+        (box,) = {box_of(t.item(p).photos[0]) for p in panes}
+        self.near(box, (75, 100, 975, 700))
+
     def test_nothing_is_said_where_it_covers(self):
         photo = self.table.photo(600, 400, x=400, y=300)
         pane = self.table.ellipse(300, 200, 100, 100)
