@@ -44,9 +44,9 @@ function trouble(response) {
   };
 }
 
-async function once(name, args) {
+// `choices` is how often something had been chosen when the command was given.
+async function once(name, args, choices) {
   const id = fresh();
-  const chosen = JSON.stringify(state.chosen);
   const stop = new AbortController();
   const done = patience(WORKING[name] || "Working on it", () => stop.abort());
   let response;
@@ -55,7 +55,7 @@ async function once(name, args) {
   } catch (error) {
     if (error.name === "AbortError") {
       // it may be half-way there: the server takes it back, or does not begin it
-      const answer = await once("stop", { id });
+      const answer = await once("stop", { id }, choices);
       return answer.error ? answer : { error: "Stopped: nothing was changed.", remedy: "", stopped: true };
     }
     return {
@@ -68,9 +68,11 @@ async function once(name, args) {
   }
   if (!isJson(response)) return trouble(response);
   const answer = await response.json();
-  // what the person chose meanwhile stays chosen; its panels are asked for already
-  if (JSON.stringify(state.chosen) !== chosen) delete answer.chosen;
+  // what the person chose meanwhile stays chosen, and its panels are shown
+  const meanwhile = state.choices !== choices;
+  if (meanwhile) delete answer.chosen;
   if (response.ok || response.status === 409) tell("answer", answer);
+  if (meanwhile) askPanels();
   if (answer.note) tell("note", { words: answer.note, offer: answer.offer });
   if (response.status === 409) return { error: answer.notice, remedy: "", conflict: true };
   return answer;
@@ -81,10 +83,11 @@ async function once(name, args) {
 export async function command(name, args = {}, { quiet = false, again = false } = {}) {
   flush();
   tell("busy", { text: "saving" });
+  const { choices } = state;
   let answer;
   try {
-    answer = await line.push(() => once(name, args));
-    if (answer.conflict && again) answer = await line.push(() => once(name, args));
+    answer = await line.push(() => once(name, args, choices));
+    if (answer.conflict && again) answer = await line.push(() => once(name, args, choices));
   } catch (error) {
     console.error(error);
     answer = { error: "Something went wrong in the page.", remedy: "Reload it; what is saved is safe.", failed: true };

@@ -28,6 +28,7 @@ const inner = {
   proportion: false,
   scaling: false, // corners and borders grow along
   snap: true,
+  choices: 0, // how often the person chose something
   basing: false, // margins count from the base of the cut list, and not from the outer border
   resizing: false, // a margin that is typed moves one side of its hole
   step: null, // the last copy's matrix
@@ -75,6 +76,7 @@ export const tell = (name, detail) => bus.dispatchEvent(new CustomEvent(name, { 
 
 // A person changed something; `name` is the event that says so.
 export function change(values, name) {
+  if (values.chosen && values.chosen.join() !== inner.chosen.join()) inner.choices++;
   Object.assign(inner, values);
   if (name) tell(name, Object.values(values)[0]);
 }
