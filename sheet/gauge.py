@@ -7,7 +7,7 @@ import outline
 
 from . import geometry
 from .details import details_of
-from .holes import Of, holes
+from .holes import Of, base_of, holes
 from .kinds import Field
 from .kinds.lettering import Lettering
 from .lengths import px_per, show_degrees, show_length
@@ -85,9 +85,10 @@ def gauge_of(sheet: Sheet, items: list[Item], of: Of = "border") -> Gauge | None
     if not any(isinstance(i, Photo) for i in items):
         numbers.append(Number("skew", "Skew", "Skew in degrees", show_degrees(skew_of(items))))
     pieces = [i for i in items if isinstance(i, Piece)]
+    one = pieces[0] if len(items) == 1 and pieces else None
     # the insides of letters are no holes to set margins of
-    one = pieces[0] if len(items) == 1 and pieces and not isinstance(pieces[0].shape, Lettering) else None
-    margins = margins_of(sheet, one, of) if one else ()
+    begun = one and (base_of(one) or one)
+    margins = margins_of(sheet, one, of) if one and begun and not isinstance(begun.shape, Lettering) else ()
     return Gauge(tuple(numbers), _details(sheet, items, pieces), _facts(sheet, items, pieces), margins)
 
 

@@ -50,6 +50,10 @@ class Gauge(TableCase):
         sides = {k: float(v) for k, v in row.sides}
         for side, want in (("left", x0), ("right", 900 - x1), ("top", y0), ("bottom", 300 - y1)):
             self.assertAlmostEqual(sides[side], want, places=2)
+        # a lettering that others are cut out of has none either
+        (word,) = t.do("draw_lettering", text="OO", font="alfa-slab-one", size="120", x=100, y=600)
+        (cut,) = t.do("combine", ids=[word, t.ellipse(150, 550, 20, 20)], operation="subtract")
+        self.assertEqual(gauge_of(t.sheet, [t.item(cut)]).margins, ())
         t.do("set_margin", id=o, hole=0, side="even")
         x0, y0, x1, y1 = box_of(t.item(o).shape.steps[0].member)
         self.assertAlmostEqual(x0, 900 - x1)
