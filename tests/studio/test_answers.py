@@ -102,3 +102,13 @@ class Names(StudioCase):
         page = self.client.get("/").content.decode()
         # one's own size begins in the unit that was used last
         self.assertIn('data-unit="px"', page)
+
+
+class Stations(StudioCase):
+    def test_the_address_marks_the_station_it_shows(self):
+        for station in ("draw", "cut", "fit", "finish", "deliver"):
+            with self.subTest(station=station):
+                page = self.client.get(f"/p/{self.project.pk}/", {"station": station}).content.decode()
+                marked = page[: page.index('aria-current="step"')].rpartition('id="station-')[2]
+                self.assertTrue(marked.startswith(station))
+                self.assertIn(f'data-kind="{station}"', page)
