@@ -6,7 +6,7 @@ from .errors import MapError, OutlineError, PathError
 from .fitting import deviation, fit, simplify
 from .lettering import ALIGNMENTS, FONTS, Lettered, lettering
 from .matrix import IDENTITY, Matrix
-from .measure import Margins, centroid, distance, length, margins, stroke_bounds
+from .measure import Margins, centroid, distance, inner_point, length, margins, stroke_bounds
 from .offset import JOINS as offset_joins
 from .offset import largest_radius, offset, round_corners
 from .operations import cleaned, divide, exclude, intersect, subtract, union
@@ -32,6 +32,7 @@ __all__ = [
     "round_corners",
     "offset",
     "offset_joins",
+    "inner_point",
     "margins",
     "length",
     "fit",

@@ -16,6 +16,7 @@ __all__ = [
     "loop_areas",
     "loop_boxes",
     "Margins",
+    "inner_point",
     "margins",
     "nesting",
     "stroke_bounds",
@@ -107,6 +108,37 @@ def centroid(path: Path) -> tuple[float, float]:
         mx += float((x * x * dy) @ _W5) / 2
         my -= float((y * y * dx) @ _W5) / 2
     return float(x0 + mx / area), float(y0 + my / area)
+
+
+# where a level line is tried, as shares of the height: the middle first, then by golden sections of what is beside it
+_LEVELS = (0.5, 0.309, 0.691, 0.118, 0.882, 0.427, 0.573, 0.02, 0.98)
+
+
+def inner_point(path: Path) -> tuple[float, float]:
+    """Return a point inside the filled region: the middle of the widest run of a level line across it.
+
+    Raises OutlineError for a path without area.
+
+    >>> inner_point(Path.from_svg("M0 0H6V2H0Z"))
+    (3.0, 1.0)
+    """
+    from .faces import x_at
+    from .operations import union
+
+    region = path if path._simple else union([path])
+    if region.bounds is None:
+        raise OutlineError("a path without area has no point inside")
+    strands = region._monotone()[0]
+    low, high = np.minimum(strands[:, 1], strands[:, 7]), np.maximum(strands[:, 1], strands[:, 7])
+    top, bottom = float(low.min()), float(high.max())
+    for share in _LEVELS:
+        y = top + share * (bottom - top)
+        # a simple region reads the same under both rules: every second run is inside
+        xs = sorted(x_at(strands, i, y) for i in np.flatnonzero((low <= y) & (high > y)).tolist())
+        widest = max(zip(xs[0::2], xs[1::2], strict=False), key=lambda run: run[1] - run[0], default=(0.0, 0.0))
+        if widest[1] > widest[0]:
+            return (widest[0] + widest[1]) / 2, y
+    raise OutlineError("a region this thin has no point inside")
 
 
 def _places(path: Path, error: float) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:

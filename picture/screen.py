@@ -39,7 +39,8 @@ def _head(item: Item, kind: str) -> str:
 def _members(cuts: CutList) -> str:
     """Return the lines of a cut list's pieces, each with what it does; an outline among them holds its own in turn."""
     lines = []
-    for m, does in zip(members(cuts), ("base", *(s.operation for s in cuts.steps)), strict=True):
+    steps = ["divide" if cuts.choice is not None else s.operation for s in cuts.steps]
+    for m, does in zip(members(cuts), ("base", *steps), strict=True):
         inner = f"<g>{_members(m.shape)}</g>" if isinstance(m.shape, CutList) else ""
         d = geometry.outline_of(m).to_svg(DIGITS)
         lines.append(f'<g {_head(m, m.kind)} data-does="{does}"><path d="{d}"/>{inner}</g>')

@@ -7,6 +7,7 @@ from .commands import Command
 from .kinds import kind_of
 from .model import CutList, Group, Item, Photo, Sheet
 from .tree import members, present, remembered
+from .twins import also
 
 __all__ = ["LIGHT", "effort_of", "weight"]
 
@@ -37,7 +38,7 @@ def effort_of(sheet: Sheet, ids: Iterable[str] = (), command: Command | None = N
     found = remembered(sheet)
     named = set(ids) | set(command.named() if command is not None else ())
     tops = {}
-    for item in present(sheet, named):
+    for item in present(sheet, also(sheet, named)):
         top = item
         while (parent := found[top.id][1]) is not None:
             top = parent

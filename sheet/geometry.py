@@ -3,14 +3,16 @@
 from functools import lru_cache
 
 import outline
-from outline import Matrix, Path
+from outline import Matrix, Path, PlanarMap
 
+from .cells import chosen_faces
 from .kinds import kind_of
 from .model import CutList, Finish, Group, Item, Numbers, Photo, Piece, Shape
 
 __all__ = [
     "Box",
     "box_of",
+    "cell_map",
     "cut",
     "fill_shows",
     "finish",
@@ -74,7 +76,22 @@ def _finished(cuts: CutList) -> Path:
     return path
 
 
+def cell_map(cuts: CutList) -> tuple[PlanarMap, list[int]]:
+    """Return the map of a cut list's pieces, and the number of the piece that each of its paths is.
+
+    Open lines divide it, and pieces that are switched off are left out. Raises MapError.
+    """
+    pieces = [cuts.base, *(s.member for s in cuts.steps)]
+    on = [True, *(s.on for s in cuts.steps)]
+    lines = [k for k, p in enumerate(pieces) if on[k] and is_line(p)]
+    areas = [k for k in range(len(pieces)) if on[k] and k not in lines]
+    return PlanarMap([outline_of(pieces[k]) for k in areas], [outline_of(pieces[k]) for k in lines]), areas
+
+
 def _result(cuts: CutList) -> Path:
+    if cuts.choice is not None:
+        m, numbers = cell_map(cuts)
+        return m.region(chosen_faces(m, numbers, cuts.choice))
     steps = [s for s in cuts.steps if s.on]
     first = outline_of(cuts.base)
     if not steps:

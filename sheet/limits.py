@@ -10,6 +10,7 @@ from typing import Annotated, Final, TypeAlias
 from msgspec import Meta
 
 __all__ = [
+    "MAX_CELLS",
     "MAX_DEPTH",
     "MAX_GUIDES",
     "MAX_ITEMS",
@@ -41,6 +42,7 @@ MAX_PARTS: Final = 25_000
 """Everything on a sheet: items, the pieces of cut lists and the photos in frames."""
 MAX_DEPTH: Final = 60
 """How many groups and outlines may lie in one another."""
+MAX_CELLS: Final = 2000
 MAX_GUIDES: Final = 200
 MAX_POINTS: Final = 20_000
 

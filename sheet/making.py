@@ -100,29 +100,36 @@ def as_piece(sheet: Sheet, item: Item) -> tuple[Sheet, Piece | None]:
     return sheet, Piece(new, item.name, cuts, paint=first.paint, photos=photos)
 
 
-def copied(sheet: Sheet, item: Item) -> tuple[Sheet, Item]:
-    """Return a copy with fresh ids all through."""
+def copied(sheet: Sheet, item: Item, twins: dict[str, str] | None = None) -> tuple[Sheet, Item]:
+    """Return a copy with fresh ids all through.
+
+    Pieces that stand in several outlines are twins of one another, not of what they are
+    copied from: give `twins`, from old to new, when several outlines are copied together.
+    """
+    twins = {} if twins is None else twins
     sheet, (new,) = fresh(sheet)
     if isinstance(item, Photo):
         return sheet, replace(item, id=new)
     if isinstance(item, Group):
         inner = []
         for i in item.items:
-            sheet, copy = copied(sheet, i)
+            sheet, copy = copied(sheet, i, twins)
             inner.append(copy)
         return sheet, replace(item, id=new, items=tuple(inner))
     sheet, photos = copied_photos(sheet, item.photos)
     shape = item.shape
     if isinstance(shape, CutList):
-        sheet, base = copied(sheet, shape.base)
+        sheet, base = copied(sheet, shape.base, twins)
         assert isinstance(base, Piece)
         steps = []
         for step in shape.steps:
-            sheet, member = copied(sheet, step.member)
+            sheet, member = copied(sheet, step.member, twins)
             assert isinstance(member, Piece)
             steps.append(Step(step.operation, member, step.on))
         shape = replace(shape, base=base, steps=tuple(steps))
-    return sheet, replace(item, id=new, photos=photos, shape=shape)
+    if item.twin and item.twin not in twins:
+        sheet, (twins[item.twin],) = fresh(sheet)
+    return sheet, replace(item, id=new, photos=photos, shape=shape, twin=twins.get(item.twin, ""))
 
 
 def copied_photos(sheet: Sheet, photos: tuple[Photo, ...]) -> tuple[Sheet, tuple[Photo, ...]]:

@@ -24,6 +24,7 @@ from .kinds import (
     Star,
 )
 from .limits import (
+    MAX_CELLS,
     MAX_GUIDES,
     MAX_PARTS,
     Color,
@@ -33,6 +34,7 @@ from .limits import (
     Id,
     Index,
     Length,
+    MaybeId,
     Name,
     Numbers,
     Place,
@@ -62,7 +64,9 @@ __all__ = [
     "Join",
     "Plain",
     "BLENDS",
+    "CellChoice",
     "CutList",
+    "NamedCell",
     "FINISHES",
     "Finish",
     "FinishKind",
@@ -76,7 +80,7 @@ __all__ = [
     "Unit",
 ]
 
-SCHEMA: Final = 3
+SCHEMA: Final = 4
 """Version of the stored form; `store` upgrades from every earlier one."""
 
 Operation = Literal["union", "subtract", "intersect", "exclude"]
@@ -134,12 +138,35 @@ class Finish(msgspec.Struct, frozen=True):
     on: bool = True
 
 
+class NamedCell(msgspec.Struct, frozen=True):
+    """A cell among the pieces of a cut list, told by which of them hold it: their numbers, the base being 0.
+
+    Where several cells are held by the same pieces, `at` is a point in it (sheet units),
+    and those that were not `chosen` are kept too, so that all can be told apart.
+    """
+
+    inside: Annotated[tuple[Index, ...], Meta(max_length=MAX_PARTS)]
+    at: tuple[Place, Place] | None = None
+    chosen: bool = True
+
+
+class CellChoice(msgspec.Struct, frozen=True):
+    """What an outline is made of: the chosen cells alone, or its base `without` them."""
+
+    cells: Annotated[tuple[NamedCell, ...], Meta(max_length=MAX_CELLS)]
+    without: bool = False
+
+
 class CutList(msgspec.Struct, frozen=True, tag="cuts"):
-    """An outline made of a first piece, the steps after it, and what is done with their result."""
+    """An outline made of a first piece, the steps after it, and what is done with their result.
+
+    With a choice of cells its pieces are one map, and the steps' operations say nothing.
+    """
 
     base: "Piece"
     steps: Annotated[tuple[Step, ...], Meta(max_length=MAX_PARTS)]
     finishes: Annotated[tuple[Finish, ...], Meta(max_length=100)] = ()
+    choice: CellChoice | None = None
 
 
 Shape: TypeAlias = OwnShape | CutList
@@ -175,7 +202,8 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
 
     `matrix` takes the shape's own coordinates to the sheet; for a cut list it stays the
     identity, since its members carry their own. `grouped` tells that it was a group before
-    photos went into it, and is one again when they come out.
+    photos went into it, and is one again when they come out. Pieces of one `twin` are one
+    piece that stands in several outlines: what is done with one is done with all.
     """
 
     id: Id
@@ -187,6 +215,7 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
     locked: bool = False
     hidden: bool = False
     grouped: bool = False
+    twin: MaybeId = ""
 
     @property
     def placing(self) -> Matrix:

@@ -74,9 +74,12 @@ def moved(item: Item, m: Matrix, part: str = "both", details: bool = False) -> I
             member = moved(step.member, m, details=details)
             assert isinstance(member, Piece)
             steps.append(Step(step.operation, member, step.on))
-        return replace(
-            item, shape=replace(cuts, base=base, steps=tuple(steps), finishes=finishes), photos=photos, paint=paint
-        )
+        choice = cuts.choice
+        if choice is not None:
+            cells = tuple(replace(c, at=m(*c.at)) if c.at is not None else c for c in choice.cells)
+            choice = replace(choice, cells=cells)
+        made = replace(cuts, base=base, steps=tuple(steps), finishes=finishes, choice=choice)
+        return replace(item, shape=made, photos=photos, paint=paint)
     shape, n = _taken_in(item.shape, m @ item.placing)
     if details:
         shape = kind_of(shape).grown(shape, m.scale)

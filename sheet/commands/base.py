@@ -7,10 +7,11 @@ from msgspec.structs import replace
 
 from outline import OutlineError
 
+from .. import geometry, twins
 from ..errors import SheetError
 from ..library import Library, Nothing
 from ..limits import MAX_ITEMS
-from ..model import Item, Paint, Sheet
+from ..model import CutList, Item, Paint, Piece, Sheet
 from ..sizes import check_color
 from ..store import hold
 from ..tree import find, inside_locked
@@ -102,20 +103,35 @@ def perform(sheet: Sheet, command: Command) -> Outcome:
     The one place where locks and limits are looked at, and where the engine's refusals become the sheet's.
     """
     if command.locks:
-        for item_id in command.named():
+        for item_id in twins.also(sheet, command.named()):
             held = inside_locked(sheet, item_id)
             if held is not None:
                 raise SheetError(f"“{held.name}” is locked.", "Unlock it in the stack first.", "ids")
     try:
         outcome = command.run(sheet)
+        alike = twins.kept_alike(sheet, outcome.sheet, command.named())
     except OutlineError as error:
         text = str(error)
         raise SheetError(f"{text[:1].upper()}{text[1:]}.", "", getattr(error, "field", "")) from error
     except (OverflowError, RecursionError, ZeroDivisionError) as error:
         # numbers far from anything on a sheet
         raise SheetError("That is too much for these numbers.", "Use numbers nearer to the sheet's size.") from error
-    hold(outcome.sheet)
-    return outcome
+    hold(alike)
+    gone = "" if outcome.note else _emptied(sheet, alike)
+    return replace(outcome, sheet=alike, note=gone or outcome.note) if gone or alike is not outcome.sheet else outcome
+
+
+def _emptied(before: Sheet, after: Sheet) -> str:
+    """Return words for an outline of which something was left before, and nothing is now."""
+    was = {i.id: i for i in before.items}
+    for item in after.items:
+        old = was.get(item.id)
+        if old is None or old is item or not (isinstance(item, Piece) and isinstance(item.shape, CutList)):
+            continue
+        assert isinstance(old, Piece)
+        if geometry.outline_of(item).is_empty and not geometry.outline_of(old).is_empty:
+            return f"Nothing is left of “{item.name}” where its pieces are now. It comes back when they do."
+    return ""
 
 
 def apply(sheet: Sheet, name: str, args: dict[str, Any], library: Library | None = None) -> Outcome:

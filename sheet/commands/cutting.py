@@ -8,9 +8,11 @@ from collections.abc import Callable
 from msgspec.structs import replace
 
 from .. import geometry
+from ..cells import without_piece
 from ..errors import SheetError
 from ..kinds import plain_of
 from ..limits import Id, Ids, Index
+from ..making import fresh
 from ..model import CutList, Operation, Piece, Sheet, Step
 from ..tree import change, find, in_stack_order, members, parent_of
 from .base import Command, Outcome, names, register
@@ -21,6 +23,18 @@ def _cut(sheet: Sheet, item_id: str) -> tuple[Piece, CutList]:
     if not isinstance(item, Piece) or not isinstance(item.shape, CutList):
         raise SheetError(f"“{item.name}” has no cut list.", "Choose an outline that was combined.", "id")
     return item, item.shape
+
+
+def _ordered(sheet: Sheet, item_id: str) -> tuple[Piece, CutList]:
+    """Return an outline whose steps are done one after another."""
+    item, cuts = _cut(sheet, item_id)
+    if cuts.choice is not None:
+        raise SheetError(
+            f"“{item.name}” is made by cell: its pieces have no order, and no operation of their own.",
+            "Change its cells instead.",
+            "id",
+        )
+    return item, cuts
 
 
 def _step(cuts: CutList, number: int, first: int = 1) -> int:
@@ -58,7 +72,7 @@ class SwapBase(Command, frozen=True):
     id: Id
 
     def run(self, sheet: Sheet) -> Outcome:
-        item, cuts = _cut(sheet, self.id)
+        item, cuts = _ordered(sheet, self.id)
         if not cuts.steps:
             raise SheetError(f"“{item.name}” has only its base.", "Add a step first.", "id")
         first, *rest = cuts.steps
@@ -76,6 +90,7 @@ class SetStep(Command, frozen=True):
     operation: Operation
 
     def run(self, sheet: Sheet) -> Outcome:
+        _ordered(sheet, self.id)
         return _stepped(
             sheet,
             self.id,
@@ -113,7 +128,7 @@ class MoveStep(Command, frozen=True):
     to: Index
 
     def run(self, sheet: Sheet) -> Outcome:
-        item, cuts = _cut(sheet, self.id)
+        item, cuts = _ordered(sheet, self.id)
         number, to = _step(cuts, self.number, 0), _step(cuts, self.to, 0)
         rows: list[Step | None] = [None, *cuts.steps]
         pieces = list(members(cuts))
@@ -154,15 +169,18 @@ class DropStep(Command, frozen=True):
         del steps[max(0, number - 1)]
         if number == 0:
             steps = [Step(s.operation, s.member, s.on) for s in cuts.steps[1:]]
-        if not steps and not cuts.finishes:
+        if number == 0 and cuts.choice is not None and cuts.choice.without:
+            raise SheetError(f"“{item.name}” is “{out.name}” without some cells.", "Take it apart instead.", "number")
+        if not steps and not cuts.finishes and cuts.choice is None:
             # one piece is no cut list: it takes the outline's paint and photos
             made = replace(pieces[0], paint=item.paint, photos=item.photos)
         else:
-            made = replace(item, shape=replace(cuts, base=pieces[0], steps=tuple(steps)))
+            choice = without_piece(cuts.choice, number) if cuts.choice is not None else None
+            made = replace(item, shape=replace(cuts, base=pieces[0], steps=tuple(steps), choice=choice))
             if geometry.outline_of(made).is_empty:
                 raise SheetError(f"Nothing of “{item.name}” would be left without it.", "Take it apart instead.", "id")
         at = next(k for k, i in enumerate(sheet.items) if i.id == self.id)
-        items = (*sheet.items[:at], made, out, *sheet.items[at + 1 :])
+        items = (*sheet.items[:at], made, replace(out, twin=""), *sheet.items[at + 1 :])
         return Outcome(replace(sheet, items=items), f"take {out.name} out of {item.name}", (made.id,))
 
 
@@ -187,11 +205,17 @@ class AddSteps(Command, frozen=True):
             raise SheetError(f"Only “{item.name}” is chosen.", "Hold Shift and click the piece to add.", "ids")
         assert isinstance(item.shape, CutList)
         photos = (*item.photos, *(photo for p in others for photo in p.photos))
-        steps = (*item.shape.steps, *(Step(self.operation, replace(p, photos=())) for p in others))
+        more = tuple(Step(self.operation, replace(p, photos=())) for p in others)
+        steps = (*item.shape.steps, *more)
         gone = {p.id for p in others}
         sheet = replace(sheet, items=tuple(i for i in sheet.items if i.id not in gone))
         label = f"{self.operation} {names(list(others))} in {item.name}"
-        return _changed(sheet, replace(item, photos=photos), replace(item.shape, steps=steps), label)
+        if item.shape.choice is None:
+            return _changed(sheet, replace(item, photos=photos), replace(item.shape, steps=steps), label)
+        # steps come after a choice of cells: it becomes the base
+        sheet, (inner,) = fresh(sheet)
+        cuts = CutList(Piece(inner, item.name, item.shape, paint=item.paint), more)
+        return _changed(sheet, replace(item, photos=photos), cuts, label)
 
 
 @register
@@ -220,7 +244,7 @@ class TakeApart(Command, frozen=True):
             raise SheetError(f"“{item.name}” is one piece already.", "Choose an outline that was combined.", "id")
         if parent_of(sheet, self.id) is not None:
             raise SheetError(f"“{item.name}” is a step of another outline.", "Take that one apart first.", "id")
-        pieces = list(members(item.shape))
+        pieces = [replace(p, twin="") for p in members(item.shape)]
         pieces[0] = replace(pieces[0], photos=item.photos)
         at = next(k for k, i in enumerate(sheet.items) if i.id == self.id)
         items = (*sheet.items[:at], *pieces, *sheet.items[at + 1 :])

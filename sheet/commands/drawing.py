@@ -77,7 +77,7 @@ def landed(
     target = find(sheet, into)
     if not isinstance(target, Piece) or parent_of(sheet, into) is not None:
         raise SheetError("Only an outline on the sheet itself can be drawn into.", "Choose it first.", "into")
-    if isinstance(target.shape, CutList):
+    if isinstance(target.shape, CutList) and target.shape.choice is None:
         cuts = replace(target.shape, steps=(*target.shape.steps, Step(operation, piece)))
         made = replace(target, shape=cuts)
     else:

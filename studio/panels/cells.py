@@ -4,7 +4,7 @@ import json
 
 from outline import OutlineError
 from sheet import Sheet, SheetError
-from sheet.commands.cells import faces_of
+from sheet.commands.cells import choice_in, faces_of
 from sheet.model import Item
 from sheet.tree import remembered
 
@@ -21,4 +21,7 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
     except (SheetError, OutlineError) as error:
         return json.dumps({"ids": look.chosen, "why": str(error), "cells": []})
     rows = [{"d": f.path.to_svg(3), "fill": (f.paint.fill or "none") if f.paint else ""} for f in cells]
-    return json.dumps({"ids": look.chosen, "why": "", "cells": rows})
+    one = choice_in(items)
+    # the fill of the outline whose choice is changed: what is joined to it looks so
+    fill = (one.paint.fill or "none") if one else ""
+    return json.dumps({"ids": look.chosen, "why": "", "cells": rows, "fill": fill})

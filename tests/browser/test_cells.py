@@ -4,6 +4,7 @@ from playwright.sync_api import expect
 
 from sheet.geometry import outline_of
 from sheet.model import CutList
+from sheet.tree import find
 
 from .base import BrowserCase
 
@@ -78,6 +79,47 @@ class Cells(BrowserCase):
         self.wait(lambda: self.revision > before)
         self.press("Control+z")
         self.assertEqual(self.areas(), [90, 90])
+
+    def test_the_result_follows_its_pieces_and_can_be_changed(self):
+        page = self.page
+        self.drag((150, 150), (320, 320))
+        self.push("#accept-cells")
+        joined = self.sheet.items[-1] if self.sheet.items[-1].name.startswith("Joined") else self.sheet.items[0]
+        self.assertEqual(self.areas(), [68, 90])
+        self.settle()
+        expect(page.locator("#cuts")).to_contain_text("in Rectangle 1 and Rectangle 2")
+        # stepped inside, a piece is moved: both outlines that came of it follow
+        page.locator("#cuts .step-name", has_text="Rectangle 2").click()
+        before = self.revision
+        for _ in range(5):
+            page.keyboard.press("Shift+ArrowLeft")
+        self.wait(lambda: self.revision > before)
+        self.assertEqual(self.areas(), [60, 90])
+        # its choice: one more cell joined by a click, and Enter
+        page.locator("#change-cells").click()
+        expect(page.locator("#cells .cell")).to_have_count(3)
+        self.click(500, 500)
+        expect(page.locator("#cell-bar")).to_contain_text("1 joined")
+        before = self.revision
+        page.keyboard.press("Enter")
+        self.wait(lambda: self.revision > before)
+        self.assertEqual(round(outline_of(find(self.sheet, joined.id)).area / 1000), 150)
+        # and taken out again in the cut list, by its row
+        self.settle()
+        page.locator("#cuts").get_by_role("button", name="Take out the cell in Rectangle 2 alone").click()
+        self.wait(lambda: round(outline_of(find(self.sheet, joined.id)).area / 1000) == 90)
+
+    def test_a_cell_that_has_gone_is_told(self):
+        page = self.page
+        page.keyboard.press("l")
+        self.click(320, 320)
+        self.push("#accept-cells")
+        self.settle()
+        page.locator("#cuts .step-name", has_text="Rectangle 2").click()
+        page.fill("#g-x", "700")
+        page.press("#g-x", "Enter")
+        expect(page.locator("#cuts")).to_contain_text("gone where the pieces are now")
+        expect(page.locator("#notices")).to_contain_text("Nothing is left of “Cell of Rectangle 2”")
 
     def test_open_lines_make_cells_too(self):
         page = self.page

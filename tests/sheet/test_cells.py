@@ -5,6 +5,7 @@ import math
 from sheet.commands.cells import faces_of
 from sheet.geometry import outline_of
 from sheet.model import CutList, Plain
+from sheet.tree import members
 
 from .helpers import TableCase
 
@@ -73,6 +74,168 @@ class Cells(TableCase):
         self.refused("Nothing would be left", "by_cell", ids=[self.a, self.b], away=[0, 1, 2])
         photo = self.table.photo()
         self.refused("No piece", "by_cell", ids=[photo], away=[0])
+
+
+class Live(TableCase):
+    """What is made by cell follows its pieces, and its choice of cells can be changed."""
+
+    def setUp(self):
+        super().setUp()
+        self.a = self.table.rectangle(0, 0, 200, 200)
+        self.b = self.table.rectangle(100, 100, 200, 200)
+
+    def number(self, ids, x, y):
+        faces = faces_of(self.table.sheet, ids)
+        return next(k for k, f in enumerate(faces) if f.path.contains((x, y)))
+
+    def cells(self, ids, *points):
+        return [self.number(ids, x, y) for x, y in points]
+
+    def area(self, item_id):
+        return round(outline_of(self.table.item(item_id)).area, 6)
+
+    def member(self, outline, name):
+        return next(m for m in members(self.table.item(outline).shape) if m.name == name)
+
+    def test_a_piece_moved_inside_one_outline_moves_all_that_came_of_it(self):
+        ids = [self.a, self.b]
+        (joined,) = self.table.do("by_cell", ids=ids, joined=[self.cells(ids, (50, 50), (150, 150))])
+        (rest,) = [i for i in self.table.ids if i != joined]
+        self.assertEqual((self.area(joined), self.area(rest)), (40000, 30000))
+        second = self.member(joined, "Rectangle 2")
+        self.table.do("transform", ids=[second.id], matrix=(1, 0, 0, 1, -50, 0))
+        # the second now covers 150 × 100 of the first, and both outlines know it
+        self.assertEqual((self.area(joined), self.area(rest)), (40000, 25000))
+        self.table.do("transform", ids=[second.id], matrix=(1, 0, 0, 1, 500, 0))
+        self.assertEqual((self.area(joined), self.area(rest)), (40000, 40000))
+        self.table.do("transform", ids=[second.id], matrix=(1, 0, 0, 1, -500, 0))
+        self.assertEqual((self.area(joined), self.area(rest)), (40000, 25000))
+
+    def test_sizes_and_forms_of_pieces_count_too(self):
+        ids = [self.a, self.b]
+        (lens,) = self.table.do("by_cell", ids=ids, lifted=self.cells(ids, (150, 150)))
+        first = self.member(lens, "Rectangle 1")
+        self.table.do("measure", ids=[first.id], field="width", value="150")
+        self.assertEqual([self.area(i) for i in self.table.ids], [150 * 200 - 5000, 35000, 5000])
+
+    def test_an_outline_moved_as_a_whole_goes_its_own_way(self):
+        ids = [self.a, self.b]
+        (lens,) = self.table.do("by_cell", ids=ids, lifted=self.cells(ids, (150, 150)))
+        self.table.do("transform", ids=[lens], matrix=(1, 0, 0, 1, 300, 0))
+        self.assertEqual([self.area(i) for i in self.table.ids], [30000, 30000, 10000])
+        first = self.member(lens, "Rectangle 1")
+        self.table.do("transform", ids=[first.id], matrix=(1, 0, 0, 1, 50, 0))
+        self.assertEqual([self.area(i) for i in self.table.ids], [30000, 30000, 15000])
+        # the two that stayed are still of one piece
+        other = self.member(self.a, "Rectangle 2")
+        self.table.do("transform", ids=[other.id], matrix=(1, 0, 0, 1, 50, 0))
+        self.assertEqual([self.area(i) for i in self.table.ids], [35000, 35000, 15000])
+
+    def test_all_moved_or_copied_together_stay_of_one_piece(self):
+        ids = [self.a, self.b]
+        self.table.do("by_cell", ids=ids, lifted=self.cells(ids, (150, 150)))
+        self.table.do("transform", ids=self.table.ids, matrix=(2, 0, 0, 2, 10, 0))
+        copies = self.table.do("duplicate", ids=self.table.ids)
+        member = self.member(copies[2], "Rectangle 2")
+        self.table.do("transform", ids=[member.id], matrix=(1, 0, 0, 1, 100, 0))
+        self.assertEqual([self.area(i) for i in copies], [140000, 140000, 20000])
+        old = [i for i in self.table.ids if i not in copies]
+        self.assertEqual([self.area(i) for i in old], [120000, 120000, 40000])
+
+    def test_a_lock_holds_for_the_pieces_of_others_too(self):
+        ids = [self.a, self.b]
+        (lens,) = self.table.do("by_cell", ids=ids, lifted=self.cells(ids, (150, 150)))
+        self.table.do("mark", ids=[self.a], field="locked", on=True)
+        inner = self.member(lens, "Rectangle 1")
+        self.refused("is locked", "transform", ids=[inner.id], matrix=(1, 0, 0, 1, 5, 0))
+
+    def test_cells_held_alike_are_told_apart_by_a_point(self):
+        # a bar through a frame's middle leaves two ends; the left one is taken away
+        bar = self.table.rectangle(-300, 80, 800, 40)
+        ids = [self.a, bar]
+        self.table.do("remove", ids=[self.b])
+        self.table.do("by_cell", ids=ids, away=self.cells(ids, (-100, 100)))
+        self.assertEqual(self.area(bar), 500 * 40)
+        inner = self.member(bar, "Rectangle 1")
+        for dx, want in ((-150, 500 + 150), (300, 500 - 150)):
+            self.table.do("transform", ids=[inner.id], matrix=(1, 0, 0, 1, dx, 0))
+            self.assertEqual(self.area(bar), want * 40)
+
+    def test_the_choice_is_changed(self):
+        ids = [self.a, self.b]
+        (joined,) = self.table.do("by_cell", ids=ids, joined=[self.cells(ids, (50, 50), (150, 150))])
+        faces = faces_of(self.table.sheet, [joined])
+        self.assertEqual(sorted((f.path.area, f.chosen) for f in faces), [(10000, True), (30000, False), (30000, True)])
+        self.table.do("by_cell", ids=[joined], joined=[self.cells([joined], (250, 250))])
+        self.assertEqual(self.area(joined), 70000)
+        self.table.do("by_cell", ids=[joined], away=self.cells([joined], (50, 50)))
+        self.assertEqual(self.area(joined), 40000)
+        (out,) = self.table.do("by_cell", ids=[joined], lifted=self.cells([joined], (150, 150)))
+        self.assertEqual((self.area(joined), self.area(out)), (30000, 10000))
+        self.refused("would be left", "by_cell", ids=[out], away=self.cells([out], (150, 150)))
+        self.table.do("by_cell", ids=[out], joined=[self.cells([out], (50, 50))])
+        self.table.do("drop_cell", id=out, number=0)
+        self.assertIn(self.area(out), (10000, 30000))
+        self.refused("would be left", "drop_cell", id=out, number=0)
+        self.refused("no such cell", "drop_cell", id=out, number=9)
+        self.refused("no choice", "drop_cell", id=self.table.rectangle(0, 0, 5, 5), number=0)
+
+    def test_the_base_without_cells_takes_them_back(self):
+        ids = [self.a, self.b]
+        self.table.do("by_cell", ids=ids, away=self.cells(ids, (150, 150)))
+        self.assertEqual(self.area(self.b), 30000)
+        self.table.do("drop_cell", id=self.b, number=0)
+        self.assertEqual((self.area(self.a), self.area(self.b)), (30000, 40000))
+        # joined to what lies outside of the base, it is made of cells and no longer of the base
+        self.table.do("by_cell", ids=[self.b], joined=[self.cells([self.b], (50, 50))])
+        self.assertEqual(self.area(self.b), 70000)
+
+    def test_pieces_switched_off_taken_out_and_added(self):
+        ids = [self.a, self.b]
+        self.table.do("by_cell", ids=ids, away=self.cells(ids, (150, 150)))
+        self.table.do("switch_step", id=self.a, number=1)
+        self.assertEqual(self.area(self.a), 40000)
+        self.table.do("switch_step", id=self.a, number=1)
+        for name in ("swap_base", "set_step", "move_step"):
+            more = {"set_step": {"number": 1, "operation": "union"}, "move_step": {"number": 0, "to": 1}}
+            self.refused("by cell", name, id=self.a, **more.get(name, {}))
+        self.refused("without some cells", "drop_step", id=self.a, number=0)
+        hole = self.table.rectangle(20, 20, 10, 10)
+        (self.a,) = self.table.do("add_steps", ids=[self.a, hole], operation="subtract")
+        self.assertEqual(self.area(self.a), 29900)
+        self.table.do("drop_step", id=self.b, number=1)
+        self.assertEqual(self.area(self.b), 40000)
+
+    def test_a_piece_taken_out_leaves_the_cells_to_the_others(self):
+        ids = [self.a, self.b]
+        (joined,) = self.table.do("by_cell", ids=ids, joined=[self.cells(ids, (50, 50), (150, 150))])
+        self.table.do("drop_step", id=joined, number=1)
+        self.assertEqual(self.area(joined), 40000)
+
+    def test_an_outline_that_has_gone_is_told(self):
+        ids = [self.a, self.b]
+        (lens,) = self.table.do("by_cell", ids=ids, lifted=self.cells(ids, (150, 150)))
+        member = self.member(lens, "Rectangle 2")
+        self.table.do("transform", ids=[member.id], matrix=(1, 0, 0, 1, 400, 0))
+        self.assertIn("Nothing is left of “Cell of Rectangle 2”", self.table.note)
+        self.table.do("transform", ids=[member.id], matrix=(1, 0, 0, 1, -400, 0))
+        self.assertEqual((self.area(lens), self.table.note), (10000, ""))
+
+    def test_apart_again_every_piece_is_its_own(self):
+        ids = [self.a, self.b]
+        (lens,) = self.table.do("by_cell", ids=ids, lifted=self.cells(ids, (150, 150)))
+        laid = self.table.do("take_apart", id=lens)
+        self.table.do("transform", ids=[laid[0]], matrix=(1, 0, 0, 1, 50, 0))
+        self.assertEqual([self.area(i) for i in (self.a, self.b)], [30000, 30000])
+
+    def test_very_many_pieces_are_made_plain_and_it_is_told(self):
+        ids = [self.table.rectangle(10 * k, 0, 15, 900) for k in range(40)]
+        across = self.table.rectangle(0, 300, 500, 50)
+        cells = faces_of(self.table.sheet, [*ids, across])
+        away = [k for k, f in enumerate(cells) if f.path.contains((f.path.bounds[0] + 1, 320))]
+        self.table.do("by_cell", ids=[*ids, across], away=away)
+        self.assertIn("made plain", self.table.note)
+        self.assertTrue(all(isinstance(self.table.item(i).shape, Plain) for i in ids[1:-1]))
 
 
 class Finishes(TableCase):

@@ -4,7 +4,8 @@ import { notice } from "./notices.js";
 import { askPanels, command } from "./server.js";
 import { $, on, state, tell } from "./state.js";
 
-let data = { ids: [], cells: [], why: "" };
+// `fill` is that of the one outline whose choice of cells is changed, "" where pieces are cut anew
+let data = { ids: [], cells: [], why: "", fill: "" };
 let groups = []; // lists of cell numbers, joined
 let lifted = new Set();
 let away = new Set();
@@ -29,7 +30,7 @@ on("cells", (got) => {
 on("tool", () => {
   reset();
   if (active()) askPanels();
-  else data = { ids: [], cells: [], why: "" };
+  else data = { ids: [], cells: [], why: "", fill: "" };
   draw();
 });
 on("chosen", () => {
@@ -51,7 +52,7 @@ function draw() {
   const parts = [];
   for (const [k, c] of shows ? data.cells.entries() : []) {
     const g = groupOf(k);
-    const fill = g >= 0 ? groups[g].map(fillOf).find(Boolean) || "" : c.fill;
+    const fill = g >= 0 ? data.fill || groups[g].map(fillOf).find(Boolean) || "" : c.fill;
     const names = ["cell"];
     if (away.has(k)) names.push("away");
     if (lifted.has(k)) names.push("lifted");
@@ -64,6 +65,8 @@ function draw() {
   }
   place.innerHTML = parts.join("");
   $("art").classList.toggle("celled", shows);
+  // what an outline is made of stands out from what lies about it
+  $("art").classList.toggle("recelled", shows && Boolean(data.fill));
   for (const g of $("art").children)
     g.classList.toggle("in-cells", shows && data.ids.includes(g.dataset.id) && g.dataset.kind !== "frame");
   bar(shows);
@@ -71,8 +74,9 @@ function draw() {
 
 function bar(shows) {
   $("cell-bar").hidden = !shows;
+  const joined = groups.reduce((n, g) => n + g.length, 0);
   const words = [
-    groups.length ? `${groups.reduce((n, g) => n + g.length, 0)} joined into ${groups.length}` : "",
+    groups.length ? `${joined} joined${data.fill ? "" : ` into ${groups.length}`}` : "",
     lifted.size ? `${lifted.size} lifted` : "",
     away.size ? `${away.size} taken away` : "",
   ].filter(Boolean);
@@ -96,7 +100,7 @@ export function hover(event) {
 }
 
 function forget(k) {
-  groups = groups.map((g) => g.filter((c) => c !== k)).filter((g) => g.length > 1);
+  groups = groups.map((g) => g.filter((c) => c !== k)).filter((g) => g.length > (data.fill ? 0 : 1));
   lifted.delete(k);
   away.delete(k);
 }
@@ -112,7 +116,8 @@ function brushed(path, name) {
   }
   // dragging out of a group grows it
   const whole = [...new Set(path.flatMap((c) => (groupOf(c) >= 0 ? groups[groupOf(c)] : [c])))];
-  if (whole.length < 2) return;
+  // cells are joined to the outline whose choice is changed, and else to one another
+  if (whole.length < 2 && !data.fill) return;
   groups = groups.filter((g) => !g.some((c) => whole.includes(c)));
   for (const c of whole) forget(c);
   groups.push(whole);
@@ -152,7 +157,7 @@ export function press(event0) {
 
 function toggle(k, name) {
   const named = lifted.has(k) || away.has(k) || groupOf(k) >= 0;
-  if (name === "join" && !named) {
+  if (name === "join" && !named && !data.fill) {
     if (from === null || from === k) from = k;
     else {
       brushed([from, k], "join");

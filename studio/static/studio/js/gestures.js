@@ -185,6 +185,13 @@ on("cells-none", () => tool("choose"));
 // A drawing tool that is taken a second time is kept for several pieces, and a third time no more.
 deed("tool", ({ name }) => tool(name, name === state.tool && isDrawing() && !state.kept));
 
+// The choice of cells of an outline, from its cut list.
+deed("change-cells", ({ id }) => {
+  while (state.inside) stepOut();
+  choose([id]);
+  tool("cells");
+});
+
 // Without the pointer: exact numbers, at the middle of what is seen.
 deed("exact", () => {
   const { left, top, width, height } = desk.getBoundingClientRect();
