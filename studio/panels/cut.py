@@ -86,7 +86,6 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
         context |= {
             "base": pieces[combination.base],
             "base_id": ids[combination.base],
-            "next_base": ids[(combination.base + 1) % len(ids)],
             "cutters": combination.others,
             "cards": [_card(plan, combination) for plan in ones],
             "apart": _card(apart, combination),

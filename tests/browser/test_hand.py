@@ -232,6 +232,26 @@ class Cells(BrowserCase):
         self.assertEqual(len(self.sheet.items), 2)
         x0, _, x1, _ = box_of(self.sheet.items[1])
         self.near((x0, x1), (300, 400))
+        # set to multiply, it shades the rectangle beneath: W3C Compositing 1, 10.1.2, Cs × Cb
+        high = self.sheet.items[1].id
+        self.choose(high)
+        self.station(4)
+        self.fill("#p-fill", "#8080ff")
+        before = self.revision
+        self.page.locator("#p-blend").select_option("multiply")
+        self.wait(lambda: self.revision > before)
+        self.page.keyboard.press("Escape")
+        self.station(5)
+        with self.page.expect_download() as got:
+            self.page.locator("#deliver-png").click()
+        picture = Image.open(got.value.path()).convert("RGBA")
+        fill = self.item(low).paint.fill
+        under = [int(fill[k : k + 2], 16) for k in (1, 3, 5)]
+        shade = [round(a * b / 255) for a, b in zip(under, (0x80, 0x80, 0xFF), strict=True)]
+        x, y = (round(v) for v in box_of(self.item(low))[:2])
+        self.assertEqual(picture.getpixel((150 - x, 250 - y))[:3], tuple(under))
+        for got_, want in zip(picture.getpixel((370 - x, 250 - y)), (*shade, 255), strict=True):
+            self.assertAlmostEqual(got_, want, delta=1)
 
 
 class Modes(BrowserCase):

@@ -183,9 +183,15 @@ for (const name of ["chosen", "station"]) {
 // -- cutting
 
 deed("next-base", () => {
-  const { nextBase } = $("cards")?.dataset || {};
-  if (!nextBase) return notice("There is no base to change.", "Choose two pieces at the Cut station first.");
-  change({ base: nextBase });
+  // by the stack, and not by the cards, which may not have come yet
+  const pieces = [...$("art").children]
+    .filter((g) => state.chosen.includes(g.dataset.id) && g.dataset.kind !== "photo")
+    .map((g) => g.dataset.id);
+  if (state.station !== "cut" || pieces.length < 2) {
+    return notice("There is no base to change.", "Choose two pieces at the Cut station first.");
+  }
+  const now = [state.base, $("cards")?.dataset.base].find((id) => pieces.includes(id)) ?? pieces[0];
+  change({ base: pieces[(pieces.indexOf(now) + 1) % pieces.length] });
   askPanels();
 });
 deed("apart", ({ name, value }) => {
