@@ -89,7 +89,10 @@ def dump(sheet: Sheet) -> bytes:
         text = _encoder.encode(sheet)
         again = _decoder.decode(text)
     except (msgspec.MsgspecError, RecursionError, UnicodeError) as error:
-        raise SheetError(f"That cannot be kept: {error}.", "Use smaller numbers, or do it in another way.") from error
+        raise SheetError(
+            "That cannot be kept: a number or a text in it is beyond what a sheet holds.",
+            "Use smaller numbers, or do it in another way.",
+        ) from error
     # a number that is none is written as null, and a lone surrogate not at all
     if again != sheet:
         raise SheetError("That cannot be kept as it is.", "Use other numbers or names.")

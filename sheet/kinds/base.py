@@ -16,7 +16,8 @@ class Field:
     """One number, choice or switch of a shape: its field, what it is called, and how it is typed.
 
     `kind` is length, count, percent, degrees, thousandths, ems, choice, text or switch;
-    `low` and `high` are what a person may type (px for lengths).
+    `low` and `high` are what a person may type (px for lengths; what is typed in per cent is
+    kept as a share of 1).
     """
 
     field: str
