@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.db import IntegrityError, transaction
+from django.db.models import QuerySet
 from django.utils import timezone
 
 import sheet
@@ -37,6 +38,8 @@ __all__ = [
 ]
 
 FIRST_LOOK = Look()
+TRIES = 5
+"""How often a command is stored anew where others made and undid something meanwhile."""
 
 
 class Conflict(Exception):
@@ -122,36 +125,45 @@ def run(owner: Any, pk: int, command_id: str, name: str, args: Any, revision: in
         return _unchanged(project, look)
     command = sheet.read(name, args).informed(Owned(owner))
     made = _worked_out(project, command, look, command_id)
-    try:
-        with transaction.atomic():
-            # IMMEDIATE: from here on nobody else writes
-            now = Project.objects.filter(pk=pk, deleted=None).values_list("head_id", "made", "last_command").first()
-            if now is None or now[0] != project.head_id or now[2] == _stopped(command_id):
-                project = _project(owner, pk)
-                _on_head(project, command_id, revision)
+    for _ in range(TRIES):
+        try:
+            return Done(_swapped(project, made, command_id), made.answer, new=True)
+        except IntegrityError:
+            project = _project(owner, pk)
+            # the same id on the same head: it was undone since, and is not done again
+            if not _on_head(project, command_id, revision) or _repeated(project, command_id):
                 return _unchanged(project, look)
-            project.made = now[1] + 1
-            project.head = Revision.objects.create(
-                project=project,
-                number=project.made,
-                parent=project.head,
-                label=made.label,
-                command=command_id,
-                data=made.data,
-            )
-            _store(project, command_id)
-    except IntegrityError:
-        # the same id on the same head: it was undone since, and is not done again
-        return _unchanged(_project(owner, pk), look)
-    return Done(project, made.answer, new=True)
+    raise Conflict
 
 
-def _store(project: Project, command_id: str) -> None:
+def _swapped(project: Project, made: answering.Made, command_id: str) -> Project:
+    """Store a revision, and put it in the place of the head it was worked out on.
+
+    Raises IntegrityError, with nothing stored, where the head is another by now.
+    """
+    with transaction.atomic():
+        # IMMEDIATE: from here on nobody else writes
+        new = Revision.objects.create(
+            project=project,
+            number=project.made + 1,
+            parent=project.head,
+            label=made.label,
+            command=command_id,
+            data=made.data,
+        )
+        then = Project.objects.filter(pk=project.pk, head=project.head, made=project.made, deleted=None)
+        project.head, project.made = new, new.number
+        if not _store(project, command_id, then.exclude(last_command=_stopped(command_id))):
+            raise IntegrityError("another revision is the head by now")
+    return project
+
+
+def _store(project: Project, command_id: str, then: QuerySet[Project] | None = None) -> bool:
+    """Store the head, where the project is `then` still as it was; tell whether it was."""
     project.last_command = command_id
     project.updated = timezone.now()
-    Project.objects.filter(pk=project.pk).update(
-        head=project.head, made=project.made, last_command=command_id, updated=project.updated
-    )
+    rows = Project.objects.filter(pk=project.pk) if then is None else then
+    return bool(rows.update(head=project.head, made=project.made, last_command=command_id, updated=project.updated))
 
 
 def redo_target(project: Project) -> Revision | None:

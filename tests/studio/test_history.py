@@ -1,5 +1,6 @@
 """Commands, conflicts, repeats, undo and redo."""
 
+from studio import history
 from studio.models import Revision
 
 from .helpers import StudioCase
@@ -32,6 +33,42 @@ class History(StudioCase):
         self.send("undo", revision=3, command_id="back")
         again = self.send("undo", revision=3, command_id="back")
         self.assertEqual((again.status_code, self.fresh().head.number), (200, 2))
+
+    def meanwhile(self, deed):
+        """Have something done by another window while the next command is worked out."""
+        work = history._worked_out
+
+        def interrupted(*args):
+            history._worked_out = work
+            deed()
+            return work(*args)
+
+        history._worked_out = interrupted
+        self.addCleanup(setattr, history, "_worked_out", work)
+
+    def test_what_others_did_and_undid_meanwhile_does_not_matter(self):
+        def done_and_undone():
+            self.draw()
+            self.send("undo")
+
+        self.meanwhile(done_and_undone)
+        answer = self.send("backdrop", {"value": "#fff"}, revision=1)
+        self.assertEqual((answer.status_code, answer.json()["revision"]), (200, 3))
+        self.assertEqual(self.fresh().head.sheet.backdrop, "#ffffff")
+
+    def test_what_others_did_meanwhile_is_not_overwritten(self):
+        self.meanwhile(self.draw)
+        answer = self.send("backdrop", {"value": "#fff"}, revision=1)
+        self.assertEqual((answer.status_code, answer.json()["revision"]), (409, 2))
+        self.assertEqual(Revision.objects.filter(project=self.project).count(), 2)
+
+    def test_a_command_stopped_or_a_project_deleted_meanwhile_stores_nothing(self):
+        self.meanwhile(lambda: self.send("stop", {"id": "slow"}))
+        answer = self.send("backdrop", {"value": "#fff"}, revision=1, command_id="slow")
+        self.assertEqual((answer.status_code, answer.json()["revision"]), (200, 1))
+        self.meanwhile(lambda: self.client.post(f"/projects/{self.project.pk}/delete"))
+        self.assertEqual(self.send("backdrop", {"value": "#000"}, revision=1).status_code, 404)
+        self.assertEqual(Revision.objects.filter(project=self.project).count(), 1)
 
     def test_undo_and_redo_without_end(self):
         made = [self.draw(x=k) for k in range(5)]
@@ -89,7 +126,7 @@ class Panels(StudioCase):
     def test_the_cut_station_names_base_and_cutters(self):
         a, b = self.draw(), self.draw("ellipse", 50, 50)
         html = self.panel("cut", b, a)["drawer"]
-        self.assertIn(f'data-base="{a}" data-next-base="{b}"', html)
+        self.assertIn(f'data-base="{a}"', html)
         self.assertEqual(
             [f"card-{o}" in html for o in ("union", "subtract", "intersect", "exclude", "apart")], [True] * 5
         )
