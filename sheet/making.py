@@ -115,7 +115,11 @@ def copied(sheet: Sheet, item: Item, twins: dict[str, str] | None = None) -> tup
         for i in item.items:
             sheet, copy = copied(sheet, i, twins)
             inner.append(copy)
-        return sheet, replace(item, id=new, items=tuple(inner))
+        cut = item.panes
+        if cut is not None:
+            ids = {old.id: copy.id for old, copy in zip(item.items, inner, strict=True)}
+            cut = replace(cut, panes=tuple((ids[i], cells) for i, cells in cut.panes if i in ids))
+        return sheet, replace(item, id=new, items=tuple(inner), panes=cut)
     sheet, photos = copied_photos(sheet, item.photos)
     shape = item.shape
     if isinstance(shape, CutList):

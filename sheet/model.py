@@ -49,6 +49,7 @@ __all__ = [
     "Blend",
     "Operation",
     "Paint",
+    "Panes",
     "Rectangle",
     "Ellipse",
     "Polygon",
@@ -230,19 +231,54 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
         return "outline" if isinstance(self.shape, CutList) else "piece"
 
 
+Side = Annotated[int, Meta(ge=1, le=100)]
+"""How many rows or columns panes may have."""
+
+
+class Panes(msgspec.Struct, frozen=True):
+    """How a group of panes is cut, so that it can be cut otherwise afterwards.
+
+    `base` is what was cut, with the photos it had; `frame` takes the box of `width` by
+    `height`, in which rows and columns lie upright, to the sheet. The base is taken in by
+    `margin`, parted with gaps between, and each pane grown by `bleed`. A spread moves the
+    panes apart (px from one to the next), their photos staying or `travelling` with them.
+    Cells are numbered row * 100 + column; each pane has those it covers.
+    """
+
+    base: "Piece"
+    frame: Numbers
+    width: Size
+    height: Size
+    columns: Side
+    rows: Side
+    gap_x: Length = 0.0
+    gap_y: Length = 0.0
+    margin: Length = 0.0
+    bleed: Length = 0.0
+    spread_x: Place = 0.0
+    spread_y: Place = 0.0
+    travelling: bool = False
+    pane_width: Length = 0.0
+    pane_height: Length = 0.0
+    panes: Annotated[tuple[tuple[Id, tuple[Index, ...]], ...], Meta(max_length=MAX_PARTS)] = ()
+    out: Annotated[tuple[Index, ...], Meta(max_length=MAX_PARTS)] = ()
+    joined: Annotated[tuple[tuple[Index, ...], ...], Meta(max_length=MAX_PARTS)] = ()
+
+
 class Group(msgspec.Struct, frozen=True, tag="group"):
-    """Items that are chosen and moved as one, lowest first."""
+    """Items that are chosen and moved as one, lowest first. Panes are such a group, with how they are cut."""
 
     id: Id
     name: Name
     items: Annotated[tuple["Piece | Photo | Group", ...], Meta(min_length=1, max_length=MAX_PARTS)]
     locked: bool = False
     hidden: bool = False
+    panes: Panes | None = None
 
     @property
     def kind(self) -> str:
-        """The word for it."""
-        return "group"
+        """The word for it: group or panes."""
+        return "group" if self.panes is None else "panes"
 
 
 Item: TypeAlias = Piece | Photo | Group

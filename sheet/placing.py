@@ -9,7 +9,7 @@ from outline import Matrix
 from . import geometry
 from .geometry import Box
 from .kinds import kind_of
-from .model import CutList, Group, Item, Photo, Piece, Shape, Step
+from .model import CutList, Group, Item, Panes, Photo, Piece, Shape, Step
 
 __all__ = ["moved", "reach", "sized", "angle_of", "skew_of", "skewing", "covering", "settled", "boxes_meet"]
 
@@ -46,6 +46,29 @@ def _taken_in(shape: Shape, n: Matrix) -> tuple[Shape, Matrix]:
     return (shape, n) if taken is None else (taken, rest)
 
 
+def _panes_moved(cut: Panes, m: Matrix, part: str, details: bool) -> Panes:
+    """Return how panes are cut once all of them were mapped: what lies along the sides grows with them."""
+    n = m @ Matrix(*cut.frame)
+    sx, sy = math.hypot(n.a, n.b), math.hypot(n.c, n.d)
+    base = moved(cut.base, m, part, details)
+    assert isinstance(base, Piece)
+    return replace(
+        cut,
+        base=base,
+        frame=(n.a / sx, n.b / sx, n.c / sy, n.d / sy, n.e, n.f),
+        width=cut.width * sx,
+        height=cut.height * sy,
+        gap_x=cut.gap_x * sx,
+        gap_y=cut.gap_y * sy,
+        spread_x=cut.spread_x * sx,
+        spread_y=cut.spread_y * sy,
+        pane_width=cut.pane_width * sx,
+        pane_height=cut.pane_height * sy,
+        margin=cut.margin * m.scale,
+        bleed=cut.bleed * m.scale,
+    )
+
+
 def moved(item: Item, m: Matrix, part: str = "both", details: bool = False) -> Item:
     """Return the item mapped by `m`; part "outline" leaves the photos of a frame where they lie.
 
@@ -53,7 +76,8 @@ def moved(item: Item, m: Matrix, part: str = "both", details: bool = False) -> I
     teeth and strokes keep theirs; with `details` these grow by the mean scale of `m`.
     """
     if isinstance(item, Group):
-        return replace(item, items=tuple(moved(i, m, part, details) for i in item.items))
+        cut = item.panes and _panes_moved(item.panes, m, part, details)
+        return replace(item, items=tuple(moved(i, m, part, details) for i in item.items), panes=cut)
     if isinstance(item, Photo):
         return replace(item, matrix=(_photo_map(item, m) @ item.placing).numbers())
     photos = item.photos

@@ -45,7 +45,9 @@ class PutIn(Command, frozen=True):
         photos = [i for i in chosen if isinstance(i, Photo)]
         pieces: list[Piece] = []
         for item in chosen:
-            if isinstance(item, Group):
+            if isinstance(item, Group) and item.panes is not None:
+                pieces.extend(i for i in item.items if isinstance(i, Piece))
+            elif isinstance(item, Group):
                 sheet, piece = as_piece(sheet, item)
                 if piece is not None and parent_of(sheet, item.id) is None:
                     # a group becomes one outline, so that the photo goes into all of it
@@ -69,7 +71,7 @@ class PutIn(Command, frozen=True):
                 raise SheetError(
                     f"“{frame.name}” is an open line, and holds no photo.", "Close it, or give it a fill.", "ids"
                 )
-            if parent_of(sheet, frame.id) is not None:
+            if isinstance(parent_of(sheet, frame.id), Piece):
                 raise SheetError(f"“{frame.name}” is a step of an outline.", "Choose the whole outline.", "ids")
         return self._placed(sheet, photos, pieces)
 
@@ -96,7 +98,8 @@ class PutIn(Command, frozen=True):
                     photo = copy
                 first.add(photo.id)
                 put.append(placing.covering(photo, box))
-            frames[frame.id] = replace(frame, photos=(*frame.photos, *put))
+            kept = () if put and _is_pane(sheet, frame) else frame.photos
+            frames[frame.id] = replace(frame, photos=(*kept, *put))
         sheet = change(sheet, list(frames), lambda i: frames[i.id])
         label = f"put {names(list(photos))} in {names(list(pieces))}"
         bare = {f.id: share for f in frames.values() if (share := uncovered(f)) > 1 - COVERED}
@@ -115,6 +118,12 @@ class PutIn(Command, frozen=True):
             if isinstance(item, Photo) and placing.boxes_meet(geometry.box_of(item), box):
                 return [item]
         return []
+
+
+def _is_pane(sheet: Sheet, frame: Piece) -> bool:
+    """Tell whether a frame is a pane: it shows one picture at a time, and what was split is kept with the panes."""
+    parent = parent_of(sheet, frame.id)
+    return isinstance(parent, Group) and parent.panes is not None
 
 
 def _shared(sheet: Sheet, photos: list[Photo], pieces: list[Piece]) -> list[list[Photo]]:
@@ -168,6 +177,10 @@ class TakeOut(Command, frozen=True):
             elif isinstance(item, Photo) and len(self.ids) > 1:
                 # it came out with the frame that is chosen too
                 continue
+            elif isinstance(item, Group) and item.panes is not None:
+                raise SheetError(
+                    f"“{item.name}” is split into panes.", "Make it whole, or step inside and choose one pane.", "ids"
+                )
             else:
                 raise SheetError(f"“{item.name}” has no photo inside.", "Choose a frame.", "ids")
         if not frames:
@@ -215,7 +228,8 @@ class Settle(Command, frozen=True):
     def run(self, sheet: Sheet) -> Outcome:
         boxes: dict[tuple[str, tuple[float, ...]], list[geometry.Box]] = {}
         photos: list[Photo] = []
-        for item in some(sheet, self.ids, "settle"):
+        chosen = some(sheet, self.ids, "settle")
+        for item in [p for i in chosen for p in (geometry.pieces_of(i) if isinstance(i, Group) else [i])]:
             parent = parent_of(sheet, item.id)
             frame = parent if isinstance(item, Photo) else item
             if not isinstance(frame, Piece) or not frame.photos:

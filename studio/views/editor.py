@@ -17,13 +17,13 @@ from sheet import Piece, SheetError, apply, load
 from sheet.details import set_detail
 from sheet.effort import LIGHT, effort_of
 from sheet.gauge import margins_of
-from sheet.geometry import outline_of, own_path
+from sheet.geometry import outline_of, own_path, pieces_of
 from sheet.holes import Of
 from sheet.kinds import KINDS
 from sheet.limits import Id
 from sheet.sizes import held_size
 from sheet.snapping import snaps as make_snaps
-from sheet.tree import find
+from sheet.tree import find, present
 
 from .. import answering, history, labour
 from ..keys import key_map
@@ -135,6 +135,10 @@ def panels(request: HttpRequest, pk: int) -> HttpResponse:
     return JsonResponse({"panels": made, "revision": project.head.number})
 
 
+TYPED = 8
+"""How many times heavier what is shown while a number is typed may be than what is shown while it moves."""
+
+
 @login_required
 @require_POST
 def preview(request: HttpRequest, pk: int) -> HttpResponse:
@@ -145,18 +149,23 @@ def preview(request: HttpRequest, pk: int) -> HttpResponse:
         if project.head.number != sent.revision:
             return refusal("That preview is out of date.", status=409)
         sheet = project.head.sheet
-        if effort_of(sheet, [sent.name]) > LIGHT:
+        # what moves is asked about many times a second, what is typed a few times
+        most = LIGHT if sent.command == "transform" else TYPED * LIGHT
+        if effort_of(sheet, [sent.name]) > most:
             return refusal("That is too much to show while it moves; let go, and it is worked out.")
-        after = apply(sheet, sent.command, sent.args).sheet
-        shown = find(after, sent.name)
-        path = outline_of(shown) if isinstance(shown, Piece) else None
+        outcome = apply(sheet, sent.command, sent.args)
+        after = outcome.sheet
+        # what is split is another item then
+        there = present(after, [sent.name, *outcome.chosen])
+        shown = there[0] if there else find(after, sent.name)
+        paths = [outline_of(p) for p in pieces_of(shown)]
         rows = margins_of(after, shown, sent.of) if sent.margins and isinstance(shown, Piece) else ()
     except SheetError as error:
         return refused(error)
     except OutlineError as error:
         return refusal(str(error))
     margins = [{"number": m.number, "sides": m.sides, "even": m.even, "outline": m.path.to_svg(3)} for m in rows]
-    return JsonResponse({"d": path.to_svg(3) if path is not None else "", "margins": margins})
+    return JsonResponse({"d": " ".join(p.to_svg(3) for p in paths), "margins": margins})
 
 
 @login_required

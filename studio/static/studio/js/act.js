@@ -55,7 +55,7 @@ function meant(word, { element, form, submitter }) {
 }
 
 const isWord = (value) => typeof value === "string" && /^[$#]/.test(value);
-const resolved = (args, from = {}) =>
+export const resolved = (args, from = {}) =>
   Object.fromEntries(Object.entries(args).map(([name, value]) => [name, isWord(value) ? meant(value, from) : value]));
 
 // Do what is named; resolves to the answer of a command, or to what a deed gives.

@@ -17,6 +17,7 @@ import "./lettering.js";
 import "./exact.js";
 import "./delivery.js";
 import "./base.js";
+import "./panes.js";
 import "./keys.js";
 import { see } from "./deeds.js";
 import { tool } from "./gestures.js";

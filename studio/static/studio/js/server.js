@@ -169,17 +169,18 @@ export async function catchUp() {
 }
 
 // What a command would make of outline `id`.
-const looking = latest(async ({ id, args, show, name, margins }) => {
+const looking = latest(async ({ id, args, show, name, margins, none }) => {
   const body = JSON.stringify({ name: id, args, command: name, margins, of: look().margins, revision: state.revision });
   try {
     const response = await fetch(state.urls.preview, { method: "POST", headers: headers(), body });
     if (response.ok) show(await response.json());
+    else none();
   } catch {
     // the drop is answered all the same
   }
 });
-export const askPreview = (id, args, show, name = "transform", margins = false) =>
-  looking({ id, args, show, name, margins });
+export const askPreview = (id, args, show, name = "transform", margins = false, none = () => {}) =>
+  looking({ id, args, show, name, margins, none });
 
 // Send one file, with progress; resolves to the stored photo or { error, remedy }.
 export function sendFile(file, progress, signal) {
