@@ -1,4 +1,4 @@
-"""Loading the demo: an account, its photos, and four projects made with the app's own commands."""
+"""Loading the demo: an account, its photos, and five projects made with the app's own commands."""
 
 import tempfile
 from pathlib import Path
@@ -119,6 +119,22 @@ def _booklet_cover(owner, photos: dict[str, PhotoFile]) -> None:
     m.paint(line, stroke="#fcfaf5", stroke_width="0.9mm")
 
 
+def _nine_windows(owner, photos: dict[str, PhotoFile]) -> None:
+    m = _Maker(owner, "Nine windows", new_sheet("2000", "2000", "px", 150, "#22302f"))
+    photo = m.photo(photos["headlands"])
+    m.do("measure", ids=[photo], field="height", value="1800", keep_proportion=True, about=(0.5, 0.5))
+    wall = m.draw("rectangle", "100", "100", "1800", "1800", "Wall")
+    m.do("put_in", ids=[photo, wall])
+    m.do("settle", ids=[wall], how="cover")
+    (panes,) = m.do("split", ids=[wall], gap_x="40", gap_y="40")
+    m.do("pane_cells", id=panes, cells=[1, 2], deed="join")
+    lamp = m.photo(photos["lamp-lens"], 1000, 1000)
+    group = next(i for i in m.sheet.items if i.id == panes)
+    middle = next(i.id for i in group.items if i.name == "Pane 2.2")
+    m.do("put_in", ids=[lamp, middle])
+    m.do("settle", ids=[middle], how="cover")
+
+
 def load_demo(say=print) -> None:
     """Make the demo account with its photos and projects, unless it has projects already."""
     users = get_user_model().objects
@@ -132,6 +148,7 @@ def load_demo(say=print) -> None:
             file = Path(folder) / f"{name}.jpg"
             file.write_bytes(make(name))
             photos[name] = take_in_path(owner, file, file.name)
+    _nine_windows(owner, photos)
     _window_poster(owner, photos)
     _luggage_tag(owner, photos)
     _booklet_cover(owner, photos)
