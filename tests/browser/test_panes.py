@@ -34,9 +34,7 @@ class Panes(BrowserCase):
         expect(page.locator("#n-columns")).to_have_value("4")
         expect(page.locator("#n-rows")).to_have_value("2")
         # four columns of two rows: eight closed loops are shown before anything is done
-        page.wait_for_function(
-            "(document.querySelector('#panes-live path')?.getAttribute('d') || '').split('M').length === 9"
-        )
+        self.wait(lambda: (page.locator("#panes-live path").first.get_attribute("d") or "").count("M") == 8)
         page.mouse.up()
         self.push("#split")
         self.assertEqual(len(self.group.items), 8)
