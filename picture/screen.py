@@ -3,6 +3,7 @@
 from html import escape
 
 from sheet import geometry
+from sheet.covering import bare, covers, window
 from sheet.model import CutList, Group, Item, Photo, Piece, Rectangle
 from sheet.tree import members
 
@@ -36,6 +37,18 @@ def _head(item: Item, kind: str) -> str:
     return f'data-id="{item.id}" data-kind="{kind}" data-name="{escape(item.name)}"{marks}{_frame_data(item)}'
 
 
+def _hold(frame: Piece, photo: Photo) -> str:
+    """Return the bounds of the outline in px of a photo that is held, for moving it no further than it covers."""
+    box = None if frame.gaps or not covers(frame, photo) else window(frame, photo)
+    return f' data-hold="{" ".join(text_of(v) for v in box)}"' if box else ""
+
+
+def _bare(frame: Piece) -> str:
+    """Return what the photos leave uncovered of a frame, hatched where photos are fitted."""
+    rest = bare(frame)
+    return "" if rest.is_empty else f'<path class="bare-area" d="{rest.to_svg(DIGITS)}"/>'
+
+
 def _members(cuts: CutList) -> str:
     """Return the lines of a cut list's pieces, each with what it does; an outline among them holds its own in turn."""
     lines = []
@@ -66,8 +79,8 @@ def fragment(item: Item, href: Href) -> str:
     bare = item.paint.stroke is None or item.paint.stroke_width == 0
     inner = body(item, d, path, images, f"clip-{item.id}", ' class="shape bare"' if bare else ' class="shape"')
     if images:
-        ghosts = "".join(f"<g {_head(p, 'photo')}>{image(p, href(p))}</g>" for p in item.photos)
-        inner = f'<g class="ghost">{ghosts}</g>{inner}'
+        ghosts = "".join(f"<g {_head(p, 'photo')}{_hold(item, p)}>{image(p, href(p))}</g>" for p in item.photos)
+        inner = f'<g class="ghost">{ghosts}</g>{inner}{_bare(item)}'
     if isinstance(item.shape, CutList):
         inner += _members(item.shape)
     # a class, since the page's security policy lets no style attribute through

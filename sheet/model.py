@@ -203,7 +203,8 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
 
     `matrix` takes the shape's own coordinates to the sheet; for a cut list it stays the
     identity, since its members carry their own. `grouped` tells that it was a group before
-    photos went into it, and is one again when they come out. Pieces of one `twin` are one
+    photos went into it, and is one again when they come out. Its photos are held so that
+    they keep covering it, unless `gaps` are allowed. Pieces of one `twin` are one
     piece that stands in several outlines: what is done with one is done with all.
     """
 
@@ -217,6 +218,7 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
     hidden: bool = False
     grouped: bool = False
     twin: MaybeId = ""
+    gaps: bool = False
 
     @property
     def placing(self) -> Matrix:

@@ -7,10 +7,14 @@ from . import geometry
 from .gauge import px_per_inch
 from .model import Group, Item, Photo, Sheet
 
-__all__ = ["LOW", "Remark", "is_low", "remarks_on"]
+__all__ = ["HAND", "LOW", "Remark", "is_low", "remarks_on", "wanted"]
 
 LOW: Final = 150
 """Px per inch below which a photo looks soft even on a poster (common practice)."""
+HAND: Final = 300
+"""Px per inch that print in the hand takes (common practice)."""
+HELD: Final = 420.0
+"""The longer side of what is held in the hand at most (mm): that of A3, ISO 216."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,9 +26,16 @@ class Remark:
     remedy: str
 
 
+def wanted(sheet: Sheet) -> int:
+    """Return the px per inch a photo should have on this sheet: never more than the sheet's own."""
+    longer = max(sheet.width, sheet.height) / sheet.resolution * 25.4
+    least = LOW if sheet.unit == "px" or longer > HELD else HAND
+    return round(min(least, sheet.resolution))
+
+
 def is_low(sheet: Sheet, photo: Photo) -> bool:
     """Tell whether a photo has too few px per inch where it is placed."""
-    return px_per_inch(sheet, photo) < LOW
+    return px_per_inch(sheet, photo) < wanted(sheet)
 
 
 def _photos(items: tuple[Item, ...]) -> list[Photo]:

@@ -8,6 +8,7 @@ from msgspec.structs import replace
 from outline import OutlineError
 
 from .. import geometry, twins
+from ..covering import kept_covered
 from ..errors import SheetError
 from ..library import Library, Nothing
 from ..limits import MAX_ITEMS
@@ -110,6 +111,7 @@ def perform(sheet: Sheet, command: Command) -> Outcome:
     try:
         outcome = command.run(sheet)
         alike = twins.kept_alike(sheet, outcome.sheet, command.named())
+        alike, frames = kept_covered(sheet, alike)
     except OutlineError as error:
         text = str(error)
         raise SheetError(f"{text[:1].upper()}{text[1:]}.", "", getattr(error, "field", "")) from error
@@ -117,8 +119,12 @@ def perform(sheet: Sheet, command: Command) -> Outcome:
         # numbers far from anything on a sheet
         raise SheetError("That is too much for these numbers.", "Use numbers nearer to the sheet's size.") from error
     hold(alike)
-    gone = "" if outcome.note else _emptied(sheet, alike)
-    return replace(outcome, sheet=alike, note=gone or outcome.note) if gone or alike is not outcome.sheet else outcome
+    note = outcome.note or _emptied(sheet, alike)
+    if frames and not note:
+        note = f"The photo is held so that it covers “{frames[0].name}”."
+        off = ("Allow gaps", "keep_covered", {"ids": [f.id for f in frames], "on": False})
+        return replace(outcome, sheet=alike, note=note, offer=off)
+    return replace(outcome, sheet=alike, note=note)
 
 
 def _emptied(before: Sheet, after: Sheet) -> str:

@@ -4,11 +4,12 @@ from typing import Final, Literal
 
 from msgspec.structs import replace
 
-import outline
+from outline import Matrix
 
 from .. import geometry, placing
+from ..covering import bare, covers, held, uncovered
 from ..errors import SheetError
-from ..limits import Ids
+from ..limits import Ids, Place, Share
 from ..making import as_piece, copied_photos
 from ..model import CutList, Group, Item, Photo, Piece, Sheet
 from ..tree import change, find, members, parent_of, take_out
@@ -16,16 +17,6 @@ from .base import Command, Outcome, names, register, some
 
 COVERED: Final = 0.995
 """The share of an outline that photos must cover for nothing to be said."""
-
-
-def uncovered(frame: Piece) -> float:
-    """Return the share of a frame's outline that none of its photos covers, 0 to 1."""
-    path = geometry.outline_of(frame)
-    area = path.area
-    if area == 0 or not frame.photos:
-        return 0.0
-    rest = outline.subtract(path, [geometry.photo_quad(p) for p in frame.photos])
-    return min(1.0, rest.area / area)
 
 
 @register
@@ -102,12 +93,12 @@ class PutIn(Command, frozen=True):
             frames[frame.id] = replace(frame, photos=(*kept, *put))
         sheet = change(sheet, list(frames), lambda i: frames[i.id])
         label = f"put {names(list(photos))} in {names(list(pieces))}"
-        bare = {f.id: share for f in frames.values() if (share := uncovered(f)) > 1 - COVERED}
-        if not bare:
+        missing = {f.id: share for f in frames.values() if (share := uncovered(f)) > 1 - COVERED}
+        if not missing:
             return Outcome(sheet, label, tuple(frames))
-        worst = max(bare, key=lambda i: bare[i])
-        note = f"{100 * bare[worst]:.0f} % of “{frames[worst].name}” is uncovered."
-        ids = list(frames) if len(photos) == 1 else list(bare)
+        worst = max(missing, key=lambda i: missing[i])
+        note = f"{100 * missing[worst]:.0f} % of “{frames[worst].name}” is uncovered."
+        ids = list(frames) if len(photos) == 1 else list(missing)
         return Outcome(sheet, label, tuple(frames), note, ("Cover it", "settle", {"ids": ids, "how": "cover"}))
 
     @staticmethod
@@ -241,5 +232,133 @@ class Settle(Command, frozen=True):
         whole = {lies: geometry.join_boxes(found) for lies, found in boxes.items()}
         moved = {p.id: placing.settled(p, whole[p.file, p.matrix], self.how) for p in photos}
         sheet = change(sheet, list(moved), lambda i: moved[i.id])
-        word = "fill the frame" if self.how == "cover" else "show all of the photo"
-        return Outcome(sheet, word, tuple(self.ids))
+        frames = {f.id: f for p in photos if isinstance(f := parent_of(sheet, p.id), Piece)}
+        if self.how == "cover":
+            sheet = change(sheet, list(frames), _closed)
+            return Outcome(sheet, "fill the frame", tuple(self.ids))
+        open_ = [i for i, f in frames.items() if not f.gaps and not bare(f).is_empty]
+        sheet = change(sheet, open_, lambda f: replace(f, gaps=True) if isinstance(f, Piece) else f)
+        note = "Keep covered was switched off, so that all of the photo shows." if open_ else ""
+        return Outcome(sheet, "show all of the photo", tuple(self.ids), note)
+
+
+def _closed(item: Item) -> Item:
+    """Return a frame that is kept covered, its photos where they cover an outline that its box does not tell."""
+    if not isinstance(item, Piece):
+        return item
+    photos = tuple(p if any(covers(item, q) for q in item.photos) else held(item, p) for p in item.photos)
+    return replace(item, gaps=False, photos=photos)
+
+
+def _frames(sheet: Sheet, ids: list[str], what: str) -> list[Piece]:
+    """Return the frames chosen, or those the chosen photos are in. Raises SheetError for anything else."""
+    frames: dict[str, Piece] = {}
+    chosen = some(sheet, ids, what)
+    for item in [p for i in chosen for p in (geometry.pieces_of(i) if isinstance(i, Group) else [i])]:
+        frame = parent_of(sheet, item.id) if isinstance(item, Photo) else item
+        if not isinstance(frame, Piece) or not frame.photos:
+            raise SheetError(f"“{item.name}” is not in a frame.", "Choose a frame or a photo inside one.", "ids")
+        frames[frame.id] = frame
+    return list(frames.values())
+
+
+@register
+class KeepCovered(Command, frozen=True):
+    """Hold the photos of a frame so that they keep covering its outline, or allow gaps."""
+
+    command = "keep_covered"
+    ids: Ids
+    on: bool
+
+    def run(self, sheet: Sheet) -> Outcome:
+        frames = _frames(sheet, self.ids, "keep covered")
+        ids = [f.id for f in frames]
+        if self.on:
+            sheet = change(sheet, ids, _closed)
+        else:
+            sheet = change(sheet, ids, lambda f: replace(f, gaps=True) if isinstance(f, Piece) else f)
+        word = "keep covered" if self.on else "allow gaps in"
+        return Outcome(sheet, f"{word} {names(list(frames))}", tuple(self.ids))
+
+
+@register
+class Seat(Command, frozen=True):
+    """Line a frame's photos up with a side or the middle of its outline, or bring a point of a photo to a place in it.
+
+    `side` lines up the boxes. `point` (px of the photo) comes to lie at `at`, shares of
+    the outline's box: (0.5, 0.5) is the middle, a third (1/3, …).
+    """
+
+    command = "seat"
+    ids: Ids
+    side: Literal["", "left", "centre", "right", "top", "middle", "bottom"] = ""
+    point: tuple[Place, Place] | None = None
+    at: tuple[Share, Share] = (0.5, 0.5)
+
+    def run(self, sheet: Sheet) -> Outcome:
+        frames = _frames(sheet, self.ids, "line up")
+        only = set(self.ids) if any(isinstance(find(sheet, i), Photo) for i in self.ids) else None
+        moved: dict[str, Photo] = {}
+        for frame in frames:
+            box = geometry.box_of(frame)
+            for photo in frame.photos:
+                if only is not None and photo.id not in only:
+                    continue
+                m = Matrix.move(*self._shift(photo, box))
+                shifted = replace(photo, matrix=(m @ photo.placing).numbers())
+                moved[photo.id] = shifted if frame.gaps or not covers(frame, photo) else held(frame, shifted)
+        if all(p.matrix == find(sheet, i).matrix for i, p in moved.items()):  # type: ignore[union-attr]
+            way = "Turn off Keep covered, or enlarge the photo, to move it further."
+            raise SheetError("The photo lies so already, or can go no further.", way, "ids")
+        sheet = change(sheet, list(moved), lambda i: moved[i.id])
+        word = f"to the {self.side}" if self.side else "by a point of it"
+        return Outcome(sheet, f"seat the photo {word}", tuple(self.ids))
+
+    def _shift(self, photo: Photo, box: geometry.Box) -> tuple[float, float]:
+        x0, y0, x1, y1 = box
+        if self.point is not None:
+            px, py = photo.placing(*self.point)
+            return x0 + self.at[0] * (x1 - x0) - px, y0 + self.at[1] * (y1 - y0) - py
+        a0, b0, a1, b1 = geometry.box_of(photo)
+        return {
+            "left": (x0 - a0, 0.0),
+            "centre": ((x0 + x1 - a0 - a1) / 2, 0.0),
+            "right": (x1 - a1, 0.0),
+            "top": (0.0, y0 - b0),
+            "middle": (0.0, (y0 + y1 - b0 - b1) / 2),
+            "bottom": (0.0, y1 - b1),
+            "": (0.0, 0.0),
+        }[self.side]
+
+
+@register
+class SwapPhoto(Command, frozen=True):
+    """Put the chosen free photo in the place of a frame's photo, placed alike; the old one lies on the sheet again."""
+
+    command = "swap_photo"
+    ids: Ids
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = some(sheet, self.ids, "swap")
+        free = [i for i in chosen if isinstance(i, Photo) and not isinstance(parent_of(sheet, i.id), Piece)]
+        frames = _frames(sheet, [i.id for i in chosen if i not in free], "swap") if len(chosen) > len(free) else []
+        if len(free) != 1 or len(frames) != 1:
+            raise SheetError(
+                "It takes one frame and one photo that lies free to swap.",
+                "Choose the frame, hold Shift, and click the photo that goes in.",
+                "ids",
+            )
+        (new,), (frame,) = free, frames
+        inside = [i for i in chosen if isinstance(i, Photo) and i not in free]
+        old = inside[0] if inside else frame.photos[-1]
+        # it lies over what the other lay over, turned alike
+        scale = max(old.width / new.width, old.height / new.height)
+        seat = Matrix.move((old.width - scale * new.width) / 2, (old.height - scale * new.height) / 2)
+        placed = replace(new, matrix=(old.placing @ seat @ Matrix.resize(scale, scale)).numbers())
+        at = next(k for k, i in enumerate(sheet.items) if i.id == new.id) if parent_of(sheet, new.id) is None else 0
+        sheet = take_out(sheet, [new.id])
+        photos = tuple(placed if p.id == old.id else p for p in frame.photos)
+        sheet = change(sheet, [frame.id], lambda f: replace(f, photos=photos) if isinstance(f, Piece) else f)
+        items = (*sheet.items[:at], old, *sheet.items[at:])
+        label = f"swap {old.name} for {new.name}"
+        return Outcome(replace(sheet, items=items), label, (frame.id,))

@@ -6,6 +6,7 @@ from msgspec import Meta
 from msgspec.structs import replace
 
 from .. import geometry
+from ..covering import uncovered
 from ..errors import SheetError
 from ..lengths import parse_count
 from ..limits import Id, Ids, Index, Typed
@@ -15,7 +16,6 @@ from ..panes import MOST, ROW, cut_anew, first_cut, pane_size
 from ..tree import change, find, parent_of
 from .base import Command, Offer, Outcome, register, room
 from .drawing import number
-from .framing import uncovered
 
 __all__ = ["panes_of"]
 

@@ -85,6 +85,7 @@ class Frame(unittest.TestCase):
         self.t.do("paint", ids=[self.a], field="stroke", value="none")
         self.t.do("paint", ids=[self.a], field="fill", value="none")
         self.assertEqual(visible_box(self.frame), (100, 100, 400, 300))
+        self.t.do("keep_covered", ids=[self.frame.id], on=False)
         self.t.do("transform", ids=[self.frame.photos[0].id], matrix=[1, 0, 0, 1, 200, 0])
         frame = self.frame
         shown = outline.intersect([outline_of(frame), photo_quad(frame.photos[0])])

@@ -7,7 +7,7 @@ from sheet.delivery import asked, delivered, pixel_size, read_resolution
 from sheet.effort import LIGHT, effort_of
 from sheet.gauge import gauge_of, px_per_inch, suggested
 from sheet.geometry import box_of
-from sheet.preflight import is_low, remarks_on
+from sheet.preflight import is_low, remarks_on, wanted
 from sheet.visible import visible_box
 
 from .helpers import Table, TableCase
@@ -79,9 +79,19 @@ class Gauge(TableCase):
         self.assertEqual(px_per_inch(self.table.sheet, self.table.item(photo)), 200)
         self.assertFalse(is_low(self.table.sheet, self.table.item(photo)))
         self.table.do("measure", ids=[photo], field="width", value="2000")
+        # px for px is all that a screen shows
+        self.assertEqual(remarks_on(self.table.sheet), [])
+        self.table.do("measure", ids=[photo], field="width", value="4000")
         (remark,) = remarks_on(self.table.sheet)
-        self.assertIn("100 px per inch", remark.words)
+        self.assertIn("50 px per inch", remark.words)
         self.assertEqual(remark.item, photo)
+
+    def test_how_many_px_per_inch_are_wanted(self):
+        # common practice: 300 for print in the hand, 150 for a poster
+        for size, want in ((("210", "148", "mm", "300"), 300), (("16.5", "11", "in", "600"), 300),
+                           (("594", "420", "mm", "300"), 150), (("2000", "2000", "px", "300"), 150),
+                           (("1280", "720", "px", "72"), 72)):  # fmt: skip
+            self.assertEqual(wanted(Table(*size).sheet), want, size)
 
     def test_remarks_on_what_lies_off_the_sheet_or_is_hidden(self):
         a, b = self.table.rectangle(2000, 0, 50, 50), self.table.rectangle(0, 0, 50, 50)

@@ -2,7 +2,7 @@
 import { actors, deed } from "./act.js";
 import { choose, holders, marks, stepInside, stepOut } from "./choose.js";
 import { tool } from "./gestures.js";
-import { boxOf } from "./moving.js";
+import { boxOf, heldMove } from "./moving.js";
 import { notice } from "./notices.js";
 import { stopNow } from "./progress.js";
 import { askPanels, catchUp, command, flush, hold, leave, rename } from "./server.js";
@@ -37,6 +37,7 @@ export function see(seeing = state.seeing) {
   const working = ["draw", "cut", "fit"].includes(state.station);
   $("art").classList.toggle("seeing", state.seeing && working);
   $("art").classList.toggle("as-delivered", !working);
+  $("art").classList.toggle("fitting", state.station === "fit");
   for (const [box] of actors("page:see")) if ("checked" in box) box.checked = state.seeing;
 }
 deed("see", ({ on: want }) => see(typeof want === "boolean" ? want : !state.seeing));
@@ -259,6 +260,7 @@ function nudge(dx, dy) {
     nudged[axis] += Math.sign(by) * Math.max(Math.abs(by), step);
     if (step) nudged[axis] += rounded(low + nudged[axis]);
   }
+  [nudged.x, nudged.y] = heldMove(nudged.ids, nudged.x, nudged.y);
   clearTimeout(nudged.timer);
   const shift = `translate(${nudged.x} ${nudged.y})`;
   for (const id of nudged.ids) {

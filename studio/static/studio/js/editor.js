@@ -18,6 +18,7 @@ import "./exact.js";
 import "./delivery.js";
 import "./base.js";
 import "./panes.js";
+import "./fitting.js";
 import "./keys.js";
 import { see } from "./deeds.js";
 import { tool } from "./gestures.js";

@@ -1,5 +1,6 @@
 // Moving, copying, resizing and turning what is chosen; the pivot; the dots in a rectangle's corners.
 import { frameOf, marks, spot } from "./choose.js";
+import { heldShift } from "./holding.js";
 import { label, show } from "./label.js";
 import { apply, identity, inverse, move, resize, text, times, turn } from "./matrix.js";
 import { askPreview, command } from "./server.js";
@@ -113,6 +114,13 @@ export function boxOf(ids) {
   };
 }
 
+// How far a single photo may be moved of what was wanted, so that it goes on covering its outline.
+export function heldMove(ids, dx, dy) {
+  const { hold, frame } = (ids.length === 1 && drawn(ids[0])?.dataset) || {};
+  if (!hold) return [dx, dy];
+  return heldShift(frame.split(" ").map(Number), hold.split(" ").map(Number), dx, dy);
+}
+
 export function dragItems(from) {
   const ids = [...state.chosen];
   const box = boxOf(ids);
@@ -138,7 +146,7 @@ export function dragItems(from) {
         else dx = 0;
       }
       const snap = snapBox({ x0: box.x0 + dx, x1: box.x1 + dx, y0: box.y0 + dy, y1: box.y1 + dy }, own, event, edges);
-      m = move(dx + snap.dx, dy + snap.dy);
+      m = move(...heldMove(ids, dx + snap.dx, dy + snap.dy));
       if (event.altKey && !state.inside) {
         if (!copies.length) {
           clear(ids);

@@ -1,0 +1,129 @@
+"""Photos and the outlines they must cover: exact, in the photo's own px.
+
+A photo is a rectangle in its own frame, so it covers an outline just where it holds the
+outline's exact bounds there, curves included.
+"""
+
+from msgspec.structs import replace
+
+import outline
+from outline import Matrix, Path
+
+from . import geometry
+from .geometry import Box
+from .model import CutList, Group, Item, Photo, Piece, Sheet
+from .tree import change
+
+__all__ = ["bare", "covers", "held", "kept_covered", "least_scale", "uncovered", "window"]
+
+NEAR = 1e-7
+"""How much of a photo's size may be missing at its edge: rounding, and nothing that shows."""
+
+
+def window(frame: Piece, photo: Photo) -> Box | None:
+    """Return the bounds of a frame's outline in px of the photo; None for an outline without area."""
+    return geometry.outline_of(frame).transform(photo.placing.inverse()).bounds
+
+
+def covers(frame: Piece, photo: Photo) -> bool:
+    """Tell whether a photo covers all of a frame's outline."""
+    if photo.placing.determinant == 0:
+        return False
+    box = window(frame, photo)
+    if box is None:
+        return True
+    near = NEAR * max(photo.width, photo.height)
+    return box[0] >= -near and box[1] >= -near and box[2] <= photo.width + near and box[3] <= photo.height + near
+
+
+def least_scale(frame: Piece, photo: Photo) -> float:
+    """Return by what the photo must at least be scaled to be able to cover the outline, turned as it is."""
+    box = window(frame, photo)
+    if box is None:
+        return 0.0
+    return max((box[2] - box[0]) / photo.width, (box[3] - box[1]) / photo.height)
+
+
+def held(frame: Piece, photo: Photo) -> Photo:
+    """Return the photo where it covers the outline, as near as can be to where it is: moved, enlarged if need be."""
+    box = window(frame, photo)
+    if box is None:
+        return photo
+    m, (x0, y0, x1, y1) = photo.placing, box
+    scale = least_scale(frame, photo)
+    if scale > 1:
+        cx, cy = (x0 + x1) / 2, (y0 + y1) / 2
+        m = m @ Matrix.resize(scale, scale, (cx, cy))
+        x0, y0, x1, y1 = ((v - c) / scale + c for v, c in ((x0, cx), (y0, cy), (x1, cx), (y1, cy)))
+    dx = x0 if x0 < 0 else max(0.0, x1 - photo.width)
+    dy = y0 if y0 < 0 else max(0.0, y1 - photo.height)
+    if scale > 1:
+        # as wide, or as high, as the photo: rounding must not push it to and fro
+        dx = (x0 + x1 - photo.width) / 2 if x1 - x0 > photo.width * (1 - NEAR) else dx
+        dy = (y0 + y1 - photo.height) / 2 if y1 - y0 > photo.height * (1 - NEAR) else dy
+    return replace(photo, matrix=(m @ Matrix.move(dx, dy)).numbers())
+
+
+def bare(frame: Piece) -> Path:
+    """Return the part of a frame's outline that none of its photos covers."""
+    if not frame.photos or any(covers(frame, p) for p in frame.photos):
+        return Path()
+    return outline.subtract(geometry.outline_of(frame), [geometry.photo_quad(p) for p in frame.photos])
+
+
+def uncovered(frame: Piece) -> float:
+    """Return the share of a frame's outline that none of its photos covers, 0 to 1."""
+    rest = bare(frame)
+    if rest.is_empty:
+        return 0.0
+    area = geometry.outline_of(frame).area
+    return min(1.0, rest.area / area) if area else 0.0
+
+
+def kept_covered(before: Sheet, after: Sheet) -> tuple[Sheet, list[Piece]]:
+    """Return `after` with photos held that covered their outline and would not any more, and the frames concerned.
+
+    Frames in which gaps are allowed are left alone, and so are panes that were cut otherwise.
+    """
+    if before.items is after.items:
+        return after, []
+    was = {i.id: i for i in before.items}
+    moved: dict[str, Photo] = {}
+    frames: list[Piece] = []
+    for item in after.items:
+        old = was.get(item.id)
+        if old is not None and old is not item:
+            for frame, lay in _pairs(old, item):
+                found = {p.id: h for p in frame.photos if (h := _held_again(lay, frame, p)) is not None}
+                if found:
+                    moved |= found
+                    frames.append(frame)
+    return (change(after, list(moved), lambda p: moved[p.id]), frames) if moved else (after, [])
+
+
+def _pairs(old: Item, new: Item) -> list[tuple[Piece, Piece]]:
+    """Return the frames in an item that changed, each with what it was."""
+    if isinstance(new, Piece):
+        return [(new, old)] if new.photos and not new.gaps and isinstance(old, Piece) and old.photos else []
+    if isinstance(new, Photo) or not isinstance(old, Group) or (old.panes is not new.panes and _cut(old, new)):
+        return []
+    was = {i.id: i for i in old.items}
+    return [pair for i in new.items if (o := was.get(i.id)) is not None and o is not i for pair in _pairs(o, i)]
+
+
+def _cut(old: Group, new: Group) -> bool:
+    """Tell whether panes were cut otherwise, and not just moved."""
+    if old.panes is None or new.panes is None:
+        return False
+    alike = replace(new.panes, base=old.panes.base, frame=old.panes.frame)
+    return alike != old.panes
+
+
+def _held_again(old: Piece, frame: Piece, photo: Photo) -> Photo | None:
+    lay = next((p for p in old.photos if p.id == photo.id), None)
+    same = lay is not None and lay.matrix == photo.matrix and old.shape == frame.shape and old.matrix == frame.matrix
+    if lay is None or same or (isinstance(frame.shape, CutList) and geometry.outline_of(frame).is_empty):
+        return None
+    if covers(frame, photo) or not covers(old, lay):
+        return None
+    return held(frame, photo)

@@ -1,0 +1,22 @@
+// Holding a photo so that it covers its outline: the numbers come from Python, the page only keeps within them.
+// No page in here: node tests it.
+
+const between = (v, low, high) => Math.min(Math.max(v, low), Math.max(low, high));
+
+// `frame` is the photo's width, height and matrix, `hold` the outline's bounds in px of the photo (x0 y0 x1 y1):
+// the move (dx, dy) on the sheet, no further than the photo covers these.
+export function heldShift([w, h, a, b, c, d], [x0, y0, x1, y1], dx, dy) {
+  const det = a * d - b * c;
+  if (!det) return [dx, dy];
+  // moved by t px of its own, the photo has the bounds t less
+  const tx = between((d * dx - c * dy) / det, x1 - w, x0);
+  const ty = between((a * dy - b * dx) / det, y1 - h, y0);
+  return [a * tx + c * ty, b * tx + d * ty];
+}
+
+// A move of the window by (x, y) px of the photo, no further than the photo goes: as the photo's move on the sheet.
+export function windowShift(frame, hold, x, y) {
+  const [, , a, b, c, d] = frame;
+  const [dx, dy] = [-(a * x + c * y), -(b * x + d * y)];
+  return hold ? heldShift(frame, hold, dx, dy) : [dx, dy];
+}

@@ -1,0 +1,157 @@
+"""Photos that cover their outlines, kept so whatever is moved, and seated exactly."""
+
+import math
+
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from sheet.covering import bare, covers, held, least_scale, uncovered, window
+from sheet.geometry import box_of, outline_of, photo_quad
+
+from .helpers import Shelf, Table, TableCase
+
+
+class CoveringCase(TableCase):
+    """A round window of 200 px about (300, 300), in a photo of 600 × 400 that covers it."""
+
+    def setUp(self):
+        super().setUp()
+        self.photo = self.table.photo(600, 400, 300, 300)
+        self.frame = self.table.ellipse(200, 200, 200, 200)
+        self.table.do("put_in", ids=[self.photo, self.frame])
+
+    def piece(self):
+        return self.table.item(self.frame)
+
+    def lies(self):
+        return self.piece().photos[0]
+
+    def move(self, *matrix, ids=None, **more):
+        self.table.do("transform", ids=ids or [self.photo], matrix=matrix, **more)
+
+
+class Held(CoveringCase):
+    def test_a_move_goes_as_far_as_the_outlines_bounds_and_no_further(self):
+        x0, y0, _, _ = box_of(self.lies())
+        self.move(1, 0, 0, 1, 50, -20)
+        self.near(box_of(self.lies())[:2], (x0 + 50, y0 - 20))
+        self.assertEqual(self.table.note, "")
+        self.move(1, 0, 0, 1, 5000, 5000)
+        self.near(box_of(self.lies())[:2], (200, 200))
+        self.assertIn("held so that it covers", self.table.note)
+        self.move(1, 0, 0, 1, -5000, -5000)
+        self.near(box_of(self.lies())[2:], (400, 400))
+        self.assertTrue(covers(self.piece(), self.lies()))
+
+    def test_it_is_scaled_to_its_least_scale_at_least(self):
+        # the window is 200 px high and wide, the photo 400 high
+        self.assertAlmostEqual(least_scale(self.piece(), self.lies()), 0.5)
+        self.move(0.1, 0, 0, 0.1, 270, 270)
+        self.assertAlmostEqual(self.lies().placing.scale, 0.5)
+        self.assertTrue(covers(self.piece(), self.lies()))
+
+    def test_turned_a_circle_asks_for_no_more_and_a_square_for_more(self):
+        # exact in the photo's frame: a circle's bounds are as wide turned by any angle
+        for degrees in (15, 30, 45):
+            self.table.do("measure", ids=[self.photo], field="angle", value=str(degrees))
+            self.assertTrue(covers(self.piece(), self.lies()))
+            self.assertAlmostEqual(least_scale(self.piece(), self.lies()), 0.5, delta=1e-3)
+        square = self.table.rectangle(500, 100, 200, 200)
+        other = self.table.photo(600, 400, 600, 200)
+        self.table.do("put_in", ids=[other, square])
+        self.table.do("measure", ids=[other], field="angle", value="45")
+        self.assertAlmostEqual(least_scale(self.table.item(square), self.table.item(square).photos[0]),
+                               200 * math.sqrt(2) / 400)  # fmt: skip
+
+    def test_the_outline_alone_or_a_node_of_it_takes_the_photo_along(self):
+        self.move(1, 0, 0, 1, 400, 0, ids=[self.frame], part="outline")
+        self.assertTrue(covers(self.piece(), self.lies()))
+        self.near((box_of(self.lies())[2],), (800,))
+
+    def test_gaps_are_allowed_where_one_says_so(self):
+        self.table.do("keep_covered", ids=[self.frame], on=False)
+        self.move(1, 0, 0, 1, 5000, 0)
+        self.assertEqual(uncovered(self.piece()), 1.0)
+        self.table.do("keep_covered", ids=[self.photo], on=True)
+        self.assertEqual(uncovered(self.piece()), 0.0)
+        self.near(box_of(self.lies())[:2], (200, 100 + 0), 1e-6)
+        self.table.do("settle", ids=[self.frame], how="fit")
+        self.assertIn("switched off", self.table.note)
+        self.assertTrue(self.piece().gaps)
+
+    def test_one_that_never_covered_is_left_free(self):
+        far = self.table.rectangle(600, 300, 380, 380)
+        photo = self.table.photo(600, 400, 700, 300)
+        self.table.do("put_in", ids=[photo, far])
+        self.assertIn("uncovered", self.table.note)
+        before = box_of(self.table.item(far).photos[0])
+        self.move(1, 0, 0, 1, 3, 0, ids=[photo])
+        self.near(box_of(self.table.item(far).photos[0]), (before[0] + 3, *before[1:2], before[2] + 3, before[3]))
+
+    @settings(max_examples=60, deadline=None)
+    @given(
+        st.floats(-180, 180), st.floats(0.05, 3), st.floats(-900, 900), st.floats(-900, 900), st.sampled_from([-1, 1])
+    )
+    def test_whatever_is_done_it_covers_by_the_measure_of_shapely(self, degrees, scale, dx, dy, flip):
+        table = Table()
+        photo = table.photo(600, 400, 300, 300)
+        (frame,) = table.do("draw", kind="star", x=200, y=200, width=200, height=180)
+        table.do("put_in", ids=[photo, frame])
+        c, s = scale * math.cos(math.radians(degrees)), scale * math.sin(math.radians(degrees))
+        table.do("transform", ids=[photo], matrix=(c * flip, s * flip, -s, c, dx, dy))
+        piece = table.item(frame)
+        corners = photo_quad(piece.photos[0]).arrays[0][:, :2]
+        quad = shapely.Polygon([tuple(p) for p in corners]).buffer(1e-4)
+        star = shapely.Polygon([tuple(p) for p in outline_of(piece).arrays[0][:, :2]])
+        self.assertTrue(quad.covers(star))
+        # and it was not moved where that was not needed
+        self.near(held(piece, piece.photos[0]).matrix, piece.photos[0].matrix)
+
+
+class Seated(CoveringCase):
+    def test_sides_and_middles(self):
+        self.table.do("keep_covered", ids=[self.frame], on=False)
+        for side, k, want in (("left", 0, 200), ("right", 2, 400), ("top", 1, 200), ("bottom", 3, 400)):
+            self.table.do("seat", ids=[self.frame], side=side)
+            self.assertAlmostEqual(box_of(self.lies())[k], want)
+        self.table.do("seat", ids=[self.photo], side="centre")
+        self.table.do("seat", ids=[self.photo], side="middle")
+        self.near(box_of(self.lies()), (0, 100, 600, 500))
+        self.refused("lies so already", "seat", ids=[self.photo], side="middle")
+
+    def test_a_point_of_interest_comes_to_the_middle_or_a_third(self):
+        self.table.do("seat", ids=[self.photo], point=(250, 150), at=(0.5, 0.5))
+        self.near(self.lies().placing(250, 150), (300, 300))
+        self.table.do("seat", ids=[self.frame], point=(320, 220), at=(1 / 3, 2 / 3))
+        self.near(self.lies().placing(320, 220), (200 + 200 / 3, 200 + 400 / 3))
+        # as near as it can come while the photo covers its outline
+        self.table.do("seat", ids=[self.photo], point=(0, 0))
+        self.near(box_of(self.lies())[:2], (200, 200))
+
+    def test_another_photo_in_its_place_lies_alike(self):
+        self.table.do("measure", ids=[self.photo], field="angle", value="20")
+        old = self.lies()
+        new = self.table.photo(300, 300, 800, 600, name="quay.jpg")
+        self.table.library = Shelf()
+        self.table.do("swap_photo", ids=[self.frame, new])
+        (photo,) = self.piece().photos
+        self.assertEqual(photo.name, "quay.jpg")
+        self.assertAlmostEqual(photo.placing.angle, 20)
+        self.near(photo.placing(150, 150), old.placing(300, 200))
+        self.assertTrue(covers(self.piece(), photo))
+        # the old one lies where it lay, and nothing is lost
+        self.assertIn(old, self.table.sheet.items)
+        self.refused("one frame and one photo", "swap_photo", ids=[self.frame])
+        self.refused("not in a frame", "keep_covered", ids=[old.id], on=True)
+
+
+class Bare(CoveringCase):
+    def test_what_is_uncovered_is_told_exactly(self):
+        self.table.do("keep_covered", ids=[self.frame], on=False)
+        self.assertTrue(bare(self.piece()).is_empty)
+        x0 = box_of(self.lies())[0]
+        self.move(1, 0, 0, 1, 300 - x0, 0)
+        # half of the circle lies left of the photo
+        self.assertAlmostEqual(uncovered(self.piece()), 0.5, delta=1e-6)
+        self.assertIsNotNone(window(self.piece(), self.lies()))
