@@ -7,6 +7,7 @@ the border is drawn over the clipped photo, so that clipping never costs it.
 from collections.abc import Callable
 from html import escape
 
+import outline
 from outline import Path
 from sheet import geometry
 from sheet.model import Numbers, Photo, Piece
@@ -48,15 +49,44 @@ def body(piece: Piece, d: str, path: Path, images: str, clip: str, mark: str = "
     """Return fill, clipped photos and border, lowest first; `mark` is an attribute for the shape itself."""
     paint = piece.paint
     fill = paint.fill or "none"
-    pen = ""
-    if paint.stroke is not None and paint.stroke_width > 0:
-        pen = f' stroke="{paint.stroke}" stroke-width="{text_of(paint.stroke_width)}"'
+    pen = _pen(piece)
+    centred = geometry.border_place(piece) == "centred" if pen else True
     if not images:
-        return f'<path{mark} d="{d}" fill="{fill}"{rule(path, "fill-rule")}{pen}/>'
+        own = pen if centred else ""
+        shape = f'<path{mark} d="{d}" fill="{fill}"{rule(path, "fill-rule")}{own}/>'
+        return shape if centred else shape + _border(piece, d, path, pen, f"{clip}-b")
     parts = [f'<clipPath id="{clip}"><path d="{d}"{rule(path, "clip-rule")}/></clipPath>']
     if geometry.fill_shows(piece):
         parts.append(f'<path d="{d}" fill="{fill}"{rule(path, "fill-rule")}/>')
     parts.append(f'<g clip-path="url(#{clip})">{images}</g>')
     if pen:
-        parts.append(f'<path d="{d}" fill="none"{pen}/>')
+        parts.append(f'<path d="{d}" fill="none"{pen}/>' if centred else _border(piece, d, path, pen, f"{clip}-b"))
     return "".join(parts)
+
+
+def _pen(piece: Piece) -> str:
+    """Return the attributes of a border; one that is not centred is the half of one twice as wide."""
+    if not geometry.has_border(piece):
+        return ""
+    paint = piece.paint
+    width = paint.stroke_width * (1 if geometry.border_place(piece) == "centred" else 2)
+    pen = f' stroke="{paint.stroke}" stroke-width="{text_of(width)}"'
+    if paint.join != "miter":
+        pen += f' stroke-linejoin="{paint.join}"'
+    if paint.dashes:
+        pen += f' stroke-dasharray="{" ".join(text_of(v) for v in paint.dashes)}"'
+    return pen
+
+
+def _border(piece: Piece, d: str, path: Path, pen: str, clip: str) -> str:
+    """Return a border inside or outside of an outline: a wide one, clipped to it or to all but it."""
+    inner, clip_rule = d, rule(path, "clip-rule")
+    if geometry.border_place(piece) == "outside":
+        x0, y0, x1, y1 = path.bounds or (0.0, 0.0, 0.0, 0.0)
+        far = 4 * (1 + piece.paint.stroke_width)
+        whole = f"M{text_of(x0 - far)} {text_of(y0 - far)}H{text_of(x1 + far)}V{text_of(y1 + far)}H{text_of(x0 - far)}Z"
+        inner, clip_rule = f"{whole}{outline.union([path]).to_svg()}", ' clip-rule="evenodd"'
+    return (
+        f'<g><clipPath id="{clip}"><path d="{inner}"{clip_rule}/></clipPath>'
+        f'<path d="{d}" fill="none"{pen} clip-path="url(#{clip})"/></g>'
+    )

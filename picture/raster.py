@@ -87,9 +87,15 @@ def _draw_piece(canvas: skia.Canvas, piece: Piece, scale: float, load: Loader) -
         for photo in piece.photos:
             _draw_photo(canvas, photo, scale, load)
         canvas.restore()
-    pen = stroke_paint(paint)
+    place = geometry.border_place(piece) if paint.stroke is not None else "centred"
+    pen = stroke_paint(paint, 1 if place == "centred" else 2)
     if pen is not None:
+        canvas.save()
+        if place != "centred":
+            # the half of a border twice as wide that lies inside the outline, or outside
+            canvas.clipPath(path, skia.ClipOp.kIntersect if place == "inside" else skia.ClipOp.kDifference, True)
         canvas.drawPath(path, pen)
+        canvas.restore()
     if layered:
         canvas.restore()
 

@@ -41,14 +41,23 @@ def fill_color(text: str, opacity: float = 1.0) -> int:
     return color
 
 
-def stroke_paint(paint: Paint) -> skia.Paint | None:
-    """Return the Skia paint of the stroke, or None where there is none."""
+_JOINS = {"miter": skia.Paint.kMiter_Join, "round": skia.Paint.kRound_Join, "bevel": skia.Paint.kBevel_Join}
+
+
+def stroke_paint(paint: Paint, times: float = 1.0) -> skia.Paint | None:
+    """Return the Skia paint of the stroke, so many times as wide, or None where there is none."""
     if paint.stroke is None or paint.stroke_width <= 0:
         return None
-    return skia.Paint(
+    pen = skia.Paint(
         Style=skia.Paint.kStroke_Style,
-        StrokeWidth=paint.stroke_width,
+        StrokeWidth=paint.stroke_width * times,
         StrokeMiter=MITER_LIMIT,
+        StrokeJoin=_JOINS[paint.join],
         Color=fill_color(paint.stroke),
         AntiAlias=True,
     )
+    if paint.dashes:
+        # an odd number of lengths is run through twice (SVG 2, 13.5.6)
+        lengths = list(paint.dashes) * (1 + len(paint.dashes) % 2)
+        pen.setPathEffect(skia.DashPathEffect.Make(lengths, 0.0))
+    return pen

@@ -11,11 +11,14 @@ from .model import CutList, Finish, Group, Item, Numbers, Photo, Piece, Shape
 
 __all__ = [
     "Box",
+    "border_box",
+    "border_place",
     "box_of",
     "cell_map",
     "cut",
     "fill_shows",
     "finish",
+    "has_border",
     "is_line",
     "join_boxes",
     "local_frame",
@@ -152,6 +155,35 @@ def fill_shows(piece: Piece) -> bool:
     opaque = [p for p in piece.photos if p.opacity >= 1 and not p.alpha]
     path = outline_of(piece)
     return not any(outline.subtract(path, [photo_quad(p)]).is_empty for p in opaque)
+
+
+def has_border(piece: Piece) -> bool:
+    """Tell whether a piece has a border that shows."""
+    return piece.paint.stroke is not None and piece.paint.stroke_width > 0
+
+
+def border_place(piece: Piece) -> str:
+    """Return where the border lies: "inside", "centred" or "outside"; that of an open line is centred."""
+    return piece.paint.place if outline_of(piece).is_closed else "centred"
+
+
+def border_box(piece: Piece) -> Box | None:
+    """Return the box of a piece's border; None where it has none."""
+    path = outline_of(piece)
+    if not has_border(piece) or path.is_empty:
+        return None
+    place, join = border_place(piece), piece.paint.join
+    if place == "inside":
+        return path.bounds
+    # a border outside is the outer half of one twice as wide
+    width = piece.paint.stroke_width * (2 if place == "outside" else 1)
+    box = outline.stroke_bounds(path, width, 4.0 if join == "miter" else 1.0)
+    if join == "round" and path.is_closed and box is not None and path.bounds is not None:
+        # furthest out at the outline's own extremes, round each of them
+        x0, y0, x1, y1 = path.bounds
+        by = width / 2
+        box = join_boxes([box, (x0 - by, y0 - by, x1 + by, y1 + by)])
+    return box
 
 
 def box_of(item: Item) -> Box:

@@ -50,6 +50,7 @@ __all__ = [
     "Operation",
     "Paint",
     "Panes",
+    "PLACES",
     "Rectangle",
     "Ellipse",
     "Polygon",
@@ -62,6 +63,7 @@ __all__ = [
     "Grid",
     "GridKind",
     "INK",
+    "JOINS",
     "Join",
     "Plain",
     "BLENDS",
@@ -100,10 +102,20 @@ Axis = Literal["x", "y"]
 INK: Final = "#22302f"
 
 
+BorderPlace = Literal["inside", "centred", "outside"]
+PLACES: Final[tuple[BorderPlace, ...]] = get_args(BorderPlace)
+"""Where a border lies on a closed outline; one on an open line is always centred."""
+
+Join = Literal["round", "miter", "bevel"]
+JOINS: Final[tuple[Join, ...]] = ("miter", "round", "bevel")
+"""How a border goes round a corner (SVG 2, 13.5.4; the miter limit is 4)."""
+
+
 class Paint(msgspec.Struct, frozen=True):
     """Fill and stroke as #rrggbb or None, stroke width in sheet units, opacity 0 to 1, and one of BLENDS.
 
-    A border is something one gives: a new piece has none.
+    A border is something one gives: a new piece has none. `dashes` are the lengths of its
+    dashes and gaps in turn (sheet units); none for a solid one.
     """
 
     fill: Color | None = "#c9bda4"
@@ -111,6 +123,9 @@ class Paint(msgspec.Struct, frozen=True):
     stroke_width: Annotated[float, Meta(ge=0, le=1e5)] = 2.0
     opacity: Share = 1.0
     blend: Blend = "normal"
+    place: BorderPlace = "centred"
+    join: Join = "miter"
+    dashes: Annotated[tuple[Length, ...], Meta(max_length=12)] = ()
 
 
 class Step(msgspec.Struct, frozen=True):
@@ -124,9 +139,6 @@ class Step(msgspec.Struct, frozen=True):
 FinishKind = Literal["offset", "round", "simplify", "clean"]
 FINISHES: Final[tuple[FinishKind, ...]] = get_args(FinishKind)
 """What can be done with the result of a cut list, after its steps."""
-
-
-Join = Literal["round", "miter", "bevel"]
 
 
 class Finish(msgspec.Struct, frozen=True):

@@ -85,7 +85,8 @@ def moved(item: Item, m: Matrix, part: str = "both", details: bool = False) -> I
         photos = tuple(replace(p, matrix=(_photo_map(p, m) @ p.placing).numbers()) for p in photos)
     paint = item.paint
     if details:
-        paint = replace(paint, stroke_width=paint.stroke_width * m.scale)
+        dashes = tuple(d * m.scale for d in paint.dashes)
+        paint = replace(paint, stroke_width=paint.stroke_width * m.scale, dashes=dashes)
     if isinstance(item.shape, CutList):
         cuts = item.shape
         base = moved(cuts.base, m, details=details)

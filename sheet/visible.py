@@ -35,10 +35,9 @@ def visible_box(item: Item) -> Box | None:
                 seen = outline.intersect([path, geometry.photo_shown(photo)]).bounds
                 if seen:
                     boxes.append(seen)
-    if item.paint.stroke is not None and item.paint.stroke_width > 0:
-        border = outline.stroke_bounds(path, item.paint.stroke_width)
-        if border:
-            boxes.append(border)
+    border = geometry.border_box(item)
+    if border:
+        boxes.append(border)
     return join_boxes(boxes) if boxes else None
 
 

@@ -1,5 +1,6 @@
 """Commands that move, measure, paint, name and order what is there."""
 
+import re
 from typing import Annotated, Any, Literal
 
 from msgspec import Meta
@@ -12,7 +13,7 @@ from ..errors import SheetError
 from ..lengths import parse_degrees, parse_length, parse_percent, show_length
 from ..limits import Factor, Id, Ids, MaybeId, Numbers, Typed, clean_name
 from ..making import default_paint
-from ..model import BLENDS, INK, Group, Item, Paint, Photo, Sheet
+from ..model import BLENDS, INK, JOINS, PLACES, Group, Item, Paint, Photo, Sheet
 from ..sizes import check_color
 from ..tree import change, find, in_stack_order, take_out
 from .base import Command, Outcome, checked, names, register, some
@@ -28,6 +29,9 @@ PAINTS = {
     "stroke_width": "border",
     "opacity": "opacity",
     "blend": "blend mode",
+    "place": "place of the border",
+    "join": "kind of corner",
+    "dashes": "dashes",
 }
 """What each field of a paint is called."""
 
@@ -141,11 +145,15 @@ class Flip(Command, frozen=True):
 
 @register
 class SetPaint(Command, frozen=True):
-    """Set one of fill, stroke, stroke_width (a length), opacity (per cent) or blend of what is chosen."""
+    """Set one part of the paint of what is chosen.
+
+    `stroke_width` is a length, `opacity` in per cent, `dashes` lengths one after another
+    ("none" for a solid border); colours, places, joins and blend modes go by their words.
+    """
 
     command = "paint"
     ids: Ids
-    field: Literal["fill", "stroke", "stroke_width", "opacity", "blend"]
+    field: Literal["fill", "stroke", "stroke_width", "opacity", "blend", "place", "join", "dashes"]
     value: Typed
 
     def run(self, sheet: Sheet) -> Outcome:
@@ -158,10 +166,13 @@ class SetPaint(Command, frozen=True):
             value = parse_length(self.value, word, field="stroke_width", unit=sheet.unit, resolution=sheet.resolution)
         elif self.field == "opacity":
             value = parse_percent(self.value, word)
+        elif self.field == "dashes":
+            value = _dashes(sheet, self.value)
         else:
             value = self.value
-            if value not in BLENDS:
-                raise SheetError(f"“{value[:30]}” is not a blend mode.", f"Use {', '.join(BLENDS)}.", "blend")
+            words = {"blend": BLENDS, "place": PLACES, "join": JOINS}[self.field]
+            if value not in words:
+                raise SheetError(f"“{value[:30]}” is not a {word}.", f"Use {', '.join(words)}.", self.field)
         checked(Paint(**({self.field: value} if self.field in ("stroke_width", "opacity") else {})))
         if self.field != "opacity" and all(isinstance(i, Photo) for i in chosen):
             raise SheetError(
@@ -177,13 +188,29 @@ class SetPaint(Command, frozen=True):
                 return replace(item, opacity=value) if self.field == "opacity" else item
             paint = replace(item.paint, **{self.field: value})
             # a width or a colour is given so that a border shows: neither does nothing for want of the other
-            if self.field == "stroke_width" and value > 0 and paint.stroke is None:
+            given = value if self.field in ("stroke_width", "place", "dashes") else 0
+            if given and paint.stroke is None:
                 paint = replace(paint, stroke=INK)
-            if self.field == "stroke" and value is not None and paint.stroke_width == 0:
+            if self.field in ("stroke", "place") and value is not None and paint.stroke_width == 0:
                 paint = replace(paint, stroke_width=default_paint(sheet).stroke_width)
             return replace(item, paint=paint)
 
         return Outcome(change(sheet, self.ids, painted), f"set the {word} of {names(chosen)}", tuple(self.ids))
+
+
+def _dashes(sheet: Sheet, text: str) -> tuple[float, ...]:
+    """Return lengths typed one after another, with spaces, commas or semicolons between."""
+    if text.strip().lower() in ("", "none", "0"):
+        return ()
+    parts = [p for p in re.split(r"[;,\s]+", text.strip()) if p]
+    if len(parts) > 12:
+        raise SheetError("A border has up to 12 dashes and gaps.", "Type fewer; they repeat.", "dashes")
+    lengths = tuple(
+        parse_length(p, "dash", field="dashes", unit=sheet.unit, resolution=sheet.resolution) for p in parts
+    )
+    if min(lengths) < 0 or sum(lengths) <= 0:
+        raise SheetError("Dashes and gaps must be 0 or longer, and not all 0.", "Type lengths like 6 3.", "dashes")
+    return lengths
 
 
 @register

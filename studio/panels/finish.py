@@ -1,34 +1,63 @@
 """The paint of what is chosen, and the backdrop."""
 
+from collections.abc import Callable
+from typing import Any
+
 from django.template.loader import render_to_string
 
-from sheet import Photo, Piece, Sheet
+from sheet import Photo, Sheet, geometry
 from sheet.lengths import show_length
-from sheet.model import BLENDS, INK, Item, Paint
+from sheet.model import BLENDS, INK, JOINS, Item, Paint
 
 from ..look import Look
 
 __all__ = ["html"]
 
 
+MIXED = "mixed"
+PLACE_WORDS = (("inside", "inside the outline"), ("centred", "on the outline"), ("outside", "outside of the outline"))
+
+
+def _shared(values: list[Any], show: Callable[[Any], str]) -> dict[str, str]:
+    """Return what a field shows of several items' values: the one they share, or nothing and that they are mixed."""
+    texts = {show(v) for v in values}
+    return {"value": texts.pop(), "hint": ""} if len(texts) == 1 else {"value": "", "hint": MIXED}
+
+
 def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
     """Return the drawer for what is chosen."""
-    pieces = [i for i in items if isinstance(i, Piece)]
-    one = pieces[-1] if pieces else None
-    opacity = one.paint.opacity if one else (items[-1].opacity if items and isinstance(items[-1], Photo) else 1.0)
-    context = {
-        "piece": one,
+    pieces = [p for i in items for p in geometry.pieces_of(i)]
+    photos = [i for i in items if isinstance(i, Photo)]
+    context: dict[str, Any] = {
         "items": items,
-        "opacity": f"{opacity * 100:g}",
-        "border": show_length(one.paint.stroke_width if one.paint.stroke else 0.0, sheet.unit, sheet.resolution)
-        if one
-        else "",
+        "pieces": pieces,
         "unit": sheet.unit,
         "backdrop": sheet.backdrop,
-        "blends": BLENDS,
-        "paints": [("Fill", "fill", one.paint.fill, Paint().fill), ("Border", "stroke", one.paint.stroke, INK)]
-        if one
-        else [],
         "first_backdrop": "#f5f0e6",
+        "blends": BLENDS,
+        "joins": JOINS,
     }
+    if pieces or photos:
+        opacities = [p.paint.opacity for p in pieces] + [p.opacity for p in photos]
+        context["opacity"] = _shared(opacities, lambda v: f"{v * 100:g}")
+    if pieces:
+        paints = [p.paint for p in pieces]
+
+        def length(px: float) -> str:
+            return show_length(px, sheet.unit, sheet.resolution)
+
+        colours = (("Fill", "fill", Paint().fill), ("Border", "stroke", INK))
+        place = _shared([p.place for p in paints], str)["value"]
+        context |= {
+            "paints": [
+                (word, field, _shared([getattr(p, field) for p in paints], lambda v: v or "none"), first)
+                for word, field, first in colours
+            ],
+            "border": _shared([p.stroke_width if p.stroke else 0.0 for p in paints], length),
+            "dashes": _shared([p.dashes for p in paints], lambda v: " ".join(length(d) for d in v) or "none"),
+            "blend": _shared([p.blend for p in paints], str)["value"],
+            "join": _shared([p.join for p in paints], str)["value"],
+            "bordered": any(p.stroke for p in paints),
+            "places": [(key, words, key == place) for key, words in PLACE_WORDS],
+        }
     return render_to_string("panels/finish.html", context)

@@ -4,6 +4,7 @@ import io
 
 import numpy as np
 from PIL import Image
+from playwright.sync_api import expect
 
 from sheet.geometry import outline_of
 from tests.studio.helpers import jpeg
@@ -77,18 +78,9 @@ class MainJob(BrowserCase):
         # border present, in its own colour
         self.assertLess(np.abs(pixel(x0, 300) - (0x22, 0x30, 0x2F, 255)).max(), 3)
 
-    def test_the_delivered_svg_looks_the_same_in_a_browser(self):
-        page = self.open()
-        rectangle = self.draw("rectangle", 200, 200, 300, 200)
-        ellipse = self.draw("ellipse", 300, 250, 100, 100)
-        self.choose(rectangle, ellipse)
-        self.press("s")
-        (outline,) = [i.id for i in self.sheet.items]
-        file = self.folder / "sea.jpg"
-        file.write_bytes(jpeg(900, 600))
-        self.bring(file)
-        self.choose(outline)
-        self.press("p")
+    def same_in_a_browser(self) -> float:
+        """Deliver PNG and SVG; return the share of px in which a browser shows the SVG otherwise."""
+        page = self.page
         self.station(5)
         page.wait_for_selector("#deliver")
         files = {}
@@ -106,5 +98,42 @@ class MainJob(BrowserCase):
         white = Image.new("RGBA", png.size, "white")
         flat = Image.alpha_composite(white, png).convert("RGB")
         apart = np.abs(np.asarray(shot, int) - np.asarray(flat, int)).max(axis=-1)
+        return float((apart > 40).mean())
+
+    def test_borders_in_every_place_look_the_same_in_a_browser(self):
+        page = self.open()
+        self.station(4)
+        for k, place in enumerate(("inside", "centred", "outside")):
+            before = self.revision
+            page.keyboard.press("a")
+            self.drag((60 + 300 * k, 200), (280 + 300 * k, 420))
+            self.wait(lambda before=before: self.revision > before)
+            self.settle()
+            self.fill("#p-stroke_width", "16")
+            self.push(f"#place-{place}")
+            expect(page.locator(f"#place-{place}")).to_have_attribute("aria-pressed", "true")
+        page.locator(".border-more summary").click()
+        self.fill("#p-dashes", "30 12")
+        self.assertEqual([i.paint.place for i in self.sheet.items], ["inside", "centred", "outside"])
+        # several with different values: the field says that they are mixed
+        self.choose(*[i.id for i in self.sheet.items])
+        expect(page.locator("#p-dashes")).to_have_attribute("placeholder", "mixed")
+        expect(page.locator(".border-place[aria-pressed=true]")).to_have_count(0)
+        page.keyboard.press("Escape")
         # two renderers differ on the edges' anti-aliasing only
-        self.assertLess((apart > 40).mean(), 0.004)
+        self.assertLess(self.same_in_a_browser(), 0.004)
+
+    def test_the_delivered_svg_looks_the_same_in_a_browser(self):
+        self.open()
+        rectangle = self.draw("rectangle", 200, 200, 300, 200)
+        ellipse = self.draw("ellipse", 300, 250, 100, 100)
+        self.choose(rectangle, ellipse)
+        self.press("s")
+        (outline,) = [i.id for i in self.sheet.items]
+        file = self.folder / "sea.jpg"
+        file.write_bytes(jpeg(900, 600))
+        self.bring(file)
+        self.choose(outline)
+        self.press("p")
+        # two renderers differ on the edges' anti-aliasing only
+        self.assertLess(self.same_in_a_browser(), 0.004)
