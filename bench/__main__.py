@@ -1,9 +1,9 @@
-"""`python -m bench [engine|bounds|server|others|delivery|panning|drawing|cutting]`: print the tables."""
+"""`python -m bench [engine|bounds|server|fitting|others|delivery|panning|drawing|cutting]`: print the tables."""
 
 import importlib
 import sys
 
-NAMES = ("engine", "bounds", "server", "others", "delivery", "panning", "drawing", "cutting")
+NAMES = ("engine", "bounds", "server", "fitting", "others", "delivery", "panning", "drawing", "cutting")
 
 
 def main(names: list[str]) -> int:

@@ -3,7 +3,8 @@
 from html import escape
 
 from sheet import geometry
-from sheet.covering import bare, covers, window
+from sheet.covering import bare
+from sheet.geometry import covers, window
 from sheet.model import CutList, Group, Item, Photo, Piece, Rectangle
 from sheet.tree import members
 

@@ -4,36 +4,19 @@ A photo is a rectangle in its own frame, so it covers an outline just where it h
 outline's exact bounds there, curves included.
 """
 
+from functools import lru_cache
+
 from msgspec.structs import replace
 
 import outline
 from outline import Matrix, Path
 
 from . import geometry
-from .geometry import Box
-from .model import CutList, Group, Item, Photo, Piece, Sheet
+from .geometry import NEAR, covers, window
+from .model import CutList, Group, Item, Numbers, Photo, Piece, Shape, Sheet
 from .tree import change
 
-__all__ = ["bare", "covers", "held", "kept_covered", "least_scale", "uncovered", "window"]
-
-NEAR = 1e-7
-"""How much of a photo's size may be missing at its edge: rounding, and nothing that shows."""
-
-
-def window(frame: Piece, photo: Photo) -> Box | None:
-    """Return the bounds of a frame's outline in px of the photo; None for an outline without area."""
-    return geometry.outline_of(frame).transform(photo.placing.inverse()).bounds
-
-
-def covers(frame: Piece, photo: Photo) -> bool:
-    """Tell whether a photo covers all of a frame's outline."""
-    if photo.placing.determinant == 0:
-        return False
-    box = window(frame, photo)
-    if box is None:
-        return True
-    near = NEAR * max(photo.width, photo.height)
-    return box[0] >= -near and box[1] >= -near and box[2] <= photo.width + near and box[3] <= photo.height + near
+__all__ = ["bare", "held", "kept_covered", "least_scale", "uncovered"]
 
 
 def least_scale(frame: Piece, photo: Photo) -> float:
@@ -64,20 +47,32 @@ def held(frame: Piece, photo: Photo) -> Photo:
     return replace(photo, matrix=(m @ Matrix.move(dx, dy)).numbers())
 
 
+@lru_cache(maxsize=1024)
+def _rest(shape: Shape, matrix: Numbers, photos: tuple[tuple[int, int, Numbers], ...]) -> tuple[Path, float]:
+    """Return what photos of these sizes and places leave uncovered of an outline, and the share that is of it."""
+    path = geometry.outline_of(Piece("i0", "", shape, matrix))
+    quads = [outline.rectangle(w, h).transform(Matrix(*m)) for w, h, m in photos]
+    rest = outline.subtract(path, quads)
+    if rest.is_empty:
+        return rest, 0.0
+    area = path.area
+    return rest, min(1.0, rest.area / area) if area else 0.0
+
+
+def _left(frame: Piece) -> tuple[Path, float]:
+    if not frame.photos or any(covers(frame, p) for p in frame.photos):
+        return Path(), 0.0
+    return _rest(frame.shape, frame.matrix, tuple((p.width, p.height, p.matrix) for p in frame.photos))
+
+
 def bare(frame: Piece) -> Path:
     """Return the part of a frame's outline that none of its photos covers."""
-    if not frame.photos or any(covers(frame, p) for p in frame.photos):
-        return Path()
-    return outline.subtract(geometry.outline_of(frame), [geometry.photo_quad(p) for p in frame.photos])
+    return _left(frame)[0]
 
 
 def uncovered(frame: Piece) -> float:
     """Return the share of a frame's outline that none of its photos covers, 0 to 1."""
-    rest = bare(frame)
-    if rest.is_empty:
-        return 0.0
-    area = geometry.outline_of(frame).area
-    return min(1.0, rest.area / area) if area else 0.0
+    return _left(frame)[1]
 
 
 def kept_covered(before: Sheet, after: Sheet) -> tuple[Sheet, list[Piece]]:

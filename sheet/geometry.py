@@ -10,10 +10,12 @@ from .kinds import kind_of
 from .model import CutList, Finish, Group, Item, Numbers, Photo, Piece, Shape
 
 __all__ = [
+    "NEAR",
     "Box",
     "border_box",
     "border_place",
     "box_of",
+    "covers",
     "cell_map",
     "cut",
     "fill_shows",
@@ -27,6 +29,7 @@ __all__ = [
     "photo_quad",
     "photo_shown",
     "pieces_of",
+    "window",
 ]
 
 Box = tuple[float, float, float, float]
@@ -145,6 +148,31 @@ def photo_shown(photo: Photo) -> Path:
     return outline.rectangle(x1 - x0, y1 - y0).transform(photo.placing @ Matrix.move(x0, y0))
 
 
+NEAR = 1e-7
+"""How much of a photo's size may be missing at its edge: rounding, and nothing that shows."""
+
+
+@lru_cache(maxsize=4096)
+def _window(shape: Shape, matrix: Numbers, photo: Numbers) -> Box | None:
+    return _path(shape, matrix).transform(Matrix(*photo).inverse()).bounds
+
+
+def window(frame: Piece, photo: Photo) -> Box | None:
+    """Return the exact bounds of a frame's outline in px of the photo; None for an outline without area."""
+    return _window(frame.shape, frame.matrix, photo.matrix)
+
+
+def covers(frame: Piece, photo: Photo) -> bool:
+    """Tell whether a photo covers all of a frame's outline: a rectangle does where it holds its bounds, as it lies."""
+    if photo.placing.determinant == 0:
+        return False
+    box = window(frame, photo)
+    if box is None:
+        return True
+    near = NEAR * max(photo.width, photo.height)
+    return box[0] >= -near and box[1] >= -near and box[2] <= photo.width + near and box[3] <= photo.height + near
+
+
 def fill_shows(piece: Piece) -> bool:
     """Tell whether any of the fill can be seen: not where one opaque photo covers the whole outline.
 
@@ -152,9 +180,7 @@ def fill_shows(piece: Piece) -> bool:
     """
     if piece.paint.fill is None:
         return False
-    opaque = [p for p in piece.photos if p.opacity >= 1 and not p.alpha]
-    path = outline_of(piece)
-    return not any(outline.subtract(path, [photo_quad(p)]).is_empty for p in opaque)
+    return not any(covers(piece, p) for p in piece.photos if p.opacity >= 1 and not p.alpha)
 
 
 def has_border(piece: Piece) -> bool:

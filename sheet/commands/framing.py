@@ -7,8 +7,9 @@ from msgspec.structs import replace
 from outline import Matrix
 
 from .. import geometry, placing
-from ..covering import bare, covers, held, uncovered
+from ..covering import bare, held, uncovered
 from ..errors import SheetError
+from ..geometry import covers
 from ..limits import Ids, Place, Share
 from ..making import as_piece, copied_photos
 from ..model import CutList, Group, Item, Photo, Piece, Sheet
@@ -79,6 +80,7 @@ class PutIn(Command, frozen=True):
         first: set[str] = set()
         boxes = {f.id: geometry.box_of(f) for f in pieces}
         together = geometry.join_boxes(list(boxes.values()))
+        panes = {f.id for f in pieces if _is_pane(sheet, f)}
         for frame in pieces:
             # one photo seen through several outlines is one picture, and lies alike in all of them
             box = together if len(photos) == 1 else boxes[frame.id]
@@ -89,7 +91,7 @@ class PutIn(Command, frozen=True):
                     photo = copy
                 first.add(photo.id)
                 put.append(placing.covering(photo, box))
-            kept = () if put and _is_pane(sheet, frame) else frame.photos
+            kept = () if put and frame.id in panes else frame.photos
             frames[frame.id] = replace(frame, photos=(*kept, *put))
         sheet = change(sheet, list(frames), lambda i: frames[i.id])
         label = f"put {names(list(photos))} in {names(list(pieces))}"

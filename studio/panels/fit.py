@@ -5,7 +5,7 @@ from typing import Any
 from django.template.loader import render_to_string
 
 from sheet import Photo, Piece, Sheet, geometry
-from sheet.covering import covers, uncovered, window
+from sheet.covering import uncovered
 from sheet.gauge import px_per_inch
 from sheet.model import Group, Item
 from sheet.preflight import is_low, wanted
@@ -55,7 +55,7 @@ def _view(frame: Piece, photo: Photo) -> dict[str, Any]:
     back = photo.placing.inverse()
     path = geometry.outline_of(frame).transform(back)
     x0, y0, x1, y1 = geometry.join_boxes([path.bounds or (0, 0, 0, 0), (0.0, 0.0, photo.width, photo.height)])
-    box = window(frame, photo)
+    box = geometry.window(frame, photo)
     return {
         "photo": photo,
         "href": f"/photos/{photo.file}/preview",
@@ -65,7 +65,7 @@ def _view(frame: Piece, photo: Photo) -> dict[str, Any]:
         "window": path.to_svg(1),
         "veil": f"M{x0:.1f} {y0:.1f}H{x1:.1f}V{y1:.1f}H{x0:.1f}Z",
         "frame": " ".join(f"{v:.9g}" for v in (photo.width, photo.height, *photo.matrix)),
-        "hold": " ".join(f"{v:.6f}" for v in box) if box and not frame.gaps and covers(frame, photo) else "",
+        "hold": " ".join(f"{v:.6f}" for v in box) if box and not frame.gaps and geometry.covers(frame, photo) else "",
     }
 
 

@@ -1,5 +1,6 @@
 """What lies over what, top first."""
 
+from functools import lru_cache
 from typing import Any
 
 from django.template.loader import render_to_string
@@ -7,7 +8,7 @@ from django.template.loader import render_to_string
 from picture import outline_thumb
 from sheet import Photo, Piece, Sheet, geometry
 from sheet.gauge import px_per_inch
-from sheet.model import Group, Item
+from sheet.model import Group, Item, Numbers, Shape
 
 from ..look import Look
 
@@ -16,12 +17,18 @@ __all__ = ["differs", "html"]
 SIZE = (26, 20)
 
 
+@lru_cache(maxsize=2048)
+def _piece_thumb(shape: Shape, matrix: Numbers, fill: str | None) -> str:
+    path = geometry.outline_of(Piece("i0", "", shape, matrix))
+    return outline_thumb([(path, "t-shape", fill or "none")], *SIZE)
+
+
 def _thumb(item: Item) -> str:
     if isinstance(item, Group):
         drawn = [(geometry.outline_of(p), "t-shape", p.paint.fill or "none") for p in geometry.pieces_of(item)[:40]]
         return outline_thumb(drawn, *SIZE)  # type: ignore[arg-type]
     assert isinstance(item, Piece)
-    return outline_thumb([(geometry.outline_of(item), "t-shape", item.paint.fill or "none")], *SIZE)
+    return _piece_thumb(item.shape, item.matrix, item.paint.fill)
 
 
 def _rows(sheet: Sheet, item: Item, within: str, depth: int, rows: list[dict[str, Any]]) -> None:
@@ -43,8 +50,12 @@ def _rows(sheet: Sheet, item: Item, within: str, depth: int, rows: list[dict[str
         }
     )
     if isinstance(item, Group):
+        shared = {p.file for p in item.panes.base.photos} if item.panes else set()
         for inner in reversed(item.items):
             _rows(sheet, inner, item.id, depth + 1, rows)
+            # the picture that all panes share is not listed with each of them
+            while rows[-1]["file"] in shared:
+                rows.pop()
     elif isinstance(item, Piece):
         for inner in item.photos:
             _rows(sheet, inner, item.id, depth + 1, rows)
