@@ -326,6 +326,7 @@ class Sheet(msgspec.Struct, frozen=True):
     """The surface and what lies on it, lowest first.
 
     `round_to` is the step (px) on which the hand draws, moves and resizes; 0 where it is free.
+    `swatches` are colours kept with it.
     """
 
     width: Size
@@ -340,5 +341,6 @@ class Sheet(msgspec.Struct, frozen=True):
     guides_locked: bool = False
     grid: Grid = Grid()
     round_to: Length = 0.0
+    swatches: Annotated[tuple[Color, ...], Meta(max_length=48)] = ()
     next_id: Annotated[int, Meta(ge=1, le=4_000_000_000)] = 1
     schema: int = SCHEMA

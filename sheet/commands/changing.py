@@ -198,6 +198,31 @@ class SetPaint(Command, frozen=True):
         return Outcome(change(sheet, self.ids, painted), f"set the {word} of {names(chosen)}", tuple(self.ids))
 
 
+@register
+class CopyPaint(Command, frozen=True):
+    """Give what is chosen the paint of another piece; photos take its opacity."""
+
+    command = "copy_paint"
+    source: Id
+    ids: Ids
+
+    def run(self, sheet: Sheet) -> Outcome:
+        source = find(sheet, self.source)
+        pieces = geometry.pieces_of(source)
+        if not pieces:
+            raise SheetError(f"“{source.name}” has no paint to copy.", "Take that of a piece.", "source")
+        paint = pieces[-1].paint
+        chosen = some(sheet, self.ids, "paint")
+
+        def painted(item: Item) -> Item:
+            if isinstance(item, Group):
+                return replace(item, items=tuple(painted(i) for i in item.items))
+            return replace(item, opacity=paint.opacity) if isinstance(item, Photo) else replace(item, paint=paint)
+
+        label = f"give {names(chosen)} the paint of {source.name}"
+        return Outcome(change(sheet, self.ids, painted), label, tuple(self.ids))
+
+
 def _dashes(sheet: Sheet, text: str) -> tuple[float, ...]:
     """Return lengths typed one after another, with spaces, commas or semicolons between."""
     if text.strip().lower() in ("", "none", "0"):

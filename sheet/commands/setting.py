@@ -11,11 +11,14 @@ from ..errors import SheetError
 from ..lengths import parse_length, show_length
 from ..limits import Ids, Typed
 from ..model import Item, Photo, Sheet, Unit
-from ..sizes import new_sheet
+from ..sizes import check_color, new_sheet
 from ..tree import change
 from .base import Command, Outcome, names, register, some
 
-__all__ = ["RoundNow", "SetRounding", "SetSheet"]
+__all__ = ["KeepSwatch", "RoundNow", "SetRounding", "SetSheet"]
+
+SWATCHES = 48
+"""Colours that a project keeps."""
 
 
 @register
@@ -125,3 +128,25 @@ def rounding(item: Item, step: float) -> Matrix:
     if abs(sides[0] - 1) < 1e-12 and abs(sides[1] - 1) < 1e-12 and abs(a - x0) < 1e-9 and abs(b - y0) < 1e-9:
         return Matrix()
     return Matrix(sides[0], 0, 0, sides[1], a - sides[0] * x0, b - sides[1] * y0)
+
+
+@register
+class KeepSwatch(Command, frozen=True):
+    """Keep a colour with the project, or let it go."""
+
+    command = "keep_swatch"
+    value: Typed
+    on: bool = True
+
+    def run(self, sheet: Sheet) -> Outcome:
+        color = check_color(self.value, "value")
+        if color is None:
+            raise SheetError("No colour is no swatch.", "Choose a colour first.", "value")
+        if self.on and color in sheet.swatches:
+            raise SheetError(f"{color} is kept already.", "Choose another colour.", "value")
+        if not self.on and color not in sheet.swatches:
+            raise SheetError(f"{color} is not among the swatches.", "Reload the page.", "value")
+        kept = tuple(c for c in sheet.swatches if c != color) + ((color,) if self.on else ())
+        if len(kept) > SWATCHES:
+            raise SheetError(f"A project keeps {SWATCHES} swatches.", "Let one go first.", "value")
+        return Outcome(replace(sheet, swatches=kept), f"{'keep' if self.on else 'let go of'} the swatch {color}")

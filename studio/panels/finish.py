@@ -5,7 +5,7 @@ from typing import Any
 
 from django.template.loader import render_to_string
 
-from sheet import Photo, Sheet, geometry
+from sheet import Photo, Piece, Sheet, geometry
 from sheet.lengths import show_length
 from sheet.model import BLENDS, INK, JOINS, Item, Paint
 
@@ -24,6 +24,13 @@ def _shared(values: list[Any], show: Callable[[Any], str]) -> dict[str, str]:
     return {"value": texts.pop(), "hint": ""} if len(texts) == 1 else {"value": "", "hint": MIXED}
 
 
+def _keepable(sheet: Sheet, pieces: list[Piece]) -> str:
+    """Return the colour of what is chosen that is not kept yet: its fill, else its border, else the backdrop."""
+    paint = pieces[-1].paint if pieces else None
+    colours = (paint.fill, paint.stroke) if paint else (sheet.backdrop,)
+    return next((c for c in colours if c and c not in sheet.swatches), "")
+
+
 def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
     """Return the drawer for what is chosen."""
     pieces = [p for i in items for p in geometry.pieces_of(i)]
@@ -36,6 +43,8 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
         "first_backdrop": "#f5f0e6",
         "blends": BLENDS,
         "joins": JOINS,
+        "swatches": sheet.swatches,
+        "keepable": _keepable(sheet, pieces),
     }
     if pieces or photos:
         opacities = [p.paint.opacity for p in pieces] + [p.opacity for p in photos]

@@ -9,6 +9,8 @@ from django import template
 from django.utils.html import escape, format_html
 from django.utils.safestring import SafeString, mark_safe
 
+from sheet.colours import rgb_of
+
 register = template.Library()
 ICONS = Path(__file__).resolve().parent.parent / "static" / "vendor" / "icons"
 
@@ -60,3 +62,9 @@ def tool_picture(picture: str) -> SafeString:
 def safe_svg(text: str) -> SafeString:
     """Mark markup as safe that `picture` made and escaped."""
     return mark_safe(text)
+
+
+@register.filter
+def as_rgb(color: str) -> str:
+    """Return #rrggbb as `rgb()`: in an attribute that says what is done, a # names a field."""
+    return f"rgb({', '.join(str(v) for v in rgb_of(color))})"

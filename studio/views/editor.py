@@ -13,6 +13,7 @@ from django.views.decorators.http import require_GET, require_POST
 from msgspec import Meta
 
 from outline import OutlineError
+from picture.colours import SIZES
 from sheet import Piece, SheetError, apply, load
 from sheet.details import set_detail
 from sheet.effort import LIGHT, effort_of
@@ -32,7 +33,10 @@ from ..models import Project
 from ..panels import arrange
 from .common import own_project, posted, refusal, refused
 
-URLS = ("command", "panels", "preview", "bring_in", "deliver", "snaps", "template", "held", "now", "project_rename")
+URLS = (
+    "command", "panels", "preview", "bring_in", "deliver", "snaps", "template", "held", "now", "project_rename",
+    "sample", "colours",
+)  # fmt: skip
 
 
 class Sent(msgspec.Struct, frozen=True):
@@ -91,6 +95,7 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
             "station": look.station,
             "stations": list(enumerate(STATIONS, 1)),
             "art": [swap[i] for i in state["order"]],
+            "sample_sizes": SIZES,
             "panels": shown,
             "sheet": sheet,
             **arrange.ROWS,

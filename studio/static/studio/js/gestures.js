@@ -7,6 +7,7 @@ import { drawEdge, drawFreehand, drawPiece } from "./drawing.js";
 import { dragItems, dragPivot, dragRadius, resizeItems, turnItems } from "./moving.js";
 import * as noding from "./noding.js";
 import { dragGuide } from "./rules.js";
+import * as sampling from "./sampling.js";
 import { isBoxed, isDrawing } from "./settings.js";
 import { flush } from "./server.js";
 import { snapPoint } from "./snap.js";
@@ -118,6 +119,7 @@ function begin(event) {
     };
   }
   if (state.tool === "cells") return cells.press(event);
+  if (state.tool === "sample") return sampling.press(event);
   if (state.tool === "nodes") {
     const run = noding.press(event, from);
     if (run) return run;
@@ -214,6 +216,7 @@ desk.addEventListener("pointerdown", (event) => {
 desk.addEventListener("pointermove", (event) => {
   if (!gesture && state.tool === "curve") curve.hover(event);
   if (!gesture && state.tool === "cells") cells.hover(event);
+  if (state.tool === "sample") sampling.hover(event);
   if (!gesture || event.pointerId !== gesture.pointer) return;
   last = event;
   if (!gesture.moved) {

@@ -34,6 +34,7 @@ document.addEventListener("focusin", ({ target }) => {
 function works() {
   const now = [];
   if (cells.active()) now.push("cells");
+  if (state.tool === "sample") now.push("sample");
   if (noding.active()) now.push("noding");
   if (noding.active() && noding.chosenNodes().length) now.push("nodes");
   if (state.tool === "curve" && curve.drawing()) now.push("curve");

@@ -1,0 +1,144 @@
+// Colours: sampled from the sheet under a loupe, those of the photos, and where a colour goes.
+import { actors, deed } from "./act.js";
+import { notice } from "./notices.js";
+import { latest } from "./queue.js";
+import { command } from "./server.js";
+import { $, on, state, tell } from "./state.js";
+import { toDesk, toSheet, view } from "./view.js";
+
+let to = "fill"; // where a colour goes: fill, stroke or backdrop
+let size = 1;
+let at = null; // the place on the sheet
+const NAMES = { fill: "fill", stroke: "border", backdrop: "backdrop" };
+
+const asked = async (place, fine) => {
+  const query = new URLSearchParams({ x: place.x, y: place.y, size, ...(fine ? { fine: 1 } : {}) });
+  const response = await fetch(`${state.urls.sample}?${query}`);
+  return response.json();
+};
+
+// -- the loupe
+
+const look = latest(async (place) => {
+  const found = await asked(place, false).catch(() => null);
+  if (state.tool === "sample" && found && !found.error) show(place, found);
+});
+
+function show(place, { color, picture }) {
+  const loupe = $("loupe");
+  const desk = $("desk").getBoundingClientRect();
+  const p = toDesk(place);
+  $("loupe-picture").src = picture;
+  loupe.querySelector("span").textContent = color || "nothing";
+  loupe.hidden = false;
+  const { width, height } = loupe.getBoundingClientRect();
+  // beside the pointer, and never off the desk
+  const left = desk.left + p.x + 18 + width > desk.right ? desk.left + p.x - 18 - width : desk.left + p.x + 18;
+  const top = desk.top + p.y + 18 + height > desk.bottom ? desk.top + p.y - 18 - height : desk.top + p.y + 18;
+  loupe.style.setProperty("left", `${left}px`);
+  loupe.style.setProperty("top", `${top}px`);
+  $("sample-bar").querySelector(".mode-words").textContent = color ? `${color} to the ${NAMES[to]}` : "nothing here";
+}
+
+function bar() {
+  const sampling = state.tool === "sample";
+  $("sample-bar").hidden = !sampling;
+  if (!sampling) $("loupe").hidden = true;
+  for (const [button, args] of actors("page:sample-size"))
+    button.setAttribute("aria-pressed", String(args.size === size));
+  for (const [button, { name }] of actors("page:colour-to")) button.setAttribute("aria-pressed", String(name === to));
+  tell("bars");
+}
+on("tool", () => {
+  at = null;
+  bar();
+  // its keys are the sheet's, also where it was taken from the drawer
+  if (state.tool === "sample") $("desk").focus();
+});
+
+export function hover(event) {
+  at = toSheet(event);
+  look(at);
+}
+
+export const press = () => ({ hint: "", update() {}, end: take, click: take, cancel() {} });
+
+async function take() {
+  if (!at) return notice("No place is sampled yet.", "Point at one, or go there with the arrows.");
+  const { color, error, remedy } = await asked(at, true);
+  if (error) return notice(error, remedy);
+  if (!color) return notice("There is nothing there to sample.", "Point at a piece, a photo or the backdrop.");
+  const answer = await give(color);
+  if (!answer?.error) tell("drawn");
+}
+deed("take-sample", take);
+deed("sample-size", (args) => {
+  size = args.size;
+  bar();
+  if (at) look(at);
+});
+deed("sample-move", ({ x, y }) => {
+  if (!at) {
+    const { left, top, width, height } = $("desk").getBoundingClientRect();
+    at = toSheet({ clientX: left + width / 2, clientY: top + height / 2 });
+  } else at = { x: at.x + x / Math.min(1, view.zoom), y: at.y + y / Math.min(1, view.zoom) };
+  look(at);
+});
+
+// -- where a colour goes
+
+deed("colour-to", ({ name }) => {
+  to = name;
+  bar();
+});
+function give(value) {
+  if (to === "backdrop") return command("backdrop", { value });
+  if (!state.chosen.length) {
+    notice(`Nothing is chosen to give that ${NAMES[to]}.`, "Choose a piece, or let the colour go to the backdrop.");
+    return { error: "nothing chosen" };
+  }
+  return command("paint", { ids: state.chosen, field: to, value });
+}
+deed("colour", ({ value }) => give(value));
+
+// -- the colours of the photos
+
+let known = { key: "", html: "" };
+
+const escaped = (text) => text.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
+const swatch = (color) => {
+  // a # in an attribute that says what is done names a field
+  const rgb = [1, 3, 5].map((k) => Number.parseInt(color.slice(k, k + 2), 16));
+  const act = escaped(JSON.stringify(["page:colour", { value: `rgb(${rgb.join(", ")})` }]));
+  const words = `${color}, of the photo`;
+  return `<button type="button" class="swatch" data-act="${act}" aria-label="${words}" title="${color}"><svg viewBox="0 0 10 10" aria-hidden="true"><rect width="10" height="10" fill="${color}"/></svg></button>`;
+};
+
+const photos = latest(async (key) => {
+  const query = new URLSearchParams({ id: state.chosen[0] || "" });
+  const response = await fetch(`${state.urls.colours}?${query}`).catch(() => null);
+  if (!response?.ok) return;
+  const told = await response.json();
+  const rows = told.photos.map(
+    ({ name, colors }) =>
+      `<div class="swatches" role="group" aria-label="Colours of ${escaped(name)}">${colors.map(swatch).join("")}</div>`,
+  );
+  const ratios = told.contrast.map(({ to: what, ratio }) => `${ratio} : 1 to the ${what}`).join(" · ");
+  if (ratios) rows.push(`<p class="quiet small mb-1">Border stands out ${ratios}</p>`);
+  known = { key, html: rows.join("") };
+  fill();
+});
+function fill() {
+  const place = $("photo-colours");
+  if (place) place.innerHTML = known.html;
+}
+on("panels-shown", () => {
+  if (!$("photo-colours")) return;
+  bar();
+  const key = `${state.revision} ${state.chosen[0] || ""}`;
+  if (key === known.key) fill();
+  else {
+    fill();
+    photos(key);
+  }
+});

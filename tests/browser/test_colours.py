@@ -1,0 +1,107 @@
+"""Colours in Finish by pointer and keyboard: sampled under the loupe, of the photo, kept, copied."""
+
+import re
+
+from playwright.sync_api import expect
+
+from tests.studio.helpers import jpeg
+
+from .base import BrowserCase
+
+
+class Colours(BrowserCase):
+    def setUp(self):
+        super().setUp()
+        self.open()
+        self.a = self.draw("rectangle", 100, 100, 200, 200)
+        self.b = self.draw("ellipse", 600, 100, 200, 200)
+        self.choose(self.a)
+        self.station(4)
+        self.fill("#p-fill", "#0a5a78")
+
+    def test_sampled_by_one_key_and_a_click(self):
+        page = self.page
+        self.choose(self.b)
+        page.keyboard.press(".")
+        page.mouse.move(*self.at(200, 200))
+        expect(page.locator("#loupe")).to_be_visible()
+        expect(page.locator("#loupe")).to_contain_text("#0a5a78")
+        expect(page.locator("#sample-bar")).to_contain_text("#0a5a78 to the fill")
+        page.locator("#sample-15").click()
+        expect(page.locator("#sample-15")).to_have_attribute("aria-pressed", "true")
+        before = self.revision
+        self.click(200, 200)
+        self.wait(lambda: self.revision > before)
+        self.assertEqual(self.item(self.b).paint.fill, "#0a5a78")
+        expect(page.locator("#loupe")).to_be_hidden()
+        expect(page.locator("#sample-bar")).to_be_hidden()
+
+    def test_by_keyboard_to_the_backdrop_and_left_with_escape(self):
+        page = self.page
+        page.locator("#colour-to-backdrop").click()
+        page.locator("#tool-sample").focus()
+        page.keyboard.press("Enter")
+        # from the middle of the desk to the rectangle, by tens
+        page.keyboard.press("Shift+ArrowLeft")
+        expect(page.locator("#loupe")).to_contain_text("nothing")
+        for _ in range(40):
+            if "#0a5a78" in page.locator("#loupe").inner_text():
+                break
+            page.keyboard.press("Shift+ArrowLeft")
+            page.keyboard.press("Shift+ArrowUp")
+            page.wait_for_timeout(60)
+        before = self.revision
+        page.keyboard.press("Enter")
+        self.wait(lambda: self.revision > before)
+        self.assertEqual(self.sheet.backdrop, "#0a5a78")
+        page.keyboard.press(".")
+        expect(page.locator("#sample-bar")).to_be_visible()
+        page.keyboard.press("Escape")
+        expect(page.locator("#sample-bar")).to_be_hidden()
+
+    def test_nothing_there_and_nothing_chosen_are_said(self):
+        page = self.page
+        page.keyboard.press(".")
+        self.click(500, 600)
+        self.assertIn("nothing there", self.notice("nothing there"))
+        page.keyboard.press("Escape")
+        page.keyboard.press("Escape")
+        page.keyboard.press(".")
+        self.click(200, 200)
+        self.assertIn("Nothing is chosen", self.notice("Nothing is chosen"))
+
+    def test_of_the_photo_to_the_border_and_how_it_stands_out(self):
+        page = self.page
+        file = self.folder / "sea.jpg"
+        file.write_bytes(jpeg(400, 400, "#b5432a"))
+        photo = self.bring(file)
+        self.choose(photo, self.a)
+        self.press("p")
+        page.locator("#colour-to-stroke").click()
+        swatch = page.locator("#photo-colours .swatch").first
+        expect(swatch).to_have_attribute("aria-label", re.compile("#b5432., of the photo"))
+        before = self.revision
+        swatch.click()
+        self.wait(lambda: self.revision > before)
+        self.assertEqual(self.item(self.a).paint.stroke[:6], "#b5432")
+        # its own colour does not stand out at all
+        expect(page.locator("#photo-colours")).to_contain_text("1.0 : 1 to the photo")
+
+    def test_kept_given_and_let_go(self):
+        page = self.page
+        self.push("#keep-swatch")
+        self.assertEqual(self.sheet.swatches, ("#0a5a78",))
+        self.choose(self.b)
+        before = self.revision
+        page.locator("#swatches .swatch").click()
+        self.wait(lambda: self.revision > before)
+        self.assertEqual(self.item(self.b).paint.fill, "#0a5a78")
+        self.settle()
+        self.push("#swatches .swatch-drop")
+        self.assertEqual(self.sheet.swatches, ())
+
+    def test_paint_is_copied_by_one_key(self):
+        self.fill("#p-stroke_width", "9")
+        self.choose(self.a, self.b)
+        self.press(",")
+        self.assertEqual(self.item(self.b).paint, self.item(self.a).paint)
