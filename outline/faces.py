@@ -94,6 +94,61 @@ def west_hit(e_ctrl, e_num, rank, number, comp, items, px, py, c, near, gap):
 
 
 @kernel(
+    "int64(float64[:, ::1], int32[:, ::1], int32[::1], int32[::1], int32[::1], int32[::1],"
+    " float64, float64, int64, float64, int64)"
+)
+def east_of_bundle(e_ctrl, e_num, number, comp, cycle, items, px, py, c, near, hit):
+    """Return the half-edge whose left lies east of a bundle of edges, each nearer than `near` to the next; else `hit`.
+
+    Where edges run this close, rounding may have exchanged them, and the one hit first
+    need not be the eastmost of the map. But what lies between two of the bundle is east
+    of one and west of another, and only what lies east of all of them is east of one more.
+    """
+    most = 64
+    xs = np.empty(most)
+    ups = np.empty(most, np.int64)
+    n = 0
+    for p in range(items.shape[0]):
+        e = items[p]
+        ya = e_ctrl[e, 1]
+        yb = e_ctrl[e, 7]
+        if ya == yb or min(ya, yb) > py or max(ya, yb) <= py:
+            continue
+        if min(e_ctrl[e, 0], e_ctrl[e, 6]) >= px or number[comp[e_num[e, 0]]] == c:
+            continue
+        x = x_at(e_ctrl, e, py)
+        if x >= px:
+            continue
+        # kept in order, the eastmost first
+        k = min(n, most - 1)
+        if n == most and x <= xs[most - 1]:
+            continue
+        while k > 0 and xs[k - 1] < x:
+            xs[k] = xs[k - 1]
+            ups[k] = ups[k - 1]
+            k -= 1
+        xs[k] = x
+        ups[k] = 2 * e if yb > ya else 2 * e + 1
+        n = min(n + 1, most)
+    m = min(n, 1)
+    while m < n and xs[m - 1] - xs[m] <= near:
+        m += 1
+    if m == most:
+        return hit
+    for i in range(m):
+        k = cycle[ups[i] ^ 1]
+        net = 0
+        for j in range(m):
+            if cycle[ups[j] ^ 1] == k:
+                net += 1
+            if cycle[ups[j]] == k:
+                net -= 1
+        if net > 0:
+            return ups[i] ^ 1
+    return hit
+
+
+@kernel(
     "Tuple((int64, int64, int32[::1]))"
     "(float64[:, ::1], float64[:, ::1], int32[:, ::1], int32[::1], int32[::1], float64[::1], float64)"
 )
@@ -244,6 +299,7 @@ def find_faces(at, e_ctrl, e_num, nxt, top, rank, tol):
             if h >= 0 and gap[0] <= near:
                 # two edges nearer than the tolerance: merging may have crossed them there, so look from elsewhere
                 tries = 0
+                sure = False
                 for v in range(nv):
                     if top[v] < 0 or number[comp[v]] != c or v == w:
                         continue
@@ -264,9 +320,14 @@ def find_faces(at, e_ctrl, e_num, nxt, top, rank, tol):
                     tries += 1
                     if g < 0 or gap[0] > near:
                         h = g
+                        sure = True
                         break
                     if tries >= 64:
                         break
+                if not sure:
+                    r = min(rows - 1, int((at[w, 1] - y_lo) * f))
+                    row = item[count[r] : count[r + 1]]
+                    h = east_of_bundle(e_ctrl, e_num, number, comp, cycle, row, at[w, 0], at[w, 1], c, near, h)
             if h >= 0:
                 parent[c] = cycle[h]
         for c in range(n_comp):

@@ -146,6 +146,7 @@ def order_around(e_ctrl, e_num, n_vertices, tol):
                 other[r] = ring[a + (cut - a + r) % n]
             for r in range(n):
                 ring[a + r] = other[r]
+        first = key[ring[a]]
         # order each bundle by probing
         r = a
         while r < b:
@@ -169,7 +170,9 @@ def order_around(e_ctrl, e_num, n_vertices, tol):
             # arriving along the twin of ring[r], the face on the left goes on with the half-edge before it
             before = ring[r - 1] if r > a else ring[b - 1]
             nxt[ring[r] ^ 1] = before
-            if not turned:
-                key[ring[r]] = r - a
+            # a ring turned so that it begins in the east has those below its beginning last, and they rank first;
+            # what lies about the west stays in the order that probing found, whichever side of it rounding put it
+            below = turned and key[ring[r]] < first and key[ring[r]] > -1.0
+            key[ring[r]] = r - a - n if below else r - a
         top[v] = ring[b - 1]
     return nxt, top, key

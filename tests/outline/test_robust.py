@@ -15,7 +15,7 @@ import numpy as np
 import outline
 from outline import Matrix, OutlineError, Path, PathError, PlanarMap
 
-from .cases import any_path
+from .cases import any_case, any_path, wrong
 
 ROOT = FilePath(__file__).resolve().parents[2]
 
@@ -80,6 +80,27 @@ class OddInputs(unittest.TestCase):
             whole = outline.union([a, island, a, turned]).area
             with self.subTest(degrees=degrees):
                 self.assertAlmostEqual(whole, a.area + island.area, delta=1e-5)
+
+    def test_an_island_level_with_corners_where_near_borders_part(self):
+        # a ray from the island meets a vertex that near borders leave alike; which of them is hit first is told by
+        # their order around it, also where others leave it to the west
+        plate = Path.from_svg(
+            "M3.079522478841679 2.8880415047381276H5.228971041141838C5.505113416057235 2.8880415047381276"
+            " 5.728971041141838 3.111899129822731 5.728971041141838 3.3880415047381276V4.778054636712724"
+            "C5.728971041141838 5.330339386543518 5.281255790972631 5.778054636712724 4.728971041141838"
+            " 5.778054636712724H2.079522478841679V3.8880415047381276C2.079522478841679 3.3357567549073344"
+            " 2.5272377288109854 2.8880415047381276 3.079522478841679 2.8880415047381276Z"
+        )
+        near = [plate, plate.transform(Matrix.move(6.76e-13, -3.35e-13)), plate.transform(Matrix.turn(1e-8, (4, 4)))]
+        bow = Path.from_svg("M0 6C5 0 8 8 3 1C0 6 1 7 1 4L6 8Z", "evenodd")
+        bows = [bow, *(bow.transform(Matrix.turn(d, (4, 4))) for d in (1e-6, 1e-8, 1e-6))]
+        for lot, by in ((near, (4, 0)), (bows, (6.5, 0.5))):
+            island = lot[0].transform(Matrix.move(*by))
+            alone = outline.union(lot).area + outline.union([island]).area
+            self.assertAlmostEqual(outline.union([*lot, island]).area, alone, delta=1e-5)
+            self.assertAlmostEqual(outline.PlanarMap([*lot, island]).union().area, alone, delta=1e-5)
+        # as it was found among a hundred thousand
+        self.assertEqual(wrong(any_case(random.Random(78075)), 78075), "")
 
     def test_open_paths_are_filled_as_closed(self):
         self.assertEqual(outline.union([Path.from_svg("M0 0H4V4")]).area, 8)
