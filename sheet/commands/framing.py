@@ -4,12 +4,14 @@ from typing import Final, Literal
 
 from msgspec.structs import replace
 
+import outline
 from outline import Matrix
 
 from .. import geometry, placing
 from ..covering import bare, held, uncovered
 from ..errors import SheetError
 from ..geometry import covers
+from ..kinds import kind_of, plain_of
 from ..limits import Ids, Place, Share
 from ..making import as_piece, copied_photos
 from ..model import CutList, Group, Item, Photo, Piece, Sheet
@@ -58,14 +60,23 @@ class PutIn(Command, frozen=True):
                 "Hold Shift and click the piece that will be its frame.",
                 "ids",
             )
-        for frame in pieces:
+        closed: list[str] = []
+        for k, frame in enumerate(pieces):
             if geometry.is_line(frame):
-                raise SheetError(
-                    f"“{frame.name}” is an open line, and holds no photo.", "Close it, or give it a fill.", "ids"
-                )
+                pieces[k] = shut = _shut(frame)
+                sheet = change(sheet, [frame.id], lambda _, shut=shut: shut)  # type: ignore[misc]
+                closed.append(frame.name)
             if isinstance(parent_of(sheet, frame.id), Piece):
                 raise SheetError(f"“{frame.name}” is a step of an outline.", "Choose the whole outline.", "ids")
-        return self._placed(sheet, photos, pieces)
+        outcome = self._placed(sheet, photos, pieces)
+        if not closed:
+            return outcome
+        told = (
+            f"“{closed[0]}” was open, and was closed for it."
+            if len(closed) == 1
+            else f"{len(closed)} lines were closed."
+        )
+        return replace(outcome, note=f"{told} {outcome.note}".strip())
 
     def _placed(self, sheet: Sheet, photos: list[Photo], pieces: list[Piece]) -> Outcome:
         inside: dict[str, list[Photo]] = {}
@@ -111,6 +122,21 @@ class PutIn(Command, frozen=True):
             if isinstance(item, Photo) and placing.boxes_meet(geometry.box_of(item), box):
                 return [item]
         return []
+
+
+def _shut(line: Piece) -> Piece:
+    """Return an open line closed, so that it holds an area. Raises SheetError where it cannot hold any."""
+    shape = line.shape
+    kind = None if isinstance(shape, CutList) else kind_of(shape)
+    if kind is not None and any(f.field == "closed" for f in kind.fields):
+        made = replace(line, shape=kind.given(shape, "closed", True)[0])
+    else:
+        made = replace(line, shape=plain_of(outline.union([geometry.outline_of(line)])), matrix=Matrix().numbers())
+    if geometry.outline_of(made).area <= 0:
+        raise SheetError(
+            f"“{line.name}” is a line that holds no area, even closed.", "Choose a piece with an inside.", "ids"
+        )
+    return made
 
 
 def _is_pane(sheet: Sheet, frame: Piece) -> bool:

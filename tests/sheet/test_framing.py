@@ -37,13 +37,29 @@ class Pairs(TableCase):
         error = self.refused("do not pair off", "put_in", ids=[*photos, *panes])
         self.assertIn("as many of each", error.remedy)
 
-    def test_an_open_line_holds_nothing(self):
+    def test_a_line_that_holds_no_area_is_refused(self):
         photo = self.table.photo()
-        (line,) = self.table.do("draw_curve", d="M100 100L300 300L500 100")
-        self.refused("open line", "put_in", ids=[photo, line])
+        (line,) = self.table.do("draw_curve", d="M100 100H500")
+        self.refused("holds no area, even closed", "put_in", ids=[photo, line])
 
 
 class Cover(TableCase):
+    def test_an_open_line_is_closed_for_it_and_told(self):
+        photo = self.table.photo(600, 400, 300, 200)
+        (bow,) = self.table.do("draw_curve", d="M200 100C400 100 400 300 200 300")
+        self.table.do("put_in", ids=[photo, bow])
+        self.assertIn("was open, and was closed for it", self.table.note)
+        frame = self.table.item(bow)
+        self.assertTrue(outline_of(frame).is_closed)
+        self.assertEqual(len(frame.photos), 1)
+        (scribble,) = self.table.do(
+            "draw_freehand", points=[[500 + k, 100 + (k - 50) ** 2 / 20] for k in range(100)], tolerance=1
+        )
+        self.table.do("take_out", ids=[bow])
+        self.table.do("put_in", ids=[photo, scribble])
+        # it stays what it is, and can be opened again
+        self.assertTrue(self.table.item(scribble).shape.closed)
+
     def test_what_is_uncovered_is_told_and_offered(self):
         t = self.table
         photo = t.photo(400, 400, x=200, y=200)
