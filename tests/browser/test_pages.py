@@ -135,6 +135,56 @@ class Accessible(BrowserCase):
         self.settle()
         self.check("a finish in the cut list")
 
+    def test_fitting_panes_and_colours(self):
+        page = self.page
+        self.open()
+        a = self.draw("ellipse", 100, 100, 300, 300)
+        file = self.folder / "sea.jpg"
+        file.write_bytes(jpeg(600, 400))
+        photo = self.bring(file)
+        self.choose(a, photo)
+        self.station(3)
+        self.press("p")
+        self.check("a frame with its photo")
+        before = self.revision
+        page.locator("#keep-covered").uncheck()
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        self.push("#settle-fit")
+        self.check("a frame that is not covered")
+        page.locator("#n-columns").fill("4")
+        self.push("#split")
+        page.locator("#pane-0").click()
+        self.check("panes, one of them marked")
+        self.station(4)
+        self.fill("#p-stroke_width", "4")
+        self.push("#keep-swatch")
+        expect(page.locator("#photo-colours .swatch").first).to_be_visible()
+        self.check("paint, places of the border, colours")
+        page.keyboard.press(".")
+        page.mouse.move(*self.at(200, 200))
+        expect(page.locator("#loupe")).to_be_visible()
+        self.check("sampling")
+
+    def test_cells_of_an_outline(self):
+        page = self.page
+        self.open()
+        a = self.draw("rectangle", 100, 100, 200, 200)
+        b = self.draw("ellipse", 200, 100, 200, 200)
+        self.choose(a, b)
+        self.station(2)
+        page.keyboard.press("j")
+        expect(page.locator("#cells .cell")).to_have_count(3)
+        page.keyboard.press("a")
+        self.click(250, 200)
+        self.push("#accept-cells")
+        self.choose(a)
+        expect(page.locator("#change-cells")).to_be_visible()
+        self.check("the cut list with its cells")
+        page.locator("#change-cells").click()
+        expect(page.locator("#cell-bar")).to_be_visible()
+        self.check("its cells being changed")
+
     def test_signed_out_pages(self):
         self.context.clear_cookies()
         for path in ("sign-in", "sign-up"):
