@@ -482,6 +482,8 @@ class Seeing(BrowserCase):
     def test_a_ring_of_copies(self):
         self.open()
         self.draw("rectangle", 480, 100, 40, 40)
+        # its panels move what is pressed next
+        self.settle()
         self.page.locator("#arrange summary:has-text('Repeat')").click()
         self.page.locator("#ring-count").fill("6")
         self.push("#ring")
