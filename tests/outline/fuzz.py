@@ -3,6 +3,7 @@
 import random
 import sys
 import time
+from concurrent.futures import ProcessPoolExecutor
 
 from outline import OutlineError
 
@@ -23,11 +24,25 @@ def run(cases: int, first: int = 0) -> list[tuple[int, str]]:
     return bad
 
 
-if __name__ == "__main__":
-    count = int(sys.argv[1]) if len(sys.argv) > 1 else 1000
+LOT = 500
+
+
+def main(count: int, first: int = 0) -> int:
+    """Run cases on all cores, a lot at a time; print how far it is, and what is wrong."""
     start = time.monotonic()
-    found = run(count, int(sys.argv[2]) if len(sys.argv) > 2 else 0)
+    firsts = range(first, first + count, LOT)
+    sizes = [min(LOT, first + count - f) for f in firsts]
+    found: list[tuple[int, str]] = []
+    with ProcessPoolExecutor() as pool:
+        for number, lot in enumerate(pool.map(run, sizes, firsts), 1):
+            found += lot
+            if number % 20 == 0:
+                print(f"{number * LOT:,} cases, {len(found)} wrong so far", flush=True)
     for seed, message in found[:40]:
         print(seed, message)
     print(f"{len(found)} wrong of {count} cases in {time.monotonic() - start:.0f} s")
-    sys.exit(1 if found else 0)
+    return 1 if found else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(int(sys.argv[1]) if len(sys.argv) > 1 else 1000, int(sys.argv[2]) if len(sys.argv) > 2 else 0))
