@@ -26,7 +26,7 @@ def rgb_of(text: str) -> tuple[int, int, int]:
     return int(text[1:3], 16), int(text[3:5], 16), int(text[5:7], 16)
 
 
-def hex_of(rgb: "np.ndarray | tuple[float, ...]") -> str:
+def hex_of(rgb: np.ndarray | tuple[float, ...]) -> str:
     """Return three numbers from 0 to 255 as #rrggbb."""
     return "#" + "".join(f"{min(255, max(0, round(float(v)))):02x}" for v in rgb)
 

@@ -13,7 +13,7 @@ from .kinds import Rectangle, plain_of
 from .making import copied_photos, fresh
 from .model import Group, Panes, Photo, Piece, Shape, Sheet
 
-__all__ = ["MOST", "ROW", "Cells", "cell_name", "cut_anew", "first_cut", "layout", "pane_size"]
+__all__ = ["MOST", "ROW", "Cells", "cell_name", "cut_anew", "edge_room", "first_cut", "layout", "pane_size"]
 
 ROW = 100
 """Cells are numbered row * ROW + column, so that they keep their numbers when columns come and go."""
@@ -39,12 +39,11 @@ def first_cut(item: Piece | Photo, columns: int, rows: int) -> Panes:
     sx, sy = (m.a**2 + m.b**2) ** 0.5, (m.c**2 + m.d**2) ** 0.5
     if width * sx <= 0 or height * sy <= 0:
         raise SheetError(f"“{item.name}” has no area to split.", "Make it larger first.", "ids")
+    frame = (m.a / sx, m.b / sx, m.c / sy, m.d / sy, m.e, m.f)
     if isinstance(item, Photo):
-        # the photo's own numbers, for a rectangle that covers just what the photo does
-        frame = (m.a / sx, m.b / sx, m.c / sy, m.d / sy, m.e, m.f)
+        # a photo that is split by itself is its own base: a rectangle that covers just what it does
         base = Piece(item.id, item.name, Rectangle(width * sx, height * sy), frame, photos=(item,))
     else:
-        frame = (m.a / sx, m.b / sx, m.c / sy, m.d / sy, m.e, m.f)
         base = item
     return Panes(base, frame, width * sx, height * sy, columns, rows)
 
@@ -56,8 +55,8 @@ def pane_size(cut: Panes) -> tuple[float, float]:
     height = cut.pane_height or (down - (cut.rows - 1) * cut.gap_y) / cut.rows
     if across <= 0 or down <= 0:
         raise SheetError("Nothing is left within that margin.", "Type a smaller margin.", "margin")
-    for size, gap, field in ((width, cut.gap_x, "gap_x"), (height, cut.gap_y, "gap_y")):
-        if size <= 0 or gap > size * 1e6:
+    for size, field in ((width, "gap_x"), (height, "gap_y")):
+        if size <= 0:
             raise SheetError("The gaps leave nothing of the panes.", "Type a smaller gap, or fewer panes.", field)
     return width, height
 
@@ -73,6 +72,11 @@ def _rects(cut: Panes) -> dict[int, Rect]:
             x, y = x0 + column * (width + cut.gap_x), y0 + row * (height + cut.gap_y)
             out[row * ROW + column] = (x, y, x + width, y + height)
     return out
+
+
+def edge_room(cut: Panes) -> float:
+    """Return how far the outer panes lie within what is split, before their bleed (px)."""
+    return min(_rects(cut)[0][:2])
 
 
 def _around(rects: Iterable[Rect]) -> Rect:

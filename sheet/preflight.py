@@ -5,7 +5,8 @@ from typing import Final
 
 from . import geometry
 from .gauge import px_per_inch
-from .model import Group, Item, Photo, Sheet
+from .model import Item, Photo, Sheet
+from .tree import photos_of
 
 __all__ = ["HAND", "LOW", "Remark", "is_low", "remarks_on", "wanted"]
 
@@ -38,25 +39,11 @@ def is_low(sheet: Sheet, photo: Photo) -> bool:
     return px_per_inch(sheet, photo) < wanted(sheet)
 
 
-def _photos(items: tuple[Item, ...]) -> list[Photo]:
-    out: list[Photo] = []
-    for item in items:
-        if item.hidden:
-            continue
-        if isinstance(item, Photo):
-            out.append(item)
-        elif isinstance(item, Group):
-            out += _photos(item.items)
-        else:
-            out += item.photos
-    return out
-
-
 def remarks_on(sheet: Sheet, only: Item | None = None) -> list[Remark]:
     """Return remarks on the sheet, or on one item of it: photos with too few px, items off the sheet or hidden."""
     items = sheet.items if only is None else (only,)
     found = []
-    for photo in _photos(items):
+    for photo in photos_of(items, hidden=False):
         if is_low(sheet, photo):
             words = f"“{photo.name}” has {px_per_inch(sheet, photo)} px per inch as placed."
             found.append(Remark(words, photo.id, "Make it smaller, or use a larger photo."))

@@ -17,6 +17,7 @@ __all__ = [
     "inside_locked",
     "members",
     "parent_of",
+    "photos_of",
     "present",
     "remembered",
     "take_out",
@@ -51,6 +52,19 @@ def walk(item: Item, parent: Item | None = None) -> Iterator[tuple[Item, Item | 
             if isinstance(one.shape, CutList):
                 inner += members(one.shape)
         waiting += [(i, one) for i in reversed(inner)]
+
+
+def photos_of(items: Iterable[Item], hidden: bool = True) -> list[Photo]:
+    """Return the photos among items, in groups and in frames, lowest first; `hidden` ones too, or not."""
+    out: list[Photo] = []
+    for item in items:
+        if item.hidden and not hidden:
+            continue
+        if isinstance(item, Photo):
+            out.append(item)
+        else:
+            out += photos_of(item.items, hidden) if isinstance(item, Group) else item.photos
+    return out
 
 
 def remembered(sheet: Sheet) -> Found:

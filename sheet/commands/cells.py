@@ -116,14 +116,16 @@ class ByCell(Command, frozen=True):
     away: Cells = []
 
     def run(self, sheet: Sheet) -> Outcome:
-        told = [*(k for group in self.joined for k in group), *self.lifted, *self.away]
-        if not told:
+        if not any((*self.joined, self.lifted, self.away)):
             raise SheetError("No cell was joined, lifted or taken away.", "Drag across some cells first.", "cells")
-        cells = faces_of(sheet, self.ids)
-        if not all(0 <= k < len(cells) for k in told) or len(set(told)) != len(told):
-            raise SheetError("These cells are not what they were.", "Choose the pieces again.", "cells")
         item = choice_in(in_stack_order(sheet, self.ids))
         return self._anew(sheet, item) if item is not None else self._cut(sheet)
+
+    def _check(self, count: int) -> None:
+        """Raise SheetError unless each cell that is named is one of so many, and named once."""
+        told = [*(k for group in self.joined for k in group), *self.lifted, *self.away]
+        if not all(k < count for k in told) or len(set(told)) != len(told):
+            raise SheetError("These cells are not what they were.", "Choose the pieces again.", "cells")
 
     def _words(self) -> str:
         joined = len(self.joined)
@@ -134,6 +136,7 @@ class ByCell(Command, frozen=True):
         sheet, combination, lies = _chosen(sheet, self.ids)
         areas = [combination.pieces[k] for k in combination.areas]
         m, owners, cells = combination.map, combination.topmost, _cells(combination)
+        self._check(len(cells))
         groups = [[cells[k].face for k in group] for group in (*self.joined, *([k] for k in self.lifted))]
         named = np.zeros(len(owners), np.bool_)
         named[[f for group in groups for f in group]] = True
@@ -144,7 +147,7 @@ class ByCell(Command, frozen=True):
         regions = m.drawn(label) if groups else {}
         taken = [m.held_by(number) & named for number in range(len(areas))]
         rests = {k: m.region(m.held_by(k) & ~named) for k in range(len(areas)) if taken[k].any()}
-        sheet, maker = _Maker.of(sheet, combination, len(regions) + len(rests))
+        sheet, maker = _Maker.of(sheet, combination, cells, len(regions) + len(rests))
         # what is new, by the number of the area it comes to lie on
         new: dict[int, list[Piece]] = {}
         for number, path in sorted(regions.items()):
@@ -187,7 +190,8 @@ class ByCell(Command, frozen=True):
         assert isinstance(cuts, CutList)
         assert cuts.choice is not None
         m, numbers, made = _choice(item)
-        faces = [f for f, _ in m.faces()]
+        faces = [f for f, _ in _counted(m.faces())]
+        self._check(len(faces))
         made[[faces[k] for group in self.joined for k in group]] = True
         made[[faces[k] for k in (*self.away, *self.lifted)]] = False
         changed = replace(item, shape=replace(cuts, choice=choice_of(m, numbers, made, cuts.choice.without)))
@@ -216,21 +220,20 @@ def _same(item: Item) -> dict[str, str]:
 class _Maker:
     """Makes live outlines of one combination; plain ones where that would be too many pieces."""
 
-    def __init__(self, combination: Combination, keys: list[str], live: bool):
-        self.combination, self.keys, self.live = combination, keys, live
+    def __init__(self, combination: Combination, cells: list[Face], keys: list[str], live: bool):
+        self.combination, self.cells, self.keys, self.live = combination, cells, keys, live
         self.boxes = [geometry.box_of(p) for p in combination.pieces]
-        self.faces = combination.map.faces() if live else []
         self.twins: dict[str, str] = {}
         for piece in combination.pieces:
             self.twins.update(_same(piece))
         self.note = "" if live else f"These outlines would hold more than {MAX_LIVE:,} pieces, so they were made plain."
 
     @classmethod
-    def of(cls, sheet: Sheet, combination: Combination, outlines: int) -> tuple[Sheet, "_Maker"]:
+    def of(cls, sheet: Sheet, combination: Combination, cells: list[Face], outlines: int) -> tuple[Sheet, "_Maker"]:
         """Return a maker for so many outlines, with an id that each piece shares with its copies."""
         count = len(combination.pieces)
         sheet, keys = fresh(sheet, count)
-        return sheet, cls(combination, keys, outlines * count <= MAX_LIVE)
+        return sheet, cls(combination, cells, keys, outlines * count <= MAX_LIVE)
 
     def shape(
         self, sheet: Sheet, base: int, named: np.ndarray, path: Path, without: bool
@@ -257,7 +260,7 @@ class _Maker:
             made.append(replace(copy, twin=self.keys[k], hidden=False, locked=False))
         cuts = CutList(made[0], tuple(Step("union", p) for p in made[1:]), choice=CellChoice((), without))
         m, numbers = geometry.cell_map(cuts)
-        here = _holding(m, [inner_point(path) for f, path in self.faces if named[f]])
+        here = _holding(m, [inner_point(c.path) for c in self.cells if named[c.face]])
         cuts = replace(cuts, choice=CellChoice(naming(m, numbers, here), without))
         live = geometry.outline_of(Piece("i0", "", cuts))
         if abs(live.area - path.area) > 1e-6 * path.area:

@@ -12,8 +12,8 @@ from ..lengths import parse_count
 from ..limits import Id, Ids, Index, Typed
 from ..making import fresh
 from ..model import Group, Item, Panes, Photo, Piece, Sheet
-from ..panes import MOST, ROW, cut_anew, first_cut, pane_size
-from ..tree import change, find, parent_of
+from ..panes import MOST, ROW, cut_anew, edge_room, first_cut
+from ..tree import change, find, parent_of, photos_of
 from .base import Command, Offer, Outcome, register, room
 from .drawing import number
 
@@ -52,11 +52,7 @@ def _bled(cut: Panes) -> None:
     photo = cut.base.photos[0] if len(cut.base.photos) == 1 else None
     if photo is None or cut.bleed <= 0:
         return
-    grown = replace(cut, bleed=0.0)
-    width, height = pane_size(grown)
-    left = (cut.width - cut.columns * width - (cut.columns - 1) * cut.gap_x) / 2
-    top = (cut.height - cut.rows * height - (cut.rows - 1) * cut.gap_y) / 2
-    if photo.id == cut.base.id and cut.bleed > min(left, top) + 1e-9:
+    if photo.id == cut.base.id and cut.bleed > edge_room(cut) + 1e-9:
         raise SheetError(
             "That bleed reaches beyond the photo.", "Type a margin as wide as the bleed, or a smaller bleed.", "bleed"
         )
@@ -289,10 +285,9 @@ class MakeWhole(Command, frozen=True):
         assert cut is not None
         own = {p.file for p in cut.base.photos}
         others: dict[str, Photo] = {}
-        for pane in group.items:
-            for photo in pane.photos if isinstance(pane, Piece) else ():
-                if photo.file not in own:
-                    others.setdefault(photo.file, photo)
+        for photo in photos_of(i for i in group.items if isinstance(i, Piece)):
+            if photo.file not in own:
+                others.setdefault(photo.file, photo)
         base: Item = replace(cut.base, name=group.name)
         if len(cut.base.photos) == 1 and cut.base.photos[0].id == cut.base.id:
             # a photo that was split by itself is its own base

@@ -58,7 +58,6 @@ def _view(frame: Piece, photo: Photo) -> dict[str, Any]:
     box = geometry.window(frame, photo)
     return {
         "photo": photo,
-        "href": f"/photos/{photo.file}/preview",
         "box": f"{x0:.1f} {y0:.1f} {x1 - x0:.1f} {y1 - y0:.1f}",
         "width": x1 - x0,
         "height": y1 - y0,

@@ -5,19 +5,21 @@ import io
 
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import render
 from django.views.decorators.http import require_GET
 from PIL import Image
 
 from picture.colours import SIZES, mean_of, sample, swatches_of
 from picture.errors import PictureError
-from sheet import Photo, Piece, Sheet, SheetError
+from sheet import Piece, SheetError
 from sheet.colours import contrast
-from sheet.model import Group, Item
-from sheet.tree import present
+from sheet.tree import photos_of, present
 
 from ..photos import originals, previews
 from .common import own_project, refusal, refused
 
+MOST = 6
+"""Photos whose colours are shown."""
 FEW = 0.12
 """The share of a photo's size that its few colours are looked for at."""
 
@@ -45,44 +47,27 @@ def sampled(request: HttpRequest, pk: int) -> HttpResponse:
     return JsonResponse({"color": found.color, "picture": picture})
 
 
-def _photos(items: list[Item]) -> list[Photo]:
-    out: list[Photo] = []
-    for item in items:
-        if isinstance(item, Photo):
-            out.append(item)
-        elif isinstance(item, Group):
-            out += _photos(list(item.items))
-        else:
-            out += item.photos
-    return list({p.file: p for p in out}.values())
-
-
 @login_required
 @require_GET
 def colours(request: HttpRequest, pk: int) -> HttpResponse:
-    """Answer six colours of each photo of the chosen item, and how the border stands out (WCAG contrast ratios)."""
+    """Answer six colours of each photo of the chosen item, and how its border stands out (WCAG contrast ratios)."""
     project = own_project(request, pk)
+    load = previews(request.user)
     try:
         sheet = project.head.sheet
         items = present(sheet, [request.GET.get("id", "")]) or list(sheet.items)
-        load = previews(request.user)
-        rows = []
-        means = []
-        for photo in _photos(items)[:6]:
-            image = load(photo, FEW)
-            rows.append({"name": photo.name, "colors": swatches_of(image)})
-            means.append(mean_of(image))
+        photos = list({p.file: p for p in photos_of(items)}.values())[:MOST]
+        images = [load(p, FEW) for p in photos]
     except (SheetError, PictureError) as error:
         return refused(error)
-    return JsonResponse({"photos": rows, "contrast": _contrast(sheet, items, means)})
-
-
-def _contrast(sheet: Sheet, items: list[Item], means: list[str | None]) -> list[dict[str, str]]:
     piece = items[0] if len(items) == 1 else None
-    if not isinstance(piece, Piece) or piece.paint.stroke is None:
-        return []
-    told = []
-    for word, color in (("backdrop", sheet.backdrop), ("photo", means[0] if means else None)):
-        if color:
-            told.append({"to": word, "ratio": f"{contrast(piece.paint.stroke, color):.1f}"})
-    return told
+    ground = (("backdrop", sheet.backdrop), ("photo", mean_of(images[0]) if images else None))
+    context = {
+        "photos": [(p.name, swatches_of(image)) for p, image in zip(photos, images, strict=True)],
+        "contrasts": [
+            (word, f"{contrast(piece.paint.stroke, color):.1f}")
+            for word, color in ground
+            if color and isinstance(piece, Piece) and piece.paint.stroke
+        ],
+    }
+    return render(request, "panels/photo_colours.html", context)

@@ -105,27 +105,11 @@ deed("colour", ({ value }) => give(value));
 
 let known = { key: "", html: "" };
 
-const escaped = (text) => text.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
-const swatch = (color) => {
-  // a # in an attribute that says what is done names a field
-  const rgb = [1, 3, 5].map((k) => Number.parseInt(color.slice(k, k + 2), 16));
-  const act = escaped(JSON.stringify(["page:colour", { value: `rgb(${rgb.join(", ")})` }]));
-  const words = `${color}, of the photo`;
-  return `<button type="button" class="swatch" data-act="${act}" aria-label="${words}" title="${color}"><svg viewBox="0 0 10 10" aria-hidden="true"><rect width="10" height="10" fill="${color}"/></svg></button>`;
-};
-
 const photos = latest(async (key) => {
   const query = new URLSearchParams({ id: state.chosen[0] || "" });
   const response = await fetch(`${state.urls.colours}?${query}`).catch(() => null);
-  if (!response?.ok) return;
-  const told = await response.json();
-  const rows = told.photos.map(
-    ({ name, colors }) =>
-      `<div class="swatches" role="group" aria-label="Colours of ${escaped(name)}">${colors.map(swatch).join("")}</div>`,
-  );
-  const ratios = told.contrast.map(({ to: what, ratio }) => `${ratio} : 1 to the ${what}`).join(" · ");
-  if (ratios) rows.push(`<p class="quiet small mb-1">Border stands out ${ratios}</p>`);
-  known = { key, html: rows.join("") };
+  if (!response?.ok || response.redirected) return;
+  known = { key, html: await response.text() };
   fill();
 });
 function fill() {
