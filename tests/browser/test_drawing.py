@@ -250,6 +250,22 @@ class Tools(BrowserCase):
         self.click(500, 400)
         self.near(box_of(self.drawn()), (400, 350, 600, 450))
 
+    def test_a_hand_faster_than_the_answers_still_gets_the_size_it_typed(self):
+        page = self.open()
+        self.tool("r")
+        page.click("summary:has-text('Fixed size')")
+        waiting = []
+        page.route("**/held?*", lambda request: waiting.append(request))
+        for name, size in (("w", "300"), ("h", "80"), ("w", "200")):
+            with page.expect_request("**/held?*"):
+                page.fill(f"#set-fixed_{name}", size)
+                page.locator("#desk").focus()
+        self.click(500, 400)
+        # the answers come late, and the last first
+        for request in reversed(waiting):
+            request.continue_()
+        self.near(box_of(self.drawn()), (500, 400, 700, 480))
+
     def test_fixed_proportion(self):
         page = self.open()
         self.tool("r")

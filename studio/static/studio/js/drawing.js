@@ -3,7 +3,7 @@ import { marks } from "./choose.js";
 import { label, show } from "./label.js";
 import { notice } from "./notices.js";
 import { command } from "./server.js";
-import { chosenReady, details, fetchTemplate, heldSize, setting, target, template } from "./settings.js";
+import { chosenReady, details, fetchTemplate, heldRead, heldSize, setting, target, template } from "./settings.js";
 import { snapBox, snapPoint } from "./snap.js";
 import { live, state, tell } from "./state.js";
 import { toDesk, toSheet, view } from "./view.js";
@@ -14,7 +14,6 @@ export function drawPiece(kind, from0, held) {
   let from = { ...from0 };
   let before = toSheetOnly(from0);
   let box = { x: from.x, y: from.y, w: 0, h: 0 };
-  const { fixed, ratio } = heldSize();
   let last = null;
   const again = () => last && run.update(last);
   const run = {
@@ -22,6 +21,7 @@ export function drawPiece(kind, from0, held) {
     again,
     update(event) {
       last = event;
+      const { fixed, ratio } = heldSize();
       const p = toSheet(event);
       if (held.space) from = { x: from.x + p.x - before.x, y: from.y + p.y - before.y };
       before = p;
@@ -64,25 +64,26 @@ export function drawPiece(kind, from0, held) {
       label(event, `${intoWord()}${many}${show(box.w)} × ${show(box.h)} ${state.surface.unit}`);
     },
     async end() {
-      if (!template(kind) && last) {
-        // the sides were changed a moment ago: their proportions are not here yet
-        await fetchTemplate(kind);
-        run.update(last);
-        live();
-      }
+      // a size or a count changed a moment ago may not be here yet
+      await Promise.all([heldRead(), fetchTemplate(kind)]);
+      if (last) run.update(last);
+      live();
       if (box.w > 0 && box.h > 0) await place(kind, box);
       else marks();
       tell("drawn");
     },
-    click: (_event) => {
+    async click(_event) {
+      await heldRead();
+      const { fixed } = heldSize();
       if (fixed.w && fixed.h) {
         const centred = setting("centre");
-        place(kind, {
+        await place(kind, {
           x: from0.x - (centred ? fixed.w / 2 : 0),
           y: from0.y - (centred ? fixed.h / 2 : 0),
           w: fixed.w,
           h: fixed.h,
-        }).then(() => tell("drawn"));
+        });
+        tell("drawn");
       } else tell("exact", { kind, at: from0, name: state.tools[kind].name });
     },
     cancel: () => marks(),

@@ -51,6 +51,9 @@ know("$tool-details", () => details(document.activeElement?.value) || {});
 // The size or proportion a tool is held to, as Python reads it: px, or null.
 const heldNow = { fixed: { w: null, h: null }, ratio: null };
 export const heldSize = () => heldNow;
+// Resolves when what was typed last has been read: a hand may draw before the answer is here.
+let reading = Promise.resolve();
+export const heldRead = () => reading;
 // The same in words, while a piece can be drawn; "" where nothing holds it.
 export function limits() {
   const { fixed, ratio } = heldNow;
@@ -84,7 +87,10 @@ export async function fetchTemplate(kind) {
 
 const good = new Map(); // the last value of each setting that was right
 
+let asked = 0;
 async function held() {
+  asked += 1;
+  const mine = asked;
   const query = new URLSearchParams({
     width: setting("fixed_w"),
     height: setting("fixed_h"),
@@ -93,13 +99,18 @@ async function held() {
   const response = await fetch(`${state.urls.held}?${query}`);
   const answer = await response.json();
   if (!response.ok) return answer;
-  Object.assign(heldNow, { fixed: { w: answer.width, h: answer.height }, ratio: answer.proportion });
+  // answers may come in another order than they were asked for: the last asked counts
+  if (mine === asked)
+    Object.assign(heldNow, { fixed: { w: answer.width, h: answer.height }, ratio: answer.proportion });
   return null;
 }
 
 deed("setting", async ({ name }, { element }) => {
   remember();
-  const refused = ["fixed_w", "fixed_h", "proportion"].includes(name) ? await held() : await fetchTemplate(state.tool);
+  const size = ["fixed_w", "fixed_h", "proportion"].includes(name);
+  const answer = size ? held() : fetchTemplate(state.tool);
+  if (size) reading = Promise.allSettled([reading, answer]);
+  const refused = await answer;
   if (refused) {
     // the tool goes on with what was right
     if (good.has(name)) kept.set(name, good.get(name));
