@@ -4,7 +4,10 @@ from typing import Protocol
 
 import msgspec
 
+from outline import Path
+
 from .errors import SheetError
+from .kinds import Tracing
 from .limits import Count, File, Index, Name
 from .model import Item
 
@@ -39,6 +42,13 @@ class Library(Protocol):
         """
         ...
 
+    def silhouette(self, file: str, tracing: Tracing) -> Path:
+        """Return the silhouette of a person's own photo, in its px.
+
+        Raises SheetError where the photo is not there, or where there is nothing, or too much, to be traced.
+        """
+        ...
+
 
 class Nothing:
     """A library without photos and without projects."""
@@ -50,3 +60,7 @@ class Nothing:
     def copied(self, project: int, revision: int, ids: list[str]) -> tuple[tuple[Item, ...], float]:
         """Raise SheetError."""
         raise SheetError("What was copied is no longer there.", "Copy it again.", "ids")
+
+    def silhouette(self, file: str, tracing: Tracing) -> Path:
+        """Raise SheetError."""
+        raise SheetError("That photo is not here.", "Bring it in again.", "id")

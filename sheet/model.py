@@ -83,7 +83,7 @@ __all__ = [
     "Unit",
 ]
 
-SCHEMA: Final = 4
+SCHEMA: Final = 5
 """Version of the stored form; `store` upgrades from every earlier one."""
 
 Operation = Literal["union", "subtract", "intersect", "exclude"]

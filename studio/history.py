@@ -123,7 +123,8 @@ def run(owner: Any, pk: int, command_id: str, name: str, args: Any, revision: in
     project = _project(owner, pk)
     if not _on_head(project, command_id, revision):
         return _unchanged(project, look)
-    command = sheet.read(name, args).informed(Owned(owner))
+    assert project.head is not None
+    command = sheet.read(name, args).informed(Owned(owner, command_id), project.head.sheet)
     made = _worked_out(project, command, look, command_id)
     for _ in range(TRIES):
         try:

@@ -70,6 +70,7 @@ def key_map() -> tuple[tuple[Key, ...], ...]:
     ids = {"ids": "$chosen"}
     combine = [("combine", {**ids, "operation": o, "base": "$base"}) for o in OPERATIONS]
     into = [("page:into", {"operation": o}) for o in OPERATIONS]
+    hands = [("page:silhouette-brush", {"name": b}) for b in ("box", "loop", "add", "away")]
     brushes = [("page:brush", {"name": b}) for b in ("join", "away", "lift")]
     by_one, by_all = ([("restack", {**ids, "to": to}) for to in pair] for pair in (("up", "down"), ("top", "bottom")))
     apart = {**ids, "keep": "$keep", "neighbours": "$neighbours", "parts": "$parts"}
@@ -81,6 +82,16 @@ def key_map() -> tuple[tuple[Key, ...], ...]:
         _one("j", "work by cell", "page:tool", name="cells"),
         _row("j a l", "by cell: join, take away, lift out", *brushes, when="cells"),
         _one("enter", "by cell: accept", "page:accept-cells", when="cells"),
+        _one("shift+s", "trace a silhouette of the photo", "page:silhouette"),
+        _row("b l j a", "silhouette: box, loop, add, take away", *hands, when="silhouette"),
+        _one("enter", "silhouette: accept", "page:accept-silhouette", when="silhouette"),
+        Key(
+            ("backspace",),
+            (("page:silhouette-back", {}),),
+            "silhouette: take the last stroke back",
+            ("Backspace",),
+            "silhouette",
+        ),
         _one("p", "put the photo in", "put_in", **ids),
         _one("t", "take it out", "take_out", **ids),
         _one("o", "move the outline alone, or both", "page:other-part"),
@@ -146,6 +157,20 @@ def key_map() -> tuple[tuple[Key, ...], ...]:
             "",
             (),
             "sample",
+        ),
+        Key(
+            ARROWS,
+            tuple(("page:silhouette-move", {"x": x, "y": y, "size": False}) for x, y in STEPS),
+            "silhouette: move the place, the box or the cross; with Shift the box's corner",
+            ("↑", "→"),
+            "silhouette",
+        ),
+        Key(
+            tuple(f"shift+{a}" for a in ARROWS),
+            tuple(("page:silhouette-move", {"x": x, "y": y, "size": True}) for x, y in STEPS),
+            "",
+            (),
+            "silhouette",
         ),
         _one("enter", "sampling: take the colour", "page:take-sample", when="sample"),
         Key(("+", "="), (("page:zoom", {"by": 1.25}),) * 2, "zoom in", ("+",)),

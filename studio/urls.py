@@ -3,7 +3,7 @@
 from django.contrib.auth import views as auth
 from django.urls import path
 
-from .views import account, colours, deliver, editor, photos, projects
+from .views import account, colours, deliver, editor, photos, projects, silhouette
 
 urlpatterns = [
     path("", projects.index, name="projects"),
@@ -25,6 +25,7 @@ urlpatterns = [
     path("p/<int:pk>/photos", photos.bring_in, name="bring_in"),
     path("p/<int:pk>/sample", colours.sampled, name="sample"),
     path("p/<int:pk>/colours", colours.colours, name="colours"),
+    path("p/<int:pk>/silhouette", silhouette.silhouette, name="silhouette"),
     path("p/<int:pk>/deliver", deliver.deliver, name="deliver"),
     path("photos/<str:sha256>/preview", photos.preview, name="photo_preview"),
     path("sign-in", account.SignIn.as_view(), name="sign_in"),

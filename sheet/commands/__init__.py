@@ -22,6 +22,7 @@ from . import (
     ruling,
     setting,
     shaping,
+    silhouettes,
 )
 from .base import COMMANDS, Command, Outcome, apply, perform, read
 
@@ -47,4 +48,5 @@ __all__ = [
     "ruling",
     "setting",
     "shaping",
+    "silhouettes",
 ]

@@ -60,8 +60,8 @@ class Command(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     title: ClassVar[str] = "Working on it"
     locks: ClassVar[bool] = True
 
-    def informed(self, library: Library) -> "Command":
-        """Return the command with what the server knows of what it names. Raises SheetError."""
+    def informed(self, library: Library, sheet: Sheet) -> "Command":
+        """Return the command with what the server knows of what it names on `sheet`. Raises SheetError."""
         return self
 
     def named(self) -> list[str]:
@@ -142,7 +142,7 @@ def _emptied(before: Sheet, after: Sheet) -> str:
 
 def apply(sheet: Sheet, name: str, args: dict[str, Any], library: Library | None = None) -> Outcome:
     """Run command `name` with `args` on `sheet`. Raises SheetError for anything that cannot be done."""
-    return perform(sheet, read(name, args).informed(library or Nothing()))
+    return perform(sheet, read(name, args).informed(library or Nothing(), sheet))
 
 
 def room(sheet: Sheet, more: int = 1) -> None:

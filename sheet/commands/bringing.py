@@ -29,7 +29,7 @@ class Place(Command, frozen=True):
     y: Coordinate | None = None
     into: MaybeId = ""
 
-    def informed(self, library: Library) -> Command:
+    def informed(self, library: Library, sheet: Sheet) -> Command:
         """Return the command with the facts of each file."""
         if not self.files:
             raise SheetError("No photo came with that.", "Choose one or more pictures.", "files")

@@ -137,7 +137,7 @@ class Paste(Command, frozen=True):
     shift: bool = False
     in_place: bool = False
 
-    def informed(self, library: Library) -> Command:
+    def informed(self, library: Library, sheet: Sheet) -> Command:
         """Return the command with the items themselves."""
         items, resolution = library.copied(self.project, self.revision, self.ids)
         return Pasted(items, self.shift, resolution, self.in_place)

@@ -13,6 +13,7 @@ from .lettering import LETTERING, Lettering, lettered, missing_words
 from .plain import CURVE, READY, Plain, plain_of
 from .polygon import POLYGON, Polygon
 from .rectangle import RECTANGLE, Rectangle
+from .silhouette import SILHOUETTE, WAYS, Mark, Silhouette, Tracing
 from .star import STAR, Star
 
 __all__ = [
@@ -23,22 +24,28 @@ __all__ = [
     "KINDS",
     "Kind",
     "Lettering",
+    "Mark",
     "OwnShape",
     "Plain",
     "Polygon",
     "Rectangle",
+    "Silhouette",
     "Star",
     "Tool",
+    "Tracing",
+    "WAYS",
     "kind_of",
     "lettered",
     "missing_words",
     "plain_of",
 ]
 
-KINDS: Final = {kind.key: kind for kind in (RECTANGLE, ELLIPSE, POLYGON, STAR, CURVE, FREEHAND, LETTERING, EDGE, READY)}
+KINDS: Final = {
+    kind.key: kind for kind in (RECTANGLE, ELLIPSE, POLYGON, STAR, CURVE, FREEHAND, LETTERING, EDGE, READY, SILHOUETTE)
+}
 """By key, in the order of the drawer."""
 
-OwnShape: TypeAlias = Rectangle | Ellipse | Polygon | Star | Plain | Freehand | Lettering | EdgeRun
+OwnShape: TypeAlias = Rectangle | Ellipse | Polygon | Star | Plain | Freehand | Lettering | EdgeRun | Silhouette
 """Every shape that is no cut list."""
 
 _BY_SHAPE: Final = {kind.shape: kind for kind in reversed(KINDS.values())}

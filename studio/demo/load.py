@@ -1,4 +1,4 @@
-"""Loading the demo: an account, its photos, and five projects made with the app's own commands."""
+"""Loading the demo: an account, its photos, and six projects made with the app's own commands."""
 
 import tempfile
 from pathlib import Path
@@ -135,6 +135,40 @@ def _nine_windows(owner, photos: dict[str, PhotoFile]) -> None:
     m.do("settle", ids=[middle], how="cover")
 
 
+def _skerry_light(owner, photos: dict[str, PhotoFile]) -> None:
+    """A light cut out of its photo by its silhouette, standing out of a round window."""
+    m = _Maker(owner, "Skerry light", new_sheet("160", "200", "mm", 300, "#f5f0e6"))
+    window = m.draw("ellipse", "20", "52", "120", "120", "Window")
+    m.paint(window, stroke="#22302f", stroke_width="1mm")
+    sea = m.photo(photos["dusk-sea"])
+    m.do("put_in", ids=[sea, window])
+    m.do("settle", ids=[window], how="cover")
+    light = m.photo(photos["skerry-light"])
+    m.do("measure", ids=[light], field="width", value="190mm", keep_proportion=True, about=(0.5, 0.5))
+    m.do("measure", ids=[light], field="x", value="-15mm", keep_proportion=True, about=(0, 0))
+    m.do("measure", ids=[light], field="y", value="28mm", keep_proportion=True, about=(0, 0))
+    placed = next(i for i in m.sheet.items if i.id == light)
+    box = [
+        placed.placing(placed.width * x, placed.height * y)
+        for x, y in ((0.12, 0.08), (0.88, 0.08), (0.88, 0.92), (0.12, 0.92))
+    ]
+    (made,) = m.do("silhouette", id=light, way="subject", loop=box)
+    m.do("rename", id=made, name="Light")
+    m.do("put_in", ids=[light, made])
+    m.do("restack", ids=[made], to="top")
+    (word,) = m.do(
+        "draw_lettering",
+        text="SKERRY LIGHT",
+        font="league-gothic",
+        size="17mm",
+        x="80",
+        y="190",
+        details={"align": "centre", "tracking": "60"},
+    )
+    m.paint(word, fill="#22302f")
+    m.do("rename", id=word, name="Skerry Light")
+
+
 def load_demo(say=print) -> None:
     """Make the demo account with its photos and projects, unless it has projects already."""
     users = get_user_model().objects
@@ -148,6 +182,7 @@ def load_demo(say=print) -> None:
             file = Path(folder) / f"{name}.jpg"
             file.write_bytes(make(name))
             photos[name] = take_in_path(owner, file, file.name)
+    _skerry_light(owner, photos)
     _nine_windows(owner, photos)
     _window_poster(owner, photos)
     _luggage_tag(owner, photos)

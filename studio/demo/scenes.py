@@ -8,7 +8,7 @@ from PIL import Image, ImageCms, ImageFilter
 
 from .icc import DISPLAY_P3, rgb_profile
 
-__all__ = ["SCENES", "make"]
+__all__ = ["SCENES", "make", "skerry_subject"]
 
 Pixels = np.ndarray
 """Height × width × 3 floats, 0 to 1, in sRGB."""
@@ -196,6 +196,75 @@ def lamp_lens(rng: np.random.Generator, w: int, h: int) -> Pixels:
     return _finish(rng, out + 0.12 * dust, 0.012, 0.5)
 
 
+def _skerry_rock(w: int) -> np.ndarray:
+    """Return how high the rock reaches at each column, as a share of the height; 1 where there is none."""
+    rng = np.random.default_rng(20270301)
+    x = np.linspace(0, 1, w, dtype=np.float32)
+    rough = _fractal(rng, w, 2, w / 14, 5)[0] - 0.5
+    rise = np.clip(1 - ((x - 0.5) / 0.34) ** 2, 0, 1) ** 0.6
+    return np.where(rise > 0, 0.88 - 0.16 * rise - 0.05 * rough * np.minimum(1, 3 * rise), 1.0)
+
+
+def skerry_subject(w: int, h: int) -> np.ndarray:
+    """Return where the rock with its tower and house stand in the scene "skerry-light" (h, w), True inside."""
+    x, y = _grid(w, h)
+    dx = np.abs(x - 0.56) * w / h
+    part = [
+        (y > _skerry_rock(w)[None]) & (y < 0.885 + 0.006 * np.sin(40 * x)),
+        (dx < 0.036 + 0.026 * (y - 0.26) / 0.48) & (y > 0.26) & (y < 0.76),  # the tower
+        (dx < 0.055) & (y > 0.245) & (y < 0.264),  # its gallery
+        (dx < 0.03) & (y > 0.175) & (y < 0.25),  # the lantern
+        (dx < 0.036)
+        & (y > 0.14)
+        & (y < 0.18)
+        & (dx / 0.036 < np.sqrt(np.clip((y - 0.14) / 0.04, 0, None))),  # the dome
+        (dx < 0.004) & (y > 0.11) & (y < 0.15),
+    ]
+    hx, gable = (x - 0.4) * w / h, 0.635
+    part.append((np.abs(hx) < 0.11) & (y > gable) & (y < 0.77))  # the keeper's house
+    part.append(
+        (np.abs(hx) < 0.125)
+        & (y > gable - 0.055)
+        & (y < gable + 0.005)
+        & (np.abs(hx) < 0.125 * (y - gable + 0.1) / 0.1)
+    )
+    part.append((np.abs(hx - 0.06) < 0.014) & (y > gable - 0.075) & (y < gable))
+    return np.logical_or.reduce(part)
+
+
+def skerry_light(rng: np.random.Generator, w: int, h: int) -> Pixels:
+    """A light on a rock in the sea, before a clear evening."""
+    x, y = _grid(w, h)
+    horizon = 0.8
+    sky = _mix([(0, (74, 112, 146)), (0.45, (150, 176, 184)), (0.72, (232, 208, 170)), (0.8, (246, 224, 186))], y)
+    clouds = _fractal(rng, w, h, h / 8, 5, 4.0)
+    sky += np.clip((clouds - 0.5) * 2, 0, 1)[..., None] * np.array([0.16, 0.12, 0.08])
+    depth = np.clip((y - horizon) / (1 - horizon), 0, 1)
+    sea = _mix([(0, (170, 178, 170)), (0.2, (110, 138, 146)), (1, (58, 90, 106))], depth)
+    sea += (_fractal(rng, w, h, h / 150, 3, 8.0) - 0.5)[..., None] * 0.16
+    out = np.where((y < horizon)[..., None], sky, sea)
+    stone = _mix([(0, (34, 36, 38)), (1, (92, 84, 74))], _fractal(rng, w, h, h / 50, 5))
+    dx = (x - 0.56) * w / h
+    round_ = np.clip(1 - ((dx + 0.012) / 0.075) ** 2, 0.25, 1)
+    bands = (np.floor((y - 0.26) / 0.084) % 2).astype(np.int32)
+    tower = (
+        np.where(bands[..., None] == 1, np.array([0.42, 0.12, 0.09]), np.array([0.5, 0.47, 0.42])) * round_[..., None]
+    )
+    tower = np.where(((y < 0.27) & (np.abs(dx) < 0.06))[..., None], np.array([0.1, 0.11, 0.12]), tower)
+    house = np.where((y < 0.64)[..., None], np.array([0.24, 0.13, 0.1]), np.array([0.44, 0.4, 0.34]))
+    house = house * (0.85 + 0.3 * _fractal(rng, w, h, h / 70, 3)[..., None])
+    pane = (np.abs((x - 0.4) * w / h % 0.07 - 0.035) < 0.012) & (y > 0.67) & (y < 0.71)
+    house = np.where(pane[..., None], np.array([0.12, 0.14, 0.16]), house)
+    subject = skerry_subject(w, h)
+    rock = y > np.minimum(_skerry_rock(w)[None], 0.99)
+    thing = np.where((np.abs(dx) < 0.07)[..., None], tower, house)
+    thing = np.where(rock[..., None], stone, thing)
+    out = np.where(subject[..., None], thing, out)
+    lamp = np.exp(-(((dx) / 0.012) ** 2 + ((y - 0.215) / 0.02) ** 2))
+    out += lamp[..., None] * np.array([0.9, 0.7, 0.3])
+    return _finish(rng, out, 0.012, 0.2)
+
+
 SCENES: dict[str, Callable[[np.random.Generator, int, int], Pixels]] = {
     "dusk-sea": dusk_sea,
     "dune-ripples": dune_ripples,
@@ -203,6 +272,7 @@ SCENES: dict[str, Callable[[np.random.Generator, int, int], Pixels]] = {
     "harbour-lights": harbour_lights,
     "pebbles": pebbles,
     "lamp-lens": lamp_lens,
+    "skerry-light": skerry_light,
 }
 
 

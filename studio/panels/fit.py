@@ -12,7 +12,7 @@ from sheet.preflight import is_low, wanted
 from sheet.tree import parent_of
 
 from ..look import Look
-from . import panes
+from . import panes, silhouette
 
 __all__ = ["html"]
 
@@ -87,6 +87,7 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
         "chosen_photos": [i for i in items if isinstance(i, Photo)],
         "chosen_pieces": [i for i in items if isinstance(i, Piece)],
         **panes.context(sheet, items),
+        **silhouette.context(sheet, items),
         "inside": _counted([_row(sheet, p) for f in frames.values() for p in f.photos]),
     }
     return render_to_string("panels/fit.html", context)

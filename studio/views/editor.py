@@ -31,11 +31,16 @@ from ..keys import key_map
 from ..look import STATIONS, Look
 from ..models import Project
 from ..panels import arrange
+from ..panels.silhouette import BRUSHES
 from .common import own_project, posted, refusal, refused
 
 URLS = (
     "command", "panels", "preview", "bring_in", "deliver", "snaps", "template", "held", "now", "project_rename",
-    "sample", "colours",
+    "sample", "colours", "silhouette",
+)  # fmt: skip
+
+SILHOUETTE_BRUSHES = (
+    ("point", "Point", ""), ("box", "Box", "B"), ("loop", "Loop", "L"), ("add", "Add", "J"), ("away", "Take away", "A"),
 )  # fmt: skip
 
 
@@ -96,6 +101,8 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
             "stations": list(enumerate(STATIONS, 1)),
             "art": [swap[i] for i in state["order"]],
             "sample_sizes": SIZES,
+            "silhouette_brushes": SILHOUETTE_BRUSHES,
+            "silhouette_widths": BRUSHES,
             "panels": shown,
             "sheet": sheet,
             **arrange.ROWS,

@@ -2,7 +2,10 @@
 
 import unittest
 
+import outline
+from outline import Path
 from sheet import Item, Sheet, SheetError, apply, new_sheet
+from sheet.kinds import Tracing
 from sheet.library import PhotoFacts
 from sheet.tree import find
 
@@ -14,6 +17,8 @@ class Shelf:
 
     def __init__(self, photo: PhotoFacts | None = None, sheets: tuple[Sheet, ...] = ()):
         self.facts, self.sheets = photo, sheets
+        self.traced: Path = outline.ellipse(100, 80, 300, 200)
+        self.asked: list[Tracing] = []
 
     def photo(self, file: str) -> PhotoFacts:
         """Return the one photo."""
@@ -25,6 +30,12 @@ class Shelf:
         """Return items of sheet number `revision`."""
         sheet = self.sheets[revision]
         return tuple(find(sheet, i) for i in ids), sheet.resolution
+
+    def silhouette(self, file: str, tracing: Tracing) -> Path:
+        """Return `traced`, whatever is asked, and remember that."""
+        self.photo(file)
+        self.asked.append(tracing)
+        return self.traced
 
 
 class Table:

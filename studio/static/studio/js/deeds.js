@@ -29,6 +29,12 @@ export function station(name) {
 }
 deed("station", ({ name }) => station(name));
 
+// A silhouette's settings are in Fit's drawer.
+deed("silhouette", () => {
+  station("fit");
+  tool("silhouette");
+});
+
 // -- seeing
 
 // Pieces let photos through while drawing, cutting and fitting; finishing shows them as they go out.

@@ -9,6 +9,7 @@ import * as noding from "./noding.js";
 import { dragGuide } from "./rules.js";
 import * as sampling from "./sampling.js";
 import { isBoxed, isDrawing } from "./settings.js";
+import * as silhouette from "./silhouette.js";
 import { flush } from "./server.js";
 import { snapPoint } from "./snap.js";
 import { $, change, live, on, state, tell } from "./state.js";
@@ -120,6 +121,7 @@ function begin(event) {
   }
   if (state.tool === "cells") return cells.press(event);
   if (state.tool === "sample") return sampling.press(event);
+  if (state.tool === "silhouette") return silhouette.press(event);
   if (state.tool === "nodes") {
     const run = noding.press(event, from);
     if (run) return run;

@@ -18,6 +18,7 @@ const HINTS = {
   edge: k("Shift", "in steps of 15°") + k("Esc", "drop it"),
   freehand: k("Esc", "drop it"),
   curve: k("Alt", "this handle alone") + k("Space", "move the node") + k("Esc", "drop it"),
+  silhouette: k("Esc", "drop it"),
   cells: k("Esc", "put them back"),
   lettering: "",
   pan: "",
@@ -25,6 +26,7 @@ const HINTS = {
 
 const boxed = k("Click", "exact numbers") + k("Alt", "from the centre");
 const CELLS = k("Drag", "across cells");
+const SILHOUETTE = k("Drag", "what the brush marks") + k("Backspace", "take it back") + k("Esc", "drop it");
 const NODES =
   k("Click", "choose a node") +
   k("Drag", "around some, with Alt by a loop") +
@@ -48,6 +50,7 @@ function drawing(name) {
 function resting() {
   if (state.tool === "nodes") return NODES;
   if (state.tool === "cells") return CELLS;
+  if (state.tool === "silhouette") return SILHOUETTE;
   // in a frame the photo lies over the pieces that made its outline
   const both = state.inside && document.querySelector("#art .stepped > g > .ghost ~ .members");
   if (state.inside)

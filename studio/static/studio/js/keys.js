@@ -8,6 +8,7 @@ import { busy, cancel, held, refresh, tool } from "./gestures.js";
 import { keyMap, meaning, nameOf } from "./keymap.js";
 import * as noding from "./noding.js";
 import { isDrawing, steered } from "./settings.js";
+import * as silhouette from "./silhouette.js";
 import { $, state } from "./state.js";
 
 const map = keyMap(state.keys);
@@ -35,6 +36,7 @@ function works() {
   const now = [];
   if (cells.active()) now.push("cells");
   if (state.tool === "sample") now.push("sample");
+  if (silhouette.active()) now.push("silhouette");
   if (noding.active()) now.push("noding");
   if (noding.active() && noding.chosenNodes().length) now.push("nodes");
   if (state.tool === "curve" && curve.drawing()) now.push("curve");
@@ -48,6 +50,7 @@ function leave() {
   if (curve.drawing()) return curve.drop();
   if (noding.active() && noding.drop()) return;
   if (cells.active() && cells.drop()) return;
+  if (silhouette.active() && silhouette.drop()) return;
   for (const id of ["letter", "exact"]) {
     if ($(id).hidden) continue;
     $(id).hidden = true;

@@ -29,7 +29,7 @@ async function post(url, body, id, signal) {
   }
 }
 
-const WORKING = { combine: "Combining them", apart: "Parting them" };
+const WORKING = { silhouette: "Tracing it", combine: "Combining them", apart: "Parting them" };
 const isJson = (response) => (response.headers.get("Content-Type") || "").includes("json");
 
 // What an answer that is none of ours means: three different words.
@@ -181,6 +181,19 @@ const looking = latest(async ({ id, args, show, name, margins, none }) => {
 });
 export const askPreview = (id, args, show, name = "transform", margins = false, none = () => {}) =>
   looking({ id, args, show, name, margins, none });
+
+// What a silhouette would be: { d, share, nodes }, { error, remedy }, or { late } where it is of no use any more.
+export async function askSilhouette(args) {
+  await line.idle();
+  const body = JSON.stringify({ revision: state.revision, args });
+  try {
+    const response = await fetch(state.urls.silhouette, { method: "POST", headers: headers(), body });
+    if (response.status === 409) return { late: true };
+    return isJson(response) ? await response.json() : trouble(response);
+  } catch {
+    return { late: true };
+  }
+}
 
 // Send one file, with progress; resolves to the stored photo or { error, remedy }.
 export function sendFile(file, progress, signal) {
