@@ -12,7 +12,7 @@ from outline import Path
 from sheet import geometry
 from sheet.model import Numbers, Photo, Piece
 
-__all__ = ["Href", "body", "image", "opacity", "rule", "text_of"]
+__all__ = ["Href", "blended", "body", "image", "opacity", "rule", "text_of"]
 
 Href = Callable[[Photo], str]
 """Gives the address of a photo's picture."""
@@ -32,11 +32,16 @@ def opacity(value: float) -> str:
     return f' opacity="{text_of(value)}"' if value < 1 else ""
 
 
-def image(photo: Photo, href: str) -> str:
-    """Return the element of a photo."""
+def blended(mode: str) -> str:
+    """Return the attribute of a blend mode, where there is one."""
+    return f' style="mix-blend-mode: {mode}"' if mode != "normal" else ""
+
+
+def image(photo: Photo, href: str, more: str = "") -> str:
+    """Return the element of a photo, with `more` attributes."""
     return (
         f'<image href="{escape(href)}" width="{photo.width}" height="{photo.height}"'
-        f' preserveAspectRatio="none" transform="{_matrix(photo.matrix)}"{opacity(photo.opacity)}/>'
+        f' preserveAspectRatio="none" transform="{_matrix(photo.matrix)}"{opacity(photo.opacity)}{more}/>'
     )
 
 
@@ -56,7 +61,12 @@ def body(piece: Piece, d: str, path: Path, images: str, clip: str, mark: str = "
         shape = f'<path{mark} d="{d}" fill="{fill}"{rule(path, "fill-rule")}{own}/>'
         return shape if centred else shape + _border(piece, d, path, pen, f"{clip}-b")
     parts = [f'<clipPath id="{clip}"><path d="{d}"{rule(path, "clip-rule")}/></clipPath>']
-    if geometry.fill_shows(piece):
+    if geometry.fill_shows(piece) and any(p.blend != "normal" for p in piece.photos):
+        # a clipped group is a picture of its own (Compositing 1, 3.4.2): the fill must lie in it to be blended with
+        x0, y0, x1, y1 = path.bounds or (0.0, 0.0, 0.0, 0.0)
+        size = f'width="{text_of(x1 - x0 + 2)}" height="{text_of(y1 - y0 + 2)}"'
+        images = f'<rect x="{text_of(x0 - 1)}" y="{text_of(y0 - 1)}" {size} fill="{fill}"/>{images}'
+    elif geometry.fill_shows(piece):
         parts.append(f'<path d="{d}" fill="{fill}"{rule(path, "fill-rule")}/>')
     parts.append(f'<g clip-path="url(#{clip})">{images}</g>')
     if pen:

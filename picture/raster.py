@@ -63,9 +63,21 @@ def _draw_photo(canvas: skia.Canvas, photo: Photo, scale: float, load: Loader) -
     canvas.concat(_matrix(m @ to_full))
     paint = skia.Paint(AntiAlias=True)
     paint.setAlphaf(photo.opacity)
+    paint.setBlendMode(_BLENDS[photo.blend])
     whole = skia.Rect.MakeWH(image.width, image.height)
     canvas.drawImageRect(pixels, whole, whole, sampling, paint)
     canvas.restore()
+
+
+def _layer(canvas: skia.Canvas, opacity: float, blend: str) -> bool:
+    """Begin a picture of its own where opacity or blend mode ask for one; tell whether there is one to restore."""
+    if opacity >= 1 and blend == "normal":
+        return False
+    layer = skia.Paint()
+    layer.setAlphaf(opacity)
+    layer.setBlendMode(_BLENDS[blend])
+    canvas.saveLayer(None, layer)
+    return True
 
 
 def _draw_piece(canvas: skia.Canvas, piece: Piece, scale: float, load: Loader) -> None:
@@ -73,19 +85,23 @@ def _draw_piece(canvas: skia.Canvas, piece: Piece, scale: float, load: Loader) -
     if paint.opacity <= 0:
         return
     path = to_skia(geometry.outline_of(piece))
-    layered = paint.opacity < 1 or paint.blend != "normal"
-    if layered:
-        layer = skia.Paint()
-        layer.setAlphaf(paint.opacity)
-        layer.setBlendMode(_BLENDS[paint.blend])
-        canvas.saveLayer(None, layer)
-    if paint.fill is not None and geometry.fill_shows(piece):
-        canvas.drawPath(path, skia.Paint(Color=fill_color(paint.fill), AntiAlias=True))
+    layered = _layer(canvas, paint.opacity, paint.blend)
+    fill = fill_color(paint.fill) if paint.fill is not None and geometry.fill_shows(piece) else None
+    # photos that blend do so in a picture of their own, as clipped groups of SVG are, with the fill in it
+    apart = any(p.blend != "normal" for p in piece.photos)
+    if fill is not None and not apart:
+        canvas.drawPath(path, skia.Paint(Color=fill, AntiAlias=True))
     if piece.photos:
         canvas.save()
         canvas.clipPath(path, skia.ClipOp.kIntersect, True)
+        if apart:
+            canvas.saveLayer(None, None)
+            if fill is not None:
+                canvas.drawColor(fill)
         for photo in piece.photos:
             _draw_photo(canvas, photo, scale, load)
+        if apart:
+            canvas.restore()
         canvas.restore()
     place = geometry.border_place(piece) if paint.stroke is not None else "centred"
     pen = stroke_paint(paint, 1 if place == "centred" else 2)
@@ -106,17 +122,39 @@ def _draw_item(canvas: skia.Canvas, item: Item, scale: float, load: Loader) -> N
     if isinstance(item, Photo):
         _draw_photo(canvas, item, scale, load)
     elif isinstance(item, Group):
+        if item.opacity <= 0:
+            return
+        layered = _layer(canvas, item.opacity, item.blend)
         for inner in item.items:
             _draw_item(canvas, inner, scale, load)
+        if layered:
+            canvas.restore()
     else:
         _draw_piece(canvas, item, scale, load)
+
+
+def _blends(item: Item) -> bool:
+    """Tell whether anything of an item is blended by another mode than the normal one."""
+    if isinstance(item, Photo):
+        return item.blend != "normal"
+    if isinstance(item, Group):
+        return item.blend != "normal" or any(_blends(i) for i in item.items)
+    return item.paint.blend != "normal" or any(p.blend != "normal" for p in item.photos)
+
+
+def _surface(width: int, height: int, fine: bool) -> skia.Surface:
+    """Return what to draw on; `fine` where the rounding of every step to 8 bits would add up to more than one level."""
+    if not fine:
+        return skia.Surface.MakeRasterN32Premul(width, height)
+    half = skia.ImageInfo.Make(width, height, skia.ColorType.kRGBA_F16_ColorType, skia.AlphaType.kPremul_AlphaType)
+    return skia.Surface.MakeRaster(half)
 
 
 def render(items: tuple[Item, ...], box: Box, scale: float, load: Loader, backdrop: str | None = None) -> np.ndarray:
     """Return the pixels (height, width, 4), RGBA with straight alpha, of `items` within `box`."""
     width, height = pixel_size(box, scale)
     out = np.zeros((height, width, 4), np.uint8)
-    surface = skia.Surface.MakeRasterN32Premul(width, height)
+    surface = _surface(width, height, any(_blends(i) for i in items))
     canvas = surface.getCanvas()
     canvas.clear(fill_color(backdrop) if backdrop else skia.ColorTRANSPARENT)
     canvas.scale(scale, scale)

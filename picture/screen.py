@@ -61,6 +61,11 @@ def _members(cuts: CutList) -> str:
     return f'<g class="members">{"".join(lines)}</g>'
 
 
+def _blend(mode: str) -> str:
+    """Return a class, since the page's security policy lets no style attribute through."""
+    return f' class="blend-{mode}"' if mode != "normal" else ""
+
+
 def fragment(item: Item, href: Href) -> str:
     """Return the group that shows `item` on the screen.
 
@@ -69,13 +74,14 @@ def fragment(item: Item, href: Href) -> str:
     and an outline its pieces ("members"), for stepping inside.
     """
     if isinstance(item, Photo):
-        return f"<g {_head(item, 'photo')}>{image(item, href(item))}</g>"
+        return f"<g {_head(item, 'photo')}{_blend(item.blend)}>{image(item, href(item))}</g>"
     if isinstance(item, Group):
         inside = "".join(fragment(i, href) for i in item.items)
-        return f'<g {_head(item, "group")}><g class="kids">{inside}</g></g>'
+        kids = f'<g class="kids"{opacity(item.opacity)}>{inside}</g>'
+        return f"<g {_head(item, 'group')}{_blend(item.blend)}>{kids}</g>"
     path = geometry.outline_of(item)
     d = path.to_svg(DIGITS)
-    images = "".join(f'<g data-photo="{p.id}">{image(p, href(p))}</g>' for p in item.photos)
+    images = "".join(f'<g data-photo="{p.id}"{_blend(p.blend)}>{image(p, href(p))}</g>' for p in item.photos)
     # without a border its edge is shown by a hairline, which is part of the screen and not of the art
     bare = item.paint.stroke is None or item.paint.stroke_width == 0
     inner = body(item, d, path, images, f"clip-{item.id}", ' class="shape bare"' if bare else ' class="shape"')
@@ -84,9 +90,7 @@ def fragment(item: Item, href: Href) -> str:
         inner = f'<g class="ghost">{ghosts}</g>{inner}{_bare(item)}'
     if isinstance(item.shape, CutList):
         inner += _members(item.shape)
-    # a class, since the page's security policy lets no style attribute through
-    blend = f' class="blend-{item.paint.blend}"' if item.paint.blend != "normal" else ""
     return (
-        f'<g {_head(item, item.kind)}{blend} data-outline="{d}"{_tool_data(item)}>'
+        f'<g {_head(item, item.kind)}{_blend(item.paint.blend)} data-outline="{d}"{_tool_data(item)}>'
         f"<g{opacity(item.paint.opacity)}>{inner}</g></g>"
     )

@@ -11,7 +11,7 @@ from sheet.delivery import Delivered, pixel_size
 from sheet.lengths import show_length
 from sheet.model import Group, Item, Photo, Sheet
 
-from .drawn import Href, body, image, opacity, text_of
+from .drawn import Href, blended, body, image, opacity, text_of
 from .raster import Loader
 
 __all__ = ["deliver_svg"]
@@ -32,14 +32,13 @@ def _element(item: Item, href: Href) -> str:
     if item.hidden:
         return ""
     if isinstance(item, Photo):
-        return image(item, href(item))
+        return image(item, href(item), blended(item.blend))
     if isinstance(item, Group):
-        return f"<g><title>{escape(item.name)}</title>{''.join(_element(i, href) for i in item.items)}</g>"
+        whole = f"{opacity(item.opacity)}{blended(item.blend)}"
+        return f"<g{whole}><title>{escape(item.name)}</title>{''.join(_element(i, href) for i in item.items)}</g>"
     path = geometry.outline_of(item)
-    images = "".join(image(p, href(p)) for p in item.photos)
-    style = opacity(item.paint.opacity)
-    if item.paint.blend != "normal":
-        style += f' style="mix-blend-mode: {item.paint.blend}"'
+    images = "".join(image(p, href(p), blended(p.blend)) for p in item.photos)
+    style = f"{opacity(item.paint.opacity)}{blended(item.paint.blend)}"
     drawn = body(item, path.to_svg(6), path, images, f"clip-{item.id}")
     return f"<g{style}><title>{escape(item.name)}</title>{drawn}</g>"
 

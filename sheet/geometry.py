@@ -180,7 +180,7 @@ def fill_shows(piece: Piece) -> bool:
     """
     if piece.paint.fill is None:
         return False
-    return not any(covers(piece, p) for p in piece.photos if p.opacity >= 1 and not p.alpha)
+    return not any(covers(piece, p) for p in piece.photos if p.opacity >= 1 and not p.alpha and p.blend == "normal")
 
 
 def has_border(piece: Piece) -> bool:

@@ -93,11 +93,14 @@ def as_piece(sheet: Sheet, item: Item) -> tuple[Sheet, Piece | None]:
         return sheet, None
     photos = (*photos_in(item), *(p for piece in pieces for p in piece.photos))
     first, *others = (replace(p, photos=()) for p in pieces)
+    paint = first.paint
+    if isinstance(item, Group) and (item.opacity, item.blend) != (1.0, "normal"):
+        paint = replace(paint, opacity=item.opacity, blend=item.blend)
     if not others:
-        return sheet, replace(first, name=item.name, photos=photos)
+        return sheet, replace(first, name=item.name, photos=photos, paint=paint)
     sheet, (new,) = fresh(sheet)
     cuts = CutList(first, tuple(Step("union", p) for p in others))
-    return sheet, Piece(new, item.name, cuts, paint=first.paint, photos=photos)
+    return sheet, Piece(new, item.name, cuts, paint=paint, photos=photos)
 
 
 def copied(sheet: Sheet, item: Item, twins: dict[str, str] | None = None) -> tuple[Sheet, Item]:

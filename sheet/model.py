@@ -189,7 +189,8 @@ class Photo(msgspec.Struct, frozen=True, tag="photo"):
     """A placed picture. `file` is the SHA-256 of its bytes; `matrix` takes its px to the sheet.
 
     `alpha` tells that the file may be transparent in places, and `shown` is then the box
-    (px of the photo: x0, y0, x1, y1) outside of which it is wholly so.
+    (px of the photo: x0, y0, x1, y1) outside of which it is wholly so. In a frame, it blends
+    with the frame's fill and the photos below it there.
     """
 
     id: Id
@@ -203,6 +204,7 @@ class Photo(msgspec.Struct, frozen=True, tag="photo"):
     shown: tuple[Index, Index, Count, Count] | None = None
     locked: bool = False
     hidden: bool = False
+    blend: Blend = "normal"
 
     @property
     def placing(self) -> Matrix:
@@ -280,7 +282,10 @@ class Panes(msgspec.Struct, frozen=True):
 
 
 class Group(msgspec.Struct, frozen=True, tag="group"):
-    """Items that are chosen and moved as one, lowest first. Panes are such a group, with how they are cut."""
+    """Items that are chosen and moved as one, lowest first. Panes are such a group, with how they are cut.
+
+    Its opacity and blend mode are those of all of it as one picture.
+    """
 
     id: Id
     name: Name
@@ -288,6 +293,8 @@ class Group(msgspec.Struct, frozen=True, tag="group"):
     locked: bool = False
     hidden: bool = False
     panes: Panes | None = None
+    opacity: Share = 1.0
+    blend: Blend = "normal"
 
     @property
     def kind(self) -> str:

@@ -21,6 +21,8 @@ def visible_box(item: Item) -> Box | None:
     if isinstance(item, Photo):
         return geometry.photo_shown(item).bounds if item.opacity > 0 else None
     if isinstance(item, Group):
+        if item.opacity <= 0:
+            return None
         shown = [b for b in (visible_box(i) for i in item.items) if b]
         return join_boxes(shown) if shown else None
     if item.paint.opacity <= 0:

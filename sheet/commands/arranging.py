@@ -1,6 +1,6 @@
 """Commands that line things up, group them, lock and hide them."""
 
-from typing import Annotated, Final, Literal, get_args
+from typing import Annotated, Any, Final, Literal, get_args
 
 from msgspec import Meta
 from msgspec.structs import replace
@@ -13,7 +13,7 @@ from ..geometry import Box
 from ..lengths import parse_length
 from ..limits import Ids, Typed
 from ..making import fresh, numbered
-from ..model import Axis, Group, Item, Piece, Sheet
+from ..model import Axis, Blend, Group, Item, Piece, Sheet
 from ..tree import change, find, in_stack_order, parent_of
 from .base import Command, Outcome, names, register, room, some
 
@@ -192,11 +192,25 @@ class Ungroup(Command, frozen=True):
         wanted = {g.id for g in groups}
         for item in sheet.items:
             if isinstance(item, Group) and item.id in wanted:
-                items.extend(item.items)
-                out.extend(i.id for i in item.items)
+                inside = [_with_whole(i, item) for i in item.items]
+                items.extend(inside)
+                out.extend(i.id for i in inside)
             else:
                 items.append(item)
         return Outcome(replace(sheet, items=tuple(items)), f"ungroup {names(list(groups))}", tuple(out))
+
+
+def _with_whole(item: Item, group: Group) -> Item:
+    """Return an item of a group with the group's opacity, and its blend mode where it has none of its own."""
+    if (group.opacity, group.blend) == (1.0, "normal"):
+        return item
+
+    def both(opacity: float, blend: Blend) -> dict[str, Any]:
+        return {"opacity": opacity * group.opacity, "blend": group.blend if blend == "normal" else blend}
+
+    if isinstance(item, Piece):
+        return replace(item, paint=replace(item.paint, **both(item.paint.opacity, item.paint.blend)))
+    return replace(item, **both(item.opacity, item.blend))
 
 
 @register

@@ -34,6 +34,8 @@ PAINTS = {
     "dashes": "dashes",
 }
 """What each field of a paint is called."""
+WHOLES = ("opacity", "blend")
+"""What photos and groups have too: how all of it as one picture goes over what lies below."""
 
 
 @register
@@ -174,7 +176,7 @@ class SetPaint(Command, frozen=True):
             if value not in words:
                 raise SheetError(f"“{value[:30]}” is not a {word}.", f"Use {', '.join(words)}.", self.field)
         checked(Paint(**({self.field: value} if self.field in ("stroke_width", "opacity") else {})))
-        if self.field != "opacity" and all(isinstance(i, Photo) for i in chosen):
+        if self.field not in WHOLES and all(isinstance(i, Photo) for i in chosen):
             raise SheetError(
                 f"A photo has no {word}.",
                 "Put it in an outline, and give that one a border.",
@@ -182,10 +184,12 @@ class SetPaint(Command, frozen=True):
             )
 
         def painted(item: Item) -> Item:
+            if isinstance(item, Photo | Group) and self.field in WHOLES:
+                return replace(item, **{self.field: value})
             if isinstance(item, Group):
                 return replace(item, items=tuple(painted(i) for i in item.items))
             if isinstance(item, Photo):
-                return replace(item, opacity=value) if self.field == "opacity" else item
+                return item
             paint = replace(item.paint, **{self.field: value})
             # a width or a colour is given so that a border shows: neither does nothing for want of the other
             given = value if self.field in ("stroke_width", "place", "dashes") else 0
@@ -200,7 +204,7 @@ class SetPaint(Command, frozen=True):
 
 @register
 class CopyPaint(Command, frozen=True):
-    """Give what is chosen the paint of another piece; photos take its opacity."""
+    """Give what is chosen the paint of another piece; photos take its opacity and blend mode."""
 
     command = "copy_paint"
     source: Id
@@ -217,7 +221,9 @@ class CopyPaint(Command, frozen=True):
         def painted(item: Item) -> Item:
             if isinstance(item, Group):
                 return replace(item, items=tuple(painted(i) for i in item.items))
-            return replace(item, opacity=paint.opacity) if isinstance(item, Photo) else replace(item, paint=paint)
+            if isinstance(item, Photo):
+                return replace(item, opacity=paint.opacity, blend=paint.blend)
+            return replace(item, paint=paint)
 
         label = f"give {names(chosen)} the paint of {source.name}"
         return Outcome(change(sheet, self.ids, painted), label, tuple(self.ids))

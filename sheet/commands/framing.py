@@ -229,7 +229,10 @@ def _unframed(frame: Piece, photos: tuple[Photo, ...]) -> Piece | Group:
     """Return a frame with those photos left in it; the group that it was, where it was one and none is left."""
     if photos or not frame.grouped or not isinstance(frame.shape, CutList):
         return replace(frame, photos=photos)
-    return Group(frame.id, frame.name, members(frame.shape), frame.locked, frame.hidden)
+    inside, whole = members(frame.shape), frame.paint
+    # what it took from its first piece stays there
+    own = {n: getattr(whole, n) for n in ("opacity", "blend") if getattr(whole, n) != getattr(inside[0].paint, n)}
+    return Group(frame.id, frame.name, inside, frame.locked, frame.hidden, **own)
 
 
 @register

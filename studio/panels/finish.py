@@ -5,7 +5,7 @@ from typing import Any
 
 from django.template.loader import render_to_string
 
-from sheet import Photo, Piece, Sheet, geometry
+from sheet import Piece, Sheet, geometry
 from sheet.lengths import show_length
 from sheet.model import BLENDS, INK, JOINS, Item, Paint
 
@@ -34,7 +34,6 @@ def _keepable(sheet: Sheet, pieces: list[Piece]) -> str:
 def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
     """Return the drawer for what is chosen."""
     pieces = [p for i in items for p in geometry.pieces_of(i)]
-    photos = [i for i in items if isinstance(i, Photo)]
     context: dict[str, Any] = {
         "items": items,
         "pieces": pieces,
@@ -46,9 +45,10 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
         "swatches": sheet.swatches,
         "keepable": _keepable(sheet, pieces),
     }
-    if pieces or photos:
-        opacities = [p.paint.opacity for p in pieces] + [p.opacity for p in photos]
-        context["opacity"] = _shared(opacities, lambda v: f"{v * 100:g}")
+    if items:
+        wholes = [i.paint if isinstance(i, Piece) else i for i in items]
+        context["opacity"] = _shared([w.opacity for w in wholes], lambda v: f"{v * 100:g}")
+        context["blend"] = _shared([w.blend for w in wholes], str)["value"]
     if pieces:
         paints = [p.paint for p in pieces]
 
@@ -64,7 +64,6 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
             ],
             "border": _shared([p.stroke_width if p.stroke else 0.0 for p in paints], length),
             "dashes": _shared([p.dashes for p in paints], lambda v: " ".join(length(d) for d in v) or "none"),
-            "blend": _shared([p.blend for p in paints], str)["value"],
             "join": _shared([p.join for p in paints], str)["value"],
             "bordered": any(p.stroke for p in paints),
             "places": [(key, words, key == place) for key, words in PLACE_WORDS],

@@ -197,40 +197,6 @@ class Fragments(unittest.TestCase):
         self.assertTrue(re.search(r"&lt;&quot;sea", text))
 
 
-class Blending(unittest.TestCase):
-    def test_blend_modes_by_their_formulas(self):
-        # W3C Compositing and Blending 1, 9.1: B(cb, cs) per channel
-        formulas = {
-            "multiply": lambda b, s: b * s,
-            "screen": lambda b, s: b + s - b * s,
-            "darken": min,
-            "lighten": max,
-            "difference": lambda b, s: abs(b - s),
-            "exclusion": lambda b, s: b + s - 2 * b * s,
-            "overlay": lambda b, s: 2 * b * s if b <= 0.5 else 1 - 2 * (1 - b) * (1 - s),
-            "hard-light": lambda b, s: 2 * b * s if s <= 0.5 else 1 - 2 * (1 - b) * (1 - s),
-            "color-dodge": lambda b, s: 0.0 if b == 0 else 1.0 if s == 1 else min(1.0, b / (1 - s)),
-            "color-burn": lambda b, s: 1.0 if b == 1 else 0.0 if s == 0 else 1 - min(1.0, (1 - b) / s),
-        }
-        below, above = (200, 90, 40), (60, 180, 120)
-        for mode, formula in formulas.items():
-            with self.subTest(mode=mode):
-                t = Table()
-                t.do("backdrop", value="#{:02x}{:02x}{:02x}".format(*below))
-                a = t.rectangle(0, 0, 1000, 800)
-                for field, value in (
-                    ("stroke", "none"),
-                    ("fill", "#{:02x}{:02x}{:02x}".format(*above)),
-                    ("blend", mode),
-                ):
-                    t.do("paint", ids=[a], field=field, value=value)
-                got = pixels(deliver_png(t.sheet, 100, loader))[400, 500, :3]
-                for k in range(3):
-                    want = 255 * formula(below[k] / 255, above[k] / 255)
-                    self.assertAlmostEqual(int(got[k]), want, delta=1.5)
-                self.assertIn(f"mix-blend-mode: {mode}", deliver_svg(t.sheet, 100, loader))
-
-
 class GroupsAndHidden(unittest.TestCase):
     def test_a_group_goes_out_as_its_items_do(self):
         t = Table()

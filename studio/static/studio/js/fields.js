@@ -42,7 +42,8 @@ function clearForm(form) {
 
 // Send what a field says; nothing where that was sent already.
 async function send(input) {
-  const plain = input.type === "checkbox" || input.type === "radio";
+  // what is picked and not typed comes once by itself
+  const plain = input.matches("select, [type=checkbox], [type=radio], [type=color]");
   if (!plain) {
     const value = input.value;
     if (said.get(input) === value) return;
