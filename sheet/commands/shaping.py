@@ -16,9 +16,9 @@ from ..limits import Id, Ids, Index, Typed
 from ..making import copied_photos, fresh, part_name
 from ..model import CutList, Finish, FinishKind, Item, Join, Photo, Piece, Sheet
 from ..tree import change, find, in_stack_order, parent_of
-from .base import Command, Outcome, names, register, room
+from .base import Command, Outcome, names, register, room, some
 
-__all__ = ["SIDES"]
+__all__ = ["SIDES", "rounding_of"]
 
 SIDES = ("left", "right", "top", "bottom")
 
@@ -180,6 +180,71 @@ class SetFinish(Command, frozen=True):
             raise _nothing_left(item, old.kind)
         verb = "drop" if self.drop else "set" if self.on is None else "switch"
         return Outcome(change(sheet, [item.id], lambda _: piece), f"{verb} {old.kind} of {item.name}", (item.id,))
+
+
+def rounding_of(piece: Piece) -> float:
+    """Return the radius (px) that a piece's tips are rounded by, 0 where they are not."""
+    finishes = piece.shape.finishes if isinstance(piece.shape, CutList) else ()
+    return next((f.value for f in reversed(finishes) if f.kind == "round" and f.on), 0.0)
+
+
+@register
+class RoundTips(Command, frozen=True):
+    """Round the tips of all that is chosen by a length, also once photos are in; another length later, 0 for none."""
+
+    command = "round_tips"
+    ids: Ids
+    value: Typed
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = some(sheet, self.ids, "round")
+        pieces = [p for item in chosen for p in geometry.pieces_of(item)]
+        if not pieces:
+            raise SheetError("A photo has no tips to round.", "Put it in an outline first.", "ids")
+        radius = _length(sheet, self.value, "radius")
+        if radius < 0:
+            raise SheetError("The radius must be 0 or greater.", "Type a larger number.", "radius")
+        changed = 0
+        for piece in pieces:
+            if geometry.is_line(piece) or (not radius and not rounding_of(piece)):
+                continue
+            sheet, made = _rounded(sheet, piece, radius)
+            if radius and geometry.outline_of(made).node_count == geometry.outline_of(_unrounded(piece)).node_count:
+                continue
+            sheet = change(sheet, [piece.id], lambda _, made=made: made)  # type: ignore[misc]
+            changed += 1
+        if not changed:
+            what = f"“{pieces[0].name}” has" if len(pieces) == 1 else "None of them has"
+            raise SheetError(f"{what} no tip to round.", "Choose an outline with corners.", "radius")
+        return Outcome(sheet, f"round the tips of {names(chosen)}", tuple(self.ids))
+
+
+def _unrounded(piece: Piece) -> Piece:
+    if not isinstance(piece.shape, CutList):
+        return piece
+    kept = tuple(f for f in piece.shape.finishes if f.kind != "round")
+    return replace(piece, shape=replace(piece.shape, finishes=kept))
+
+
+def _rounded(sheet: Sheet, piece: Piece, radius: float) -> tuple[Sheet, Piece]:
+    """Return a piece whose last rounding is the one given, none where it is 0."""
+    cuts = piece.shape
+    if not isinstance(cuts, CutList):
+        sheet, (inner,) = fresh(sheet)
+        base = replace(piece, id=inner, photos=())
+        return sheet, replace(piece, shape=CutList(base, (), (Finish("round", radius),)), matrix=Matrix().numbers())
+    last = next((k for k in reversed(range(len(cuts.finishes))) if cuts.finishes[k].kind == "round"), None)
+    finishes = list(cuts.finishes)
+    if last is None:
+        finishes.append(Finish("round", radius))
+    elif radius:
+        finishes[last] = replace(finishes[last], value=radius, on=True)
+    else:
+        del finishes[last]
+    if not finishes and not cuts.steps and cuts.choice is None:
+        # nothing but the piece itself is left of the list
+        return sheet, replace(piece, shape=cuts.base.shape, matrix=cuts.base.matrix)
+    return sheet, replace(piece, shape=replace(cuts, finishes=tuple(finishes)))
 
 
 @register

@@ -6,6 +6,7 @@ from typing import Any
 from django.template.loader import render_to_string
 
 from sheet import Piece, Sheet, geometry
+from sheet.commands.shaping import rounding_of
 from sheet.lengths import show_length
 from sheet.model import BLENDS, INK, JOINS, Item, Paint
 
@@ -63,6 +64,7 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
                 for word, field, first in colours
             ],
             "border": _shared([p.stroke_width if p.stroke else 0.0 for p in paints], length),
+            "rounding": _shared([rounding_of(p) for p in pieces], length),
             "dashes": _shared([p.dashes for p in paints], lambda v: " ".join(length(d) for d in v) or "none"),
             "join": _shared([p.join for p in paints], str)["value"],
             "bordered": any(p.stroke for p in paints),

@@ -1,5 +1,6 @@
 """Offsets, rounded corners, fewer nodes and even margins, as commands."""
 
+import math
 import unittest
 
 import outline
@@ -7,7 +8,7 @@ from sheet import SheetError
 from sheet.geometry import box_of, outline_of
 from sheet.holes import holes
 
-from .helpers import Table
+from .helpers import Table, TableCase
 
 
 class Shaping(unittest.TestCase):
@@ -99,3 +100,53 @@ class Margins(unittest.TestCase):
         with self.assertRaises(SheetError) as caught:
             t.do("set_margin", id=self.o, hole=0, side="even")
         self.assertIn("not one piece", caught.exception.message)
+
+
+class Tips(TableCase):
+    """Tips of a frame rounded after it is filled, and otherwise later."""
+
+    def setUp(self):
+        super().setUp()
+        (self.star,) = self.table.do("draw", kind="star", x=100, y=100, width=400, height=400)
+        self.square = self.table.rectangle(600, 100, 200, 200)
+        photo = self.table.photo(900, 900, 300, 300)
+        self.table.do("put_in", ids=[self.star, photo])
+        self.table.do("paint", ids=[self.star], field="stroke", value="#b5432a")
+
+    def area(self, item):
+        return outline_of(self.table.item(item)).area
+
+    def test_several_at_once_and_back_to_none(self):
+        before, items = self.area(self.square), self.table.sheet.items
+        self.table.do("round_tips", ids=[self.star, self.square], value="20")
+        # a corner of a right angle gives r² (1 - π/4) each
+        self.assertAlmostEqual(self.area(self.square), before - 4 * 20**2 * (1 - math.pi / 4), delta=0.5)
+        frame = self.table.item(self.star)
+        self.assertEqual((len(frame.photos), frame.paint.stroke), (1, "#b5432a"))
+        self.table.do("round_tips", ids=[self.star, self.square], value="2*5")
+        self.assertAlmostEqual(self.area(self.square), before - 4 * 10**2 * (1 - math.pi / 4), delta=0.5)
+        self.assertEqual(len(self.table.item(self.square).shape.finishes), 1)
+        self.table.do("round_tips", ids=[self.star, self.square], value="0")
+        self.assertEqual(self.table.sheet.items, items)
+
+    def test_of_an_outline_it_is_the_last_step(self):
+        (both,) = self.table.do("combine", ids=[self.table.rectangle(0, 0, 50, 50), self.square], operation="union")
+        steps = self.table.item(both).shape.steps
+        self.table.do("round_tips", ids=[both], value="5")
+        self.assertEqual([f.kind for f in self.table.item(both).shape.finishes], ["round"])
+        self.table.do("round_tips", ids=[both], value="0")
+        self.assertEqual((self.table.item(both).shape.finishes, self.table.item(both).shape.steps), ((), steps))
+
+    def test_refused(self):
+        disc = self.table.ellipse(0, 0, 80, 80)
+        photo = self.table.photo()
+        for ids, value, words in (
+            ([disc], "5", "no tip to round"),
+            ([self.square], "0", "no tip to round"),
+            ([photo], "5", "A photo has no tips"),
+            ([], "5", "Nothing is chosen"),
+            ([self.square], "-5", "0 or greater"),
+            ([self.square], "round", "is not a number"),
+        ):
+            with self.subTest(words), self.assertRaisesRegex(SheetError, words):
+                self.table.do("round_tips", ids=ids, value=value)

@@ -68,7 +68,7 @@ export function marks(shift = null) {
           `<circle class="handle grab pointer-${name}" data-handle="${name}" cx="${p.x}" cy="${p.y}" r="4.5"/>`,
         );
       }
-      radii(parts, m, frame);
+      radii(parts, screen);
       if (state.pivot) {
         const p = at(state.pivot);
         parts.push(
@@ -80,10 +80,20 @@ export function marks(shift = null) {
   $("marks").innerHTML = parts.join("");
 }
 
-// A dot in each corner of a single rectangle, for its radius.
-function radii(parts, m, frame) {
-  const told = state.chosen.length === 1 && drawn(state.chosen[0])?.dataset.radii;
-  if (!told || state.tool !== "choose") return;
+// The rectangle whose corners can be rounded by hand: the one that is chosen, or the window that is stepped into.
+export function cornered() {
+  const [one] = state.chosen;
+  const ids = state.chosen.length === 1 ? [one, drawn(one)?.dataset.kind === "photo" ? state.inside : ""] : [];
+  return ids.find((id) => id && drawn(id)?.dataset.radii) || "";
+}
+
+// A dot in each of its corners.
+function radii(parts, screen) {
+  const id = cornered();
+  if (!id || state.tool !== "choose") return;
+  const told = drawn(id).dataset.radii;
+  const frame = frameOf([id]);
+  const m = times(screen, frame.m);
   const size = Math.min(Math.hypot(m[0], m[1]) * frame.w, Math.hypot(m[2], m[3]) * frame.h);
   if (size < 70) return;
   const inset = 16 / Math.hypot(m[0], m[1]);
@@ -130,6 +140,13 @@ export function stepInside(id) {
   return Boolean(within);
 }
 
+// Stepped into a frame, its outline can be worked on: the window itself, or the first piece of its cut list.
+export function outlineInside() {
+  const item = state.inside ? drawn(state.inside) : null;
+  if (item?.dataset.kind !== "frame") return "";
+  return item.querySelector(":scope > g > .members > [data-id]")?.dataset.id || state.inside;
+}
+
 export function stepOut() {
   const was = state.inside;
   // out of a group in a group, one at a time
@@ -146,6 +163,18 @@ on("chosen", () => {
   marks();
   rows();
 });
+// A photo inside may reach so far out of its frame that nothing of it can be taken hold of.
+function reach() {
+  const frame = state.inside && state.chosen.length === 1 ? frameOf(state.chosen) : null;
+  const desk = $("desk").getBoundingClientRect();
+  const seen = (name) => {
+    const [fx, fy] = SPOTS[name];
+    const p = apply(times([view.zoom, 0, 0, view.zoom, view.x, view.y], frame.m), { x: fx * frame.w, y: fy * frame.h });
+    return p.x > 0 && p.y > 0 && p.x < desk.width && p.y < desk.height;
+  };
+  $("see-handles").hidden = frame?.kind !== "photo" || ["nw", "ne", "se", "sw"].some(seen);
+}
+for (const name of ["view", "chosen", "inside", "shown"]) on(name, reach);
 on("view", () => marks());
 on("shown", () => {
   if (state.inside) {

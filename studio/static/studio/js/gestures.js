@@ -1,6 +1,6 @@
 // One pointer, one gesture at a time; what each does is in the modules it begins.
 import { deed, perform } from "./act.js";
-import { choose, holders, marks, stepInside, stepOut } from "./choose.js";
+import { choose, holders, marks, outlineInside, stepInside, stepOut } from "./choose.js";
 import * as cells from "./cells.js";
 import * as curve from "./curve.js";
 import { drawEdge, drawFreehand, drawPiece } from "./drawing.js";
@@ -12,7 +12,7 @@ import { isBoxed, isDrawing } from "./settings.js";
 import * as silhouette from "./silhouette.js";
 import { flush } from "./server.js";
 import { snapPoint } from "./snap.js";
-import { $, change, live, on, state, tell } from "./state.js";
+import { $, change, drawn, live, on, state, tell } from "./state.js";
 import { panBy, toDesk, toSheet, view } from "./view.js";
 
 const desk = $("desk");
@@ -175,8 +175,16 @@ export function refresh(event) {
 on("template", () => gesture?.run.again?.());
 on("into", () => gesture?.run.again?.());
 
+const onlyPhotos = () => state.chosen.every((id) => drawn(id)?.dataset.kind === "photo");
+
 export function tool(name, kept = false) {
   flush();
+  // inside a frame the nodes are those of its outline, and the photo is taken hold of again afterwards
+  if (name === "nodes" && outlineInside() && onlyPhotos()) choose([outlineInside()], { ask: false });
+  else if (state.tool === "nodes" && name === "choose" && state.inside && state.chosen[0] === state.inside) {
+    const photo = drawn(state.inside)?.querySelector(":scope > g > .ghost > [data-id]");
+    if (photo) choose([photo.dataset.id]);
+  }
   change({ tool: name, kept });
   desk.dataset.tool = isDrawing(name) ? "draw" : name;
   $("art").classList.toggle("noding", name === "nodes");

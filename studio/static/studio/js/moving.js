@@ -1,5 +1,5 @@
 // Moving, copying, resizing and turning what is chosen; the pivot; the dots in a rectangle's corners.
-import { frameOf, marks, spot } from "./choose.js";
+import { cornered, frameOf, marks, spot } from "./choose.js";
 import { heldShift } from "./holding.js";
 import { label, show } from "./label.js";
 import { apply, identity, inverse, move, resize, text, times, turn } from "./matrix.js";
@@ -280,7 +280,7 @@ export function dragPivot() {
 
 // A dot in a corner of a rectangle: all radii, or with Alt this one alone.
 export function dragRadius(corner) {
-  const [id] = state.chosen;
+  const id = cornered();
   const item = drawn(id);
   const frame = frameOf([id]);
   const back = inverse(frame.m);

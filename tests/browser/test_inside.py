@@ -1,0 +1,124 @@
+"""Stepped inside a frame: its outline's nodes and corners, a photo that reaches off the screen; its tips rounded."""
+
+from playwright.sync_api import expect
+
+from sheet.geometry import box_of, outline_of
+from sheet.model import CutList
+from tests.studio.helpers import jpeg
+
+from .base import BrowserCase
+
+
+class Inside(BrowserCase):
+    def frame(self, kind: str = "rectangle") -> str:
+        """Draw a window of 300 by 200 with a photo in it, and step inside."""
+        self.open()
+        window = self.draw(kind, 350, 300, 300, 200)
+        file = self.folder / "sea.jpg"
+        file.write_bytes(jpeg(900, 600))
+        self.bring(file)
+        self.choose(window)
+        self.station(3)
+        self.press("p")
+        self.choose(window)
+        self.page.locator("#desk").focus()
+        self.page.keyboard.press("Enter")
+        expect(self.page.locator("#art g.stepped")).to_have_count(1)
+        return window
+
+    def lay(self, window: str):
+        return tuple(round(v, 3) for v in box_of(self.item(window).photos[0]))
+
+    def test_the_nodes_of_a_plain_window(self):
+        window = self.frame()
+        page, photo = self.page, self.lay(window)
+        page.keyboard.press("n")
+        expect(page.locator("#node-marks [data-node]")).to_have_count(4)
+        node = page.locator("#node-marks [data-node='0']").bounding_box()
+        before = self.revision
+        page.mouse.move(node["x"] + 3, node["y"] + 3)
+        page.mouse.down()
+        page.mouse.move(node["x"] + 20, node["y"] + 12)
+        page.mouse.move(node["x"] + 3 + 40 * self.zoom, node["y"] + 3 + 30 * self.zoom)
+        page.mouse.up()
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        self.assertTrue(outline_of(self.item(window)).contains((640, 490)))
+        self.assertFalse(outline_of(self.item(window)).contains((360, 305)))
+        self.assertEqual(self.lay(window), photo)
+        # back to the photo, still inside
+        page.keyboard.press("c")
+        expect(page.locator("#art g.stepped")).to_have_count(1)
+        expect(page.locator("#hint-chosen")).to_contain_text("sea.jpg")
+        self.press("Shift+ArrowRight")
+        self.near(self.lay(window), tuple(v + d for v, d in zip(photo, (10, 0, 10, 0), strict=True)), 1)
+
+    def test_the_nodes_of_a_cut_lists_first_piece(self):
+        self.open()
+        a, b = self.draw("rectangle", 350, 300, 300, 200), self.draw("ellipse", 450, 350, 80, 80)
+        self.choose(a, b)
+        self.press("s")
+        window = self.sheet.items[-1].id
+        file = self.folder / "sea.jpg"
+        file.write_bytes(jpeg(900, 600))
+        self.bring(file)
+        self.choose(window)
+        self.station(3)
+        self.press("p")
+        self.choose(window)
+        self.page.locator("#desk").focus()
+        self.page.keyboard.press("Enter")
+        self.page.keyboard.press("n")
+        expect(self.page.locator("#node-marks [data-node]")).to_have_count(4)
+        expect(self.page.locator("#hint-chosen")).to_contain_text("Rectangle")
+
+    def test_the_corners_of_a_window(self):
+        window = self.frame()
+        page, photo = self.page, self.lay(window)
+        dot = page.locator("[data-handle=radius0]")
+        expect(dot).to_have_count(1)
+        spot = dot.bounding_box()
+        before = self.revision
+        page.mouse.move(spot["x"] + 3, spot["y"] + 3)
+        page.mouse.down()
+        page.mouse.move(spot["x"] + 20, spot["y"] + 20)
+        page.mouse.move(spot["x"] + 40, spot["y"] + 40)
+        page.mouse.up()
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        self.assertGreater(min(self.item(window).shape.radii), 20)
+        self.assertEqual(self.lay(window), photo)
+
+    def test_a_photo_whose_handles_lie_off_the_screen(self):
+        window = self.frame()
+        page = self.page
+        button = page.locator("#see-handles")
+        expect(button).to_be_hidden()
+        for _ in range(8):
+            page.keyboard.press("+")
+        expect(button).to_be_visible()
+        button.click()
+        expect(button).to_be_hidden()
+        desk = page.locator("#desk").bounding_box()
+        for name in ("nw", "ne", "se", "sw"):
+            handle = page.locator(f"[data-handle={name}]").bounding_box()
+            self.assertGreater(handle["x"], desk["x"])
+            self.assertLess(handle["x"] + handle["width"], desk["x"] + desk["width"])
+            self.assertGreater(handle["y"], desk["y"])
+            self.assertLess(handle["y"] + handle["height"], desk["y"] + desk["height"])
+        self.assertTrue(self.item(window).photos)
+
+    def test_tips_rounded_in_finish_once_it_is_filled(self):
+        window = self.frame()
+        page = self.page
+        page.keyboard.press("Escape")
+        self.station(4)
+        expect(page.locator("#p-rounding")).to_have_value("0")
+        self.fill("#p-rounding", "60/2")
+        frame = self.item(window)
+        self.assertIsInstance(frame.shape, CutList)
+        self.assertEqual(frame.shape.finishes[0].value, 30)
+        self.assertEqual(len(frame.photos), 1)
+        expect(page.locator("#p-rounding")).to_have_value("30")
+        self.fill("#p-rounding", "0")
+        self.assertNotIsInstance(self.item(window).shape, CutList)
