@@ -1,9 +1,11 @@
-"""`python -m bench [engine|bounds|server|fitting|others|delivery|panning|drawing|cutting]`: print the tables."""
+"""`python -m bench [engine|bounds|server|fitting|tracing|others|delivery|panning|moving|drawing|cutting]`: the tables."""
 
 import importlib
 import sys
 
-NAMES = ("engine", "bounds", "server", "fitting", "others", "delivery", "panning", "drawing", "cutting")
+NAMES = (
+    "engine", "bounds", "server", "fitting", "tracing", "others", "delivery", "panning", "moving", "drawing", "cutting",
+)  # fmt: skip
 
 
 def main(names: list[str]) -> int:

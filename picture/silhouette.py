@@ -8,6 +8,7 @@ their edge by a guided filter (He, Sun and Tang, ECCV 2010) at a larger one.
 
 import math
 from collections.abc import Callable
+from functools import lru_cache
 from itertools import pairwise
 from typing import Final
 
@@ -26,13 +27,13 @@ __all__ = ["FINE", "MOST_NODES", "QUICK", "field_of", "trace"]
 
 FINE: Final = 2400
 """The longest side (px) of the picture that a silhouette is traced in; larger photos are made smaller for it."""
-QUICK: Final = 800
+QUICK: Final = 720
 """The same while settings are still being changed."""
 MOST_NODES: Final = 20_000
 MOST_PARTS: Final = 3000
 SPECK: Final = 2.0
 """The side (px of the picture looked at) of the smallest part or hole that is one."""
-_LOOKS: Final = {QUICK: (176,), FINE: (176, 640)}
+_LOOKS: Final = {QUICK: (112,), FINE: (112, 640)}
 """The longest sides of the pictures that GrabCut looks at, one after another."""
 BAND: Final = 2.5
 """How far (px of the look before) an edge may be off where it is looked at larger."""
@@ -66,7 +67,9 @@ def trace(read: Reader, size: tuple[int, int], tracing: Tracing, *, quick: bool 
     rings = _kept(_contours(field), tracing, scale)
     if not rings:
         raise PictureError(*_nothing(tracing))
-    path = _fitted(rings, tracing.deviation, max(tracing.smallest, SPECK / one))
+    # while it is only looked at, nothing finer than the px looked at
+    deviation = max(tracing.deviation, 0.6 / one) if quick else tracing.deviation
+    path = _fitted(rings, deviation, max(tracing.smallest, SPECK / one))
     whole = size[0] * size[1]
     if path.bounds and (min(path.bounds[:2]) < 0 or path.bounds[2] > size[0] or path.bounds[3] > size[1]):
         # curves may be off by the deviation, but a photo covers what was traced in it
@@ -138,7 +141,8 @@ def field_of(rgb: np.ndarray, tracing: Tracing, scale: tuple[float, float], side
         x, y = int(tracing.at[0] * scale[0]), int(tracing.at[1] * scale[1])
         near = lab[max(0, y - 1) : y + 2, max(0, x - 1) : x + 2].reshape(-1, 3)
         # CIE 1976 L*a*b*: the difference of black and white is 100
-        apart: np.ndarray = np.sqrt(((lab - np.median(near, axis=0)) ** 2).sum(axis=2)) / 100
+        lab -= np.median(near, axis=0)
+        apart: np.ndarray = np.sqrt(np.einsum("ijk,ijk->ij", lab, lab)) / 100
         return np.float32(tracing.tolerance) - apart.astype(np.float32)
     grey = cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY)
     if tracing.level is None:
@@ -237,10 +241,10 @@ def _guided(rgb: np.ndarray, inside: np.ndarray, picture: np.ndarray) -> np.ndar
         spread[..., i, j] = spread[..., j, i] = mean(guide[..., i] * guide[..., j]) - about[..., i] * about[..., j]
     spread += 1e-3 * np.eye(3, dtype=np.float32)
     slope = np.linalg.solve(spread, with_mask[..., None])[..., 0]
-    base = mask - (slope * about).sum(axis=2)
+    base = mask - np.einsum("ijk,ijk->ij", slope, about)
     size = (rgb.shape[1], rgb.shape[0])
     slope, base = (cv2.resize(mean(a), size, interpolation=cv2.INTER_LINEAR) for a in (slope, base))
-    sharp: np.ndarray = (slope * (rgb.astype(np.float32) / 255)).sum(axis=2) + base
+    sharp: np.ndarray = np.einsum("ijk,ijk->ij", slope, rgb.astype(np.float32)) / 255 + base
     return sharp
 
 
@@ -289,6 +293,13 @@ def _cover(field: np.ndarray) -> np.ndarray:
 # -- from the field to curves
 
 
+@lru_cache(maxsize=4)
+def _mesh(width: int, height: int) -> tuple[np.ndarray, np.ndarray]:
+    """Return the places of px whose first lies half a px before 0."""
+    x, y = np.meshgrid(np.arange(width) - 0.5, np.arange(height) - 0.5)
+    return x, y
+
+
 def _contours(field: np.ndarray) -> list[list[np.ndarray]]:
     """Return the regions where the field is above 0: for each its outer ring and its holes, in px."""
     h, w = field.shape
@@ -297,7 +308,7 @@ def _contours(field: np.ndarray) -> list[list[np.ndarray]]:
     padded[1:-1, 1:-1] = field
     padded[0, 1:-1], padded[-1, 1:-1] = -np.abs(field[0]), -np.abs(field[-1])
     padded[1:-1, 0], padded[1:-1, -1] = -np.abs(field[:, 0]), -np.abs(field[:, -1])
-    x, y = np.arange(w + 2) - 0.5, np.arange(h + 2) - 0.5
+    x, y = _mesh(w + 2, h + 2)
     made = contour_generator(x, y, padded, name="serial", fill_type="OuterOffset").filled(0, np.inf)
     regions = []
     for points, offsets in zip(*made, strict=True):

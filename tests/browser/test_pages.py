@@ -146,6 +146,12 @@ class Accessible(BrowserCase):
         self.station(3)
         self.press("p")
         self.check("a frame with its photo")
+        page.keyboard.press("Shift+S")
+        expect(page.locator("#silhouette-bar")).to_be_visible()
+        for way in ("brightness", "tone", "subject"):
+            page.locator(f"#way-{way}").click()
+            self.check(f"a silhouette by {way}")
+        page.locator("#drop-silhouette").click()
         before = self.revision
         page.locator("#keep-covered").uncheck()
         self.wait(lambda: self.revision > before)
