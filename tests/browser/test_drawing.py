@@ -266,6 +266,21 @@ class Tools(BrowserCase):
             request.continue_()
         self.near(box_of(self.drawn()), (500, 400, 700, 480))
 
+    def test_a_tool_taken_before_the_answer_stays_in_the_hand(self):
+        page = self.open()
+        self.tool("r")
+        waiting = []
+        page.route("**/command", lambda request: request.continue_() if waiting else waiting.append(request))
+        with page.expect_request("**/command"):
+            self.drag((100, 100), (300, 200))
+        page.keyboard.press("e")
+        waiting[0].continue_()
+        self.drawn()
+        expect(page.locator(".tile[aria-keyshortcuts=e]")).to_have_attribute("aria-pressed", "true")
+        self.drag((400, 100), (600, 300))
+        self.assertEqual(self.drawn(2).name, "Ellipse 1")
+        expect(page.locator(".tile[aria-pressed=true]")).to_have_count(0)
+
     def test_fixed_proportion(self):
         page = self.open()
         self.tool("r")

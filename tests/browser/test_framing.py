@@ -149,7 +149,7 @@ class Framing(BrowserCase):
         self.assertIn("needs an outline", self.notice())
         self.assertEqual(self.revision, before)
         self.station(3)
-        expect(page.locator("#drawer .advice")).to_contain_text("hold Shift")
+        expect(page.locator("#drawer .advice:visible")).to_contain_text("hold Shift")
 
     def test_cover_and_show_all(self):
         page = self.open()

@@ -2,7 +2,7 @@
 import { actors, deed } from "./act.js";
 import { notice } from "./notices.js";
 import { askPanels, command } from "./server.js";
-import { $, on, state, tell } from "./state.js";
+import { $, inHand, on, state, tell } from "./state.js";
 
 // `fill` is that of the one outline whose choice of cells is changed, "" where pieces are cut anew
 let data = { ids: [], cells: [], why: "", fill: "" };
@@ -189,9 +189,10 @@ deed("accept-cells", async () => {
   if (!groups.length && !lifted.size && !away.size) {
     return notice("No cell was joined, lifted or taken away.", "Drag across some cells first.");
   }
+  const done = inHand();
   const args = { ids: data.ids, joined: groups, lifted: [...lifted], away: [...away] };
   const answer = await command("by_cell", args);
-  if (!answer.error) tell("drawn");
+  if (!answer.error) done();
   return answer;
 });
 // Escape first puts everything back, then leaves.

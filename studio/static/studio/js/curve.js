@@ -5,7 +5,7 @@ import { label } from "./label.js";
 import { command } from "./server.js";
 import { target } from "./settings.js";
 import { snapPoint } from "./snap.js";
-import { $, on, state, tell } from "./state.js";
+import { $, inHand, on, state } from "./state.js";
 import { toDesk, toSheet, view } from "./view.js";
 
 let nodes = [];
@@ -69,13 +69,14 @@ export async function finish(closed) {
   }
   const d = data(nodes, closed);
   const kept = nodes;
+  const done = inHand();
   drop();
   const answer = await command("draw_curve", { d, ...target() }, { again: true });
   if (answer.error) {
     // what was drawn is not lost, whatever happened
     nodes = kept;
     draw();
-  } else if (state.tool === "curve") tell("drawn");
+  } else done();
   return answer;
 }
 deed("finish-curve", () => finish(false));

@@ -5,7 +5,7 @@ import { notice } from "./notices.js";
 import { command } from "./server.js";
 import { chosenReady, details, fetchTemplate, heldRead, heldSize, setting, target, template } from "./settings.js";
 import { snapBox, snapPoint } from "./snap.js";
-import { live, state, tell } from "./state.js";
+import { inHand, live, state, tell } from "./state.js";
 import { toDesk, toSheet, view } from "./view.js";
 
 const intoWord = () => (target().into ? `${state.into} · ` : state.into ? "choose an outline first · " : "");
@@ -64,15 +64,17 @@ export function drawPiece(kind, from0, held) {
       label(event, `${intoWord()}${many}${show(box.w)} × ${show(box.h)} ${state.surface.unit}`);
     },
     async end() {
+      const done = inHand();
       // a size or a count changed a moment ago may not be here yet
       await Promise.all([heldRead(), fetchTemplate(kind)]);
       if (last) run.update(last);
       live();
       if (box.w > 0 && box.h > 0) await place(kind, box);
       else marks();
-      tell("drawn");
+      done();
     },
     async click(_event) {
+      const done = inHand();
       await heldRead();
       const { fixed } = heldSize();
       if (fixed.w && fixed.h) {
@@ -83,7 +85,7 @@ export function drawPiece(kind, from0, held) {
           w: fixed.w,
           h: fixed.h,
         });
-        tell("drawn");
+        done();
       } else tell("exact", { kind, at: from0, name: state.tools[kind].name });
     },
     cancel: () => marks(),
@@ -127,14 +129,16 @@ export function drawEdge(from0, hit) {
       label(event, `${setting("kind")} · ${show(Math.hypot(to.x - from.x, to.y - from.y))} ${state.surface.unit}`);
     },
     async end() {
+      const done = inHand();
       const line = { x0: from.x, y0: from.y, x1: to.x, y1: to.y };
       await command("draw_edge", { ...edgeArgs(), ...line, ...target() });
-      tell("drawn");
+      done();
     },
     async click(event) {
       if (!hit) return notice("No piece is there.", "Drag a line, or click the side of a piece.");
+      const done = inHand();
       await command("draw_edge", { ...edgeArgs(), id: hit, near: event.shiftKey ? null : [from0.x, from0.y] });
-      tell("drawn");
+      done();
     },
     cancel: () => marks(),
   };
@@ -161,9 +165,10 @@ export function drawFreehand(from) {
       if (closed) label(event, "closes here");
     },
     async end() {
+      const done = inHand();
       if (points.length < 3) return marks();
       await command("draw_freehand", { points, tolerance: setting("tolerance"), closed, ...target() });
-      tell("drawn");
+      done();
     },
     cancel: () => marks(),
     click: () => notice("That stroke is too short to be a curve.", "Draw a little further."),

@@ -3,7 +3,7 @@ import { deed } from "./act.js";
 import { boxArgs } from "./drawing.js";
 import { openAt } from "./lettering.js";
 import { command } from "./server.js";
-import { $, on, tell } from "./state.js";
+import { $, inHand, on } from "./state.js";
 
 let exact = null;
 on("exact", ({ kind, at, name }) => {
@@ -12,6 +12,7 @@ on("exact", ({ kind, at, name }) => {
   openAt($("exact"), at, $("exact").elements.width);
 });
 deed("draw-exact", async ({ width, height }) => {
+  const done = inHand();
   const answer = await command(
     "draw",
     { ...boxArgs(exact.kind), x: exact.x, y: exact.y, width, height },
@@ -20,6 +21,6 @@ deed("draw-exact", async ({ width, height }) => {
   if (answer.error) return answer;
   $("exact").hidden = true;
   $("desk").focus();
-  tell("drawn");
+  done();
   return answer;
 });

@@ -185,7 +185,7 @@ export function tool(name, kept = false) {
     const photo = drawn(state.inside)?.querySelector(":scope > g > .ghost > [data-id]");
     if (photo) choose([photo.dataset.id]);
   }
-  change({ tool: name, kept });
+  change({ tool: name, kept, takes: state.takes + 1 });
   desk.dataset.tool = isDrawing(name) ? "draw" : name;
   $("art").classList.toggle("noding", name === "nodes");
   tell("tool", name);

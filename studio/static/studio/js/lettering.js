@@ -4,7 +4,7 @@ import { clearForm } from "./fields.js";
 import { latest } from "./queue.js";
 import { command, flush, hold } from "./server.js";
 import { setting, target } from "./settings.js";
-import { $, on, state, tell } from "./state.js";
+import { $, inHand, on, state } from "./state.js";
 import { toDesk, view } from "./view.js";
 
 let at = null;
@@ -28,13 +28,14 @@ export function openAt(form, place, first) {
 }
 
 deed("draw-letter", async ({ text }) => {
+  const done = inHand();
   const args = { text, font: setting("font"), size: setting("size"), x: at.x, y: at.y, ...target() };
   const answer = await command("draw_lettering", args, { quiet: true });
   if (answer.error) return answer;
   $("letter").hidden = true;
   $("letter").elements.text.value = "";
   $("desk").focus();
-  tell("drawn");
+  done();
   return answer;
 });
 

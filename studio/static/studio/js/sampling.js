@@ -3,7 +3,7 @@ import { actors, deed } from "./act.js";
 import { notice } from "./notices.js";
 import { latest } from "./queue.js";
 import { command } from "./server.js";
-import { $, on, state, tell } from "./state.js";
+import { $, inHand, on, state, tell } from "./state.js";
 import { toDesk, toSheet, view } from "./view.js";
 
 let to = "fill"; // where a colour goes: fill, stroke or backdrop
@@ -65,11 +65,12 @@ export const press = () => ({ hint: "", update() {}, end: take, click: take, can
 
 async function take() {
   if (!at) return notice("No place is sampled yet.", "Point at one, or go there with the arrows.");
+  const done = inHand();
   const { color, error, remedy } = await asked(at, true);
   if (error) return notice(error, remedy);
   if (!color) return notice("There is nothing there to sample.", "Point at a piece, a photo or the backdrop.");
   const answer = await give(color);
-  if (!answer?.error) tell("drawn");
+  if (!answer?.error) done();
 }
 deed("take-sample", take);
 deed("sample-size", (args) => {

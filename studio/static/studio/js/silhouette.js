@@ -3,7 +3,7 @@ import { actors, deed } from "./act.js";
 import { notice } from "./notices.js";
 import { latest } from "./queue.js";
 import { askPanels, askSilhouette, command } from "./server.js";
-import { $, live, on, state, tell } from "./state.js";
+import { $, inHand, live, on, state, tell } from "./state.js";
 import { toDesk, toSheet, view } from "./view.js";
 
 const OWN = { brightness: [], tone: ["point"], subject: ["box", "loop"] };
@@ -237,10 +237,14 @@ deed("silhouette-back", () => {
 });
 deed("accept-silhouette", async () => {
   if (!about) return null;
+  const done = inHand();
+  const { takes } = state;
+  const { id } = about;
   const answer = await command("silhouette", args(), { quiet: true });
   if (!answer.error) {
-    about = null;
-    tell("drawn");
+    drafts.delete(id);
+    if (state.takes === takes) about = null;
+    done();
   } else if ($(`sil-${answer.field}`)) tell("refused-field", { id: `sil-${answer.field}`, answer });
   else if (!answer.failed) tell("refused", answer);
   return answer;

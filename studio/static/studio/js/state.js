@@ -21,6 +21,7 @@ const inner = {
   part: "both",
   tool: "choose",
   kept: false, // a tool is kept for several pieces
+  takes: 0, // how often a tool was taken in the hand
   into: "", // what drawing does with the chosen outline; "" makes a new piece
   seeing: true,
   lines: false,
@@ -79,6 +80,12 @@ export function change(values, name) {
   if (values.chosen && values.chosen.join() !== inner.chosen.join()) inner.choices++;
   Object.assign(inner, values);
   if (name) tell(name, Object.values(values)[0]);
+}
+
+// What says that the tool now in hand has done its work: nothing, where the hand has taken another one meanwhile.
+export function inHand() {
+  const { takes } = inner;
+  return () => takes === inner.takes && tell("drawn");
 }
 
 // The server answered.
