@@ -1,4 +1,4 @@
-"""`python -m bench [engine|bounds|server|fitting|tracing|others|delivery|panning|moving|drawing|cutting]`: the tables."""
+"""`python -m bench [NAME …]`: print the tables of the benchmarks named below, or of all."""
 
 import importlib
 import sys

@@ -13,8 +13,11 @@ import msgspec
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+import outline
+from outline import Path
 from picture import fragment
 from sheet import COMMANDS, Sheet, SheetError, apply, dump, load, new_sheet
+from sheet.kinds import Tracing
 from sheet.library import PhotoFacts
 from sheet.tree import find, remembered
 
@@ -60,6 +63,12 @@ class Shelf:
     def copied(self, project: int, revision: int, ids: list[str]) -> tuple:
         """Return items of the sheet, as if it had another resolution."""
         return tuple(find(self.sheet, i) for i in ids), 72.0
+
+    def silhouette(self, file: str, tracing: Tracing) -> Path:
+        """Return a ring as large as the numbers asked for make it."""
+        self.photo(file)
+        r = min(200.0, 20 + tracing.smooth + abs(tracing.grow))
+        return outline.subtract(outline.ellipse(r, r, 300, 200), [outline.ellipse(r / 2, r / 2, 300, 200)])
 
 
 def _plausible(hint: Any, name: str, ids: list[str]) -> st.SearchStrategy:

@@ -14,6 +14,12 @@ class Inside(BrowserCase):
         """Draw a window of 300 by 200 with a photo in it, and step inside."""
         self.open()
         window = self.draw(kind, 350, 300, 300, 200)
+        self.fill_and_enter(window)
+        expect(self.page.locator("#art g.stepped")).to_have_count(1)
+        return window
+
+    def fill_and_enter(self, window: str) -> None:
+        """Put a photo into a window and step inside."""
         file = self.folder / "sea.jpg"
         file.write_bytes(jpeg(900, 600))
         self.bring(file)
@@ -23,8 +29,6 @@ class Inside(BrowserCase):
         self.choose(window)
         self.page.locator("#desk").focus()
         self.page.keyboard.press("Enter")
-        expect(self.page.locator("#art g.stepped")).to_have_count(1)
-        return window
 
     def lay(self, window: str):
         return tuple(round(v, 3) for v in box_of(self.item(window).photos[0]))
@@ -59,15 +63,7 @@ class Inside(BrowserCase):
         self.choose(a, b)
         self.press("s")
         window = self.sheet.items[-1].id
-        file = self.folder / "sea.jpg"
-        file.write_bytes(jpeg(900, 600))
-        self.bring(file)
-        self.choose(window)
-        self.station(3)
-        self.press("p")
-        self.choose(window)
-        self.page.locator("#desk").focus()
-        self.page.keyboard.press("Enter")
+        self.fill_and_enter(window)
         self.page.keyboard.press("n")
         expect(self.page.locator("#node-marks [data-node]")).to_have_count(4)
         expect(self.page.locator("#hint-chosen")).to_contain_text("Rectangle")
