@@ -8,12 +8,12 @@ import skia
 from PIL import Image
 
 import outline
-from picture import deliver_png
+from picture.encoding import deliver_png
 from picture.photos import open_upright
 from picture.skiapath import to_skia
 from sheet import apply, new_sheet, perform
 from sheet.commands.bringing import Placed
-from sheet.delivery import delivered
+from sheet.delivery import Order, delivered
 from sheet.library import PhotoFacts
 
 from .timing import best
@@ -51,7 +51,7 @@ def run() -> list[tuple[str, float, str]]:
 
     def gouge() -> bytes:
         what = delivered(sheet, 300, sheet.items[0])
-        return deliver_png(sheet, what, lambda p, s: open_upright(io.BytesIO(data), p.name, s))
+        return deliver_png(sheet, what, lambda p, s: open_upright(io.BytesIO(data), p.name, s), Order())
 
     clip = to_skia(outline.union([outline.rectangle(5000, 4000), outline.ellipse(1500, 1500, 4500, 2000)]))
 

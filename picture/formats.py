@@ -4,11 +4,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Final
 
-from sheet.delivery import Delivered
+from sheet.delivery import Delivered, Order
 from sheet.errors import SheetError
 from sheet.model import Sheet
 
-from .raster import Loader, deliver_png
+from .encoding import deliver_avif, deliver_jpeg, deliver_png, deliver_tiff, deliver_webp
+from .raster import Loader
 from .svg import deliver_svg
 
 __all__ = ["FORMATS", "Format", "format_of"]
@@ -17,22 +18,26 @@ __all__ = ["FORMATS", "Format", "format_of"]
 @dataclass(frozen=True, slots=True)
 class Format:
     """A format: its key and file ending, its name, its media type, whether it stays transparent and whether it is a
-    drawing that can be enlarged, the icon of its button, and what writes it."""
+    drawing that can be enlarged, what can be set of it, and what writes it."""
 
     key: str
     name: str
     media: str
     transparent: bool
     drawing: bool
-    icon: str
-    write: Callable[[Sheet, Delivered, Loader], bytes]
+    options: tuple[str, ...]
+    write: Callable[[Sheet, Delivered, Loader, Order], bytes]
 
 
 FORMATS: Final = {
     f.key: f
     for f in (
-        Format("png", "PNG", "image/png", True, False, "download", deliver_png),
-        Format("svg", "SVG", "image/svg+xml", True, True, "filetype-svg", deliver_svg),
+        Format("png", "PNG", "image/png", True, False, ("palette",), deliver_png),
+        Format("jpg", "JPEG", "image/jpeg", False, False, ("quality", "full_chroma", "ground"), deliver_jpeg),
+        Format("webp", "WebP", "image/webp", True, False, ("quality", "lossless"), deliver_webp),
+        Format("avif", "AVIF", "image/avif", True, False, ("quality", "full_chroma"), deliver_avif),
+        Format("tif", "TIFF", "image/tiff", True, False, (), deliver_tiff),
+        Format("svg", "SVG", "image/svg+xml", True, True, (), deliver_svg),
     )
 }
 
@@ -40,5 +45,5 @@ FORMATS: Final = {
 def format_of(key: str) -> Format:
     """Return the format of that key. Raises SheetError where there is none."""
     if key not in FORMATS:
-        raise SheetError(f"“{key[:20]}” is not a format that there is.", f"Use {' or '.join(FORMATS)}.", "format")
+        raise SheetError(f"“{key[:20]}” is not a format that there is.", f"Use {', '.join(FORMATS)}.", "format")
     return FORMATS[key]

@@ -1,6 +1,5 @@
 """A sheet as pixels, by Skia: anti-aliased clips and strokes, photos sampled from their originals."""
 
-import io
 import math
 from collections.abc import Callable
 
@@ -16,7 +15,7 @@ from sheet.model import Group, Item, Photo, Piece, Sheet
 
 from .skiapath import fill_color, stroke_paint, to_skia
 
-__all__ = ["Loader", "render", "deliver_png", "encode_png"]
+__all__ = ["Loader", "deliver_pixels", "render"]
 
 Loader = Callable[[Photo, float], Image.Image]
 """Gives the photo as RGB or RGBA, decoded at no less than the given share of its full size."""
@@ -166,19 +165,6 @@ def render(items: tuple[Item, ...], box: Box, scale: float, load: Loader, backdr
     return out
 
 
-def encode_png(pixels: np.ndarray, resolution: float) -> bytes:
-    """Return a PNG of RGBA pixels with its px per inch; without an alpha channel where nothing is transparent."""
-    image = Image.fromarray(pixels, "RGBA")
-    if pixels[..., 3].min() == 255:
-        image = image.convert("RGB")
-    out = io.BytesIO()
-    image.save(out, "PNG", compress_level=3, dpi=(resolution, resolution))
-    return out.getvalue()
-
-
-def deliver_png(sheet: Sheet, what: Delivered, load: Loader) -> bytes:
-    """Return what is delivered as a PNG, trimmed to what shows. Raises PictureError where a photo cannot be read."""
-    scale = what.resolution / sheet.resolution
-    items = sheet.items if what.only is None else (what.only,)
-    pixels = render(items, what.box, scale, load, sheet.backdrop if what.only is None else None)
-    return encode_png(pixels, what.resolution)
+def deliver_pixels(sheet: Sheet, what: Delivered, load: Loader) -> np.ndarray:
+    """Return the pixels (height, width, 4) of what is delivered. Raises PictureError where a photo cannot be read."""
+    return render(what.items or sheet.items, what.box, what.scale, load, None if what.items else sheet.backdrop)

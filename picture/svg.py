@@ -7,7 +7,7 @@ from html import escape
 from PIL import Image
 
 from sheet import geometry
-from sheet.delivery import Delivered, pixel_size
+from sheet.delivery import Delivered, Order, pixel_size
 from sheet.lengths import show_length
 from sheet.model import Group, Item, Photo, Sheet
 
@@ -43,13 +43,13 @@ def _element(item: Item, href: Href) -> str:
     return f"<g{style}><title>{escape(item.name)}</title>{drawn}</g>"
 
 
-def deliver_svg(sheet: Sheet, what: Delivered, load: Loader) -> bytes:
+def deliver_svg(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
     """Return what is delivered as an SVG file, photos inside it at about its px per inch; as large as what shows.
 
     Raises PictureError where a photo cannot be read.
     """
     x0, y0, x1, y1 = what.box
-    scale = what.resolution / sheet.resolution
+    scale = what.scale
     addresses: dict[tuple[str, float], str] = {}
 
     def href(photo: Photo) -> str:
@@ -66,16 +66,18 @@ def deliver_svg(sheet: Sheet, what: Delivered, load: Loader) -> bytes:
         return addresses[key]
 
     parts = []
-    if sheet.backdrop and what.only is None:
-        size = f'width="{text_of(sheet.width)}" height="{text_of(sheet.height)}"'
-        parts.append(f'<rect {size} fill="{sheet.backdrop}"/>')
-    parts += [_element(item, href) for item in ((what.only,) if what.only is not None else sheet.items)]
+    if sheet.backdrop and not what.items:
+        place = f'x="{text_of(x0)}" y="{text_of(y0)}" width="{text_of(x1 - x0)}" height="{text_of(y1 - y0)}"'
+        parts.append(f'<rect {place} fill="{sheet.backdrop}"/>')
+    parts += [_element(item, href) for item in what.items or sheet.items]
     unit = sheet.unit
+    # the real size that is asked for; px are those of the sheet, or those that are asked for
+    real = scale if unit == "px" and order.by != "resolution" else scale * sheet.resolution / what.resolution
     if unit == "px":
         # a viewer's px are whole: a fraction of one would be scaled away
-        width, height = pixel_size((x0, y0, x1, y1), 1.0)
-        x1, y1 = x0 + width, y0 + height
-    sizes = [show_length(v, unit, sheet.resolution, 4) for v in (x1 - x0, y1 - y0)]
+        width, height = pixel_size((x0, y0, x1, y1), real)
+        x1, y1 = x0 + width / real, y0 + height / real
+    sizes = [show_length(v * real, unit, sheet.resolution, 4) for v in (x1 - x0, y1 - y0)]
     text = (
         '<svg xmlns="http://www.w3.org/2000/svg"'
         f' width="{sizes[0]}{unit}" height="{sizes[1]}{unit}"'

@@ -182,6 +182,7 @@ def key_map() -> tuple[tuple[Key, ...], ...]:
             "the paint of the first chosen to the others",
             (",",),
         ),
+        _one("ctrl+enter", "deliver again, as last time", "page:deliver"),
         _one("w", "the whole sheet", "page:fit"),
         _one("k", "what is chosen", "page:fit-chosen"),
         _one("0", "actual size", "page:actual-size"),

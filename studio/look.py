@@ -5,6 +5,7 @@ from typing import Any, Final, Literal, get_args
 import msgspec
 
 from sheet.combination import As, Keep, Neighbours
+from sheet.delivery import Order
 from sheet.holes import Of
 from sheet.limits import Ids, MaybeId, Typed
 
@@ -16,7 +17,7 @@ STATIONS: Final[tuple[Station, ...]] = get_args(Station)
 
 class Look(msgspec.Struct, frozen=True):
     """What the page shows. `keep`, `neighbours` and `parts` are the choices of cutting apart, `margins` is what
-    margins are counted from; `resolution` is what is asked of the Deliver station."""
+    margins are counted from; `delivery` is what is asked of the Deliver station, and `project` the project's name."""
 
     station: Station = "draw"
     chosen: Ids = []
@@ -27,7 +28,8 @@ class Look(msgspec.Struct, frozen=True):
     keep: Keep = "every"
     neighbours: Neighbours = "apart"
     parts: As = "areas"
-    resolution: Typed = ""
+    delivery: Order = Order()
+    project: Typed = ""
     margins: Of = "border"
 
     @classmethod

@@ -20,6 +20,8 @@ class Project(models.Model):
     created = models.DateTimeField(auto_now_add=True)
     updated = models.DateTimeField(auto_now=True)
     deleted = models.DateTimeField(null=True, blank=True)
+    delivery = models.JSONField(default=dict, blank=True)
+    """What was ordered last (`sheet.delivery.Order`)."""
 
     class Meta:
         ordering = ["-updated", "-id"]

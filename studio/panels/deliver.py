@@ -3,11 +3,12 @@
 from typing import Any
 
 from django.template.loader import render_to_string
+from msgspec.structs import replace
 
 from outline import OutlineError
 from picture import FORMATS
 from sheet import Sheet, SheetError
-from sheet.delivery import delivered, read_resolution
+from sheet.delivery import EXTENTS, SIZES, Order, file_names, frames_of, ordered
 from sheet.model import Item
 from sheet.preflight import remarks_on
 
@@ -16,32 +17,71 @@ from ..look import Look
 __all__ = ["html"]
 
 
-def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
-    """Return the drawer: each thing that can go out, with its size as the file has it at the px per inch asked."""
-    wrong = ""
-    try:
-        resolution = read_resolution(sheet, look.resolution)
-    except SheetError as error:
-        wrong, resolution = str(error), sheet.resolution
+def _choices(sheet: Sheet, items: list[Item]) -> list[tuple[str, str]]:
+    """Return what can go out, with its name: the sheet, what is chosen, and each frame by itself."""
     tops = {i.id for i in sheet.items}
-    choices: list[tuple[str, str, Item | None]] = [("sheet", "The sheet", None)]
-    choices += [(i.id, i.name, i) for i in items if i.id in tops]
-    targets = []
-    for key, name, item in choices:
-        row: dict[str, Any] = {"key": key, "name": name}
-        try:
-            what = delivered(sheet, resolution, item)
-            row |= {"width": what.width, "height": what.height, "lengths": what.lengths(sheet)}
-        except (SheetError, OutlineError) as error:
-            row["why"] = str(error)
-        targets.append(row)
+    own = [i for i in items if i.id in tops]
+    out = [("sheet", "The sheet")]
+    if len(own) == 1:
+        out.append((own[0].id, own[0].name))
+    elif own:
+        out.append(("chosen", f"The {len(own)} that are chosen"))
+    frames = list(frames_of(own or sheet.items))
+    if len(frames) > 1 or (frames and not own):
+        out.append(("each", f"Each frame by itself: {len(frames)}"))
+    return out
+
+
+def _target(sheet: Sheet, order: Order, name: str) -> dict[str, Any]:
+    row: dict[str, Any] = {"key": order.what, "name": name}
+    try:
+        files = ordered(sheet, order)
+    except (SheetError, OutlineError) as error:
+        # a size that is wrong is said at its field, and not once more for each
+        return row | {"why": str(error), "field": getattr(error, "field", "")}
+    first = files[0]
+    row |= {"width": first.width, "height": first.height, "real": first.real(sheet), "count": len(files)}
+    if len(files) > 1:
+        row["pixels"] = f"{sum(f.width * f.height for f in files) / 1e6:.1f}"
+    return row
+
+
+def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
+    """Return the drawer: each thing that can go out, with its size as the file has it."""
+    ids = tuple(i.id for i in items)
+    order = look.delivery
+    choices = _choices(sheet, items)
+    keys = [key for key, _ in choices]
+    # what is chosen goes out at first; what was picked stays while it is there
+    picked = order.what if order.what in keys else keys[1] if len(keys) > 1 and items else "sheet"
+    targets = [_target(sheet, replace(order, what=key, ids=ids), name) for key, name in choices]
+    at_hand = next(t for t in targets if t["key"] == picked)
+    wrong = next((t["why"] for t in targets if t.get("field") in ("size", "margin")), "")
+    example = ""
+    out = FORMATS.get(order.format) or FORMATS["png"]
+    try:
+        files = ordered(sheet, replace(order, what=picked, ids=ids))
+        names = file_names(order.pattern, look.project or "project", files)
+        example = ", ".join(f"{n}.{out.key}" for n in names[:2]) + (" …" if len(names) > 2 else "")
+    except (SheetError, OutlineError) as error:
+        example = str(error) if getattr(error, "field", "") == "pattern" else ""
+    only = tuple(i for i in items if i.id in keys or picked in ("chosen", "each")) if picked != "sheet" else ()
     context = {
         "targets": targets,
-        "resolution": look.resolution or f"{sheet.resolution:g}",
+        "picked": picked,
+        "at_hand": at_hand,
+        "order": order,
+        "size": order.size or (f"{sheet.resolution:g}" if order.by == "resolution" else ""),
         "wrong": wrong,
+        "wrong_field": next((t["field"] for t in targets if t.get("field") in ("size", "margin")), ""),
+        "example": example,
         "unit": sheet.unit,
+        "size_unit": {"resolution": "px/in", "factor": "×"}.get(order.by, "px"),
         "backdrop": sheet.backdrop,
+        "extents": [e for e in EXTENTS if e[0] != "bleed" or sheet.bleed > 0],
+        "sizes": SIZES,
         "formats": FORMATS.values(),
-        "remarks": remarks_on(sheet, choices[-1][2]),
+        "out": out,
+        "remarks": remarks_on(sheet, only),
     }
     return render_to_string("panels/deliver.html", context)

@@ -33,6 +33,12 @@ def act(does: str, /, **args: Any) -> SafeString:
 
 
 @register.simple_tag
+def mend(offer: tuple[str, str, dict[str, Any]]) -> SafeString:
+    """Return the attribute of a button that does what is offered: words, command, arguments."""
+    return _attribute(offer[1], tuple((k, tuple(v) if isinstance(v, list) else v) for k, v in offer[2].items()))
+
+
+@register.simple_tag
 def number(field: str, value: Any, does: str, /, *, says: str = "value", **args: Any) -> SafeString:
     """Return a field that does what is named, its own text being the argument `says`; `field` is its id."""
     attribute = _attribute(does, (*args.items(), (says, "$value")))

@@ -1,42 +1,71 @@
 """Sending out what was made."""
 
-import re
+import tempfile
+import zipfile
+from typing import Any
 
+import msgspec
 from django.contrib.auth.decorators import login_required
-from django.http import HttpRequest, HttpResponse
-from django.views.decorators.http import require_GET
+from django.http import FileResponse, HttpRequest, HttpResponse
+from django.utils.http import content_disposition_header
+from django.views.decorators.http import require_http_methods
 
 from outline import OutlineError
 from picture import PictureError, format_of
 from sheet import SheetError
-from sheet.delivery import asked
+from sheet.delivery import Order, file_names, ordered
 
+from ..models import Project
 from ..photos import originals
-from .common import own_project, refusal, refused
+from .common import own_project, posted, refusal, refused
+
+__all__ = ["deliver"]
 
 
-def _file_name(project: str, item: str | None) -> str:
-    words = re.sub(r"[^\w]+", "-", f"{project} {item or ''}".strip(), flags=re.ASCII).strip("-").lower()
-    return words or "gouge"
+def _order(request: HttpRequest) -> Order:
+    """Return what is asked for: posted as JSON, or in the address. Raises SheetError."""
+    if request.method == "POST":
+        told: Any = posted(request)
+    else:
+        told = {name: values[-1] for name, values in request.GET.lists() if name != "ids"}
+        told |= {"ids": request.GET.getlist("ids")}
+    try:
+        return msgspec.convert(told, Order, strict=request.method == "POST")
+    except msgspec.ValidationError as error:
+        raise SheetError("That was no delivery.", f"Reload the page. ({str(error)[:80]})", "what") from None
 
 
 @login_required
-@require_GET
+@require_http_methods(["GET", "POST"])
 def deliver(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return the sheet or one item in a format at the asked px per inch, trimmed to what shows."""
+    """Return what is ordered as a file, each frame by itself in a zip; the project remembers the order."""
     project = own_project(request, pk)
     try:
         sheet = project.head.sheet
-        out = format_of(request.GET.get("format", "png"))
-        what = asked(sheet, request.GET.get("what", "sheet"), request.GET.get("resolution", ""))
-        body = out.write(sheet, what, originals(request.user))
+        order = _order(request)
+        out = format_of(order.format)
+        files = ordered(sheet, order)
+        names = file_names(order.pattern, project.name, files)
+        load = originals(request.user)
+        if order.what != "each":
+            response = HttpResponse(out.write(sheet, files[0], load, order), content_type=out.media)
+            name = f"{names[0]}.{out.key}"
+        else:
+            # a file at a time, so that no more than one is in the memory
+            packed = tempfile.TemporaryFile()  # noqa: SIM115  the response closes it
+            with zipfile.ZipFile(packed, "w", zipfile.ZIP_STORED) as box:
+                for file, name in zip(files, names, strict=True):
+                    box.writestr(f"{name}.{out.key}", out.write(sheet, file, load, order))
+            packed.seek(0)
+            response = FileResponse(packed, content_type="application/zip")
+            name = f"{file_names('{project}', project.name, files[:1])[0]}.zip"
     except (SheetError, PictureError) as error:
         return refused(error)
     except OutlineError as error:
         return refusal(str(error))
-    response = HttpResponse(body, content_type=out.media)
-    name = _file_name(project.name, what.only.name if what.only else None)
-    response["Content-Disposition"] = f'attachment; filename="{name}.{out.key}"'
+    if request.method == "POST":
+        Project.objects.filter(pk=project.pk).update(delivery=msgspec.to_builtins(order))
+    response["Content-Disposition"] = content_disposition_header(True, name)
     # an SVG file brings its own pictures along and runs nothing
     response["Content-Security-Policy"] = "default-src 'none'; img-src data:; style-src 'unsafe-inline'"
     return response

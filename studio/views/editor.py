@@ -89,7 +89,9 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
     except SheetError:
         messages.error(request, f"The newest step of “{project.name}” cannot be read. The one before it can be opened.")
         return redirect("projects")
-    look = Look.read({"station": request.GET.get("station", "draw")})
+    look = Look.read(
+        {"station": request.GET.get("station", "draw"), "delivery": project.delivery, "project": project.name}
+    )
     state = {**_project_state(project), **answering.whole(sheet, look)}
     swap, shown = state.pop("swap"), state.pop("panels")
     return render(
@@ -110,6 +112,7 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
             "state": {
                 **state,
                 "project": pk,
+                "delivery": project.delivery,
                 "station": look.station,
                 "urls": {n: reverse(n, args=[pk]) for n in URLS},
                 "keys": [[k.keys, k.act, k.when] for group in key_map() for k in group],

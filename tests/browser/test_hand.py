@@ -243,7 +243,7 @@ class Cells(BrowserCase):
         self.page.keyboard.press("Escape")
         self.station(5)
         with self.page.expect_download() as got:
-            self.page.locator("#deliver-png").click()
+            self.page.locator("#deliver-now").click()
         picture = Image.open(got.value.path()).convert("RGBA")
         fill = self.item(low).paint.fill
         under = [int(fill[k : k + 2], 16) for k in (1, 3, 5)]
@@ -350,7 +350,7 @@ class Seeing(BrowserCase):
         self.press("p")
         x0, y0, x1, y1 = self.box(self.sheet.items[-1].id)
         address = f"{self.live_server_url}/p/{self.project.pk}/deliver"
-        png = self.context.request.get(address, params={"what": piece, "resolution": "100"})
+        png = self.context.request.get(address, params={"what": piece, "size": "100"})
         with Image.open(io.BytesIO(png.body())) as image:
             self.assertEqual(image.size, (x1 - x0, y1 - y0))
             self.assertEqual(image.convert("RGBA").getpixel((0, 0))[3], 255)

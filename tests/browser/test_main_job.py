@@ -55,9 +55,9 @@ class MainJob(BrowserCase):
 
         self.station(5)
         page.wait_for_selector("#deliver")
-        page.fill("#d-resolution", "200")
+        page.fill("#d-size", "200")
         with page.expect_download() as download:
-            page.click("button[value=png]")
+            page.click("#deliver-now")
         pixels = np.asarray(Image.open(io.BytesIO(download.value.path().read_bytes())))
 
         # size: the outline's box with its border, at 200 px per inch of a 100 px per inch sheet
@@ -86,7 +86,9 @@ class MainJob(BrowserCase):
         files = {}
         for kind in ("png", "svg"):
             with page.expect_download() as download:
-                page.click(f"button[value={kind}]")
+                page.click(f"#format-{kind}")
+                expect(page.locator(f"#format-{kind}")).to_have_attribute("aria-pressed", "true")
+                page.click("#deliver-now")
             files[kind] = download.value.path().read_bytes()
         self.assertIn(b"<clipPath", files["svg"])
         png = Image.open(io.BytesIO(files["png"])).convert("RGBA")

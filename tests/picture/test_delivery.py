@@ -14,7 +14,7 @@ from outline import Path
 from picture import FORMATS, fragment
 from picture.raster import render
 from sheet import SheetError
-from sheet.delivery import delivered
+from sheet.delivery import Order, delivered
 from sheet.geometry import outline_of, photo_quad
 from sheet.model import Photo
 from sheet.visible import delivered_box, visible_box
@@ -30,13 +30,13 @@ def loader(photo: Photo, at_least: float) -> Image.Image:
 def deliver_png(sheet, resolution, load, only=None) -> bytes:
     """Deliver by the row of the table, and hold the file to the size that was told."""
     what = delivered(sheet, resolution, only)
-    png = FORMATS["png"].write(sheet, what, load)
+    png = FORMATS["png"].write(sheet, what, load, Order())
     assert Image.open(io.BytesIO(png)).size == (what.width, what.height)
     return png
 
 
 def deliver_svg(sheet, resolution, load, only=None) -> str:
-    return FORMATS["svg"].write(sheet, delivered(sheet, resolution, only), load).decode()
+    return FORMATS["svg"].write(sheet, delivered(sheet, resolution, only), load, Order()).decode()
 
 
 def pixels(png: bytes) -> np.ndarray:

@@ -2,8 +2,7 @@
 
 from msgspec.structs import replace
 
-from sheet import SheetError
-from sheet.delivery import asked, delivered, pixel_size, read_resolution
+from sheet.delivery import delivered, pixel_size, read_resolution
 from sheet.effort import LIGHT, effort_of
 from sheet.gauge import gauge_of, px_per_inch, suggested
 from sheet.geometry import box_of
@@ -98,7 +97,7 @@ class Gauge(TableCase):
         self.table.do("mark", ids=[b], field="hidden", on=True)
         words = [r.words for r in remarks_on(self.table.sheet)]
         self.assertEqual(words, ["“Rectangle 1” lies off the sheet.", "“Rectangle 2” is hidden, and does not go out."])
-        self.assertEqual(remarks_on(self.table.sheet, self.table.item(a)), [])
+        self.assertEqual(remarks_on(self.table.sheet, (self.table.item(a),)), [])
 
     def test_sizes_to_begin_with_suit_any_sheet(self):
         for table in (Table("9", "9"), Table("5", "5", "in", "600"), Table("90000", "80000")):
@@ -116,21 +115,7 @@ class Sizes(TableCase):
             (delivered(self.table.sheet, 100, item).width, delivered(self.table.sheet, 825, item).width), (667, 5500)
         )
 
-    def test_what_is_asked_and_what_is_refused(self):
-        a = self.table.rectangle(0, 0, 300, 150)
-        self.table.do("paint", ids=[a], field="stroke", value="none")
-        what = asked(self.table.sheet, a, "2*100")
-        self.assertEqual((what.width, what.height, what.lengths(self.table.sheet)), (600, 300, ("300", "150")))
-        self.assertEqual(asked(self.table.sheet, "sheet", "").width, 300)
-        for what, resolution, field in (
-            (a, "lots", "resolution"),
-            (a, "0", "resolution"),
-            (a, "10000", "resolution"),
-            ("i99", "9", "ids"),
-        ):
-            with self.assertRaises(SheetError) as caught:
-                asked(self.table.sheet, what, resolution)
-            self.assertEqual(caught.exception.field, field)
+    def test_px_per_inch_of_the_sheet_where_none_is_typed(self):
         self.assertEqual(read_resolution(self.table.sheet, " "), 100)
         self.assertEqual(pixel_size((0, 0, 10.001, 10.02), 1), (10, 11))
 

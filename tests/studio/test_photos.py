@@ -1,7 +1,9 @@
 """Bringing photos in, and delivering what was made of them."""
 
 import io
+import json
 import logging
+import zipfile
 from pathlib import Path
 
 import numpy as np
@@ -54,7 +56,7 @@ class Deliver(StudioCase):
     def test_png_of_a_frame(self):
         frame = self.framed()
         self.send("paint", {"ids": [frame], "field": "stroke_width", "value": "8"})
-        answer = self.get(what=frame, resolution="200")
+        answer = self.get(what=frame, size="200")
         self.assertEqual(answer.headers["Content-Type"], "image/png")
         self.assertIn('filename="card-ellipse-1.png"', answer.headers["Content-Disposition"])
         p = np.asarray(Image.open(io.BytesIO(answer.content)))
@@ -71,7 +73,7 @@ class Deliver(StudioCase):
         photo = self.upload(out.getvalue(), "stripes.png").json()
         (item,) = self.send("place", {"files": [photo["file"]]}).json()["chosen"]
         scale = self.fresh().head.sheet.items[0].matrix[0]
-        answer = self.get(what=item, resolution=str(100 / scale))
+        answer = self.get(what=item, size=str(100 / scale))
         p = np.asarray(Image.open(io.BytesIO(answer.content)).convert("L"))
         self.assertEqual(p.shape, (64, 4096))
         self.assertGreater(np.abs(np.diff(p.astype(int), axis=1)).mean(), 200)
@@ -86,16 +88,16 @@ class Deliver(StudioCase):
         self.assertEqual(self.get().status_code, 422)
         frame = self.framed()
         for query in (
-            {"resolution": "many"},
-            {"resolution": "0"},
-            {"resolution": "9999999"},
+            {"size": "many"},
+            {"size": "0"},
+            {"size": "9999999"},
             {"what": "gone"},
             {"format": "doc"},
-            {"what": frame, "resolution": "10000"},
+            {"what": frame, "size": "10000"},
         ):
             with self.subTest(query=query):
                 answer = self.get(**query)
-                want = 200 if query == {"what": frame, "resolution": "10000"} else 422
+                want = 200 if query == {"what": frame, "size": "10000"} else 422
                 self.assertEqual(answer.status_code, want)
 
     def test_a_missing_file_is_named(self):
@@ -104,3 +106,70 @@ class Deliver(StudioCase):
         answer = self.get()
         self.assertEqual(answer.status_code, 422)
         self.assertIn("sea.jpg", answer.json()["error"])
+
+
+class Orders(StudioCase):
+    """Orders as the page posts them: what is remembered, zips, names, hostile ones."""
+
+    def order(self, **order):
+        url = f"/p/{self.project.pk}/deliver"
+        return self.client.post(url, json.dumps(order), content_type="application/json")
+
+    def body(self, answer) -> bytes:
+        return b"".join(answer.streaming_content) if answer.streaming else answer.content
+
+    def framed(self, x: int, name: str) -> str:
+        frame = self.draw("ellipse", x, 100, 100, 100)
+        self.send("rename", {"id": frame, "name": name})
+        self.send("put_in", {"ids": [frame, self.place(width=600, height=400)]})
+        self.send("settle", {"ids": [frame]})
+        return frame
+
+    def test_each_frame_in_a_zip_by_name(self):
+        self.framed(100, "Left"), self.framed(400, "Right")
+        answer = self.order(what="each", format="jpg", pattern="{number} {name}", by="width", size="80")
+        self.assertEqual(answer.headers["Content-Type"], "application/zip")
+        self.assertIn('filename="card.zip"', answer.headers["Content-Disposition"])
+        with zipfile.ZipFile(io.BytesIO(self.body(answer))) as box:
+            self.assertEqual(box.namelist(), ["1-left.jpg", "2-right.jpg"])
+            for name in box.namelist():
+                self.assertEqual(Image.open(io.BytesIO(box.read(name))).size, (80, 80))
+
+    def test_the_last_order_is_remembered_with_the_project(self):
+        self.draw()
+        self.assertEqual(self.order(format="webp", lossless=True, by="factor", size="2").status_code, 200)
+        page = self.client.get(f"/p/{self.project.pk}/?station=deliver").content.decode()
+        self.assertIn("Deliver WebP", page)
+        self.assertRegex(page, r'id="d-size"[^>]+value="2"')
+        # one that is refused is not
+        self.assertEqual(self.order(format="doc").status_code, 422)
+        self.assertEqual(self.fresh().delivery["format"], "webp")
+
+    def test_names_beyond_ascii(self):
+        piece = self.draw()
+        self.send("rename", {"id": piece, "name": "Fähre"})
+        self.assertIn("filename*=utf-8''card-f%C3%A4hre.png", self.order(what=piece).headers["Content-Disposition"])
+
+    def test_what_is_no_order_is_refused_in_words(self):
+        self.draw()
+        for order in (
+            {"what": "everything"},
+            {"ids": ["x"]},
+            {"ids": "i1"},
+            {"extent": "huge"},
+            {"margin": "1e999"},
+            {"margin": -4},
+            {"size": "9" * 300},
+            {"format": "x" * 50},
+            {"pattern": "\x01"},
+            {"pattern": "{secret}"},
+            {"quality": "101", "format": "jpg"},
+            {"what": "each"},
+        ):
+            with self.subTest(**order):
+                answer = self.order(**order)
+                self.assertEqual(answer.status_code, 422, answer.content)
+                self.assertTrue(answer.json()["error"])
+        for body in ("", "[1]", "{", '{"size": NaN}'):
+            url = f"/p/{self.project.pk}/deliver"
+            self.assertEqual(self.client.post(url, body, content_type="application/json").status_code, 422)

@@ -1,47 +1,59 @@
-// Delivering: the file comes as the server made it.
+// Delivering: what is ordered stands in the drawer, the files come as the server made them.
 import { deed } from "./act.js";
+import { choose, stepInside } from "./choose.js";
 import { notice } from "./notices.js";
 import { progress, stoppable } from "./progress.js";
-import { askPanels } from "./server.js";
-import { $, change, on, state } from "./state.js";
+import { askDelivery, askPanels, flush } from "./server.js";
+import { $, change, drawn, on, state } from "./state.js";
 
-let what = "";
-const chosenTarget = () => $("deliver")?.querySelector("input[name=what]:checked");
-
-// The sizes shown are what the files will have: Python works them out for the px per inch typed.
-deed("resolution", ({ value }) => {
-  change({ resolution: value });
-  askPanels();
+// The sizes shown are what the files will have: Python works them out for what is ordered.
+function order(values) {
+  change({ delivery: { ...state.delivery, ...values } });
+  if (state.station === "deliver") askPanels();
+}
+deed("order", ({ name, value }) => {
+  order({ [name]: value, ...(name === "by" ? { size: "" } : {}) });
 });
-
-// what goes out stays chosen through every new panel
-document.addEventListener("change", (event) => {
-  if (event.target.name === "what") what = event.target.value;
-});
-on("panels-shown", () => {
-  const kept = what && $(`what-${what}`);
-  if (kept) kept.checked = true;
-});
+// another choice: what goes out is that again
 on("chosen", () => {
-  what = "";
+  if (state.delivery.what !== "each") change({ delivery: { ...state.delivery, what: "" } });
 });
 
-deed("deliver", async ({ format }) => {
-  const resolution = $("d-resolution").value;
-  const query = new URLSearchParams({ format, what: chosenTarget()?.value || "sheet", resolution });
+// Show what a warning speaks of.
+deed("see-item", ({ id }) => {
+  const item = drawn(id);
+  const holder = item?.parentNode.closest("g[data-kind]");
+  if (holder) stepInside(holder.dataset.id);
+  choose([id]);
+});
+
+const NAME = /filename\*=utf-8''([^;]+)|filename="([^"]+)"/i;
+function nameOf(response, ending) {
+  const [, coded, plain] = NAME.exec(response.headers.get("Content-Disposition")) || [];
+  return coded ? decodeURIComponent(coded) : plain || `gouge.${ending}`;
+}
+
+const picked = () => $("deliver")?.querySelector("input[name=what]:checked")?.value;
+
+deed("deliver", async () => {
+  flush();
+  const what = picked() || state.delivery.what || "";
+  const asked = { ...state.delivery, what, ids: what === "sheet" ? [] : state.chosen };
   const { signal } = stoppable();
-  progress(`Making the ${format.toUpperCase()}`, null);
+  progress("Making what goes out", null);
   try {
-    const response = await fetch(`${state.urls.deliver}?${query}`, { signal });
+    const response = await askDelivery(asked, signal);
     if (!response.ok) {
       const answer = await response.json();
-      if (answer.field === "resolution") return askAgain(resolution, answer);
+      const field = $(`d-${answer.field}`);
+      field?.focus();
+      field?.select?.();
       notice(answer.error, answer.remedy);
       return answer;
     }
     const link = document.createElement("a");
     link.href = URL.createObjectURL(await response.blob());
-    link.download = /filename="([^"]+)"/.exec(response.headers.get("Content-Disposition"))?.[1] || `gouge.${format}`;
+    link.download = nameOf(response, asked.format);
     link.click();
     setTimeout(() => URL.revokeObjectURL(link.href), 60000);
   } catch (error) {
@@ -51,11 +63,3 @@ deed("deliver", async ({ format }) => {
   }
   return null;
 });
-
-// a number that is refused is shown with its reason, in the drawer itself
-function askAgain(resolution, answer) {
-  change({ resolution });
-  askPanels();
-  $("d-resolution").focus();
-  return { ...answer, failed: true };
-}

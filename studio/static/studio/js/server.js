@@ -195,6 +195,12 @@ export async function askSilhouette(args) {
   }
 }
 
+// Order what goes out; resolves to the response.
+export async function askDelivery(order, signal) {
+  await line.idle();
+  return fetch(state.urls.deliver, { method: "POST", headers: headers(), body: JSON.stringify(order), signal });
+}
+
 // Send one file, with progress; resolves to the stored photo or { error, remedy }.
 export function sendFile(file, progress, signal) {
   return new Promise((done) => {

@@ -37,7 +37,7 @@ const inner = {
   keep: "every", // the three choices of cutting apart
   neighbours: "apart",
   parts: "areas",
-  resolution: "", // px per inch asked of Deliver
+  delivery: first.delivery, // what is asked of Deliver, as it was asked last
 };
 
 export const state = new Proxy(inner, {
@@ -105,7 +105,8 @@ export const look = () => ({
   keep: state.keep,
   neighbours: state.neighbours,
   parts: state.parts,
-  resolution: state.resolution,
+  delivery: state.delivery,
+  project: $("project-name").value.slice(0, 80),
   margins: state.basing ? "base" : "border",
 });
 export const drawn = (id) => document.querySelector(`#art g[data-id="${CSS.escape(id)}"]`);

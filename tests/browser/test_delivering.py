@@ -1,0 +1,122 @@
+"""The Deliver station by pointer and keyboard: what, how large, as what, warnings, names, and once more by one key."""
+
+import io
+import zipfile
+
+from PIL import Image
+from playwright.sync_api import expect
+
+from tests.studio.helpers import jpeg
+
+from .base import BrowserCase
+
+
+class Delivering(BrowserCase):
+    def setUp(self):
+        super().setUp()
+        self.open()
+        file = self.folder / "sea.jpg"
+        file.write_bytes(jpeg(900, 600))
+        self.frames = []
+        for x in (100, 600):
+            window = self.draw("ellipse", x, 100, 200, 100)
+            self.bring(file)
+            self.choose(window)
+            self.station(3)
+            self.press("p")
+            self.push("#settle-cover")
+            self.station(1)
+            self.frames.append(window)
+        self.page.keyboard.press("Escape")
+        self.station(5)
+        self.page.wait_for_selector("#deliver")
+
+    def take(self, by) -> tuple[str, bytes]:
+        """Return the name and bytes of the file that comes."""
+        with self.page.expect_download() as got:
+            by()
+        return got.value.suggested_filename, got.value.path().read_bytes()
+
+    def order(self, field: str, value: str) -> None:
+        """Type into a field of the order and leave it."""
+        self.page.fill(f"#d-{field}", value)
+        self.page.press(f"#d-{field}", "Tab")
+
+    def test_each_frame_as_a_file_of_its_own(self):
+        page = self.page
+        page.locator("#what-each").check()
+        expect(page.locator("#what-each + span")).to_contain_text("in 2 files, zipped")
+        page.click("#format-jpg")
+        page.select_option("#d-by", "width")
+        self.order("size", "120")
+        self.order("pattern", "{number} {name}")
+        expect(page.locator("#d-example")).to_have_text("1-ellipse-1.jpg, 2-ellipse-2.jpg")
+        name, data = self.take(lambda: page.click("#deliver-now"))
+        self.assertEqual(name, "card.zip")
+        with zipfile.ZipFile(io.BytesIO(data)) as box:
+            self.assertEqual(box.namelist(), ["1-ellipse-1.jpg", "2-ellipse-2.jpg"])
+            self.assertEqual(Image.open(io.BytesIO(box.read("1-ellipse-1.jpg"))).size, (120, 60))
+
+    def test_sizes_are_told_as_the_file_has_them_and_wrong_ones_at_the_field(self):
+        page = self.page
+        self.choose(self.frames[0])
+        target = page.locator(f"#what-{self.frames[0]} + span")
+        expect(target).to_contain_text("200 × 100 px · 50.8 × 25.4 mm")
+        self.order("margin", "10")
+        expect(target).to_contain_text("220 × 120 px")
+        page.select_option("#d-by", "factor")
+        self.order("size", "50 %")
+        expect(target).to_contain_text("110 × 60 px · 55.9 × 30.5 mm")
+        self.order("size", "huge")
+        expect(page.locator("#d-wrong")).to_contain_text("is not a number")
+        self.order("size", "2")
+        expect(page.locator("#d-wrong")).to_be_hidden()
+        _, data = self.take(lambda: page.click("#deliver-now"))
+        self.assertEqual(Image.open(io.BytesIO(data)).size, (440, 240))
+
+    def test_again_by_one_key_from_any_station_also_after_a_reload(self):
+        page = self.page
+        self.choose(self.frames[1])
+        page.click("#format-webp")
+        page.locator("#d-lossless").check()
+        expect(page.locator("#d-quality")).to_have_count(0)
+        page.select_option("#d-by", "width")
+        self.order("size", "300")
+        name, data = self.take(lambda: page.click("#deliver-now"))
+        self.assertEqual((name, Image.open(io.BytesIO(data)).size), ("card-ellipse-2.webp", (300, 150)))
+        self.open()
+        self.choose(self.frames[0])
+        page.locator("#desk").focus()
+        name, data = self.take(lambda: page.keyboard.press("Control+Enter"))
+        self.assertEqual((name, Image.open(io.BytesIO(data)).size), ("card-ellipse-1.webp", (300, 150)))
+
+    def test_warnings_lead_to_their_thing_and_mend_it(self):
+        page = self.page
+        hidden = self.frames[0]
+        before = self.revision
+        page.locator(f"#row-{hidden}").hover()
+        page.get_by_role("button", name="Hide Ellipse 1").click()
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        remark = page.locator(".remark", has_text="is hidden")
+        expect(remark).to_contain_text("Ellipse 1")
+        before = self.revision
+        remark.get_by_role("button", name="Show it", exact=True).last.click()
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        self.assertFalse(self.item(hidden).hidden)
+        expect(page.locator(".remark", has_text="is hidden")).to_have_count(0)
+        # a photo with too few px, in a frame: its words lead to it
+        page.keyboard.press("Escape")
+        self.choose(self.frames[1])
+        self.station(4)
+        self.fill("#p-stroke_width", "0.1pt")
+        page.keyboard.press("Escape")
+        self.station(5)
+        remark = page.locator(".remark", has_text="may break in print")
+        remark.locator(".remark-words").click()
+        expect(page.locator("#hint-chosen")).to_contain_text("Ellipse 2")
+        before = self.revision
+        page.locator(".remark", has_text="may break in print").get_by_role("button", name="Make it 0.25 pt").click()
+        self.wait(lambda: self.revision > before)
+        self.assertAlmostEqual(self.item(self.frames[1]).paint.stroke_width, 100 / 72 * 0.25, 3)
