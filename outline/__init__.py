@@ -3,7 +3,7 @@
 from . import nodes
 from .edges import EDGES, edge_run, runs_of
 from .errors import MapError, OutlineError, PathError
-from .fitting import deviation, fit, simplify
+from .fitting import deviation, fit, flattened, simplify
 from .lettering import ALIGNMENTS, FONTS, Lettered, lettering
 from .matrix import IDENTITY, Matrix
 from .measure import Margins, centroid, distance, inner_point, length, margins, stroke_bounds
@@ -36,6 +36,7 @@ __all__ = [
     "margins",
     "length",
     "fit",
+    "flattened",
     "distance",
     "deviation",
     "centroid",

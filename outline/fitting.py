@@ -17,7 +17,7 @@ from .measure import point_at, slope_at
 from .path import Path
 from .strokes import direction, fit_run, turns
 
-__all__ = ["fit", "simplify", "deviation"]
+__all__ = ["fit", "simplify", "deviation", "flattened"]
 
 CORNER = 50.0
 """A turn of more degrees than this within a stroke's own grain is kept as a corner."""
@@ -139,6 +139,16 @@ def _flattened(ctrl: np.ndarray, kind: np.ndarray, error: float) -> np.ndarray:
         n = max(1, math.ceil(math.sqrt(bend / (8 * error))))
         points.append(point_at(c, np.arange(1, n + 1) / n))
     return np.concatenate(points)
+
+
+def flattened(path: Path, error: float) -> list[np.ndarray]:
+    """Return a polyline (n, 2) for each subpath that stays within `error` (sheet units) of it, first point first.
+
+    Raises OutlineError for an error that is not greater than 0.
+    """
+    if not (error > 0 and math.isfinite(error)):
+        raise OutlineError("the deviation must be greater than 0")
+    return [_flattened(*s.arrays[:2], error) for s in path.subpaths]
 
 
 def deviation(a: Path, b: Path, step: float) -> float:

@@ -76,6 +76,8 @@ class Order(msgspec.Struct, frozen=True):
     palette: bool = False
     ground: Typed = ""
     pattern: Typed = "{project} {name}"
+    web: Literal["path", "shape", "polygon", "clip", "data"] = "path"
+    deviation: Typed = "0.5"
 
 
 @dataclass(frozen=True, slots=True)

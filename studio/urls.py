@@ -3,7 +3,7 @@
 from django.contrib.auth import views as auth
 from django.urls import path
 
-from .views import account, colours, deliver, editor, photos, projects, silhouette
+from .views import account, colours, deliver, editor, photos, projects, silhouette, web
 
 urlpatterns = [
     path("", projects.index, name="projects"),
@@ -27,6 +27,7 @@ urlpatterns = [
     path("p/<int:pk>/colours", colours.colours, name="colours"),
     path("p/<int:pk>/silhouette", silhouette.silhouette, name="silhouette"),
     path("p/<int:pk>/deliver", deliver.deliver, name="deliver"),
+    path("p/<int:pk>/web", web.sample, name="web_sample"),
     path("photos/<str:sha256>/preview", photos.preview, name="photo_preview"),
     path("sign-in", account.SignIn.as_view(), name="sign_in"),
     path("sign-out", auth.LogoutView.as_view(), name="sign_out"),

@@ -9,8 +9,10 @@ from outline import OutlineError
 from picture import FORMATS
 from sheet import Sheet, SheetError
 from sheet.delivery import EXTENTS, SIZES, Order, file_names, frames_of, ordered
+from sheet.geometry import pieces_of
 from sheet.model import Item
 from sheet.preflight import remarks_on
+from sheet.web import WEB, web_outline
 
 from ..look import Look
 
@@ -44,6 +46,19 @@ def _target(sheet: Sheet, order: Order, name: str) -> dict[str, Any]:
     if len(files) > 1:
         row["pixels"] = f"{sum(f.width * f.height for f in files) / 1e6:.1f}"
     return row
+
+
+def _web(sheet: Sheet, order: Order, items: list[Item]) -> dict[str, Any]:
+    """Return the chosen outline for the web, where one is chosen."""
+    if len(items) != 1 or not pieces_of(items[0]):
+        return {}
+    context: dict[str, Any] = {"web": WEB, "web_id": items[0].id, "web_name": items[0].name}
+    try:
+        text, width, height = web_outline(sheet, items[0], order.web, order.deviation)
+        context |= {"web_text": text, "web_size": f"{width:.0f} × {height:.0f} px, {len(text):,} characters"}
+    except (SheetError, OutlineError) as error:
+        context["web_wrong"] = str(error)
+    return context
 
 
 def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
@@ -83,5 +98,6 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
         "formats": FORMATS.values(),
         "out": out,
         "remarks": remarks_on(sheet, only),
+        **_web(sheet, order, items),
     }
     return render_to_string("panels/deliver.html", context)

@@ -1,11 +1,15 @@
 """The Deliver station by pointer and keyboard: what, how large, as what, warnings, names, and once more by one key."""
 
 import io
+import re
 import zipfile
 
+import numpy as np
 from PIL import Image
 from playwright.sync_api import expect
 
+from sheet.geometry import outline_of
+from tests.picture.test_silhouettes import drawn
 from tests.studio.helpers import jpeg
 
 from .base import BrowserCase
@@ -120,3 +124,58 @@ class Delivering(BrowserCase):
         page.locator(".remark", has_text="may break in print").get_by_role("button", name="Make it 0.25 pt").click()
         self.wait(lambda: self.revision > before)
         self.assertAlmostEqual(self.item(self.frames[1]).paint.stroke_width, 100 / 72 * 0.25, 3)
+
+
+class Web(BrowserCase):
+    """An outline for the web, shown by Chromium: the same pixels as the engine's outline, also at another size."""
+
+    def covered(self, page, scale) -> np.ndarray:
+        """Return which px of the sample's box are clipped away no more, at its size times `scale`."""
+        page.evaluate(
+            "([x, y]) => { const b = document.querySelector('.box'); b.style.width = `${300 * x}px`;"
+            " b.style.height = `${200 * y}px`; b.style.outline = 'none';"
+            " Object.assign(b.style, { position: 'absolute', left: 0, top: 0, resize: 'none' });"
+            " document.body.style.background = '#000'; b.firstElementChild.style.background = '#fff'; }",
+            scale,
+        )
+        shot = page.locator(".box").screenshot()
+        return np.asarray(Image.open(io.BytesIO(shot)).convert("L")) > 127
+
+    def test_every_form_clips_as_the_outline_does(self):
+        page = self.open()
+        a, b = self.draw("ellipse", 200, 100, 300, 200), self.draw("rectangle", 300, 150, 60, 60)
+        self.choose(a, b)
+        self.press("s")
+        (ring,) = [i.id for i in self.sheet.items]
+        self.station(5)
+        page.locator("#web-fold summary").click()
+        path = outline_of(self.item(ring)).transform((1, 0, 0, 1, -200, -100))
+        for kind in ("path", "shape", "polygon", "clip"):
+            page.select_option("#d-web", kind)
+            word = {"clip": "<clipPath"}.get(kind, f"{kind}(")
+            expect(page.locator("#web-text")).to_have_value(re.compile(re.escape(word)))
+            with self.context.expect_page() as opened:
+                page.click("#see-web")
+            shown = opened.value
+            shown.wait_for_selector("#clipped")
+            for scale in ((1, 1),) if kind == "path" else ((1, 1), (1.5, 0.8)):
+                with self.subTest(kind, scale=scale):
+                    seen = self.covered(shown, scale)
+                    h, w = seen.shape
+                    want = drawn(path.transform((scale[0], 0, 0, scale[1], 0, 0)), w, h) > 0.5
+                    both = np.logical_and(seen, want).sum() / np.logical_or(seen, want).sum()
+                    self.assertGreater(both, 0.99)
+            shown.close()
+
+    def test_copied_by_one_press(self):
+        page = self.open()
+        self.context.grant_permissions(["clipboard-read", "clipboard-write"])
+        a = self.draw("rectangle", 200, 100, 300, 200)
+        self.choose(a)
+        self.station(5)
+        page.locator("#web-fold summary").click()
+        page.select_option("#d-web", "data")
+        expect(page.locator("#web-text")).to_have_value("M0 0H300V200H0Z")
+        page.click("#copy-web")
+        self.notice("Copied")
+        self.assertEqual(page.evaluate("navigator.clipboard.readText()"), "M0 0H300V200H0Z")

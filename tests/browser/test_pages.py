@@ -90,7 +90,15 @@ class Accessible(BrowserCase):
                 if number > 1 or chosen:
                     self.station(number)
                 self.check(f"station {number}, {len(chosen)} chosen")
+        for key in ("png", "jpg", "webp", "svg"):
+            page.click(f"#format-{key}")
+            expect(page.locator(f"#format-{key}")).to_have_attribute("aria-pressed", "true")
+            self.check(f"delivering {key}")
         self.choose(a)
+        page.locator("#web-fold summary").click()
+        page.select_option("#d-web", "polygon")
+        expect(page.locator("#d-deviation")).to_be_visible()
+        self.check("an outline for the web")
         self.press("u", changes=False)
         self.notice()
         self.check("notice")

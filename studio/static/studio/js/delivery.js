@@ -63,3 +63,20 @@ deed("deliver", async () => {
   }
   return null;
 });
+
+// The outline for the web: copied by one press, or seen at work in a page of its own.
+deed("copy-text", async ({ from }) => {
+  const field = $(from);
+  try {
+    await navigator.clipboard.writeText(field.value);
+    notice("Copied.", "Paste it where it is wanted.");
+  } catch {
+    field.focus();
+    field.select();
+    notice("The browser did not let it be copied.", "It is marked: press Ctrl C.");
+  }
+});
+deed("see-web", (asked, { event }) => {
+  event?.preventDefault();
+  window.open(`${state.urls.web_sample}?${new URLSearchParams(asked)}`, "_blank", "noopener");
+});
