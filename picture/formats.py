@@ -9,6 +9,7 @@ from sheet.errors import SheetError
 from sheet.model import Sheet
 
 from .encoding import deliver_avif, deliver_jpeg, deliver_png, deliver_tiff, deliver_webp
+from .pdf import deliver_pdf, deliver_pdf_pages
 from .raster import Loader
 from .svg import deliver_svg
 
@@ -18,7 +19,7 @@ __all__ = ["FORMATS", "Format", "format_of"]
 @dataclass(frozen=True, slots=True)
 class Format:
     """A format: its key and file ending, its name, its media type, whether it stays transparent and whether it is a
-    drawing that can be enlarged, what can be set of it, and what writes it."""
+    drawing that can be enlarged, what can be set of it, what writes it, and what writes several as pages of one."""
 
     key: str
     name: str
@@ -27,6 +28,7 @@ class Format:
     drawing: bool
     options: tuple[str, ...]
     write: Callable[[Sheet, Delivered, Loader, Order], bytes]
+    pages: Callable[[Sheet, list[Delivered], Loader, Order], bytes] | None = None
 
 
 FORMATS: Final = {
@@ -37,6 +39,7 @@ FORMATS: Final = {
         Format("webp", "WebP", "image/webp", True, False, ("quality", "lossless"), deliver_webp),
         Format("avif", "AVIF", "image/avif", True, False, ("quality", "full_chroma"), deliver_avif),
         Format("tif", "TIFF", "image/tiff", True, False, (), deliver_tiff),
+        Format("pdf", "PDF", "application/pdf", True, True, ("marks",), deliver_pdf, deliver_pdf_pages),
         Format("svg", "SVG", "image/svg+xml", True, True, (), deliver_svg),
     )
 }

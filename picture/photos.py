@@ -15,7 +15,17 @@ from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 
 from .errors import PictureError
 
-__all__ = ["FORMATS", "MAX_PIXELS", "MAX_BYTES", "PREVIEW_SIDE", "PhotoInfo", "inspect", "open_upright", "preview"]
+__all__ = [
+    "FORMATS",
+    "MAX_PIXELS",
+    "MAX_BYTES",
+    "PREVIEW_SIDE",
+    "PhotoInfo",
+    "inspect",
+    "open_upright",
+    "plain_jpeg",
+    "preview",
+]
 
 FORMATS: Final = ("JPEG", "PNG", "WEBP", "TIFF")
 MAX_PIXELS: Final = 200_000_000
@@ -159,6 +169,25 @@ def open_upright(source: FilePath | BinaryIO, name: str, at_least: float = 1.0) 
     if orientation != 1:
         upright = ImageOps.exif_transpose(image)
     return _to_srgb(upright)
+
+
+def plain_jpeg(source: FilePath, name: str) -> bytes | None:
+    """Return the bytes of a JPEG that stands as it is: upright, RGB, and in sRGB or without a profile; else None.
+
+    Raises PictureError where it cannot be read.
+    """
+    image = _open(source, name)
+    if image.format != "JPEG" or image.mode != "RGB" or _orientation(image) != 1:
+        return None
+    icc = image.info.get("icc_profile")
+    if icc:
+        try:
+            described = ImageCms.getProfileDescription(ImageCms.ImageCmsProfile(io.BytesIO(icc)))
+        except (ImageCms.PyCMSError, OSError):
+            return None
+        if "sRGB" not in described:
+            return None
+    return source.read_bytes()
 
 
 def preview(source: FilePath | BinaryIO, name: str, info: PhotoInfo) -> tuple[bytes, tuple[int, int, int, int] | None]:

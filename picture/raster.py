@@ -15,10 +15,12 @@ from sheet.model import Group, Item, Photo, Piece, Sheet
 
 from .skiapath import fill_color, stroke_paint, to_skia
 
-__all__ = ["Loader", "deliver_pixels", "render"]
+__all__ = ["Images", "Loader", "as_skia", "deliver_pixels", "draw_item", "render"]
 
 Loader = Callable[[Photo, float], Image.Image]
 """Gives the photo as RGB or RGBA, decoded at no less than the given share of its full size."""
+Images = Callable[[Photo, float], skia.Image]
+"""The same as what Skia draws."""
 
 
 _BLENDS = {
@@ -41,16 +43,20 @@ def _matrix(m: Matrix) -> skia.Matrix:
     return skia.Matrix.MakeAll(m.a, m.c, m.e, m.b, m.d, m.f, 0, 0, 1)
 
 
-def _draw_photo(canvas: skia.Canvas, photo: Photo, scale: float, load: Loader) -> None:
+def as_skia(image: Image.Image) -> skia.Image:
+    """Return the pixels of a picture as Skia's."""
+    rgba = image.convert("RGBA") if image.mode != "RGBA" else image
+    return skia.Image.fromarray(np.asarray(rgba), skia.ColorType.kRGBA_8888_ColorType)
+
+
+def _draw_photo(canvas: skia.Canvas, photo: Photo, scale: float, images: Images) -> None:
     if photo.opacity <= 0:
         return
     m = photo.placing
     share = min(1.0, scale * max(math.hypot(m.a, m.b), math.hypot(m.c, m.d)))
-    image = load(photo, share)
-    pixels = skia.Image.fromarray(
-        np.asarray(image.convert("RGBA") if image.mode != "RGBA" else image), skia.ColorType.kRGBA_8888_ColorType
-    )
-    to_full = Matrix.resize(photo.width / image.width, photo.height / image.height)
+    image = images(photo, share)
+    width, height = image.width(), image.height()
+    to_full = Matrix.resize(photo.width / width, photo.height / height)
     if m.b == m.c == 0 and abs(m.a * scale - 1) < 1e-9 and abs(m.d * scale - 1) < 1e-9:
         # one photo px per px: nothing to blend
         sampling = skia.SamplingOptions(skia.FilterMode.kNearest)
@@ -63,8 +69,8 @@ def _draw_photo(canvas: skia.Canvas, photo: Photo, scale: float, load: Loader) -
     paint = skia.Paint(AntiAlias=True)
     paint.setAlphaf(photo.opacity)
     paint.setBlendMode(_BLENDS[photo.blend])
-    whole = skia.Rect.MakeWH(image.width, image.height)
-    canvas.drawImageRect(pixels, whole, whole, sampling, paint)
+    whole = skia.Rect.MakeWH(width, height)
+    canvas.drawImageRect(image, whole, whole, sampling, paint)
     canvas.restore()
 
 
@@ -79,7 +85,7 @@ def _layer(canvas: skia.Canvas, opacity: float, blend: str) -> bool:
     return True
 
 
-def _draw_piece(canvas: skia.Canvas, piece: Piece, scale: float, load: Loader) -> None:
+def _draw_piece(canvas: skia.Canvas, piece: Piece, scale: float, images: Images) -> None:
     paint = piece.paint
     if paint.opacity <= 0:
         return
@@ -98,7 +104,7 @@ def _draw_piece(canvas: skia.Canvas, piece: Piece, scale: float, load: Loader) -
             if fill is not None:
                 canvas.drawColor(fill)
         for photo in piece.photos:
-            _draw_photo(canvas, photo, scale, load)
+            _draw_photo(canvas, photo, scale, images)
         if apart:
             canvas.restore()
         canvas.restore()
@@ -115,21 +121,22 @@ def _draw_piece(canvas: skia.Canvas, piece: Piece, scale: float, load: Loader) -
         canvas.restore()
 
 
-def _draw_item(canvas: skia.Canvas, item: Item, scale: float, load: Loader) -> None:
+def draw_item(canvas: skia.Canvas, item: Item, scale: float, images: Images) -> None:
+    """Draw an item on a canvas in sheet units that will show `scale` px for each."""
     if item.hidden:
         return
     if isinstance(item, Photo):
-        _draw_photo(canvas, item, scale, load)
+        _draw_photo(canvas, item, scale, images)
     elif isinstance(item, Group):
         if item.opacity <= 0:
             return
         layered = _layer(canvas, item.opacity, item.blend)
         for inner in item.items:
-            _draw_item(canvas, inner, scale, load)
+            draw_item(canvas, inner, scale, images)
         if layered:
             canvas.restore()
     else:
-        _draw_piece(canvas, item, scale, load)
+        _draw_piece(canvas, item, scale, images)
 
 
 def _blends(item: Item) -> bool:
@@ -159,7 +166,7 @@ def render(items: tuple[Item, ...], box: Box, scale: float, load: Loader, backdr
     canvas.scale(scale, scale)
     canvas.translate(-box[0], -box[1])
     for item in items:
-        _draw_item(canvas, item, scale, load)
+        draw_item(canvas, item, scale, lambda photo, share: as_skia(load(photo, share)))
     info = skia.ImageInfo.Make(width, height, skia.ColorType.kRGBA_8888_ColorType, skia.AlphaType.kUnpremul_AlphaType)
     surface.readPixels(info, out, width * 4, 0, 0)
     return out

@@ -75,6 +75,7 @@ class Order(msgspec.Struct, frozen=True):
     full_chroma: bool = True
     palette: bool = False
     ground: Typed = ""
+    marks: bool = False
     pattern: Typed = "{project} {name}"
     web: Literal["path", "shape", "polygon", "clip", "data"] = "path"
     deviation: Typed = "0.5"

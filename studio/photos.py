@@ -95,10 +95,21 @@ def _file(owner: Any, photo: Photo) -> PhotoFile:
 def originals(owner: Any) -> Loader:
     """Return a loader that samples the untouched files."""
 
-    def load(photo: Photo, at_least: float) -> Image.Image:
-        return reader.open_upright(_file(owner, photo).original, photo.name, at_least)
+    return _Originals(owner)
 
-    return load
+
+class _Originals:
+    """The untouched files of one person."""
+
+    def __init__(self, owner: Any):
+        self.owner = owner
+
+    def __call__(self, photo: Photo, at_least: float) -> Image.Image:
+        return reader.open_upright(_file(self.owner, photo).original, photo.name, at_least)
+
+    def encoded(self, photo: Photo) -> bytes | None:
+        """Return the file itself where it is a JPEG that needs no turning and no other colours."""
+        return reader.plain_jpeg(_file(self.owner, photo).original, photo.name)
 
 
 def previews(owner: Any) -> Loader:

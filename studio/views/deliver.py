@@ -47,9 +47,13 @@ def deliver(request: HttpRequest, pk: int) -> HttpResponse:
         files = ordered(sheet, order)
         names = file_names(order.pattern, project.name, files)
         load = originals(request.user)
+        whole = file_names("{project}", project.name, files[:1])[0]
         if order.what != "each":
             response = HttpResponse(out.write(sheet, files[0], load, order), content_type=out.media)
             name = f"{names[0]}.{out.key}"
+        elif out.pages is not None:
+            response = HttpResponse(out.pages(sheet, files, load, order), content_type=out.media)
+            name = f"{whole}.{out.key}"
         else:
             # a file at a time, so that no more than one is in the memory
             packed = tempfile.TemporaryFile()  # noqa: SIM115  the response closes it
@@ -58,7 +62,7 @@ def deliver(request: HttpRequest, pk: int) -> HttpResponse:
                     box.writestr(f"{name}.{out.key}", out.write(sheet, file, load, order))
             packed.seek(0)
             response = FileResponse(packed, content_type="application/zip")
-            name = f"{file_names('{project}', project.name, files[:1])[0]}.zip"
+            name = f"{whole}.zip"
     except (SheetError, PictureError) as error:
         return refused(error)
     except OutlineError as error:

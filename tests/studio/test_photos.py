@@ -7,6 +7,7 @@ import zipfile
 from pathlib import Path
 
 import numpy as np
+import pikepdf
 from django.conf import settings
 from PIL import Image
 
@@ -173,3 +174,23 @@ class Orders(StudioCase):
         for body in ("", "[1]", "{", '{"size": NaN}'):
             url = f"/p/{self.project.pk}/deliver"
             self.assertEqual(self.client.post(url, body, content_type="application/json").status_code, 422)
+
+    def test_a_pdf_passes_an_upright_srgb_jpeg_through_and_no_other(self):
+        frames = []
+        exif = Image.Exif()
+        exif[0x0112] = 6
+        for x, options in ((100, {}), (400, {"exif": exif})):
+            data = jpeg(600, 400, **options)
+            file = self.upload(data, f"sea{x}.jpg").json()["file"]
+            photo = self.send("place", {"files": [file]}).json()["chosen"][0]
+            frame = self.draw("ellipse", x, 100, 200, 100)
+            self.send("put_in", {"ids": [frame, photo]})
+            frames.append((frame, data))
+        for (frame, data), passed in zip(frames, (True, False), strict=True):
+            answer = self.order(what=frame, format="pdf", size="1000")
+            self.assertEqual(answer.headers["Content-Type"], "application/pdf")
+            self.assertEqual(data in answer.content, passed)
+        answer = self.order(what="each", format="pdf")
+        self.assertIn('filename="card.pdf"', answer.headers["Content-Disposition"])
+        with pikepdf.open(io.BytesIO(answer.content)) as pdf:
+            self.assertEqual(len(pdf.pages), 2)
