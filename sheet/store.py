@@ -12,7 +12,7 @@ from .limits import MAX_DEPTH, MAX_ITEMS, MAX_PARTS, clean_name
 from .model import BLENDS, SCHEMA, CutList, Group, Item, Piece, Sheet
 from .tree import members
 
-__all__ = ["dump", "load", "hold", "UPGRADES"]
+__all__ = ["LARGEST", "UPGRADES", "as_json", "dump", "hold", "load", "of_json"]
 
 UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: lambda document: document,  # 2 only adds kinds of pieces, groups, guides and a grid
@@ -99,6 +99,16 @@ def dump(sheet: Sheet) -> bytes:
         raise SheetError("That cannot be kept as it is.", "Use other numbers or names.")
     hold(sheet)
     return zlib.compress(text, 1)
+
+
+def as_json(sheet: Sheet) -> bytes:
+    """Return the stored form as the JSON it is, for a file of its own. Raises SheetError as `dump` does."""
+    return _unfolded(dump(sheet))
+
+
+def of_json(text: bytes) -> Sheet:
+    """Return the sheet of such a JSON, upgrading older schemas. Raises SheetError for anything else."""
+    return load(zlib.compress(text, 1))
 
 
 def _unfolded(data: bytes) -> bytes:

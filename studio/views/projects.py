@@ -1,31 +1,32 @@
 """A person's projects as pictures."""
 
-import io
+import re
+import shutil
+import tempfile
+import zipfile
+from typing import IO
 
-import numpy as np
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
-from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
+from django.utils.http import content_disposition_header
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
-from PIL import Image
 
 import sheet
-from outline import OutlineError
 from picture.errors import PictureError
-from picture.raster import render as draw
 from sheet import SIZES, SheetError, new_sheet
 from sheet.lengths import UNITS, show_length
 from sheet.limits import clean_name
 
 from .. import history
 from ..models import Project
-from ..photos import previews
+from ..packing import is_packed, pack, unpack
+from ..photos import take_in
+from ..thumbs import thumb
 from .common import own_project
-
-PICTURE_SIDE = 560
 
 
 def _forms(typed: dict | None = None, error: SheetError | None = None) -> dict:
@@ -156,12 +157,72 @@ def picture(request: HttpRequest, pk: int) -> HttpResponse:
         one: sheet.Sheet = own_project(request, pk).head.sheet
     except SheetError:
         raise Http404 from None
-    scale = PICTURE_SIDE / max(one.width, one.height)
-    box = (0.0, 0.0, one.width, one.height)
+    return HttpResponse(thumb(one, request.user), content_type="image/png")
+
+
+@login_required
+@require_GET
+def file(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return the project as one file."""
+    project = own_project(request, pk)
+    packed = tempfile.TemporaryFile()  # noqa: SIM115  the response closes it
     try:
-        pixels = draw(one.items, box, scale, previews(request.user), one.backdrop or "#ffffff")
-    except (PictureError, SheetError, OutlineError):
-        pixels = np.full((4, 4, 4), 255, np.uint8)
-    out = io.BytesIO()
-    Image.fromarray(pixels, "RGBA").convert("RGB").save(out, "PNG", compress_level=3)
-    return HttpResponse(out.getvalue(), content_type="image/png")
+        pack(project, packed)
+    except (SheetError, PictureError) as error:
+        messages.error(request, f"“{project.name}” cannot be kept as a file: {error}")
+        return redirect("projects")
+    return _sent(packed, f"{project.name}.gouge")
+
+
+def _sent(packed: IO[bytes], name: str) -> FileResponse:
+    packed.seek(0)
+    response = FileResponse(packed, content_type="application/zip")
+    response["Content-Disposition"] = content_disposition_header(True, clean_name(name).replace("/", "-"))
+    return response
+
+
+@login_required
+@require_GET
+def everything(request: HttpRequest) -> HttpResponse:
+    """Return all projects as files in one zip; one that cannot be kept is named in it."""
+    packed = tempfile.TemporaryFile()  # noqa: SIM115  the response closes it
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_STORED) as box:
+        lacking = []
+        for project in Project.objects.select_related("head").filter(owner=request.user, deleted=None):
+            with tempfile.TemporaryFile() as one:
+                try:
+                    pack(project, one)
+                except (SheetError, PictureError) as error:
+                    lacking.append(f"{project.name}: {error}")
+                    continue
+                one.seek(0)
+                name = re.sub(r"[^\w-]+", "-", project.name).strip("-") or "project"
+                with box.open(f"{project.pk}-{name}.gouge", "w") as member:
+                    shutil.copyfileobj(one, member)
+        if lacking:
+            box.writestr("not-kept.txt", "\n".join(lacking) + "\n")
+    return _sent(packed, "gouge-projects.zip")
+
+
+@login_required
+@require_POST
+def open_file(request: HttpRequest) -> HttpResponse:
+    """Make a project of a file that was kept, or of a photo: a sheet of its size with the photo on it."""
+    upload = request.FILES.get("file")
+    if upload is None:
+        messages.error(request, "No file came with that. Choose a project file or a photo.")
+        return redirect("projects")
+    try:
+        if is_packed(upload.file):
+            project = unpack(request.user, upload.file)
+        else:
+            photo = take_in(request.user, upload)
+            name = clean_name(photo.name.rsplit(".", 1)[0]) or "Untitled"
+            per_inch = photo.resolution if photo.resolution and photo.resolution >= 1 else 300
+            first = new_sheet(str(photo.width), str(photo.height), "px", f"{min(per_inch, 10_000):.4f}")
+            project = history.start(request.user, name, first)
+            history.run(request.user, project.pk, "", "place", {"files": [photo.sha256]}, 1)
+    except (SheetError, PictureError) as error:
+        messages.error(request, f"“{clean_name(upload.name or 'That file')}” was not opened. {error}")
+        return redirect("projects")
+    return redirect(project)

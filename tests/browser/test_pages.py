@@ -204,3 +204,40 @@ class Accessible(BrowserCase):
         for path in ("sign-in", "sign-up"):
             self.page.goto(f"{self.live_server_url}/{path}")
             self.check(path)
+
+
+class Files(BrowserCase):
+    """A project kept as a file from its menu and opened again; a photo dropped on the page."""
+
+    def test_kept_and_opened(self):
+        page = self.page
+        self.open()
+        self.draw("rectangle", 100, 100, 200, 200)
+        page.goto(self.live_server_url)
+        page.get_by_role("button", name="More for Card").click()
+        with page.expect_download() as got:
+            page.get_by_text("Keep as a file").click()
+        self.assertEqual(got.value.suggested_filename, "Card.gouge")
+        page.set_input_files("#file", got.value.path())
+        page.wait_for_selector("html[data-ready]")
+        expect(page.locator(".row-item")).to_have_count(1)
+        self.assertEqual(Project.objects.filter(name="Card").count(), 2)
+
+    def test_a_photo_dropped_on_the_page(self):
+        page = self.page
+        page.goto(self.live_server_url)
+        held = page.evaluate_handle(
+            "data => { const d = new DataTransfer();"
+            " d.items.add(new File([Uint8Array.from(data)], 'dusk.jpg', { type: 'image/jpeg' })); return d; }",
+            list(jpeg(64, 48)),
+        )
+        page.dispatch_event("body", "dragover", {"dataTransfer": held})
+        page.dispatch_event("body", "drop", {"dataTransfer": held})
+        page.wait_for_selector("html[data-ready]")
+        self.assertEqual(Project.objects.get(name="dusk").head.sheet.width, 64)
+
+    def test_what_is_neither_is_refused_in_words(self):
+        page = self.page
+        page.goto(self.live_server_url)
+        page.set_input_files("#file", {"name": "notes.txt", "mimeType": "text/plain", "buffer": b"hello"})
+        expect(page.get_by_text("was not opened")).to_be_visible()

@@ -18,3 +18,26 @@ document.addEventListener("keydown", (event) => {
   event.preventDefault();
   form?.elements.name.focus();
 });
+
+// A project file or a photo, chosen or dropped anywhere on the page.
+const opening = document.getElementById("open-file");
+opening?.elements.file.addEventListener("change", () => opening.requestSubmit());
+const carries = (event) => [...(event.dataTransfer?.types || [])].includes("Files");
+document.addEventListener("dragover", (event) => {
+  if (!opening || !carries(event)) return;
+  event.preventDefault();
+  document.body.classList.add("dropping");
+});
+document.addEventListener("dragleave", (event) => {
+  if (!event.relatedTarget) document.body.classList.remove("dropping");
+});
+document.addEventListener("drop", (event) => {
+  document.body.classList.remove("dropping");
+  if (!opening || !carries(event)) return;
+  event.preventDefault();
+  const [file] = event.dataTransfer.files;
+  const held = new DataTransfer();
+  held.items.add(file);
+  opening.elements.file.files = held.files;
+  opening.requestSubmit();
+});
