@@ -74,9 +74,12 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
     wrong = next((t["why"] for t in targets if t.get("field") in ("size", "margin")), "")
     example = ""
     out = FORMATS.get(order.format) or FORMATS["png"]
+    paged = out.pages is not None
     try:
         files = ordered(sheet, replace(order, what=picked, ids=ids))
-        names = file_names(order.pattern, look.project or "project", files)
+        # pages are one file, named as the project is
+        pattern = "{project}" if paged and len(files) > 1 else order.pattern
+        names = file_names(pattern, look.project or "project", files[:1] if paged else files)
         example = ", ".join(f"{n}.{out.key}" for n in names[:2]) + (" …" if len(names) > 2 else "")
     except (SheetError, OutlineError) as error:
         example = str(error) if getattr(error, "field", "") == "pattern" else ""
@@ -97,6 +100,7 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
         "sizes": SIZES,
         "formats": FORMATS.values(),
         "out": out,
+        "paged": paged,
         "remarks": remarks_on(sheet, only),
         **_web(sheet, order, items),
     }

@@ -60,6 +60,11 @@ class Delivering(BrowserCase):
         with zipfile.ZipFile(io.BytesIO(data)) as box:
             self.assertEqual(box.namelist(), ["1-ellipse-1.jpg", "2-ellipse-2.jpg"])
             self.assertEqual(Image.open(io.BytesIO(box.read("1-ellipse-1.jpg"))).size, (120, 60))
+        page.click("#format-pdf")
+        expect(page.locator("#what-each + span")).to_contain_text("2 pages of one file")
+        expect(page.locator("#d-example")).to_have_text("card.pdf")
+        name, data = self.take(lambda: page.click("#deliver-now"))
+        self.assertEqual((name, data[:5]), ("card.pdf", b"%PDF-"))
 
     def test_sizes_are_told_as_the_file_has_them_and_wrong_ones_at_the_field(self):
         page = self.page
