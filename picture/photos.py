@@ -11,6 +11,7 @@ from functools import lru_cache
 from pathlib import Path as FilePath
 from typing import Any, BinaryIO, Final
 
+import pillow_heif
 from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 
 from .errors import PictureError
@@ -21,17 +22,20 @@ __all__ = [
     "MAX_BYTES",
     "PREVIEW_SIDE",
     "PhotoInfo",
+    "WORDS",
     "inspect",
     "open_upright",
     "plain_jpeg",
     "preview",
 ]
 
-FORMATS: Final = ("JPEG", "PNG", "WEBP", "TIFF")
+FORMATS: Final = ("JPEG", "PNG", "WEBP", "TIFF", "AVIF", "HEIF")
+WORDS: Final = "JPEG, PNG, WebP, TIFF, AVIF or HEIC"
 MAX_PIXELS: Final = 200_000_000
 MAX_BYTES: Final = 100_000_000
 PREVIEW_SIDE: Final = 2048
 
+pillow_heif.register_heif_opener()
 # our own limit comes with a message that says what to do
 Image.MAX_IMAGE_PIXELS = None
 
@@ -55,11 +59,9 @@ def _open(source: FilePath | BinaryIO, name: str) -> Image.Image:
             warnings.simplefilter("ignore")
             image: Image.Image = Image.open(source, formats=FORMATS)
     except UnidentifiedImageError:
-        raise PictureError(
-            f"“{name}” is not a picture that can be read.", "Use a JPEG, PNG, WebP or TIFF file."
-        ) from None
+        raise PictureError(f"“{name}” is not a picture that can be read.", f"Use a {WORDS} file.") from None
     except (OSError, ValueError, SyntaxError, TypeError, MemoryError):
-        raise PictureError(f"“{name}” is damaged.", "Export it again as JPEG, PNG, WebP or TIFF.") from None
+        raise PictureError(f"“{name}” is damaged.", f"Export it again as {WORDS}.") from None
     width, height = image.size
     if width * height > MAX_PIXELS:
         raise PictureError(

@@ -6,6 +6,7 @@ from django.shortcuts import get_object_or_404
 from django.views.decorators.http import require_GET, require_POST
 
 from picture.errors import PictureError
+from picture.photos import WORDS
 
 from ..models import PhotoFile
 from ..photos import take_in
@@ -19,7 +20,7 @@ def bring_in(request: HttpRequest, pk: int) -> HttpResponse:
     own_project(request, pk)
     upload = request.FILES.get("photo")
     if upload is None:
-        return refusal("No file came with that.", "Choose a JPEG, PNG, WebP or TIFF file.", "photo")
+        return refusal("No file came with that.", f"Choose a {WORDS} file.", "photo")
     try:
         photo = take_in(request.user, upload)
     except PictureError as error:

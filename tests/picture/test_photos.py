@@ -55,13 +55,31 @@ class Upright(unittest.TestCase):
                 self.assertTrue((np.asarray(open_upright(file, "a.png")) == np.asarray(corners())).all())
 
     def test_every_format(self):
-        for kind, options in (("JPEG", {"quality": 95}), ("PNG", {}), ("WEBP", {"lossless": True}), ("TIFF", {})):
+        for kind, options in (
+            ("JPEG", {"quality": 95}),
+            ("PNG", {}),
+            ("WEBP", {"lossless": True}),
+            ("TIFF", {}),
+            ("AVIF", {"quality": 95}),
+            ("HEIF", {"quality": 95}),
+        ):
             with self.subTest(kind=kind):
                 file = stored(corners(), kind, **options)
                 self.assertEqual(inspect(file, "a", 10).format, kind)
                 file.seek(0)
                 apart = np.abs(np.asarray(open_upright(file, "a"), int) - np.asarray(corners(), int))
                 self.assertLess(np.median(apart), 3)
+
+    def test_an_avif_of_a_turned_camera_comes_in_upright(self):
+        # in HEIC files the turn is a property of the picture, which its decoder has undone already
+        exif = Image.Exif()
+        exif[0x0112] = 6
+        file = stored(corners().transpose(Image.Transpose.ROTATE_90), "AVIF", exif=exif, quality=95)
+        info = inspect(file, "a", 10)
+        self.assertEqual((info.width, info.height), (40, 20))
+        file.seek(0)
+        apart = np.abs(np.asarray(open_upright(file, "a").convert("RGB"), int) - np.asarray(corners(), int))
+        self.assertLess(np.median(apart), 4)
 
     def test_a_jpeg_is_decoded_no_smaller_than_asked(self):
         big = stored(Image.new("RGB", (1600, 800), "red"), "JPEG")
