@@ -11,7 +11,7 @@ from .kinds import Tracing
 from .limits import Count, File, Index, Name
 from .model import Item
 
-__all__ = ["Library", "Nothing", "PhotoFacts"]
+__all__ = ["Brought", "Library", "Nothing", "PhotoFacts"]
 
 
 class PhotoFacts(msgspec.Struct, frozen=True):
@@ -28,6 +28,16 @@ class PhotoFacts(msgspec.Struct, frozen=True):
     shown: tuple[Index, Index, Count, Count] | None = None
 
 
+class Brought(msgspec.Struct, frozen=True):
+    """What was read of a drawing's file: its name, items in sheet px, the box it fills, and how often there was what
+    was not understood."""
+
+    name: Name
+    items: tuple[Item, ...]
+    box: tuple[float, float, float, float]
+    unknown: dict[str, int]
+
+
 class Library(Protocol):
     """Where a command looks up what it was told the name of."""
 
@@ -40,6 +50,10 @@ class Library(Protocol):
 
         Raises SheetError where they are gone.
         """
+        ...
+
+    def drawing(self, file: str, scale: float) -> Brought:
+        """Return a person's own drawing, `scale` sheet px for each of its px. Raises SheetError."""
         ...
 
     def silhouette(self, file: str, tracing: Tracing) -> Path:
@@ -64,3 +78,7 @@ class Nothing:
     def silhouette(self, file: str, tracing: Tracing) -> Path:
         """Raise SheetError."""
         raise SheetError("That photo is not here.", "Bring it in again.", "id")
+
+    def drawing(self, file: str, scale: float) -> Brought:
+        """Raise SheetError."""
+        raise SheetError("That drawing is not here.", "Bring it in again.", "file")

@@ -2,18 +2,36 @@
 
 from typing import Any
 
-from outline import Path
+from msgspec.structs import replace
+
+from outline import Matrix, Path
+from picture import PictureError
+from picture.svgread import Drawing
 from sheet import SheetError
 from sheet.kinds import Tracing
-from sheet.library import PhotoFacts
+from sheet.library import Brought, PhotoFacts
 from sheet.limits import clean_name
-from sheet.model import Item
+from sheet.model import Group, Item, Photo
 from sheet.tree import find
 
 from . import labour
 from .models import PhotoFile, Revision
+from .photos import drawing_of, take_in_data
 
 __all__ = ["Owned"]
+
+
+def _known(item: Item, facts: dict[str, PhotoFacts]) -> Item:
+    """Return an item of a drawing with what the server knows of its pictures."""
+    if isinstance(item, Photo):
+        told = facts[item.file]
+        by = Matrix.resize(item.width / told.width, item.height / told.height)
+        placed = (item.placing @ by).numbers()
+        size = {"width": told.width, "height": told.height, "matrix": placed}
+        return replace(item, file=told.file, alpha=told.alpha, shown=told.shown, **size)
+    if isinstance(item, Group):
+        return replace(item, items=tuple(_known(i, facts) for i in item.items))
+    return replace(item, photos=tuple(_known(p, facts) for p in item.photos)) if item.photos else item
 
 
 class Owned:
@@ -31,6 +49,18 @@ class Owned:
         name = clean_name(photo.name, 200) or "photo"
         shown = tuple(photo.shown) if photo.shown else None
         return PhotoFacts(file, name, photo.width, photo.height, photo.has_alpha, shown)
+
+    def drawing(self, file: str, scale: float) -> Brought:
+        """Return the person's own drawing, read by a labourer, its pictures taken in. Raises SheetError."""
+        name, path = drawing_of(self.owner, file)
+        read: Drawing = labour.do("studio.tracing:drawn", path, name, scale, key=self.key)
+        try:
+            taken = {sha: take_in_data(self.owner, data, "picture") for sha, data in read.pictures.items()}
+        except PictureError as error:
+            raise SheetError(error.message, error.remedy, "file") from error
+        facts = {sha: self.photo(photo.sha256) for sha, photo in taken.items()}
+        items = tuple(_known(item, facts) for item in read.items)
+        return Brought(name, items, read.box, read.unknown)
 
     def silhouette(self, file: str, tracing: Tracing) -> Path:
         """Return the silhouette of the person's own photo, traced by a labourer. Raises SheetError."""

@@ -13,12 +13,14 @@ from PIL import Image
 from picture import photos as reader
 from picture.errors import PictureError
 from picture.raster import Loader
+from picture.svgread import MAX_SVG
+from sheet import SheetError
 from sheet.limits import clean_name
 from sheet.model import Photo
 
 from .models import PhotoFile
 
-__all__ = ["take_in", "take_in_path", "originals", "previews"]
+__all__ = ["drawing_of", "keep_drawing", "originals", "previews", "take_in", "take_in_data", "take_in_path"]
 
 
 def _store(path: Path, data: bytes | Path) -> None:
@@ -83,6 +85,38 @@ def take_in_path(owner: Any, source: Path, name: str) -> PhotoFile:
     # two that bring the same photo in at once have one
     photo, _ = PhotoFile.objects.update_or_create(owner=owner, sha256=sha256, defaults=facts)
     return photo
+
+
+def take_in_data(owner: Any, data: bytes, name: str) -> PhotoFile:
+    """Store the photo in some bytes. Raises PictureError."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "photo"
+        path.write_bytes(data)
+        return take_in_path(owner, path, name)
+
+
+def _drawing(owner: Any, sha256: str) -> Path:
+    return Path(settings.MEDIA_ROOT) / "drawings" / str(owner.pk) / sha256
+
+
+def keep_drawing(owner: Any, upload: UploadedFile) -> tuple[str, str]:
+    """Keep an SVG file of a person until it is brought in; return its SHA-256 and name. Raises PictureError."""
+    name = clean_name(Path(upload.name or "drawing").stem, 200) or "drawing"
+    if (upload.size or 0) > MAX_SVG:
+        raise PictureError(f"“{name}” has more than {MAX_SVG / 1e6:.0f} MB.", "Simplify it where it was made.")
+    data = upload.read()
+    sha256 = hashlib.sha256(data).hexdigest()
+    _store(_drawing(owner, sha256), data)
+    _store(_drawing(owner, sha256).with_suffix(".name"), name.encode())
+    return sha256, name
+
+
+def drawing_of(owner: Any, sha256: str) -> tuple[str, Path]:
+    """Return name and place of a person's own drawing. Raises SheetError where there is none such."""
+    path = _drawing(owner, sha256)
+    if not path.exists():
+        raise SheetError("That drawing is not here.", "Bring it in again.", "file")
+    return path.with_suffix(".name").read_text(), path
 
 
 def _file(owner: Any, photo: Photo) -> PhotoFile:

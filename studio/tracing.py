@@ -1,4 +1,4 @@
-"""Tracing silhouettes: from the untouched file for good, from the small copy while settings change."""
+"""Reading files for commands: silhouettes from photos (the small copy while settings change), and drawings."""
 
 from functools import lru_cache
 from pathlib import Path as FilePath
@@ -9,10 +9,11 @@ from outline import OutlineError, Path
 from picture.errors import PictureError
 from picture.photos import open_upright
 from picture.silhouette import trace
+from picture.svgread import Drawing, read_svg
 from sheet import SheetError
 from sheet.kinds import Tracing
 
-__all__ = ["quickly", "traced"]
+__all__ = ["drawn", "quickly", "traced"]
 
 
 @lru_cache(maxsize=4)
@@ -42,6 +43,14 @@ def _of(file: FilePath, name: str, size: tuple[int, int], tracing: Tracing, quic
 def traced(original: FilePath, name: str, size: tuple[int, int], tracing: Tracing) -> Path:
     """Return the silhouette of the photo of `size` px in file `original`, in its px. Raises SheetError."""
     return _of(original, name, size, tracing, False)
+
+
+def drawn(file: FilePath, name: str, scale: float) -> Drawing:
+    """Return what an SVG file holds, `scale` sheet px for each of its px. Raises SheetError."""
+    try:
+        return read_svg(file.read_bytes(), name, scale)
+    except PictureError as error:
+        raise SheetError(error.message, error.remedy, "file") from error
 
 
 def quickly(preview: FilePath, name: str, size: tuple[int, int], tracing: Tracing) -> Path:

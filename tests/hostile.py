@@ -18,7 +18,7 @@ from outline import Path
 from picture import fragment
 from sheet import COMMANDS, Sheet, SheetError, apply, dump, load, new_sheet
 from sheet.kinds import Tracing
-from sheet.library import PhotoFacts
+from sheet.library import Brought, PhotoFacts
 from sheet.tree import find, remembered
 
 __all__ = ["FILES", "Shelf", "commands", "play"]
@@ -63,6 +63,11 @@ class Shelf:
     def copied(self, project: int, revision: int, ids: list[str]) -> tuple:
         """Return items of the sheet, as if it had another resolution."""
         return tuple(find(self.sheet, i) for i in ids), 72.0
+
+    def drawing(self, file: str, scale: float) -> Brought:
+        """Return what lies on the sheet, as if it had been drawn elsewhere."""
+        self.photo(file)
+        return Brought("Drawing", self.sheet.items[:3], (0, 0, 300 * scale, 200 * scale), {"text": 2})
 
     def silhouette(self, file: str, tracing: Tracing) -> Path:
         """Return a ring as large as the numbers asked for make it."""

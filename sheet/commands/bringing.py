@@ -5,17 +5,20 @@ from typing import Annotated
 from msgspec import Meta
 from msgspec.structs import replace
 
+from outline import Matrix
+
+from .. import library
 from ..errors import SheetError
 from ..library import Library, PhotoFacts
 from ..limits import File, MaybeId
 from ..limits import Place as Coordinate
-from ..making import fresh
-from ..model import Photo, Sheet
-from ..placing import on_step
+from ..making import copied, fresh
+from ..model import Group, Item, Photo, Sheet
+from ..placing import moved, on_step
 from .base import Command, Outcome, names, register, room
 from .framing import PutIn
 
-__all__ = ["Place", "Placed"]
+__all__ = ["BringDrawing", "Brought", "Place", "Placed"]
 
 
 @register
@@ -68,3 +71,50 @@ class Placed(Command, frozen=True):
         if not self.into:
             return Outcome(sheet, label, tuple(ids))
         return replace(PutIn([*ids, self.into]).run(sheet), label=label)
+
+
+@register
+class BringDrawing(Command, frozen=True):
+    """Bring a drawing in by its file, about a point (px) or in the middle of the sheet, at its real size."""
+
+    command = "bring_drawing"
+    title = "Reading the drawing"
+    file: File
+    x: Coordinate | None = None
+    y: Coordinate | None = None
+
+    def informed(self, library: Library, sheet: Sheet) -> Command:
+        """Return the command with what the file holds."""
+        # a px of the file is one of a sheet that is told in px, and 1/96 inch of any other (CSS Values 4, 5.2)
+        scale = 1.0 if sheet.unit == "px" else sheet.resolution / 96
+        return Brought(library.drawing(self.file, scale), self.x, self.y)
+
+
+class Brought(Command, frozen=True):
+    """A drawing to lay on the sheet: what it holds as one group, or by itself where it is one thing."""
+
+    drawing: library.Brought
+    x: float | None = None
+    y: float | None = None
+
+    def run(self, sheet: Sheet) -> Outcome:
+        told = self.drawing
+        lacking = ", ".join(f"{word} ({count})" for word, count in sorted(told.unknown.items()))
+        if not told.items:
+            why = f" Not understood: {lacking}." if lacking else ""
+            raise SheetError(f"Nothing in “{told.name}” can be drawn.{why}", "Save it with plain paths.", "file")
+        room(sheet, len(told.items))
+        cx = sheet.width / 2 if self.x is None else self.x
+        cy = sheet.height / 2 if self.y is None else self.y
+        x0, y0, x1, y1 = told.box
+        m = Matrix.move(cx - (x0 + x1) / 2, cy - (y0 + y1) / 2)
+        made: list[Item] = []
+        for item in told.items:
+            sheet, copy = copied(sheet, item)
+            made.append(moved(copy, m))
+        if len(made) > 1:
+            sheet, (new,) = fresh(sheet)
+            made = [Group(new, told.name, tuple(made))]
+        sheet = replace(sheet, items=(*sheet.items, *made))
+        note = f"Not understood, and left out: {lacking}." if lacking else ""
+        return Outcome(sheet, f"bring in {told.name}", (made[0].id,), note)

@@ -7,9 +7,10 @@ from django.views.decorators.http import require_GET, require_POST
 
 from picture.errors import PictureError
 from picture.photos import WORDS
+from picture.svgread import is_svg
 
 from ..models import PhotoFile
-from ..photos import take_in
+from ..photos import keep_drawing, take_in
 from .common import own_project, refusal, refused
 
 
@@ -22,6 +23,11 @@ def bring_in(request: HttpRequest, pk: int) -> HttpResponse:
     if upload is None:
         return refusal("No file came with that.", f"Choose a {WORDS} file.", "photo")
     try:
+        head = upload.read(4000)
+        upload.seek(0)
+        if is_svg(head):
+            file, name = keep_drawing(request.user, upload)
+            return JsonResponse({"file": file, "name": name, "drawing": True})
         photo = take_in(request.user, upload)
     except PictureError as error:
         return refused(error, "photo")

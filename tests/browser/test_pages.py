@@ -40,6 +40,16 @@ class Gate(BrowserCase):
 
 
 class Listing(BrowserCase):
+    def test_a_size_picked_before_the_script_is_here(self):
+        page = self.page
+        waiting = []
+        page.route("**/projects.js", lambda request: waiting.append(request))
+        page.goto(self.live_server_url, wait_until="commit")
+        page.click("text=Video cover")
+        expect(page.locator("[name=width]")).to_have_value("148")
+        waiting[0].continue_()
+        expect(page.locator("[name=width]")).to_have_value("1280")
+
     def test_rename_duplicate_delete_and_undo(self):
         page = self.page
         page.goto(self.live_server_url)

@@ -6,7 +6,7 @@ import outline
 from outline import Path
 from sheet import Item, Sheet, SheetError, apply, new_sheet
 from sheet.kinds import Tracing
-from sheet.library import PhotoFacts
+from sheet.library import Brought, PhotoFacts
 from sheet.tree import find
 
 FILE = "a" * 64
@@ -30,6 +30,10 @@ class Shelf:
         """Return items of sheet number `revision`."""
         sheet = self.sheets[revision]
         return tuple(find(sheet, i) for i in ids), sheet.resolution
+
+    def drawing(self, file: str, scale: float) -> Brought:
+        """Refuse."""
+        raise SheetError("That drawing is not here.", "Bring it in again.", "file")
 
     def silhouette(self, file: str, tracing: Tracing) -> Path:
         """Return `traced`, whatever is asked, and remember that."""

@@ -7,6 +7,7 @@ import { $, state } from "./state.js";
 import { toSheet } from "./view.js";
 
 const desk = $("desk");
+const PATH = /^m[\d\s,.+\-eMmLlHhVvCcSsQqTtAaZz]{6,}$/i;
 // `into` is the outline they were dropped on.
 async function bringIn(files, at, into = "") {
   if (!files.length) return;
@@ -27,8 +28,11 @@ async function bringIn(files, at, into = "") {
   }
   progress(null);
   // a photo cannot miss its aim: where another window was quicker it is placed all the same
-  const all = taken.map((photo) => photo.file);
-  if (taken.length) await command("place", { files: all, into, ...(at ? { x: at.x, y: at.y } : {}) }, { again: true });
+  const where = at ? { x: at.x, y: at.y } : {};
+  for (const { file } of taken.filter((t) => t.drawing))
+    await command("bring_drawing", { file, ...where }, { again: true });
+  const all = taken.filter((t) => !t.drawing).map((photo) => photo.file);
+  if (all.length) await command("place", { files: all, into, ...where }, { again: true });
 }
 
 // The outline on the sheet itself that a file is dropped on: it goes in.
@@ -66,9 +70,15 @@ desk.addEventListener("drop", (event) => {
 });
 document.addEventListener("paste", (event) => {
   const files = [...(event.clipboardData?.files || [])];
+  const text = event.clipboardData?.getData("text/plain").trim() || "";
   if (files.length) {
     event.preventDefault();
     bringIn(files, null);
+  } else if (!event.target.closest?.("input, textarea") && (/^<(\?xml|!doctype|svg)/i.test(text) || PATH.test(text))) {
+    event.preventDefault();
+    // path data alone is a piece, too
+    const svg = PATH.test(text) ? `<svg xmlns="http://www.w3.org/2000/svg"><path d="${text}"/></svg>` : text;
+    bringIn([new File([svg], "Pasted.svg", { type: "image/svg+xml" })], null);
   }
 });
 deed("bring-in", () => $("files").click());

@@ -2,10 +2,17 @@
 const form = document.getElementById("new-project");
 const fields = ["width", "height", "unit", "resolution"];
 
+function fill(size) {
+  for (const f of fields) if (size?.dataset[f]) form.elements[f].value = size.dataset[f];
+}
+// a hand may have picked one before this script was here
+const picked = form?.querySelector("input[name=size]:checked");
+if (picked && picked.value !== "custom") fill(picked);
+
 form?.addEventListener("change", (event) => {
   const size = event.target.closest("input[name=size]");
   // one's own size begins in the unit that was used last
-  for (const f of fields) if (size?.dataset[f]) form.elements[f].value = size.dataset[f];
+  fill(size);
   if (size?.value === "custom") form.elements.width.select();
   if (event.target.name === "backdrop") form.elements.backdrop_kind.value = "colour";
 });

@@ -1,0 +1,237 @@
+"""SVG files read as pieces: each feature held against resvg-like drawing by Chromium is in the browser tests; here
+against formulas, our own files, and hostile ones."""
+
+import base64
+import io
+import math
+import unittest
+
+from PIL import Image
+
+from outline import Path
+from picture import FORMATS, PictureError
+from picture.svgread import MAX_NODES, is_svg, read_svg
+from sheet.delivery import Order, ordered
+from sheet.geometry import box_of, outline_of
+from sheet.model import CutList, Ellipse, Group, Photo, Piece, Plain, Rectangle
+from tests.sheet.helpers import Table
+
+from .test_delivery import loader
+
+SVG = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'
+
+
+def read(body: str, scale: float = 1.0, head: str = 'width="100" height="100"'):
+    return read_svg(f"<svg {SVG} {head}>{body}</svg>".encode(), "a.svg", scale)
+
+
+def one(body: str, **how) -> Piece:
+    (item,) = read(body, **how).items
+    return item
+
+
+class Shapes(unittest.TestCase):
+    def near(self, item, box):
+        for got, want in zip(box_of(item), box, strict=True):
+            self.assertAlmostEqual(got, want, 6)
+
+    def test_live_kinds_and_paths(self):
+        rect = one('<rect x="10" y="20" width="30" height="40" rx="5"/>')
+        self.assertEqual((type(rect.shape), rect.shape.radii), (Rectangle, (5, 5, 5, 5)))
+        self.near(rect, (10, 20, 40, 60))
+        self.assertIsInstance(one('<circle cx="50" cy="50" r="20"/>').shape, Ellipse)
+        self.near(one('<ellipse cx="50" cy="50" rx="20" ry="10"/>'), (30, 40, 70, 60))
+        rounded = one('<rect width="60" height="40" rx="20" ry="10"/>')
+        self.assertAlmostEqual(outline_of(rounded).area, 60 * 40 - (4 - math.pi) * 20 * 10, delta=0.5)
+        self.near(one('<polygon points="0,0 50,0 50 50"/>'), (0, 0, 50, 50))
+        self.assertFalse(outline_of(one('<polyline points="0,0 50,0 50 50" fill="none" stroke="red"/>')).is_closed)
+        self.near(one('<line x1="1" y1="2" x2="30" y2="40" stroke="#123456"/>'), (1, 2, 30, 40))
+
+    def test_every_path_command(self):
+        d = "M10 10h20v20H10V10zm40 0l10 0 0 10c0 5 -5 5 -5 10s5 5 5 10q-10 0 -10 -10t-10 -10a5 5 0 0 1 10 0Z"
+        got = outline_of(one(f'<path d="{d}"/>'))
+        self.assertAlmostEqual(got.area, Path.from_svg(d).area, 9)
+        ring = one('<path fill-rule="evenodd" d="M0 0H30V30H0ZM10 10H20V20H10Z"/>')
+        self.assertEqual(outline_of(ring).area, 800)
+
+    def test_transforms_nest_and_scale_strokes(self):
+        piece = one(
+            '<g transform="translate(10 10) scale(2)"><g transform="rotate(90)">'
+            '<path d="M0 0H10V5H0Z" stroke="red" stroke-width="3"/></g></g>'
+        )
+        self.near(piece, (0, 10, 10, 30))
+        self.assertAlmostEqual(piece.paint.stroke_width, 6)
+        self.near(one('<rect width="10" height="10" transform="matrix(1 0 0.5 1 5 0)"/>'), (5, 0, 20, 10))
+
+    def test_real_size_and_view_box(self):
+        # 50 mm at 254 px per inch are 500 px; the view box of 100 fits into it
+        scale = 254 / 96
+        head = 'width="50mm" height="50mm" viewBox="-50 -50 100 100"'
+        drawing = read('<rect x="-50" y="-50" width="100" height="50"/>', scale, head)
+        for got, want in zip(drawing.box, (0, 0, 500, 500), strict=True):
+            self.assertAlmostEqual(got, want, 6)
+        self.near(drawing.items[0], (0, 0, 500, 250))
+        wide = read('<rect width="10" height="10"/>', 1, 'width="100" height="50" viewBox="0 0 10 10"')
+        self.near(wide.items[0], (25, 0, 75, 50))
+        bare = read('<rect x="40" y="40" width="20" height="20"/>', 1, "")
+        self.assertEqual(bare.box, (40, 40, 60, 60))
+
+    def test_use_symbols_and_nested_drawings(self):
+        drawing = read(
+            '<defs><circle id="dot" cx="5" cy="5" r="5"/><symbol id="s" viewBox="0 0 10 10" width="20" height="20">'
+            '<rect width="10" height="10"/></symbol></defs>'
+            '<use href="#dot" x="20"/><use xlink:href="#dot" y="40" fill="#ff0000"/><use href="#s" x="50" y="50"/>'
+            '<svg x="80" y="0" width="20" height="20" viewBox="0 0 5 5"><rect width="5" height="5"/></svg>'
+        )
+        a, b, c, d = drawing.items
+        self.near(a, (20, 0, 30, 10))
+        self.near(b, (0, 40, 10, 50))
+        self.assertEqual(b.paint.fill, "#ff0000")
+        self.near(c, (50, 50, 70, 70))
+        self.near(d, (80, 0, 100, 20))
+
+
+class Styles(unittest.TestCase):
+    def test_attributes_rules_and_own_styles_in_their_order(self):
+        drawing = read(
+            "<style>/* a */ rect { fill: #111111 } .warm, .hot { fill: orange; stroke: rgb(1, 2, 3) }"
+            "#x{fill:#222222}</style>"
+            '<rect width="9" height="9" fill="#999999"/><rect class="big warm" width="9" height="9"/>'
+            '<rect class="warm" id="x" width="9" height="9"/>'
+            '<rect class="warm" id="y" style="fill:#333333" width="9" height="9"/>'
+        )
+        self.assertEqual([i.paint.fill for i in drawing.items], ["#111111", "#ffa500", "#222222", "#333333"])
+        self.assertEqual(drawing.items[1].paint.stroke, "#010203")
+
+    def test_inheritance_opacity_and_blend(self):
+        (group,) = read(
+            '<g fill="none" stroke="#0000ff" opacity="50%" style="mix-blend-mode: multiply">'
+            '<path d="M0 0H9V9" stroke-dasharray="4 2" stroke-linejoin="round"/>'
+            '<path d="M0 0H9V9Z" fill="currentColor" color="red"/></g>'
+        ).items
+        self.assertEqual((type(group), group.opacity, group.blend), (Group, 0.5, "multiply"))
+        a, b = group.items
+        self.assertEqual(
+            (a.paint.fill, a.paint.stroke, a.paint.dashes, a.paint.join), (None, "#0000ff", (4, 2), "round")
+        )
+        self.assertEqual(b.paint.fill, "#ff0000")
+
+    def test_what_is_not_understood_is_counted_and_the_rest_comes(self):
+        drawing = read(
+            '<linearGradient id="g"><stop stop-color="#000000"/><stop stop-color="#ffffff"/></linearGradient>'
+            '<rect width="9" height="9" fill="url(#g)"/><text>Hallo</text><text>Welt</text><foreignObject/>'
+            '<rect width="5" height="5" filter="url(#f)"/>'
+            '<image href="https://example.org/a.png" width="5" height="5"/>'
+            '<rect display="none" width="5" height="5"/><script>alert(1)</script><path d="M0 0 Lnan 5"/>'
+        )
+        self.assertEqual(len(drawing.items), 2)
+        self.assertEqual(drawing.items[0].paint.fill, "#808080")
+        self.assertEqual(
+            drawing.unknown,
+            {
+                "gradient (its mean colour)": 1,
+                "text": 2,
+                "foreignObject": 1,
+                "filter": 1,
+                "picture outside of the file": 1,
+                "hidden element": 1,
+                "script": 1,
+                "path that cannot be read": 1,
+            },
+        )
+
+
+class ClipsAndPictures(unittest.TestCase):
+    def picture(self) -> str:
+        out = io.BytesIO()
+        Image.new("RGB", (40, 20), (10, 90, 120)).save(out, "PNG")
+        return "data:image/png;base64," + base64.b64encode(out.getvalue()).decode()
+
+    def test_a_clipped_picture_is_a_frame(self):
+        drawing = read(
+            '<clipPath id="c"><circle cx="50" cy="50" r="10"/><rect x="60" y="40" width="20" height="20"/></clipPath>'
+            f'<g clip-path="url(#c)"><image href="{self.picture()}" x="30" y="40" width="80" height="40"/></g>'
+        )
+        (frame,) = drawing.items
+        self.assertEqual(frame.kind, "frame")
+        self.assertEqual(len(drawing.pictures), 1)
+        self.assertAlmostEqual(outline_of(frame).area, math.pi * 100 + 400, delta=0.5)
+        self.assertEqual(frame.photos[0].matrix, (2, 0, 0, 2, 30, 40))
+
+    def test_a_picture_keeps_its_proportions_as_it_says(self):
+        photo = one(f'<image href="{self.picture()}" width="100" height="100"/>')
+        self.assertIsInstance(photo, Photo)
+        self.assertEqual(photo.matrix, (2.5, 0, 0, 2.5, 0, 25))
+        none = one(f'<image href="{self.picture()}" width="100" height="100" preserveAspectRatio="none"/>')
+        self.assertEqual(none.matrix, (2.5, 0, 0, 5, 0, 0))
+
+    def test_other_things_are_cut_by_a_clip_and_stay_live(self):
+        piece = one(
+            '<clipPath id="c"><rect width="50" height="50"/></clipPath>'
+            '<g clip-path="url(#c)"><circle cx="50" cy="50" r="20"/></g>'
+        )
+        self.assertIsInstance(piece.shape, CutList)
+        self.assertIsInstance(piece.shape.base.shape, Ellipse)
+        self.assertAlmostEqual(outline_of(piece).area, math.pi * 400 / 4, delta=0.5)
+
+
+class Own(unittest.TestCase):
+    def test_our_own_file_read_back_has_the_same_outlines_and_paint(self):
+        t = Table("200", "160", "mm", "254")
+        a, b = t.rectangle(100, 100, 300, 200), t.ellipse(300, 200, 200, 200)
+        (outline,) = t.do("combine", ids=[a, b], operation="union")
+        t.do("paint", ids=[outline], field="stroke", value="#b5432a")
+        t.do("paint", ids=[outline], field="stroke_width", value="3mm")
+        t.do("put_in", ids=[outline, t.photo(900, 600, 300, 250)])
+        (star,) = t.do("draw", kind="star", x=1200, y=300, width=300, height=300)
+        t.do("paint", ids=[star], field="blend", value="multiply")
+        order = Order(format="svg", extent="whole")
+        data = FORMATS["svg"].write(t.sheet, ordered(t.sheet, order)[0], loader, order)
+        self.assertTrue(is_svg(data[:4000]))
+        drawing = read_svg(data, "own", 254 / 96)
+        self.assertEqual(drawing.unknown, {})
+        for got, want in zip(drawing.box, (0, 0, 2000, 1600), strict=True):
+            self.assertAlmostEqual(got, want, 3)
+        frame, back = drawing.items
+        self.assertEqual((frame.kind, frame.name), ("frame", t.item(outline).name))
+        self.assertAlmostEqual(outline_of(frame).area, outline_of(t.item(outline)).area, delta=2)
+        self.assertEqual(frame.paint.stroke, "#b5432a")
+        self.assertAlmostEqual(frame.paint.stroke_width, 30, 3)
+        for got, want in zip(box_of(frame.photos[0]), box_of(t.item(outline).photos[0]), strict=True):
+            self.assertAlmostEqual(got, want, 2)
+        self.assertEqual((back.name, back.paint.fill), (t.item(star).name, t.item(star).paint.fill))
+        self.assertEqual(back.paint.blend, "multiply")
+        self.assertIsInstance(back.shape, Plain)
+
+
+class Refused(unittest.TestCase):
+    def test_hostile_files_in_words_and_without_reading_anything(self):
+        bomb = '<!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;&a;">]>'
+        outside = '<!DOCTYPE svg [<!ENTITY x SYSTEM "file:///etc/passwd">]>'
+        many = "<path d='M0 0h1v1z'/>" * (MAX_NODES + 1)
+        for data, words in (
+            (f"{bomb}<svg {SVG}><text>&b;</text></svg>", "entities"),
+            (f"{outside}<svg {SVG}><text>&x;</text></svg>", "entities"),
+            ("<svg", "no SVG that can be read"),
+            ("<html/>", "is no SVG"),
+            ("", "no SVG that can be read"),
+            (f"<svg {SVG}>{many}</svg>", "elements"),
+            (f"<svg {SVG}>{'<g>' * 5000}<path d='M0 0h1v1z'/>{'</g>' * 5000}</svg>", "groups deep"),
+        ):
+            with self.subTest(words):
+                with self.assertRaises(PictureError) as caught:
+                    read_svg(data.encode(), "a.svg", 1)
+                self.assertIn(words, str(caught.exception))
+                self.assertTrue(caught.exception.remedy)
+
+    def test_a_use_of_itself_ends(self):
+        drawing = read(
+            '<g id="a"><use href="#a"/><use href="#b"/></g><g id="b"><use href="#a"/><rect width="5" height="5"/></g>'
+        )
+        self.assertGreater(len(drawing.items), 0)
+        # ten levels of ten are more than is read
+        levels = "".join(
+            f'<g id="l{k}">{"".join(f"""<use href="#l{k - 1}"/>""" for _ in range(10))}</g>' for k in range(1, 8)
+        )
+        with self.assertRaisesRegex(PictureError, "elements"):
+            read(f'<g id="l0"><rect width="1" height="1"/></g>{levels}')
