@@ -164,7 +164,8 @@ def window(frame: Piece, photo: Photo) -> Box | None:
 
 def covers(frame: Piece, photo: Photo) -> bool:
     """Tell whether a photo covers all of a frame's outline: a rectangle does where it holds its bounds, as it lies."""
-    if photo.placing.determinant == 0:
+    a, b, c, d, _, _ = photo.matrix
+    if a * d == b * c:
         return False
     box = window(frame, photo)
     if box is None:
@@ -216,7 +217,13 @@ def box_of(item: Item) -> Box:
     """Return the exact box of the item's outline; a point at the origin where it is empty."""
     if isinstance(item, Group):
         return join_boxes([box_of(i) for i in item.items])
-    path = photo_quad(item) if isinstance(item, Photo) else outline_of(item)
+    if isinstance(item, Photo):
+        # where its four corners lie
+        a, b, c, d, e, f = item.matrix
+        w, h = item.width, item.height
+        x, y = (e, e + a * w, e + c * h, e + a * w + c * h), (f, f + b * w, f + d * h, f + b * w + d * h)
+        return min(x), min(y), max(x), max(y)
+    path = outline_of(item)
     return path.bounds or (0.0, 0.0, 0.0, 0.0)
 
 

@@ -1,6 +1,7 @@
 """Panes: rows and columns of frames cut out of one outline, and cut otherwise afterwards."""
 
 from collections.abc import Iterable, Mapping
+from functools import lru_cache
 
 from msgspec.structs import replace
 
@@ -88,18 +89,26 @@ def _path_of(rect: Rect) -> Path:
     return outline.rectangle(x1 - x0, y1 - y0).transform(Matrix.move(x0, y0))
 
 
-def _region(cells: Cells, rects: dict[int, Rect]) -> tuple[Path, Rect | None]:
-    """Return the region of joined cells, the gaps between them filled, and its box where it is nothing but that."""
+def _block(cells: Cells, rects: dict[int, Rect]) -> Rect | None:
+    """Return the box of joined cells, the gaps between them filled, where their region is nothing but that."""
+    if len(cells) == 1:
+        return rects[cells[0]]
     around = _around(rects[c] for c in cells)
-    if len(cells) == len([r for r in rects if _inside(rects[r], around)]):
-        return _path_of(around), around
+    return around if len(cells) == len([r for r in rects if _inside(rects[r], around)]) else None
+
+
+def _region(cells: Cells, rects: dict[int, Rect]) -> Path:
+    """Return the region of joined cells, the gaps between them filled."""
+    one = _block(cells, rects)
+    if one is not None:
+        return _path_of(one)
     have = set(cells)
     parts = [rects[c] for c in cells]
     for c in cells:
         for block in ((c, c + 1), (c, c + ROW), (c, c + 1, c + ROW, c + ROW + 1)):
             if have.issuperset(block):
                 parts.append(_around(rects[b] for b in block))
-    return outline.union([_path_of(p) for p in parts]), None
+    return outline.union([_path_of(p) for p in parts])
 
 
 def _inside(rect: Rect, around: Rect) -> bool:
@@ -129,11 +138,17 @@ def _offset(cut: Panes, cells: Cells) -> tuple[float, float]:
     return x, y
 
 
-def layout(cut: Panes) -> dict[Cells, tuple[Shape, Matrix]]:
+def layout(cut: Panes) -> Mapping[Cells, tuple[Shape, Matrix]]:
     """Return the shape of each pane and the map that places it on the sheet, in reading order.
 
     Raises SheetError where margin or gaps leave nothing.
     """
+    # panes that are cut again are compared with how they were cut before
+    return _layout(replace(cut, panes=()))
+
+
+@lru_cache(maxsize=16)
+def _layout(cut: Panes) -> Mapping[Cells, tuple[Shape, Matrix]]:
     if cut.columns * cut.rows > MOST:
         raise SheetError(
             f"That would be {cut.columns * cut.rows:,} panes; {MOST:,} are the most.",
@@ -150,12 +165,13 @@ def layout(cut: Panes) -> dict[Cells, tuple[Shape, Matrix]]:
     for cells in _sets(cut):
         dx, dy = _offset(cut, cells)
         at = frame @ Matrix.move(dx, dy)
-        path, box = _region(cells, rects)
-        if whole and box is not None:
+        box = _block(cells, rects) if whole else None
+        if box is not None:
             x0, y0, x1, y1 = box
             by = cut.bleed
             out[cells] = Rectangle(x1 - x0 + 2 * by, y1 - y0 + 2 * by), at @ Matrix.move(x0 - by, y0 - by)
             continue
+        path = _region(cells, rects)
         if not whole:
             path = outline.intersect([region, path])
         if cut.bleed and not path.is_empty:
