@@ -31,6 +31,7 @@ __all__ = [
     "frames_of",
     "ground_of",
     "ordered",
+    "part_of",
     "pixel_size",
     "quality_of",
     "read_resolution",
@@ -178,6 +179,17 @@ def delivered(sheet: Sheet, resolution: float, only: Item | None = None) -> Deli
     """Return what is delivered of the sheet, or of one item, at `resolution` px per inch. Raises SheetError."""
     order = Order(size=repr(resolution))
     return _file(sheet, order, () if only is None else (only,), delivered_box(sheet, only))
+
+
+def part_of(what: Delivered, x: float, y: float, width: int, height: int) -> Delivered:
+    """Return the part of a file about a place of the sheet: so many of its own px, fewer where the file is smaller."""
+    width, height = min(width, what.width), min(height, what.height)
+    across = math.floor((x - what.box[0]) * what.scale) - width // 2
+    down = math.floor((y - what.box[1]) * what.scale) - height // 2
+    x0 = what.box[0] + max(0, min(what.width - width, across)) / what.scale
+    y0 = what.box[1] + max(0, min(what.height - height, down)) / what.scale
+    box = (x0, y0, x0 + width / what.scale, y0 + height / what.scale)
+    return Delivered(what.items, box, what.scale, what.resolution, width, height)
 
 
 def frames_of(items: Iterable[Item]) -> Iterator[Piece]:

@@ -160,6 +160,13 @@ def key_map() -> tuple[tuple[Key, ...], ...]:
         ),
         Key(
             ARROWS,
+            tuple(("page:lens-move", {"x": x, "y": y}) for x, y in STEPS),
+            "with the lens: move it",
+            ("↑", "→"),
+            "lens",
+        ),
+        Key(
+            ARROWS,
             tuple(("page:silhouette-move", {"x": x, "y": y, "size": False}) for x, y in STEPS),
             "silhouette: move the place, the box or the cross; with Shift the box's corner",
             ("↑", "→"),

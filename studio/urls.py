@@ -29,6 +29,7 @@ urlpatterns = [
     path("p/<int:pk>/sample", colours.sampled, name="sample"),
     path("p/<int:pk>/colours", colours.colours, name="colours"),
     path("p/<int:pk>/silhouette", silhouette.silhouette, name="silhouette"),
+    path("p/<int:pk>/lens", deliver.lens, name="lens"),
     path("p/<int:pk>/deliver", deliver.deliver, name="deliver"),
     path("p/<int:pk>/web", web.sample, name="web_sample"),
     path("photos/<str:sha256>/preview", photos.preview, name="photo_preview"),

@@ -130,6 +130,24 @@ class Delivering(BrowserCase):
         self.wait(lambda: self.revision > before)
         self.assertAlmostEqual(self.item(self.frames[1]).paint.stroke_width, 100 / 72 * 0.25, 3)
 
+    def test_the_file_itself_under_a_lens(self):
+        page = self.page
+        self.choose(self.frames[0])
+        page.click("#format-jpg")
+        expect(page.locator("#format-jpg")).to_have_attribute("aria-pressed", "true")
+        page.click("#look-closer")
+        expect(page.locator("#lens-bar")).to_contain_text("Point at the sheet")
+        page.mouse.move(*self.at(200, 150))
+        expect(page.locator("#lens")).to_be_visible()
+        expect(page.locator("#lens")).to_contain_text("JPG at 100 %")
+        self.assertEqual(page.evaluate("document.getElementById('lens-picture').width"), 200)
+        first = page.locator("#lens-picture").get_attribute("src")
+        page.keyboard.press("ArrowRight")
+        expect(page.locator("#lens-picture")).not_to_have_attribute("src", first)
+        page.keyboard.press("Escape")
+        expect(page.locator("#lens")).to_be_hidden()
+        expect(page.locator("#lens-bar")).to_be_hidden()
+
 
 class Web(BrowserCase):
     """An outline for the web, shown by Chromium: the same pixels as the engine's outline, also at another size."""

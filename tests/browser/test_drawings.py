@@ -69,6 +69,25 @@ class Drawings(BrowserCase):
                 both = np.logical_and(got, want).sum() / np.logical_or(got, want).sum()
                 self.assertGreater(both, 0.985)
 
+    def test_copied_it_is_svg_for_others_and_itself_here(self):
+        page = self.open()
+        self.context.grant_permissions(["clipboard-read", "clipboard-write"])
+        piece = self.draw("rectangle", 100, 100, 300, 200)
+        self.choose(piece)
+        page.locator("#desk").focus()
+        page.keyboard.press("Control+c")
+        text = page.evaluate("navigator.clipboard.readText()")
+        self.assertTrue(text.startswith("<svg "))
+        self.assertIn('width="300px" height="200px"', text)
+        # here it stays what it was
+        self.press("Control+v")
+        again = self.sheet.items[-1]
+        self.assertEqual((type(again.shape), again.name), (type(self.item(piece).shape), "Rectangle 1"))
+        # without our mark it comes as any other SVG does
+        self.paste(text.replace("<!--", "<!-- no "))
+        (x0, y0, x1, y1) = self.box(self.sheet.items[-1].id)
+        self.assertEqual((round(x1 - x0), round(y1 - y0)), (300, 200))
+
     def test_path_data_alone_is_a_piece(self):
         self.open()
         self.paste("M10 10H110V60H10Z")

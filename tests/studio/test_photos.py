@@ -194,3 +194,28 @@ class Orders(StudioCase):
         self.assertIn('filename="card.pdf"', answer.headers["Content-Disposition"])
         with pikepdf.open(io.BytesIO(answer.content)) as pdf:
             self.assertEqual(len(pdf.pages), 2)
+
+    def test_the_lens_shows_px_for_px_what_the_file_has(self):
+        frame = self.framed(100, "Left")
+        order = {"what": frame, "format": "png", "size": "300", "margin": "30"}
+        whole = np.asarray(Image.open(io.BytesIO(self.body(self.order(**order)))).convert("RGBA"))
+        url = f"/p/{self.project.pk}/lens"
+        for x, y, corner in ((0, 0, (0, 0)), (150, 150, (70, 120)), (1e6, 1e6, (140, 240))):
+            sent = json.dumps({"order": order, "x": x, "y": y})
+            answer = self.client.post(url, sent, content_type="application/json")
+            self.assertEqual(answer.headers["X-Size"], "340 240")
+            part = np.asarray(Image.open(io.BytesIO(answer.content)).convert("RGBA"))
+            self.assertEqual(whole.shape[:2], (480, 480))
+            left, top = corner
+            near = whole[top : top + 240, left : left + 340]
+            # as they are seen, on black: what is transparent has any colour
+            seen, want = (p[..., :3] * (p[..., 3:] / 255) for p in (part, near))
+            # only the smoothing of an edge may be rounded otherwise, by an eighth of a px
+            self.assertLess(np.abs(seen - want).max(), 32)
+            self.assertLess((np.abs(seen - want) > 1).mean(), 0.01)
+        drawing = json.dumps({"order": {**order, "format": "pdf"}, "x": 1, "y": 1})
+        self.assertEqual(
+            self.client.post(url, drawing, content_type="application/json").headers["Content-Type"], "image/png"
+        )
+        for body in ("{}", "[]", '{"order": {}, "x": 1e300, "y": 0}', '{"order": {"what": "i99"}, "x": 0, "y": 0}'):
+            self.assertIn(self.client.post(url, body, content_type="application/json").status_code, (400, 422))

@@ -209,16 +209,38 @@ deed("apart", ({ name, value }) => {
 // -- copies
 
 // What copying takes along is a note of where it is; the server looks it up, in this project or another one.
+// what this program finds again in what it copied
+export const MARK = /(?:^|<!--)gouge (\d+) (\d+) ([\w,]+)(?:-->|$)/;
+
+// What is chosen as SVG, from what Python drew of it, so that other programs can take it; photos stay here.
+function asSvg(mark) {
+  const pieces = state.chosen
+    .map(drawn)
+    .flatMap((g) => (g?.dataset.outline ? [g] : [...(g?.querySelectorAll("[data-outline]") || [])]));
+  if (!pieces.length) return "";
+  const boxes = pieces.map(cornersOf);
+  const [x0, y0] = [0, 1].map((k) => Math.min(...boxes.map((b) => b[k])));
+  const [w, h] = [2, 3].map((k) => Math.max(...boxes.map((b) => b[k])) - (k === 2 ? x0 : y0));
+  const { unit, perUnit } = state.surface;
+  const paths = pieces.map((g) => {
+    const [fill, stroke, width, opacity] = g.dataset.paint.split(" ").map((v) => (v === "None" ? "none" : v));
+    const rule = g.querySelector("[fill-rule=evenodd]") ? ' fill-rule="evenodd"' : "";
+    return `<path d="${g.dataset.outline}" fill="${fill}" stroke="${stroke}" stroke-width="${width}" opacity="${opacity}"${rule}/>`;
+  });
+  const size = `width="${w / perUnit}${unit}" height="${h / perUnit}${unit}" viewBox="${x0} ${y0} ${w} ${h}"`;
+  return `<svg xmlns="http://www.w3.org/2000/svg" ${size}><!--${mark}-->${paths.join("")}</svg>`;
+}
 export function copied(event, cut) {
   if (!state.chosen.length) return;
   if (state.inside) return notice("What lies inside cannot be copied alone.", "Step out first.");
   flush();
-  event.clipboardData.setData("text/plain", `gouge ${state.project} ${state.revision} ${state.chosen.join(",")}`);
+  const mark = `gouge ${state.project} ${state.revision} ${state.chosen.join(",")}`;
+  event.clipboardData.setData("text/plain", asSvg(mark) || mark);
   event.preventDefault();
   if (cut) command("remove", { ids: state.chosen });
 }
 export function pasted(event) {
-  const m = /^gouge (\d+) (\d+) ([\w,]+)$/.exec(event.clipboardData.getData("text/plain"));
+  const m = MARK.exec(event.clipboardData.getData("text/plain"));
   if (!m) return;
   event.preventDefault();
   const ids = m[3].split(",");

@@ -35,10 +35,15 @@ function nameOf(response, ending) {
 
 const picked = () => $("deliver")?.querySelector("input[name=what]:checked")?.value;
 
+// What is ordered now.
+export function ordered() {
+  const what = picked() || state.delivery.what || "";
+  return { format: "png", ...state.delivery, what, ids: what === "sheet" ? [] : state.chosen };
+}
+
 deed("deliver", async () => {
   flush();
-  const what = picked() || state.delivery.what || "";
-  const asked = { ...state.delivery, what, ids: what === "sheet" ? [] : state.chosen };
+  const asked = ordered();
   const { signal } = stoppable();
   progress("Making what goes out", null);
   try {

@@ -4,6 +4,7 @@ import { choose, holders, marks, outlineInside, stepInside, stepOut } from "./ch
 import * as cells from "./cells.js";
 import * as curve from "./curve.js";
 import { drawEdge, drawFreehand, drawPiece } from "./drawing.js";
+import * as lens from "./lens.js";
 import { dragItems, dragPivot, dragRadius, resizeItems, turnItems } from "./moving.js";
 import * as noding from "./noding.js";
 import { dragGuide } from "./rules.js";
@@ -122,6 +123,7 @@ function begin(event) {
   if (state.tool === "cells") return cells.press(event);
   if (state.tool === "sample") return sampling.press(event);
   if (state.tool === "silhouette") return silhouette.press(event);
+  if (state.tool === "lens") return lens.press();
   if (state.tool === "nodes") {
     const run = noding.press(event, from);
     if (run) return run;
@@ -227,6 +229,7 @@ desk.addEventListener("pointermove", (event) => {
   if (!gesture && state.tool === "curve") curve.hover(event);
   if (!gesture && state.tool === "cells") cells.hover(event);
   if (state.tool === "sample") sampling.hover(event);
+  if (state.tool === "lens") lens.hover(event);
   if (!gesture || event.pointerId !== gesture.pointer) return;
   last = event;
   if (!gesture.moved) {

@@ -37,6 +37,7 @@ function works() {
   if (cells.active()) now.push("cells");
   if (state.tool === "sample") now.push("sample");
   if (silhouette.active()) now.push("silhouette");
+  if (state.tool === "lens") now.push("lens");
   if (noding.active()) now.push("noding");
   if (noding.active() && noding.chosenNodes().length) now.push("nodes");
   if (state.tool === "curve" && curve.drawing()) now.push("curve");

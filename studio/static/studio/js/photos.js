@@ -1,5 +1,6 @@
 // Photos come in by dropping, pasting or choosing; then one command places them all.
 import { deed } from "./act.js";
+import { MARK } from "./deeds.js";
 import { notice } from "./notices.js";
 import { progress, stoppable } from "./progress.js";
 import { command, sendFile } from "./server.js";
@@ -74,7 +75,11 @@ document.addEventListener("paste", (event) => {
   if (files.length) {
     event.preventDefault();
     bringIn(files, null);
-  } else if (!event.target.closest?.("input, textarea") && (/^<(\?xml|!doctype|svg)/i.test(text) || PATH.test(text))) {
+  } else if (
+    !MARK.test(text) &&
+    !event.target.closest?.("input, textarea") &&
+    (/^<(\?xml|!doctype|svg)/i.test(text) || PATH.test(text))
+  ) {
     event.preventDefault();
     // path data alone is a piece, too
     const svg = PATH.test(text) ? `<svg xmlns="http://www.w3.org/2000/svg"><path d="${text}"/></svg>` : text;

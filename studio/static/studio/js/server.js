@@ -195,6 +195,20 @@ export async function askSilhouette(args) {
   }
 }
 
+// A part of what is ordered: { picture, size }, or { error, remedy }.
+export async function askLens(asked) {
+  await line.idle();
+  try {
+    const response = await fetch(state.urls.lens, { method: "POST", headers: headers(), body: JSON.stringify(asked) });
+    if (response.ok && !isJson(response) && !response.redirected) {
+      return { picture: await response.blob(), size: response.headers.get("X-Size").split(" ").map(Number) };
+    }
+    return isJson(response) ? await response.json() : trouble(response);
+  } catch {
+    return { error: "The server does not answer.", remedy: "Try again in a moment." };
+  }
+}
+
 // Order what goes out; resolves to the response.
 export async function askDelivery(order, signal) {
   await line.idle();
