@@ -21,7 +21,6 @@ from defusedxml import ElementTree as Safe
 from msgspec.structs import replace
 from PIL import Image
 from svgelements import Color
-from svgelements import Matrix as Transform
 
 from outline import Matrix, OutlineError, Path
 from sheet.geometry import box_of, join_boxes, own_path
@@ -30,23 +29,16 @@ from sheet.limits import clean_name
 from sheet.model import BLENDS, CutList, Group, Item, Paint, Photo, Piece, Step
 
 from .errors import PictureError
+from .svgcss import INHERITED, Styles, length, name_of, numbers, share, transform
 
 __all__ = ["MAX_NODES", "MAX_SVG", "Drawing", "is_svg", "read_svg"]
 
 MAX_SVG: Final = 20_000_000
 MAX_NODES: Final = 20_000
 MAX_DEPTH: Final = 50
-PX: Final = 96.0
-"""CSS px per inch (CSS Values 4, 5.2)."""
-
 _LINK: Final = "{http://www.w3.org/1999/xlink}href"
 _SILENT: Final = {"title", "desc", "metadata", "defs", "style", "namedview", "linearGradient", "radialGradient", "stop"}
 _SHAPES: Final = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
-_INHERITED: Final = {
-    "fill": "#000000", "stroke": "none", "stroke-width": "1", "fill-rule": "nonzero", "clip-rule": "nonzero",
-    "fill-opacity": "1", "stroke-opacity": "1", "stroke-linejoin": "miter", "stroke-dasharray": "none",
-    "visibility": "visible", "color": "#000000",
-}  # fmt: skip
 
 
 class Drawing(msgspec.Struct, frozen=True):
@@ -74,89 +66,19 @@ def is_svg(head: bytes) -> bool:
     return text.startswith(b"<") and b"<svg" in text
 
 
-def _name(element: Element) -> str:
-    return element.tag.rsplit("}", 1)[-1] if isinstance(element.tag, str) else ""
-
-
-_LENGTH: Final = re.compile(
-    r"\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(px|mm|cm|in|pt|pc|q|em|rem|%|)\s*\Z", re.IGNORECASE
-)
-_UNITS: Final = {
-    "": 1.0, "px": 1.0, "in": PX, "cm": PX / 2.54, "mm": PX / 25.4, "q": PX / 101.6, "pt": PX / 72, "pc": PX / 6,
-    "em": 16.0, "rem": 16.0,
-}  # fmt: skip
-"""CSS Values 4, 6.2; an em where no font says otherwise."""
-
-
-def _length(text: str | None, whole: float, default: float = 0.0) -> float:
-    found = _LENGTH.match(text or "")
-    if found is None:
-        return default
-    value = float(found[1]) * (whole / 100 if found[2] == "%" else _UNITS[found[2].lower()])
-    return value if math.isfinite(value) and abs(value) < 1e7 else default
-
-
-def _numbers(text: str | None) -> list[float]:
-    return [float(v) for v in re.findall(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?", text or "")]
-
-
-def _map(text: str | None) -> Matrix:
-    if not text:
-        return Matrix()
-    try:
-        t = Transform(text)
-        made = Matrix(*(float(v) for v in (t.a, t.b, t.c, t.d, t.e, t.f)))
-    except (TypeError, ValueError, ZeroDivisionError):
-        return Matrix()
-    return made if all(math.isfinite(v) and abs(v) < 1e7 for v in made.numbers()) else Matrix()
-
-
-_RULE: Final = re.compile(r"([^{}]+)\{([^{}]*)\}")
-
-
-def _declared(text: str) -> dict[str, str]:
-    pairs = (part.split(":", 1) for part in text.split(";") if ":" in part)
-    return {name.strip().lower(): value.replace("!important", "").strip() for name, value in pairs}
-
-
 class _Reader:
     def __init__(self, root: Element):
         self.unknown: Counter[str] = Counter()
         self.pictures: dict[str, bytes] = {}
-        self.rules: list[tuple[str, dict[str, str]]] = []
+        self.styles = Styles(root)
         self.by_id: dict[str, Element] = {}
         self.count = 0
         self.next_id = 1
         for element in root.iter():
             if element.get("id"):
                 self.by_id.setdefault(str(element.get("id")), element)
-            if _name(element) == "style":
-                css = re.sub(r"/\*.*?\*/", "", "".join(element.itertext()), flags=re.DOTALL)
-                for selectors, body in _RULE.findall(css):
-                    self.rules += [(s.strip(), _declared(body)) for s in selectors.split(",")]
 
     # -- styles
-
-    def _own(self, element: Element) -> dict[str, str]:
-        """Return what is declared for an element: attributes, then rules, then its own style (CSS Cascade 5)."""
-        own = {k: v for k, v in element.attrib.items() if not k.startswith("{")}
-        names = {_name(element), "*", f"#{element.get('id', '')}"}
-        names |= {f".{c}" for c in element.get("class", "").split()}
-        for weight in ("tag", ".", "#"):
-            for selector, body in self.rules:
-                first = selector[:1] if selector[:1] in ".#" else "tag"
-                if first == weight and selector in names:
-                    own |= body
-        return own | _declared(element.get("style", ""))
-
-    def _styled(self, element: Element, before: dict[str, str]) -> tuple[dict[str, str], dict[str, str]]:
-        own = self._own(element)
-        style = dict(before)
-        for name in _INHERITED:
-            value = own.get(name)
-            if value and value != "inherit":
-                style[name] = value
-        return own, style
 
     def _colour(self, text: str, style: dict[str, str]) -> str | None:
         text = text.strip()
@@ -182,13 +104,13 @@ class _Reader:
         while found is not None and not found.findall("{*}stop") and found.get("id", "") not in seen:
             seen.add(found.get("id", ""))
             found = self._linked(found.get("href") or found.get(_LINK) or "")
-        if found is None or "Gradient" not in _name(found):
+        if found is None or "Gradient" not in name_of(found):
             self.unknown["pattern"] += 1
             return None
         self.unknown["gradient (its mean colour)"] += 1
         colours = []
         for stop in found.findall("{*}stop"):
-            hexed = self._colour(self._own(stop).get("stop-color", "#000000"), _INHERITED)
+            hexed = self._colour(self.styles.own(stop).get("stop-color", "#000000"), INHERITED)
             if hexed:
                 colours.append([int(hexed[k : k + 2], 16) for k in (1, 3, 5)])
         if not colours:
@@ -200,11 +122,11 @@ class _Reader:
 
     def _paint(self, own: dict[str, str], style: dict[str, str], scale: float) -> Paint:
         fill, stroke = self._colour(style["fill"], style), self._colour(style["stroke"], style)
-        width = _length(style["stroke-width"], 100.0, 1.0) * scale
-        shares = [_share(own.get("opacity")), _share(style["fill-opacity" if fill else "stroke-opacity"])]
+        width = length(style["stroke-width"], 100.0, 1.0) * scale
+        shares = [share(own.get("opacity")), share(style["fill-opacity" if fill else "stroke-opacity"])]
         blend = own.get("mix-blend-mode", "normal")
         join = {"round": "round", "bevel": "bevel"}.get(style["stroke-linejoin"], "miter")
-        dashes = tuple(v * scale for v in _numbers(style["stroke-dasharray"]) if v >= 0)[:12]
+        dashes = tuple(v * scale for v in numbers(style["stroke-dasharray"]) if v >= 0)[:12]
         if stroke is None or width <= 0 or sum(dashes) <= 0:
             dashes = ()
         return Paint(
@@ -230,17 +152,17 @@ class _Reader:
             raise PictureError(f"That SVG has more than {MAX_NODES:,} elements.", "Simplify it where it was made.")
         if depth > MAX_DEPTH:
             raise PictureError(f"That SVG is more than {MAX_DEPTH} groups deep.", "Ungroup some where it was made.")
-        name = _name(element)
+        name = name_of(element)
         if not name or name in _SILENT or name == "clipPath" or (name == "symbol" and not using):
             return
-        own, style = self._styled(element, look.style)
+        own, style = self.styles.styled(element, look.style)
         if own.get("display") == "none" or style["visibility"] in ("hidden", "collapse"):
             self.unknown["hidden element"] += 1
             return
         for effect in ("filter", "mask"):
             if own.get(effect, "none") != "none":
                 self.unknown[effect] += 1
-        matrix = look.matrix @ _map(own.get("transform"))
+        matrix = look.matrix @ transform(own.get("transform"))
         own |= dict(look.size) if name in ("svg", "symbol") else {}
         look = _Look(matrix, style, look.clips + self._clip(own.get("clip-path", ""), matrix, style, depth))
         if name in ("g", "a", "svg", "symbol"):
@@ -251,7 +173,7 @@ class _Reader:
             if target is None or address in using:
                 self.unknown["use of what is not there, or of itself"] += 1
                 return
-            moved = look.matrix @ Matrix.move(_length(own.get("x"), 100.0), _length(own.get("y"), 100.0))
+            moved = look.matrix @ Matrix.move(length(own.get("x"), 100.0), length(own.get("y"), 100.0))
             size = tuple((k, own[k]) for k in ("width", "height") if k in own)
             yield from self.items(target, look._replace(matrix=moved, size=size), depth + 1, (*using, address))
         elif name in _SHAPES:
@@ -266,8 +188,8 @@ class _Reader:
     def _group(
         self, element: Element, own: dict[str, str], look: _Look, depth: int, using: tuple[str, ...]
     ) -> Iterator[Item]:
-        if _name(element) in ("svg", "symbol") and depth:
-            x, y = _length(own.get("x"), 100.0), _length(own.get("y"), 100.0)
+        if name_of(element) in ("svg", "symbol") and depth:
+            x, y = length(own.get("x"), 100.0), length(own.get("y"), 100.0)
             look = look._replace(matrix=look.matrix @ Matrix.move(x, y) @ _viewed(element, own))
         inside = _bordered([i for child in element for i in self.items(child, look, depth + 1, using)])
         if not inside:
@@ -275,7 +197,7 @@ class _Reader:
         if depth == 0:
             yield from inside
             return
-        opacity, blend = _share(own.get("opacity")), own.get("mix-blend-mode", "normal")
+        opacity, blend = share(own.get("opacity")), own.get("mix-blend-mode", "normal")
         mode: Any = blend if blend in BLENDS else "normal"
         title = element.find("{*}title")
         name = clean_name((title.text or "") if title is not None else own.get("id", ""))
@@ -288,13 +210,13 @@ class _Reader:
         """Return the live shape and None, or None and the path of one, in its own coordinates; both None for none."""
 
         def n(key: str, whole: float = 100.0) -> float:
-            return _length(own.get(key), whole)
+            return length(own.get(key), whole)
 
         if name == "rect":
             w, h = n("width"), n("height")
             rx, ry = own.get("rx"), own.get("ry")
-            a = _length(rx if rx is not None else ry, 100.0)
-            b = _length(ry if ry is not None else rx, 100.0)
+            a = length(rx if rx is not None else ry, 100.0)
+            b = length(ry if ry is not None else rx, 100.0)
             if w <= 0 or h <= 0:
                 return None, None
             if abs(a - b) < 1e-9 or not a or not b:
@@ -317,7 +239,7 @@ class _Reader:
         elif name == "line":
             d = f"M{n('x1')} {n('y1')}L{n('x2')} {n('y2')}"
         else:
-            points = _numbers(own.get("points"))
+            points = numbers(own.get("points"))
             pairs = [f"{x} {y}" for x, y in zip(points[::2], points[1::2], strict=False)]
             d = f"M{'L'.join(pairs)}{'Z' if name == 'polygon' else ''}" if len(pairs) > 1 else ""
         return (None, Path.from_svg(d, "evenodd" if rule == "evenodd" else "nonzero")) if d.strip() else (None, None)
@@ -371,18 +293,18 @@ class _Reader:
             return ()
         if depth > MAX_DEPTH:
             return ()
-        m = matrix @ _map(target.get("transform"))
+        m = matrix @ transform(target.get("transform"))
         paths = []
         for child in target:
-            own, its = self._styled(child, style)
-            if _name(child) not in _SHAPES:
+            own, its = self.styles.styled(child, style)
+            if name_of(child) not in _SHAPES:
                 self.unknown["clip-path"] += 1
                 continue
             try:
-                live, path = self._path(_name(child), own, its["clip-rule"])
+                live, path = self._path(name_of(child), own, its["clip-rule"])
             except OutlineError:
                 continue
-            at = m @ _map(own.get("transform"))
+            at = m @ transform(own.get("transform"))
             if live is not None:
                 shape, x, y = live
                 path, at = own_path(shape), at @ Matrix.move(x, y)
@@ -403,13 +325,13 @@ class _Reader:
         except (binascii.Error, ValueError, OSError, SyntaxError):
             self.unknown["picture that cannot be read"] += 1
             return
-        w = _length(own.get("width"), 100.0, size[0])
-        h = _length(own.get("height"), 100.0, size[1])
+        w = length(own.get("width"), 100.0, size[0])
+        h = length(own.get("height"), 100.0, size[1])
         if w <= 0 or h <= 0:
             return
         file = hashlib.sha256(data).hexdigest()
         self.pictures[file] = data
-        x, y = _length(own.get("x"), 100.0), _length(own.get("y"), 100.0)
+        x, y = length(own.get("x"), 100.0), length(own.get("y"), 100.0)
         sx, sy = w / size[0], h / size[1]
         if not own.get("preserveAspectRatio", "xMidYMid meet").startswith("none"):
             s = max(sx, sy) if "slice" in own.get("preserveAspectRatio", "") else min(sx, sy)
@@ -418,7 +340,7 @@ class _Reader:
         blend = own.get("mix-blend-mode", "normal")
         told = clean_name(own.get("id", "")) or "picture"
         mode: Any = blend if blend in BLENDS else "normal"
-        photo = Photo(self._id(), told, file, *size, m.numbers(), _share(own.get("opacity")), blend=mode)
+        photo = Photo(self._id(), told, file, *size, m.numbers(), share(own.get("opacity")), blend=mode)
         if not look.clips:
             yield photo
             return
@@ -463,22 +385,12 @@ def _is_plain(piece: Piece) -> bool:
     return piece.paint.opacity == 1 and piece.paint.blend == "normal"
 
 
-def _share(text: str | None) -> float:
-    if not text:
-        return 1.0
-    try:
-        value = float(text[:-1]) / 100 if text.strip().endswith("%") else float(text)
-    except ValueError:
-        return 1.0
-    return max(0.0, min(1.0, value)) if math.isfinite(value) else 1.0
-
-
 def _viewed(element: Element, own: dict[str, str]) -> Matrix:
     """Return the map from an element's view box to its size (SVG 2, 8.2)."""
-    box = _numbers(element.get("viewBox"))
+    box = numbers(element.get("viewBox"))
     if len(box) != 4 or box[2] <= 0 or box[3] <= 0:
         return Matrix()
-    w, h = _length(own.get("width"), box[2], box[2]), _length(own.get("height"), box[3], box[3])
+    w, h = length(own.get("width"), box[2], box[2]), length(own.get("height"), box[3], box[3])
     sx, sy = w / box[2], h / box[3]
     told = element.get("preserveAspectRatio", "xMidYMid meet")
     if told.startswith("none"):
@@ -500,14 +412,14 @@ def read_svg(data: bytes, name: str, scale: float) -> Drawing:
         raise PictureError(
             f"“{name}” is no SVG that can be read: {str(error)[:80]}.", "Save it as plain SVG."
         ) from None
-    if _name(root) != "svg":
+    if name_of(root) != "svg":
         raise PictureError(f"“{name}” is no SVG.", "Choose an SVG file.")
     reader = _Reader(root)
-    own = reader._own(root)
-    box = _numbers(root.get("viewBox"))
-    width = _length(own.get("width"), 100.0, box[2] if len(box) == 4 else 0.0) * scale
-    height = _length(own.get("height"), 100.0, box[3] if len(box) == 4 else 0.0) * scale
-    first = _Look(Matrix.resize(scale, scale) @ _viewed(root, own), dict(_INHERITED), ())
+    own = reader.styles.own(root)
+    box = numbers(root.get("viewBox"))
+    width = length(own.get("width"), 100.0, box[2] if len(box) == 4 else 0.0) * scale
+    height = length(own.get("height"), 100.0, box[3] if len(box) == 4 else 0.0) * scale
+    first = _Look(Matrix.resize(scale, scale) @ _viewed(root, own), dict(INHERITED), ())
     items = tuple(reader.items(root, first, 0))
     filled = (0.0, 0.0, width, height)
     if not (width > 0 and height > 0) and items:

@@ -108,13 +108,6 @@ class Delivered:
         sides = (show_length(px, unit, self.resolution, 1 if unit == "mm" else 2) for px in (self.width, self.height))
         return f"{' × '.join(sides)} {unit}"
 
-    def lengths(self, sheet: Sheet, digits: int = 2) -> tuple[str, str]:
-        """Return width and height as the file has them, as texts in the sheet's unit."""
-        return (
-            show_length(self.width * sheet.resolution / self.resolution, sheet.unit, sheet.resolution, digits),
-            show_length(self.height * sheet.resolution / self.resolution, sheet.unit, sheet.resolution, digits),
-        )
-
 
 def pixel_size(box: Box, scale: float) -> tuple[int, int]:
     """Return the size in px of `box` (sheet units) at `scale` px per sheet unit, rounded up.

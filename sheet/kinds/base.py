@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from outline import Path
 
-__all__ = ["Field", "Kind", "Tool", "boxed_stretch", "own_size"]
+__all__ = ["Field", "Kind", "Tool", "boxed_stretch", "own_size", "path_weight"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,6 +100,11 @@ class Kind:
     def said(self) -> str:
         """The word in a sentence."""
         return self.word or self.name.lower()
+
+
+def path_weight(shape: Any) -> int:
+    """Return about how many nodes a shape has that is told as path data."""
+    return 2 + len(shape.d) // 12
 
 
 def own_size(shape: Any) -> tuple[float, float]:

@@ -8,7 +8,7 @@ import outline
 from outline import Path
 
 from ..limits import PathData
-from .base import Field, Kind, Tool
+from .base import Field, Kind, Tool, path_weight
 
 __all__ = ["CURVE", "READY", "Plain", "plain_of"]
 
@@ -34,7 +34,7 @@ CURVE = Kind(
     "Curve",
     Plain,
     path=_path,
-    weight=lambda shape: 2 + len(shape.d) // 12,
+    weight=path_weight,
     fields=(Field("fill_rule", "Fill rule", "choice", choices=outline.path.FILL_RULES),),
     tool=Tool(
         "curve",

@@ -8,7 +8,7 @@ from msgspec import Meta
 from outline import Path
 
 from ..limits import Count, File, Length, Name, PathData, Place, Share, Size
-from .base import Kind
+from .base import Kind, path_weight
 
 __all__ = ["SILHOUETTE", "WAYS", "Mark", "Points", "Silhouette", "Tracing", "Way"]
 
@@ -75,5 +75,5 @@ SILHOUETTE = Kind(
     "Silhouette",
     Silhouette,
     path=_path,
-    weight=lambda shape: 2 + len(shape.d) // 12,
+    weight=path_weight,
 )

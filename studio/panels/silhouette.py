@@ -74,5 +74,6 @@ def context(sheet: Sheet, items: list[Item]) -> dict[str, Any]:
             "level": "" if tracing.level is None else _percent(tracing.level),
             "tolerance": _percent(tracing.tolerance),
             "lengths": lengths,
+            "unit": sheet.unit,
         }
     }

@@ -1,0 +1,115 @@
+"""How SVG is told: lengths, numbers, transforms, shares, and the cascade of styles (CSS Values 4, CSS Cascade 5)."""
+
+import math
+import re
+from typing import Final
+from xml.etree.ElementTree import Element
+
+from svgelements import Matrix as Transform
+
+from outline import Matrix
+
+__all__ = ["INHERITED", "Styles", "length", "name_of", "numbers", "share", "transform"]
+
+PX: Final = 96.0
+"""CSS px per inch (CSS Values 4, 5.2)."""
+
+INHERITED: Final = {
+    "fill": "#000000", "stroke": "none", "stroke-width": "1", "fill-rule": "nonzero", "clip-rule": "nonzero",
+    "fill-opacity": "1", "stroke-opacity": "1", "stroke-linejoin": "miter", "stroke-dasharray": "none",
+    "visibility": "visible", "color": "#000000",
+}  # fmt: skip
+
+
+def name_of(element: Element) -> str:
+    """Return an element's name without its namespace."""
+    return element.tag.rsplit("}", 1)[-1] if isinstance(element.tag, str) else ""
+
+
+_LENGTH: Final = re.compile(
+    r"\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(px|mm|cm|in|pt|pc|q|em|rem|%|)\s*\Z", re.IGNORECASE
+)
+_UNITS: Final = {
+    "": 1.0, "px": 1.0, "in": PX, "cm": PX / 2.54, "mm": PX / 25.4, "q": PX / 101.6, "pt": PX / 72, "pc": PX / 6,
+    "em": 16.0, "rem": 16.0,
+}  # fmt: skip
+"""CSS Values 4, 6.2; an em where no font says otherwise."""
+
+
+def length(text: str | None, whole: float, default: float = 0.0) -> float:
+    """Return a length in CSS px, per cent being of `whole`; the default where it is none."""
+    found = _LENGTH.match(text or "")
+    if found is None:
+        return default
+    value = float(found[1]) * (whole / 100 if found[2] == "%" else _UNITS[found[2].lower()])
+    return value if math.isfinite(value) and abs(value) < 1e7 else default
+
+
+def numbers(text: str | None) -> list[float]:
+    """Return the numbers in a list of them."""
+    return [float(v) for v in re.findall(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?", text or "")]
+
+
+def transform(text: str | None) -> Matrix:
+    """Return the map that a `transform` tells, none where it cannot be read."""
+    if not text:
+        return Matrix()
+    try:
+        t = Transform(text)
+        made = Matrix(*(float(v) for v in (t.a, t.b, t.c, t.d, t.e, t.f)))
+    except (TypeError, ValueError, ZeroDivisionError):
+        return Matrix()
+    return made if all(math.isfinite(v) and abs(v) < 1e7 for v in made.numbers()) else Matrix()
+
+
+_RULE: Final = re.compile(r"([^{}]+)\{([^{}]*)\}")
+
+
+def _declared(text: str) -> dict[str, str]:
+    pairs = (part.split(":", 1) for part in text.split(";") if ":" in part)
+    return {name.strip().lower(): value.replace("!important", "").strip() for name, value in pairs}
+
+
+def share(text: str | None) -> float:
+    """Return a number or per cent as a share, 0 to 1; all of it where it is none."""
+    if not text:
+        return 1.0
+    try:
+        value = float(text[:-1]) / 100 if text.strip().endswith("%") else float(text)
+    except ValueError:
+        return 1.0
+    return max(0.0, min(1.0, value)) if math.isfinite(value) else 1.0
+
+
+class Styles:
+    """The rules of a file's style sheets, and what is declared for each element."""
+
+    def __init__(self, root: Element):
+        self.rules: list[tuple[str, dict[str, str]]] = []
+        for element in root.iter():
+            if name_of(element) == "style":
+                css = re.sub(r"/\*.*?\*/", "", "".join(element.itertext()), flags=re.DOTALL)
+                for selectors, declared in _RULE.findall(css):
+                    self.rules += [(s.strip(), _declared(declared)) for s in selectors.split(",")]
+
+    def own(self, element: Element) -> dict[str, str]:
+        """Return what is declared for an element: attributes, then rules, then its own style (CSS Cascade 5)."""
+        own = {k: v for k, v in element.attrib.items() if not k.startswith("{")}
+        names = {name_of(element), "*", f"#{element.get('id', '')}"}
+        names |= {f".{c}" for c in element.get("class", "").split()}
+        for weight in ("tag", ".", "#"):
+            for selector, body in self.rules:
+                first = selector[:1] if selector[:1] in ".#" else "tag"
+                if first == weight and selector in names:
+                    own |= body
+        return own | _declared(element.get("style", ""))
+
+    def styled(self, element: Element, before: dict[str, str]) -> tuple[dict[str, str], dict[str, str]]:
+        """Return what is declared for an element itself, and its style with what it inherits."""
+        own = self.own(element)
+        style = dict(before)
+        for name in INHERITED:
+            value = own.get(name)
+            if value and value != "inherit":
+                style[name] = value
+        return own, style
