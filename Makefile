@@ -4,7 +4,7 @@ PY := .venv/bin/python
 export PYTHONUNBUFFERED := 1
 
 .DEFAULT_GOAL := help
-.PHONY: help demo demo-reset serve test lint types browser-tool bench fuzz screenshots engine-pictures stats vendor
+.PHONY: help demo demo-reset serve worker test lint types browser-tool bench fuzz screenshots engine-pictures stats vendor
 
 help: ## list the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
@@ -20,7 +20,10 @@ serve: .venv/app.ready ## run the app for real use with gunicorn (settings from 
 	@$(PY) manage.py collectstatic --noinput --verbosity 0
 	@.venv/bin/gunicorn config.wsgi --config config/gunicorn.py
 
-test: .venv/dev.ready browser-tool lint types ## every check and every test
+worker: .venv/app.ready ## do queued work on this machine too (GOUGE_REDIS_URL and GOUGE_S3_BUCKET tell where it lies)
+	@$(PY) manage.py worker
+
+test: .venv/dev.ready browser-tool redis-tool lint types ## every check and every test
 	@$(PY) manage.py test
 
 lint: .venv/dev.ready ## style of Python, scripts, styles and templates, and the direction of imports
@@ -73,6 +76,9 @@ vendor: ## fetch the pinned front-end packages again, with their licences
 
 browser-tool:
 	@test -x /usr/bin/chromium || $(MAKE) -s apt-chromium
+
+redis-tool:
+	@command -v redis-server >/dev/null || $(MAKE) -s apt-redis-server
 
 apt-%:
 	@echo "installing Debian's $*"

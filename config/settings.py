@@ -6,6 +6,10 @@ GOUGE_HTTPS     1 where a proxy in front speaks https
 GOUGE_SECONDS   how long a command may take before it is given up (default: 30)
 GOUGE_LABOURERS processes for long work beside each web worker (default: 1)
 GOUGE_MEMORY    megabytes of address space that long work may take (default: 6000)
+GOUGE_AT_ONCE   megapixels up to which a delivery is answered at once, without the queue (default: 60)
+GOUGE_WORKERS_QUEUED  processes that do queued work, beside the web server (default: 2; 0 where others do it)
+GOUGE_REDIS_URL where the queue is, for workers on many machines (default: a file in GOUGE_DATA)
+GOUGE_S3_BUCKET keeps photos and deliveries in an S3 bucket, at GOUGE_S3_ENDPOINT where that is not Amazon's
 GOUGE_DEBUG     1 for Django's debug pages
 GOUGE_DEMO      1 opens the demo account's door; `make demo` sets it
 """
@@ -34,6 +38,9 @@ ALLOWED_HOSTS = os.environ.get("GOUGE_HOSTS", "127.0.0.1,localhost").split(",")
 GOUGE_SECONDS = float(os.environ.get("GOUGE_SECONDS", "30"))
 GOUGE_LABOURERS = int(os.environ.get("GOUGE_LABOURERS", "1"))
 GOUGE_MEMORY = int(os.environ.get("GOUGE_MEMORY", "6000"))
+GOUGE_AT_ONCE = float(os.environ.get("GOUGE_AT_ONCE", "60"))
+GOUGE_WORKERS_QUEUED = int(os.environ.get("GOUGE_WORKERS_QUEUED", "2"))
+GOUGE_QUEUE = os.environ.get("GOUGE_REDIS_URL") or str(DATA_DIR / "queue.sqlite3")
 HTTPS = os.environ.get("GOUGE_HTTPS") == "1"
 
 INSTALLED_APPS = [
@@ -109,6 +116,24 @@ STATIC_ROOT.mkdir(exist_ok=True)
 WHITENOISE_USE_FINDERS = True
 WHITENOISE_AUTOREFRESH = DEBUG
 MEDIA_ROOT = DATA_DIR / "media"
+BUCKET = os.environ.get("GOUGE_S3_BUCKET", "")
+STORAGES = {
+    "default": (
+        {
+            "BACKEND": "storages.backends.s3.S3Storage",
+            # keys, secrets and the region are read by boto3 from its own environment
+            "OPTIONS": {
+                "bucket_name": BUCKET,
+                "endpoint_url": os.environ.get("GOUGE_S3_ENDPOINT") or None,
+                "default_acl": None,
+                "file_overwrite": True,
+            },
+        }
+        if BUCKET
+        else {"BACKEND": "studio.storage.WholeFiles"}
+    ),
+    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+}
 DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2_500_000
 FILE_UPLOAD_PERMISSIONS = 0o600

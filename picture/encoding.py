@@ -1,31 +1,53 @@
-"""Pixels as files of several formats, each with its px per inch and the sRGB profile."""
+"""Pixels as files of several formats, each with its px per inch and its colour profile."""
 
 import io
-from functools import lru_cache
+from dataclasses import dataclass
 from typing import Any, Final
 
-from PIL import Image, ImageCms
+from PIL import Image
 
 from sheet import SheetError
 from sheet.colours import rgb_of
 from sheet.delivery import Delivered, Order, ground_of, quality_of
 from sheet.model import Sheet
 
-from .raster import Loader, deliver_pixels
+from .profiles import in_own_colours, srgb
+from .progress import part, tell
+from .raster import BAND, Loader, deliver_pixels
 
 __all__ = ["MOST", "deliver_avif", "deliver_jpeg", "deliver_png", "deliver_tiff", "deliver_webp", "srgb"]
 
 MOST: Final = {"webp": 16_383, "avif": 16_384, "jpg": 65_500}
 """Px a side that a format's files may have, where that is less than what is delivered at all."""
+DRAWN: Final = 0.6
+"""The share of the work that drawing is, the rest being encoding (as a 24-megapixel photo takes it)."""
 
 
-@lru_cache(maxsize=1)
-def srgb() -> bytes:
-    """Return the sRGB profile (ICC.1) that goes into files."""
-    return ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
+@dataclass(frozen=True, slots=True)
+class _Drawn:
+    """An image with the profile that its numbers are of, and what it is of."""
+
+    image: Image.Image
+    profile: bytes
+    what: Delivered
+
+    @property
+    def dpi(self) -> tuple[float, float]:
+        return self.what.resolution, self.what.resolution
+
+    def saved(self, kind: str, **options: Any) -> bytes:
+        """Return the file."""
+        out = io.BytesIO()
+        self.image.save(out, kind, icc_profile=self.profile, **options)
+        tell(1.0)
+        return out.getvalue()
 
 
-def _image(sheet: Sheet, what: Delivered, load: Loader, most: str = "") -> Image.Image:
+def _draw(sheet: Sheet, what: Delivered, load: Loader, order: Order, most: str = "") -> _Drawn:
+    """Return what is delivered as pixels, without an alpha channel where nothing of it is transparent.
+
+    The image shares the memory of the pixels: nothing here holds them twice but to leave the alpha out.
+    """
     side = MOST.get(most, 0)
     if side and max(what.width, what.height) > side:
         raise SheetError(
@@ -33,60 +55,66 @@ def _image(sheet: Sheet, what: Delivered, load: Loader, most: str = "") -> Image
             "Type a smaller size, or deliver another format.",
             "size",
         )
-    return Image.fromarray(deliver_pixels(sheet, what, load), "RGBA")
+    profile = srgb()
+    if order.own_profile:
+        sheet, what, load, profile = in_own_colours(sheet, what, load)
+    with part(0.0, DRAWN):
+        pixels = deliver_pixels(sheet, what, load)
+    image = Image.frombuffer("RGBA", (what.width, what.height), pixels, "raw", "RGBA", 0, 1)
+    if int(pixels[..., 3].min()) == 255:
+        image = image.convert("RGB")
+    return _Drawn(image, profile, what)
 
 
-def _opaque(image: Image.Image) -> Image.Image:
-    """Return the image without an alpha channel where nothing of it is transparent."""
-    low, _ = image.getchannel("A").getextrema()
-    return image.convert("RGB") if low == 255 else image
-
-
-def _saved(image: Image.Image, kind: str, **options: Any) -> bytes:
-    out = io.BytesIO()
-    image.save(out, kind, icc_profile=srgb(), **options)
-    return out.getvalue()
-
-
-def _dpi(what: Delivered) -> tuple[float, float]:
-    return what.resolution, what.resolution
+def _on_ground(image: Image.Image, ground: tuple[int, int, int]) -> Image.Image:
+    """Return the image on a colour, worked out strip by strip."""
+    if image.mode == "RGB":
+        return image
+    flat = Image.new("RGB", image.size)
+    step = max(1, BAND // 8 // image.width)
+    for y in range(0, image.height, step):
+        strip = image.crop((0, y, image.width, min(image.height, y + step)))
+        under = Image.new("RGBA", strip.size, (*ground, 255))
+        under.alpha_composite(strip)
+        flat.paste(under.convert("RGB"), (0, y))
+    return flat
 
 
 def deliver_png(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
     """Return a PNG; of up to 256 colours, transparent ones among them, where a palette is asked for."""
-    image = _opaque(_image(sheet, what, load))
+    drawn = _draw(sheet, what, load, order)
     if order.palette:
-        image = image.convert("RGBA").quantize(256, Image.Quantize.FASTOCTREE, dither=Image.Dither.NONE)
-    return _saved(image, "PNG", compress_level=3, dpi=_dpi(what))
+        few = drawn.image.convert("RGBA").quantize(256, Image.Quantize.FASTOCTREE, dither=Image.Dither.NONE)
+        drawn = _Drawn(few, drawn.profile, what)
+    return drawn.saved("PNG", compress_level=3, dpi=drawn.dpi)
 
 
 def deliver_jpeg(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
     """Return a JPEG; what is transparent lies on the ground asked for, else on the backdrop, else on white."""
     quality, ground = quality_of(order), rgb_of(ground_of(sheet, order))
-    image = _image(sheet, what, load, "jpg")
-    under = Image.new("RGBA", image.size, (*ground, 255))
-    under.alpha_composite(image)
-    chroma = 0 if order.full_chroma else 2
+    drawn = _draw(sheet, what, load, order, "jpg")
+    flat = _Drawn(_on_ground(drawn.image, ground), drawn.profile, what)
     # whole px per inch are all that the format holds
     dpi = (round(what.resolution), round(what.resolution))
-    return _saved(under.convert("RGB"), "JPEG", quality=quality, subsampling=chroma, dpi=dpi, optimize=True)
+    return flat.saved("JPEG", quality=quality, subsampling=0 if order.full_chroma else 2, dpi=dpi, optimize=True)
 
 
 def deliver_webp(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
     """Return a WebP, with losses or without."""
     quality = quality_of(order)
-    image = _opaque(_image(sheet, what, load, "webp"))
-    return _saved(image, "WEBP", quality=quality, lossless=order.lossless, exact=True, method=4)
+    drawn = _draw(sheet, what, load, order, "webp")
+    return drawn.saved("WEBP", quality=quality, lossless=order.lossless, exact=True, method=4)
 
 
 def deliver_avif(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
     """Return an AVIF."""
     quality = quality_of(order)
-    image = _opaque(_image(sheet, what, load, "avif"))
+    drawn = _draw(sheet, what, load, order, "avif")
     chroma = "4:4:4" if order.full_chroma else "4:2:0"
-    return _saved(image, "AVIF", quality=quality, subsampling=chroma, speed=8)
+    return drawn.saved("AVIF", quality=quality, subsampling=chroma, speed=8)
 
 
 def deliver_tiff(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
     """Return a TIFF, packed by LZW; its alpha is straight, as the format calls unassociated."""
-    return _saved(_opaque(_image(sheet, what, load)), "TIFF", compression="tiff_lzw", dpi=_dpi(what))
+    drawn = _draw(sheet, what, load, order)
+    return drawn.saved("TIFF", compression="tiff_lzw", dpi=drawn.dpi)

@@ -30,17 +30,25 @@ class Format:
     write: Callable[[Sheet, Delivered, Loader, Order], bytes]
     pages: Callable[[Sheet, list[Delivered], Loader, Order], bytes] | None = None
 
+    def filed(self, order: Order) -> tuple[str, str]:
+        """Return file ending and media type of what is ordered: linked photos lie beside it in a zip."""
+        if "photos" in self.options and order.photos == "linked":
+            return "zip", "application/zip"
+        return self.key, self.media
+
 
 FORMATS: Final = {
     f.key: f
     for f in (
-        Format("png", "PNG", "image/png", True, False, ("palette",), deliver_png),
-        Format("jpg", "JPEG", "image/jpeg", False, False, ("quality", "full_chroma", "ground"), deliver_jpeg),
-        Format("webp", "WebP", "image/webp", True, False, ("quality", "lossless"), deliver_webp),
-        Format("avif", "AVIF", "image/avif", True, False, ("quality", "full_chroma"), deliver_avif),
-        Format("tif", "TIFF", "image/tiff", True, False, (), deliver_tiff),
+        Format("png", "PNG", "image/png", True, False, ("palette", "own_profile"), deliver_png),
+        Format(
+            "jpg", "JPEG", "image/jpeg", False, False, ("quality", "full_chroma", "ground", "own_profile"), deliver_jpeg
+        ),
+        Format("webp", "WebP", "image/webp", True, False, ("quality", "lossless", "own_profile"), deliver_webp),
+        Format("avif", "AVIF", "image/avif", True, False, ("quality", "full_chroma", "own_profile"), deliver_avif),
+        Format("tif", "TIFF", "image/tiff", True, False, ("own_profile",), deliver_tiff),
         Format("pdf", "PDF", "application/pdf", True, True, ("marks",), deliver_pdf, deliver_pdf_pages),
-        Format("svg", "SVG", "image/svg+xml", True, True, (), deliver_svg),
+        Format("svg", "SVG", "image/svg+xml", True, True, ("photos",), deliver_svg),
     )
 }
 

@@ -5,7 +5,7 @@ ISO 32000-1: page boundaries (14.11.2), output intents (14.11.5), metadata (14.3
 
 import io
 from collections.abc import Sequence
-from typing import Final, Protocol, runtime_checkable
+from typing import Final
 
 import numpy as np
 import pikepdf
@@ -14,13 +14,15 @@ from PIL import Image
 
 from sheet import SheetError
 from sheet.delivery import Delivered, Order
+from sheet.geometry import Box
 from sheet.model import Photo, Sheet
 
-from .encoding import srgb
-from .raster import Images, Loader, as_skia, draw_item
+from .profiles import Files, srgb
+from .progress import tell
+from .raster import Images, Loader, Sampled, as_skia, draw_item
 from .skiapath import fill_color
 
-__all__ = ["Originals", "deliver_pdf", "deliver_pdf_pages"]
+__all__ = ["deliver_pdf", "deliver_pdf_pages"]
 
 POINTS: Final = 72.0
 MOST: Final = 14_400.0
@@ -30,31 +32,22 @@ MARK: Final = 5.0
 QUALITY: Final = 92
 
 
-@runtime_checkable
-class Originals(Protocol):
-    """A loader that also has the files themselves."""
-
-    def encoded(self, photo: Photo) -> bytes | None:
-        """Return the photo's file where it is a JPEG that can stand in a PDF as it is: upright and in sRGB."""
-        ...
-
-
 def _images(load: Loader) -> Images:
     """Return the photos as Skia embeds them: JPEG data as they are, each only once."""
     known: dict[tuple[str, float], skia.Image] = {}
 
-    def image(photo: Photo, share: float) -> skia.Image:
-        share = round(min(1.0, share), 4) or 1e-4
+    def image(photo: Photo, at_least: float, part: Box | None) -> Sampled:
+        share = round(min(1.0, at_least), 4) or 1e-4
         key = (photo.file, share)
         if key not in known:
             known[key] = _embedded(photo, share, load)
-        return known[key]
+        return Sampled(known[key], known[key].width(), known[key].height())
 
     return image
 
 
 def _embedded(photo: Photo, share: float, load: Loader) -> skia.Image:
-    if share > 0.99 and isinstance(load, Originals):
+    if share > 0.99 and isinstance(load, Files):
         data = load.encoded(photo)
         if data is not None:
             return skia.Image.MakeFromEncoded(skia.Data.MakeWithCopy(data))
@@ -83,7 +76,8 @@ def deliver_pdf_pages(sheet: Sheet, files: Sequence[Delivered], load: Loader, or
     told.fTitle, told.fCreator, told.fProducer = files[0].name or "Sheet", "Gouge", "Gouge"
     document = skia.PDF.MakeDocument(stream, told)
     boxes = []
-    for what in files:
+    for number, what in enumerate(files):
+        tell(number / len(files))
         x0, y0, x1, y1 = what.box
         # points for each sheet unit
         scale = POINTS * what.scale / what.resolution

@@ -15,6 +15,7 @@ import pillow_heif
 from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 
 from .errors import PictureError
+from .shrinking import shrunk
 
 __all__ = [
     "FORMATS",
@@ -27,6 +28,7 @@ __all__ = [
     "open_upright",
     "plain_jpeg",
     "preview",
+    "profile_of",
 ]
 
 FORMATS: Final = ("JPEG", "PNG", "WEBP", "TIFF", "AVIF", "HEIF")
@@ -71,9 +73,31 @@ def _open(source: FilePath | BinaryIO, name: str) -> Image.Image:
     return image
 
 
+def _late_exif(file: Any) -> bytes | None:
+    """Return the EXIF block of a PNG that stands behind its pixels (PNG 3, 11.3.3.4), from the heads of its chunks."""
+    file.seek(8)
+    while len(head := file.read(8)) == 8:
+        size, kind = int.from_bytes(head[:4]), head[4:]
+        if kind == b"eXIf":
+            return bytes(file.read(size))
+        file.seek(size + 4, io.SEEK_CUR)
+    return None
+
+
 def _orientation(image: Image.Image) -> int:
     try:
-        return int(image.getexif().get(0x0112, 1))
+        exif = Image.Exif()
+        if image.format != "PNG":
+            exif = image.getexif()
+        elif "exif" in image.info:
+            exif.load(image.info["exif"])
+        else:
+            # Pillow decodes a whole PNG to find it
+            file: Any = image.fp  # type: ignore[attr-defined]
+            place = file.tell()
+            exif.load(_late_exif(file) or b"")
+            file.seek(place)
+        return int(exif.get(0x0112, 1))
     except Exception:  # a broken EXIF block is no reason to refuse a picture
         return 1
 
@@ -149,12 +173,14 @@ def _to_srgb(image: Image.Image) -> Image.Image:
     return image
 
 
-def open_upright(source: FilePath | BinaryIO, name: str, at_least: float = 1.0) -> Image.Image:
-    """Return the decoded photo, upright and in sRGB, as RGB or RGBA.
+def open_upright(
+    source: FilePath | BinaryIO, name: str, at_least: float = 1.0, unconverted: bool = False
+) -> Image.Image:
+    """Return the decoded photo, upright and in sRGB (or, `unconverted`, in its own colours), as RGB or RGBA.
 
     `at_least` is the share of the full size that is needed: a JPEG may then be decoded
-    at an eighth, a quarter or a half of it. Raises PictureError where the file is
-    damaged or cut short.
+    at an eighth, a quarter or a half of it, a large PNG, TIFF or WebP at any whole part.
+    Raises PictureError where the file is damaged or cut short.
     """
     image = _open(source, name)
     orientation = _orientation(image)
@@ -164,13 +190,21 @@ def open_upright(source: FilePath | BinaryIO, name: str, at_least: float = 1.0) 
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
-            image.load()
+            small = shrunk(source, image, at_least)
+            if small is None:
+                image.load()
     except (OSError, ValueError, SyntaxError, MemoryError, EOFError):
         raise PictureError(f"“{name}” is cut short or damaged.", "Copy or export it again.") from None
-    upright = image
+    upright = image if small is None else small
     if orientation != 1:
-        upright = ImageOps.exif_transpose(image)
-    return _to_srgb(upright)
+        upright.getexif()[0x0112] = orientation
+        upright = ImageOps.exif_transpose(upright)
+    return upright if unconverted else _to_srgb(upright)
+
+
+def profile_of(source: FilePath, name: str) -> bytes | None:
+    """Return the ICC profile in a photo's file, None where there is none. Raises PictureError."""
+    return _open(source, name).info.get("icc_profile") or None
 
 
 def plain_jpeg(source: FilePath, name: str) -> bytes | None:

@@ -1,7 +1,10 @@
 """A sheet as pixels, by Skia: anti-aliased clips and strokes, photos sampled from their originals."""
 
 import math
+from collections import OrderedDict
 from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Final, Protocol
 
 import numpy as np
 import skia
@@ -13,14 +16,39 @@ from sheet.delivery import Delivered, pixel_size
 from sheet.geometry import Box
 from sheet.model import Group, Item, Photo, Piece, Sheet
 
+from .progress import tell
 from .skiapath import fill_color, stroke_paint, to_skia
 
-__all__ = ["Images", "Loader", "as_skia", "deliver_pixels", "draw_item", "render"]
+__all__ = ["Images", "Loader", "Sampled", "as_skia", "deliver_pixels", "draw_item", "render"]
 
 Loader = Callable[[Photo, float], Image.Image]
 """Gives the photo as RGB or RGBA, decoded at no less than the given share of its full size."""
-Images = Callable[[Photo, float], skia.Image]
-"""The same as what Skia draws."""
+
+BAND: Final = 1 << 23
+"""How many px are drawn at a time: what Skia keeps for layers and for finer colours is no larger."""
+LEAST_KEPT: Final = 1 << 26
+"""Decoded photos are kept for the next pane or band up to so many bytes, or to the bytes of what is drawn."""
+ROUND: Final = 8
+"""Px around a part of a photo: more than the resampling of its edges reaches."""
+
+
+@dataclass(frozen=True, slots=True)
+class Sampled:
+    """A decoded photo of `width` × `height` px, or the part of it that begins at px `x`, `y`."""
+
+    image: skia.Image
+    width: int
+    height: int
+    x: int = 0
+    y: int = 0
+
+
+class Images(Protocol):
+    """Gives photos as what Skia draws."""
+
+    def __call__(self, photo: Photo, at_least: float, part: Box | None) -> Sampled:
+        """Return the photo at no less than a share of its full size; `part` (shares of its sides) is what is needed."""
+        ...
 
 
 _BLENDS = {
@@ -43,34 +71,91 @@ def _matrix(m: Matrix) -> skia.Matrix:
     return skia.Matrix.MakeAll(m.a, m.c, m.e, m.b, m.d, m.f, 0, 0, 1)
 
 
-def as_skia(image: Image.Image) -> skia.Image:
-    """Return the pixels of a picture as Skia's."""
-    rgba = image.convert("RGBA") if image.mode != "RGBA" else image
-    return skia.Image.fromarray(np.asarray(rgba), skia.ColorType.kRGBA_8888_ColorType)
+def as_skia(image: Image.Image, part: tuple[int, int, int, int] | None = None) -> skia.Image:
+    """Return the pixels of a picture, or of a part of it, as Skia's; no more than a strip of it stands twice."""
+    x0, y0, x1, y1 = part or (0, 0, *image.size)
+    bitmap = skia.Bitmap()
+    kind, alpha = skia.ColorType.kRGBA_8888_ColorType, skia.AlphaType.kUnpremul_AlphaType
+    bitmap.allocPixels(skia.ImageInfo.Make(x1 - x0, y1 - y0, kind, alpha))
+    pixels = np.array(bitmap, copy=False)
+    step = max(1, BAND // 8 // max(1, x1 - x0))
+    for y in range(y0, y1, step):
+        strip = image.crop((x0, y, x1, min(y1, y + step)))
+        pixels[y - y0 : y - y0 + step] = np.asarray(strip if strip.mode == "RGBA" else strip.convert("RGBA"))
+    # what cannot change any more is shared, not copied
+    bitmap.setImmutable()
+    return skia.Image.MakeFromBitmap(bitmap)
+
+
+class _Decoded:
+    """Photos for one drawing, decoded once where they fit into `most` bytes together."""
+
+    def __init__(self, load: Loader, most: int):
+        self.load, self.most = load, most
+        self.kept: OrderedDict[tuple[str, float], Image.Image] = OrderedDict()
+        self.whole: OrderedDict[tuple[str, float], skia.Image] = OrderedDict()
+
+    def __call__(self, photo: Photo, at_least: float, part: Box | None) -> Sampled:
+        key = (photo.file, at_least)
+        if part is None and key in self.whole:
+            self.whole.move_to_end(key)
+            image = self.whole[key]
+            return Sampled(image, image.width(), image.height())
+        picture = self.kept.pop(key, None) or self.load(photo, at_least)
+        width, height = picture.size
+        if part is None:
+            image = self.whole[key] = as_skia(picture)
+            self._forget()
+            return Sampled(image, width, height)
+        self.kept[key] = picture
+        self._forget()
+        x0, y0 = (max(0, math.floor(v * n) - ROUND) for v, n in zip(part[:2], (width, height), strict=True))
+        x1, y1 = (min(n, math.ceil(v * n) + ROUND) for v, n in zip(part[2:], (width, height), strict=True))
+        return Sampled(as_skia(picture, (x0, y0, max(x0 + 1, x1), max(y0 + 1, y1))), width, height, x0, y0)
+
+    def _forget(self) -> None:
+        def full() -> bool:
+            sizes = [i.size for i in self.kept.values()] + [(i.width(), i.height()) for i in self.whole.values()]
+            return len(sizes) > 1 and 4 * sum(w * h for w, h in sizes) > self.most
+
+        while full() and self.whole:
+            self.whole.popitem(last=False)
+        while full() and self.kept:
+            self.kept.popitem(last=False)
 
 
 def _draw_photo(canvas: skia.Canvas, photo: Photo, scale: float, images: Images) -> None:
     if photo.opacity <= 0:
         return
     m = photo.placing
-    share = min(1.0, scale * max(math.hypot(m.a, m.b), math.hypot(m.c, m.d)))
-    image = images(photo, share)
-    width, height = image.width(), image.height()
-    to_full = Matrix.resize(photo.width / width, photo.height / height)
-    if m.b == m.c == 0 and abs(m.a * scale - 1) < 1e-9 and abs(m.d * scale - 1) < 1e-9:
-        # one photo px per px: nothing to blend
-        sampling = skia.SamplingOptions(skia.FilterMode.kNearest)
-    elif share < 1.0:
-        sampling = skia.SamplingOptions(skia.FilterMode.kLinear, skia.MipmapMode.kLinear)
-    else:
-        sampling = skia.SamplingOptions(skia.CubicResampler.Mitchell())
     canvas.save()
-    canvas.concat(_matrix(m @ to_full))
-    paint = skia.Paint(AntiAlias=True)
-    paint.setAlphaf(photo.opacity)
-    paint.setBlendMode(_BLENDS[photo.blend])
-    whole = skia.Rect.MakeWH(width, height)
-    canvas.drawImageRect(image, whole, whole, sampling, paint)
+    canvas.concat(_matrix(m))
+    shown = canvas.getLocalClipBounds()
+    if shown.intersect(skia.Rect.MakeWH(photo.width, photo.height)):
+        share = min(1.0, scale * max(math.hypot(m.a, m.b), math.hypot(m.c, m.d)))
+        part = None
+        if m.b == m.c == 0 and abs(m.a * scale - 1) < 1e-9 and abs(m.d * scale - 1) < 1e-9:
+            # one photo px per px: nothing to blend
+            sampling = skia.SamplingOptions(skia.FilterMode.kNearest)
+        elif share < 1.0:
+            sampling = skia.SamplingOptions(skia.FilterMode.kLinear, skia.MipmapMode.kLinear)
+        else:
+            sampling = skia.SamplingOptions(skia.CubicResampler.Mitchell())
+        if share == 1.0:
+            # smaller copies of a part would not be those of the whole; where there are none, a part will do
+            part = (
+                shown.left() / photo.width,
+                shown.top() / photo.height,
+                shown.right() / photo.width,
+                shown.bottom() / photo.height,
+            )
+        got = images(photo, share, part)
+        canvas.scale(photo.width / got.width, photo.height / got.height)
+        paint = skia.Paint(AntiAlias=True)
+        paint.setAlphaf(photo.opacity)
+        paint.setBlendMode(_BLENDS[photo.blend])
+        whole = skia.Rect.MakeWH(got.image.width(), got.image.height())
+        canvas.drawImageRect(got.image, whole, whole.makeOffset(got.x, got.y), sampling, paint)
     canvas.restore()
 
 
@@ -157,18 +242,31 @@ def _surface(width: int, height: int, fine: bool) -> skia.Surface:
 
 
 def render(items: tuple[Item, ...], box: Box, scale: float, load: Loader, backdrop: str | None = None) -> np.ndarray:
-    """Return the pixels (height, width, 4), RGBA with straight alpha, of `items` within `box`."""
+    """Return the pixels (height, width, 4), RGBA with straight alpha, of `items` within `box`.
+
+    It draws in bands, so that little more than the pixels themselves and the photos at
+    hand is in the memory, and tells its progress (`picture.progress`).
+    """
     width, height = pixel_size(box, scale)
     out = np.zeros((height, width, 4), np.uint8)
-    surface = _surface(width, height, any(_blends(i) for i in items))
+    fine = any(_blends(i) for i in items)
+    rows = min(height, max(1, BAND // width))
+    images = _Decoded(load, max(out.nbytes, LEAST_KEPT))
+    surface = _surface(width, rows, fine)
     canvas = surface.getCanvas()
-    canvas.clear(fill_color(backdrop) if backdrop else skia.ColorTRANSPARENT)
-    canvas.scale(scale, scale)
-    canvas.translate(-box[0], -box[1])
-    for item in items:
-        draw_item(canvas, item, scale, lambda photo, share: as_skia(load(photo, share)))
-    info = skia.ImageInfo.Make(width, height, skia.ColorType.kRGBA_8888_ColorType, skia.AlphaType.kUnpremul_AlphaType)
-    surface.readPixels(info, out, width * 4, 0, 0)
+    info = skia.ImageInfo.Make(width, rows, skia.ColorType.kRGBA_8888_ColorType, skia.AlphaType.kUnpremul_AlphaType)
+    for top in range(0, height, rows):
+        canvas.save()
+        canvas.clear(fill_color(backdrop) if backdrop else skia.ColorTRANSPARENT)
+        canvas.translate(0, -top)
+        canvas.scale(scale, scale)
+        canvas.translate(-box[0], -box[1])
+        for item in items:
+            draw_item(canvas, item, scale, images)
+        canvas.restore()
+        last = min(rows, height - top)
+        surface.readPixels(info.makeWH(width, last), out[top : top + last], width * 4, 0, 0)
+        tell((top + last) / height)
     return out
 
 

@@ -23,6 +23,7 @@ __all__ = [
     "MAX_FILES",
     "MAX_PIXELS",
     "MAX_SIDE",
+    "PHOTOS",
     "SIZES",
     "Delivered",
     "Order",
@@ -48,6 +49,13 @@ EXTENTS: Final = (
     ("whole", "the whole sheet"),
     ("bleed", "with its bleed"),
 )
+PHOTOS: Final = (
+    ("cropped", "in it, as far as they show"),
+    ("whole", "in it, whole"),
+    ("linked", "beside it, in a zip"),
+    ("none", "left out: outlines only"),
+)
+"""What becomes of the photos in an SVG."""
 SIZES: Final = (
     ("resolution", "Resolution"),
     ("width", "Width"),
@@ -75,8 +83,10 @@ class Order(msgspec.Struct, frozen=True):
     lossless: bool = False
     full_chroma: bool = True
     palette: bool = False
+    own_profile: bool = False
     ground: Typed = ""
     marks: bool = False
+    photos: Literal["cropped", "whole", "linked", "none"] = "cropped"
     pattern: Typed = "{project} {name}"
     web: Literal["path", "shape", "polygon", "clip", "data"] = "path"
     deviation: Typed = "0.5"

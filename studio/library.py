@@ -16,7 +16,7 @@ from sheet.tree import find
 
 from . import labour
 from .models import PhotoFile, Revision
-from .photos import drawing_of, take_in_data
+from .photos import drawing_of, here, take_in_data
 
 __all__ = ["Owned"]
 
@@ -68,7 +68,8 @@ class Owned:
         if photo is None:
             raise SheetError("That photo is not here.", "Bring it in again.", "id")
         size = (photo.width, photo.height)
-        made: Path = labour.do("studio.tracing:traced", photo.original, photo.name, size, tracing, key=self.key)
+        file = here(photo.original, photo.name)
+        made: Path = labour.do("studio.tracing:traced", file, photo.name, size, tracing, key=self.key)
         return made
 
     def copied(self, project: int, revision: int, ids: list[str]) -> tuple[tuple[Item, ...], float]:

@@ -1,12 +1,12 @@
-"""What is stored: projects, their revisions, and photos."""
-
-from pathlib import Path
+"""What is stored: projects, their revisions, photos, and what was delivered."""
 
 from django.conf import settings
 from django.db import models
 from django.urls import reverse
 
 import sheet
+
+from .storage import Stored, photo_key, preview_key
 
 
 class Project(models.Model):
@@ -84,20 +84,41 @@ class PhotoFile(models.Model):
     def __str__(self) -> str:
         return self.name
 
-    def _path(self, kind: str) -> Path:
-        return Path(settings.MEDIA_ROOT) / kind / self.sha256[:2] / self.sha256
+    @property
+    def original(self) -> Stored:
+        """The untouched file."""
+        return Stored(photo_key(self.sha256))
 
     @property
-    def original(self) -> Path:
-        """Where the untouched file lies."""
-        return self._path("photos")
-
-    @property
-    def preview(self) -> Path:
-        """Where the screen's small copy lies."""
-        return self._path("previews")
+    def preview(self) -> Stored:
+        """The screen's small copy."""
+        return Stored(preview_key(self.sha256))
 
     @property
     def preview_type(self) -> str:
         """The media type of the preview."""
         return "image/webp" if self.has_alpha else "image/jpeg"
+
+
+class Delivery(models.Model):
+    """What was delivered of a revision: the order, and its files as they lie in the storage."""
+
+    UNDER_WAY, READY, FAILED, STOPPED = "under way", "ready", "failed", "stopped"
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="deliveries")
+    revision = models.ForeignKey(Revision, on_delete=models.CASCADE, related_name="+")
+    name = models.CharField(max_length=240)
+    """Of the file that a person gets."""
+    order = models.JSONField()
+    files = models.JSONField()
+    """Of each file its `name`, storage `key`, `job`, `width` and `height` (px)."""
+    size = models.PositiveBigIntegerField(default=0)
+    state = models.CharField(max_length=10, default=UNDER_WAY)
+    why = models.CharField(max_length=500, blank=True)
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-id"]
+
+    def __str__(self) -> str:
+        return self.name

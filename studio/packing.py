@@ -73,12 +73,14 @@ def pack(project: Project, out: IO[bytes]) -> None:
         box.writestr("picture.png", thumb(sheet, project.owner))
         try:
             what = ordered(sheet, Order(what="sheet", extent="whole"))[0]
-            box.writestr("sheet.svg", format_of("svg").write(sheet, what, previews(project.owner), Order()))
+            box.writestr(
+                "sheet.svg", format_of("svg").write(sheet, what, previews(project.owner), Order(photos="whole"))
+            )
         except SheetError:
             pass  # a sheet too large to be delivered is kept all the same
         for file in named:
             # a photo is packed already
-            box.write(photos[file].original, f"photos/{file}", zipfile.ZIP_STORED)
+            box.write(photos[file].original.local(), f"photos/{file}", zipfile.ZIP_STORED)
 
 
 def is_packed(source: IO[bytes]) -> bool:

@@ -1,13 +1,12 @@
 """Taking photos in, and giving them to the renderers."""
 
 import hashlib
-import os
 import tempfile
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any
 
-from django.conf import settings
-from django.core.files.uploadedfile import UploadedFile
+from django.core.files.uploadedfile import TemporaryUploadedFile, UploadedFile
 from PIL import Image
 
 from picture import photos as reader
@@ -19,24 +18,20 @@ from sheet.limits import clean_name
 from sheet.model import Photo
 
 from .models import PhotoFile
+from .storage import Stored, photo_key
 
-__all__ = ["drawing_of", "keep_drawing", "originals", "previews", "take_in", "take_in_data", "take_in_path"]
-
-
-def _store(path: Path, data: bytes | Path) -> None:
-    """Write a file so that it is there whole or not at all."""
-    path.parent.mkdir(parents=True, exist_ok=True)
-    handle, name = tempfile.mkstemp(dir=path.parent)
-    with os.fdopen(handle, "wb") as out:
-        if isinstance(data, bytes):
-            out.write(data)
-        else:
-            with data.open("rb") as source:
-                while chunk := source.read(1 << 20):
-                    out.write(chunk)
-        out.flush()
-        os.fsync(out.fileno())
-    Path(name).replace(path)
+__all__ = [
+    "any_originals",
+    "check_owned",
+    "drawing_of",
+    "here",
+    "keep_drawing",
+    "originals",
+    "previews",
+    "take_in",
+    "take_in_data",
+    "take_in_path",
+]
 
 
 def take_in(owner: Any, upload: UploadedFile) -> PhotoFile:
@@ -45,15 +40,9 @@ def take_in(owner: Any, upload: UploadedFile) -> PhotoFile:
     size = upload.size or 0
     if size > reader.MAX_BYTES:
         reader.inspect(upload.file, name, size)
-    Path(settings.MEDIA_ROOT).mkdir(parents=True, exist_ok=True)
-    handle, temporary = tempfile.mkstemp(dir=settings.MEDIA_ROOT)
-    try:
-        with os.fdopen(handle, "wb") as out:
-            for chunk in upload.chunks():
-                out.write(chunk)
-        return take_in_path(owner, Path(temporary), name)
-    finally:
-        Path(temporary).unlink(missing_ok=True)
+    if isinstance(upload, TemporaryUploadedFile):
+        return take_in_path(owner, Path(upload.temporary_file_path()), name)
+    return take_in_data(owner, upload.read(), name)
 
 
 def take_in_path(owner: Any, source: Path, name: str) -> PhotoFile:
@@ -63,7 +52,7 @@ def take_in_path(owner: Any, source: Path, name: str) -> PhotoFile:
     with source.open("rb") as file:
         sha256 = hashlib.file_digest(file, "sha256").hexdigest()
     known = PhotoFile.objects.filter(owner=owner, sha256=sha256).first()
-    if known and known.original.exists() and known.preview.exists():
+    if known and known.original.exists() and known.preview.exists() and known.preview.size:
         if known.name != name:
             known.name = name
             known.save(update_fields=["name"])
@@ -80,8 +69,8 @@ def take_in_path(owner: Any, source: Path, name: str) -> PhotoFile:
         "shown": shown,
     }
     photo = known or PhotoFile(owner=owner, sha256=sha256)
-    _store(photo.preview, small)
-    _store(photo.original, source)
+    photo.preview.write(small)
+    photo.original.write(source)
     # two that bring the same photo in at once have one
     photo, _ = PhotoFile.objects.update_or_create(owner=owner, sha256=sha256, defaults=facts)
     return photo
@@ -95,8 +84,8 @@ def take_in_data(owner: Any, data: bytes, name: str) -> PhotoFile:
         return take_in_path(owner, path, name)
 
 
-def _drawing(owner: Any, sha256: str) -> Path:
-    return Path(settings.MEDIA_ROOT) / "drawings" / str(owner.pk) / sha256
+def _drawing(owner: Any, sha256: str) -> Stored:
+    return Stored(f"drawings/{owner.pk}/{sha256}")
 
 
 def keep_drawing(owner: Any, upload: UploadedFile) -> tuple[str, str]:
@@ -106,17 +95,18 @@ def keep_drawing(owner: Any, upload: UploadedFile) -> tuple[str, str]:
         raise PictureError(f"“{name}” has more than {MAX_SVG / 1e6:.0f} MB.", "Simplify it where it was made.")
     data = upload.read()
     sha256 = hashlib.sha256(data).hexdigest()
-    _store(_drawing(owner, sha256), data)
-    _store(_drawing(owner, sha256).with_suffix(".name"), name.encode())
+    kept = _drawing(owner, sha256)
+    kept.write(data)
+    Stored(f"{kept.key}.name").write(name.encode())
     return sha256, name
 
 
 def drawing_of(owner: Any, sha256: str) -> tuple[str, Path]:
-    """Return name and place of a person's own drawing. Raises SheetError where there is none such."""
-    path = _drawing(owner, sha256)
-    if not path.exists():
+    """Return name and place on this machine of a person's own drawing. Raises SheetError where there is none such."""
+    kept = _drawing(owner, sha256)
+    if not kept.exists():
         raise SheetError("That drawing is not here.", "Bring it in again.", "file")
-    return path.with_suffix(".name").read_text(), path
+    return Stored(f"{kept.key}.name").read_bytes().decode(), kept.local()
 
 
 def _file(owner: Any, photo: Photo) -> PhotoFile:
@@ -126,24 +116,56 @@ def _file(owner: Any, photo: Photo) -> PhotoFile:
     return file
 
 
-def originals(owner: Any) -> Loader:
-    """Return a loader that samples the untouched files."""
+def here(file: Stored, name: str) -> Path:
+    """Return a photo's file on this machine. Raises SheetError where it is gone."""
+    try:
+        return file.local()
+    except OSError:
+        raise SheetError(f"The file of “{name}” is missing.", "Bring the photo in again.", "id") from None
 
-    return _Originals(owner)
+
+def check_owned(owner: Any, photos: Iterable[Photo]) -> None:
+    """Raise PictureError where one of the photos is not a person's own, or is gone."""
+    for photo in {p.file: p for p in photos}.values():
+        _file(owner, photo)
+
+
+def originals(owner: Any) -> Loader:
+    """Return a loader that samples the untouched files of one person."""
+    return _Originals(lambda photo: _file(owner, photo).original)
+
+
+def any_originals() -> Loader:
+    """Return a loader for work that was allowed before (`check_owned`): it asks no database."""
+    return _Originals(lambda photo: Stored(photo_key(photo.file)))
 
 
 class _Originals:
-    """The untouched files of one person."""
+    """Untouched files, once it is told where they lie."""
 
-    def __init__(self, owner: Any):
-        self.owner = owner
+    def __init__(self, at: Callable[[Photo], Stored]):
+        self.at = at
+
+    def _local(self, photo: Photo) -> Path:
+        try:
+            return self.at(photo).local()
+        except OSError:
+            raise PictureError(f"The file of “{photo.name}” is missing.", "Bring the photo in again.") from None
 
     def __call__(self, photo: Photo, at_least: float) -> Image.Image:
-        return reader.open_upright(_file(self.owner, photo).original, photo.name, at_least)
+        return reader.open_upright(self._local(photo), photo.name, at_least)
+
+    def unconverted(self, photo: Photo, at_least: float) -> Image.Image:
+        """Return the photo in its own colours."""
+        return reader.open_upright(self._local(photo), photo.name, at_least, unconverted=True)
+
+    def profile(self, photo: Photo) -> bytes | None:
+        """Return the profile in the file."""
+        return reader.profile_of(self._local(photo), photo.name)
 
     def encoded(self, photo: Photo) -> bytes | None:
         """Return the file itself where it is a JPEG that needs no turning and no other colours."""
-        return reader.plain_jpeg(_file(self.owner, photo).original, photo.name)
+        return reader.plain_jpeg(self._local(photo), photo.name)
 
 
 def previews(owner: Any) -> Loader:
@@ -152,6 +174,6 @@ def previews(owner: Any) -> Loader:
     def load(photo: Photo, at_least: float) -> Image.Image:
         full = max(photo.width, photo.height)
         share = min(1.0, at_least * full / min(full, reader.PREVIEW_SIDE))
-        return reader.open_upright(_file(owner, photo).preview, photo.name, share)
+        return reader.open_upright(_file(owner, photo).preview.local(), photo.name, share)
 
     return load

@@ -9,22 +9,41 @@ from PIL import Image
 from outline import OutlineError
 from picture import PictureError, render
 from sheet import Sheet, SheetError
+from sheet.delivery import Order, ordered
+from sheet.geometry import Box, join_boxes
+from sheet.model import Item
 
 from .photos import previews
 
-__all__ = ["PICTURE_SIDE", "thumb"]
+__all__ = ["PICTURE_SIDE", "thumb", "thumb_of"]
 
 PICTURE_SIDE: Final = 560
+SMALL: Final = 120
 
 
 def thumb(sheet: Sheet, owner: Any) -> bytes:
     """Return a PNG of the sheet, 560 px on its longer side; a white one where it cannot be drawn."""
-    scale = PICTURE_SIDE / max(sheet.width, sheet.height)
-    box = (0.0, 0.0, sheet.width, sheet.height)
+    return _drawn(sheet.items, (0.0, 0.0, sheet.width, sheet.height), PICTURE_SIDE, owner, sheet.backdrop or "#ffffff")
+
+
+def thumb_of(sheet: Sheet, order: Order, owner: Any) -> bytes:
+    """Return a PNG of what is ordered, 120 px on its longer side, all of it where it is several files.
+
+    Raises SheetError where there is nothing of it.
+    """
+    files = ordered(sheet, order)
+    items = tuple(i for f in files for i in f.items)
+    backdrop = sheet.backdrop if not items else None
+    return _drawn(items or sheet.items, join_boxes([f.box for f in files]), SMALL, owner, backdrop)
+
+
+def _drawn(items: tuple[Item, ...], box: Box, side: int, owner: Any, backdrop: str | None) -> bytes:
+    scale = side / max(box[2] - box[0], box[3] - box[1])
     try:
-        pixels = render(sheet.items, box, scale, previews(owner), sheet.backdrop or "#ffffff")
+        pixels = render(items, box, scale, previews(owner), backdrop)
     except (PictureError, SheetError, OutlineError):
         pixels = np.full((4, 4, 4), 255, np.uint8)
+    image = Image.fromarray(pixels, "RGBA")
     out = io.BytesIO()
-    Image.fromarray(pixels, "RGBA").convert("RGB").save(out, "PNG", compress_level=3)
+    (image.convert("RGB") if backdrop else image).save(out, "PNG", compress_level=3)
     return out.getvalue()

@@ -8,7 +8,7 @@ from msgspec.structs import replace
 from outline import OutlineError
 from picture import FORMATS
 from sheet import Sheet, SheetError
-from sheet.delivery import EXTENTS, SIZES, Order, file_names, frames_of, ordered
+from sheet.delivery import EXTENTS, PHOTOS, SIZES, Order, file_names, frames_of, ordered
 from sheet.geometry import pieces_of
 from sheet.model import Item
 from sheet.preflight import remarks_on
@@ -80,7 +80,7 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
         # pages are one file, named as the project is
         pattern = "{project}" if paged and len(files) > 1 else order.pattern
         names = file_names(pattern, look.project or "project", files[:1] if paged else files)
-        example = ", ".join(f"{n}.{out.key}" for n in names[:2]) + (" …" if len(names) > 2 else "")
+        example = ", ".join(f"{n}.{out.filed(order)[0]}" for n in names[:2]) + (" …" if len(names) > 2 else "")
     except (SheetError, OutlineError) as error:
         example = str(error) if getattr(error, "field", "") == "pattern" else ""
     only = tuple(i for i in items if i.id in keys or picked in ("chosen", "each")) if picked != "sheet" else ()
@@ -98,6 +98,7 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
         "backdrop": sheet.backdrop,
         "extents": [e for e in EXTENTS if e[0] != "bleed" or sheet.bleed > 0],
         "sizes": SIZES,
+        "photo_ways": PHOTOS,
         "formats": FORMATS.values(),
         "out": out,
         "paged": paged,

@@ -9,6 +9,7 @@ from django import template
 from django.utils.html import escape, format_html
 from django.utils.safestring import SafeString, mark_safe
 
+from picture.estimate import in_words
 from sheet.colours import rgb_of
 
 register = template.Library()
@@ -74,3 +75,9 @@ def safe_svg(text: str) -> SafeString:
 def as_rgb(color: str) -> str:
     """Return #rrggbb as `rgb()`: in an attribute that says what is done, a # names a field."""
     return f"rgb({', '.join(str(v) for v in rgb_of(color))})"
+
+
+@register.filter(name="bytes")
+def in_bytes(size: int) -> str:
+    """Return a size of a file as people say it."""
+    return in_words(size)

@@ -1,26 +1,38 @@
 """Sending out what was made."""
 
-import tempfile
-import zipfile
 from typing import Any
 
 import msgspec
 from django.contrib.auth.decorators import login_required
-from django.http import FileResponse, HttpRequest, HttpResponse
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404
+from django.template.loader import render_to_string
 from django.utils.http import content_disposition_header
-from django.views.decorators.http import require_http_methods, require_POST
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from outline import OutlineError
 from picture import PictureError, format_of
+from picture.estimate import estimated, in_words
 from sheet import Sheet, SheetError
-from sheet.delivery import Delivered, Order, file_names, ordered, part_of
+from sheet.delivery import Delivered, Order, ordered, part_of
 from sheet.limits import Place
 
-from ..models import Project
+from ..deliveries import as_row, begin, fetched, followed, forget, halt
+from ..models import Delivery, Project
 from ..photos import originals
+from ..thumbs import thumb_of
 from .common import own_project, posted, refusal, refused
 
-__all__ = ["deliver", "lens"]
+__all__ = [
+    "deliver",
+    "deliveries",
+    "delivery_file",
+    "delivery_forget",
+    "delivery_picture",
+    "delivery_stop",
+    "estimate",
+    "lens",
+]
 
 
 def _order(request: HttpRequest) -> Order:
@@ -82,41 +94,109 @@ def _nearest(sheet: Sheet, asked: Looked) -> Delivered:
     return min(ordered(sheet, asked.order), key=away)
 
 
+def _file(made: Delivery) -> HttpResponse:
+    """Answer the file of a delivery. Raises SheetError where it is gone."""
+    body, media = fetched(made)
+    response = FileResponse(body, content_type=media)
+    response["Content-Disposition"] = content_disposition_header(True, made.name)
+    response["Cache-Control"] = "private, no-store"
+    # an SVG file brings its own pictures along and runs nothing
+    response["Content-Security-Policy"] = "default-src 'none'; img-src data:; style-src 'unsafe-inline'; sandbox"
+    return response
+
+
 @login_required
 @require_http_methods(["GET", "POST"])
 def deliver(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return what is ordered as a file, each frame by itself in a zip; the project remembers the order."""
+    """Make what is ordered: answer the file where that is quick, else 202 with the delivery that is under way.
+
+    The project remembers an order that is posted.
+    """
     project = own_project(request, pk)
     try:
-        sheet = project.head.sheet
         order = _order(request)
-        out = format_of(order.format)
-        files = ordered(sheet, order)
-        names = file_names(order.pattern, project.name, files)
-        load = originals(request.user)
-        whole = file_names("{project}", project.name, files[:1])[0]
-        if order.what != "each":
-            response = HttpResponse(out.write(sheet, files[0], load, order), content_type=out.media)
-            name = f"{names[0]}.{out.key}"
-        elif out.pages is not None:
-            response = HttpResponse(out.pages(sheet, files, load, order), content_type=out.media)
-            name = f"{whole}.{out.key}"
-        else:
-            # a file at a time, so that no more than one is in the memory
-            packed = tempfile.TemporaryFile()  # noqa: SIM115  the response closes it
-            with zipfile.ZipFile(packed, "w", zipfile.ZIP_STORED) as box:
-                for file, name in zip(files, names, strict=True):
-                    box.writestr(f"{name}.{out.key}", out.write(sheet, file, load, order))
-            packed.seek(0)
-            response = FileResponse(packed, content_type="application/zip")
-            name = f"{whole}.zip"
+        made = begin(project, order)
+        response = _file(made) if made.state == Delivery.READY else None
     except (SheetError, PictureError) as error:
         return refused(error)
     except OutlineError as error:
         return refusal(str(error))
     if request.method == "POST":
         Project.objects.filter(pk=project.pk).update(delivery=msgspec.to_builtins(order))
-    response["Content-Disposition"] = content_disposition_header(True, name)
-    # an SVG file brings its own pictures along and runs nothing
-    response["Content-Security-Policy"] = "default-src 'none'; img-src data:; style-src 'unsafe-inline'"
+    return response or JsonResponse({"delivery": made.pk}, status=202)
+
+
+def _own(request: HttpRequest, pk: int, number: int) -> Delivery:
+    """Return a delivery of the person's own project, or answer 404."""
+    project = own_project(request, pk)
+    made: Delivery = get_object_or_404(project.deliveries.select_related("project", "revision"), pk=number)
+    return made
+
+
+@login_required
+@require_GET
+def deliveries(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return the list of what was delivered, as HTML, and how far what is under way is."""
+    project = own_project(request, pk)
+    rows = [as_row(*followed(made), project.head_id) for made in project.deliveries.defer("order")]
+    html = render_to_string("studio/deliveries.html", {"rows": rows, "project": project})
+    return JsonResponse({"html": html, "rows": [{k: r[k] for k in ("id", "state", "share", "why")} for r in rows]})
+
+
+@login_required
+@require_GET
+def delivery_file(request: HttpRequest, pk: int, number: int) -> HttpResponse:
+    """Return the file of a delivery once more."""
+    made, _ = followed(_own(request, pk, number))
+    if made.state != Delivery.READY:
+        return refusal(f"“{made.name}” is not ready.", made.why or "Wait until it is, or deliver it again.", status=409)
+    try:
+        return _file(made)
+    except SheetError as error:
+        return refused(error, status=410)
+
+
+@login_required
+@require_GET
+def delivery_picture(request: HttpRequest, pk: int, number: int) -> HttpResponse:
+    """Return a small picture of what was delivered."""
+    made = _own(request, pk, number)
+    try:
+        body = thumb_of(made.revision.sheet, msgspec.convert(made.order, Order), request.user)
+    except (SheetError, msgspec.ValidationError):
+        raise Http404 from None
+    response = HttpResponse(body, content_type="image/png")
+    response["Cache-Control"] = "private, max-age=31536000, immutable"
     return response
+
+
+@login_required
+@require_POST
+def delivery_stop(request: HttpRequest, pk: int, number: int) -> HttpResponse:
+    """Stop a delivery that is under way."""
+    halt(_own(request, pk, number))
+    return HttpResponse(status=204)
+
+
+@login_required
+@require_POST
+def delivery_forget(request: HttpRequest, pk: int, number: int) -> HttpResponse:
+    """Take a delivery off the list, with its file."""
+    forget(_own(request, pk, number))
+    return HttpResponse(status=204)
+
+
+@login_required
+@require_POST
+def estimate(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return about how many bytes what is ordered will have."""
+    project = own_project(request, pk)
+    try:
+        order = _order(request)
+        sheet = project.head.sheet
+        told = estimated(sheet, ordered(sheet, order), originals(request.user), order)
+    except (SheetError, PictureError) as error:
+        return refused(error)
+    except OutlineError as error:
+        return refusal(str(error))
+    return JsonResponse({"words": f"About {in_words(told)}", "bytes": told})

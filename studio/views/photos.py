@@ -41,6 +41,6 @@ def preview(request: HttpRequest, sha256: str) -> HttpResponse:
     photo = get_object_or_404(PhotoFile, owner=request.user, sha256=sha256)
     if not photo.preview.exists():
         raise Http404
-    response = FileResponse(photo.preview.open("rb"), content_type=photo.preview_type)
+    response = FileResponse(photo.preview.open(), content_type=photo.preview_type)
     response["Cache-Control"] = "private, max-age=31536000, immutable"
     return response

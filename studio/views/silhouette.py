@@ -11,6 +11,7 @@ from sheet import SheetError, read
 from sheet.commands.silhouettes import Trace
 
 from ..models import PhotoFile
+from ..photos import here
 from ..tracing import quickly
 from .common import own_project, posted, refusal, refused
 
@@ -46,7 +47,7 @@ def silhouette(request: HttpRequest, pk: int) -> HttpResponse:
         if file is None:
             return refusal(f"The file of “{source.name}” is missing.", "Bring the photo in again.")
         size = (source.width, source.height)
-        path = quickly(file.preview, source.name, size, tracing)
+        path = quickly(here(file.preview, source.name), source.name, size, tracing)
     except SheetError as error:
         return refused(error)
     share = abs(path.area) / (source.width * source.height)

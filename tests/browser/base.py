@@ -53,7 +53,7 @@ class BrowserCase(StaticLiveServerTestCase):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
-        change = override_settings(MEDIA_ROOT=self.folder / "media")
+        change = override_settings(MEDIA_ROOT=self.folder / "media", GOUGE_QUEUE=str(self.folder / "queue.sqlite3"))
         change.enable()
         self.addCleanup(change.disable)
         self.user = get_user_model().objects.create_user("ada", password="a-long-enough-word")

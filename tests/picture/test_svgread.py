@@ -185,7 +185,7 @@ class Own(unittest.TestCase):
         t.do("put_in", ids=[outline, t.photo(900, 600, 300, 250)])
         (star,) = t.do("draw", kind="star", x=1200, y=300, width=300, height=300)
         t.do("paint", ids=[star], field="blend", value="multiply")
-        order = Order(format="svg", extent="whole")
+        order = Order(format="svg", extent="whole", photos="whole")
         data = FORMATS["svg"].write(t.sheet, ordered(t.sheet, order)[0], loader, order)
         self.assertTrue(is_svg(data[:4000]))
         drawing = read_svg(data, "own", 254 / 96)

@@ -31,7 +31,8 @@ class StudioCase(TestCase):
     def setUp(self):
         self._folder = tempfile.TemporaryDirectory()
         self.addCleanup(self._folder.cleanup)
-        settings = override_settings(MEDIA_ROOT=Path(self._folder.name))
+        folder = Path(self._folder.name)
+        settings = override_settings(MEDIA_ROOT=folder, GOUGE_QUEUE=str(folder / "queue.sqlite3"))
         settings.enable()
         self.addCleanup(settings.disable)
         self.user = get_user_model().objects.create_user("ada", password="a-long-enough-word")

@@ -3,7 +3,8 @@ import { deed } from "./act.js";
 import { choose, stepInside } from "./choose.js";
 import { notice } from "./notices.js";
 import { progress, stoppable } from "./progress.js";
-import { askDelivery, askPanels, flush } from "./server.js";
+import { listDeliveries } from "./delivered.js";
+import { askDelivery, askEstimate, askPanels, flush, tellDelivery } from "./server.js";
 import { $, change, drawn, on, state } from "./state.js";
 
 // The sizes shown are what the files will have: Python works them out for what is ordered.
@@ -41,6 +42,34 @@ export function ordered() {
   return { format: "png", ...state.delivery, what, ids: what === "sheet" ? [] : state.chosen };
 }
 
+function fetchFile(address, name = "") {
+  const link = document.createElement("a");
+  link.href = address;
+  link.download = name;
+  link.click();
+}
+
+// One that the queue works at is followed until it is there; the person may go on meanwhile.
+async function follow(id, signal) {
+  signal.addEventListener("abort", () => tellDelivery(id, "stop").then(listDeliveries));
+  for (;;) {
+    const rows = await listDeliveries();
+    const row = rows?.find((one) => one.id === id);
+    if (signal.aborted) return null;
+    if (row?.state === "ready") {
+      fetchFile(`${state.urls.deliveries}/${id}/file`);
+      return null;
+    }
+    if (rows && row?.state !== "under way") {
+      const answer = { error: "That was not delivered.", remedy: row?.why || "" };
+      notice(answer.error, answer.remedy);
+      return answer;
+    }
+    if (row) progress("Making what goes out", row.share || null);
+    await new Promise((done) => setTimeout(done, 500));
+  }
+}
+
 deed("deliver", async () => {
   flush();
   const asked = ordered();
@@ -56,17 +85,38 @@ deed("deliver", async () => {
       notice(answer.error, answer.remedy);
       return answer;
     }
-    const link = document.createElement("a");
-    link.href = URL.createObjectURL(await response.blob());
-    link.download = nameOf(response, asked.format);
-    link.click();
-    setTimeout(() => URL.revokeObjectURL(link.href), 60000);
+    if (response.status === 202) return await follow((await response.json()).delivery, signal);
+    const address = URL.createObjectURL(await response.blob());
+    fetchFile(address, nameOf(response, asked.format));
+    setTimeout(() => URL.revokeObjectURL(address), 60000);
+    listDeliveries();
   } catch (error) {
     if (error.name !== "AbortError") notice("The server does not answer.", "Try again in a moment.");
   } finally {
     progress(null);
   }
   return null;
+});
+
+// The size of the file is asked for once the order has been at rest for a while.
+let soon = null;
+let estimating = null;
+on("panels-shown", () => {
+  if (state.station !== "deliver" || !$("d-estimate")) return;
+  const asked = JSON.stringify([ordered(), state.revision]);
+  if ($("d-estimate").dataset.of === asked) return;
+  $("d-estimate").dataset.of = asked;
+  clearTimeout(soon);
+  estimating?.abort();
+  $("d-estimate").textContent = "\u00a0";
+  // what cannot be has no size
+  if (!$("d-wrong").hidden || $("deliver").querySelector(".target:has(:checked).cannot")) return;
+  soon = setTimeout(async () => {
+    estimating = new AbortController();
+    const words = await askEstimate(ordered(), estimating.signal);
+    const place = $("d-estimate");
+    if (place?.dataset.of === asked) place.textContent = words || "\u00a0";
+  }, 400);
 });
 
 // The outline for the web: copied by one press, or seen at work in a page of its own.

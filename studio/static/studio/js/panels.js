@@ -10,6 +10,8 @@ function morph(place, html) {
     // what is being typed is sent by its own field
     ignoreActiveValue: true,
     callbacks: {
+      // a part that fills itself is left to itself
+      beforeNodeMorphed: (node) => !node.dataset?.fills,
       // what a person unfolded stays so
       beforeAttributeUpdated: (name, node, kind) => !(name === "open" && node.matches("details") && kind === "remove"),
     },

@@ -215,6 +215,36 @@ export async function askDelivery(order, signal) {
   return fetch(state.urls.deliver, { method: "POST", headers: headers(), body: JSON.stringify(order), signal });
 }
 
+// What was delivered: { html, rows }, or { error, remedy }.
+export async function askDeliveries() {
+  try {
+    const response = await fetch(state.urls.deliveries, { headers: { Accept: "application/json" } });
+    return isJson(response) ? await response.json() : trouble(response);
+  } catch {
+    return { error: "The server does not answer.", remedy: "Try again in a moment." };
+  }
+}
+
+// Stop a delivery that is under way, or forget one.
+export async function tellDelivery(id, what) {
+  try {
+    await fetch(`${state.urls.deliveries}/${id}/${what}`, { method: "POST", headers: headers() });
+  } catch {
+    tell("refused", { error: "The server does not answer.", remedy: "Try again in a moment." });
+  }
+}
+
+// About how large what is ordered will be, in words; empty where that cannot be said.
+export async function askEstimate(order, signal) {
+  try {
+    const body = JSON.stringify(order);
+    const response = await fetch(state.urls.estimate, { method: "POST", headers: headers(), body, signal });
+    return response.ok && isJson(response) ? (await response.json()).words : "";
+  } catch {
+    return "";
+  }
+}
+
 // Send one file, with progress; resolves to the stored photo or { error, remedy }.
 export function sendFile(file, progress, signal) {
   return new Promise((done) => {

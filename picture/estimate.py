@@ -1,0 +1,108 @@
+"""About how large a file will be: strips of it are encoded, and counted for the whole."""
+
+from typing import Final
+
+from msgspec.structs import replace
+from PIL import Image
+
+from sheet.delivery import Delivered, Order
+from sheet.model import Photo, Sheet
+from sheet.tree import photos_of
+
+from .formats import format_of
+from .raster import Loader
+
+__all__ = ["estimated", "in_words"]
+
+WHOLE: Final = 400_000
+"""Files of so few px are made whole: that is as quick, and exact."""
+STRIPS: Final = 10
+FILES: Final = 6
+"""Of many files so many are looked at."""
+BASE64: Final = 4 / 3
+
+
+def in_words(size: float) -> str:
+    """Return a number of bytes as people say it.
+
+    >>> in_words(3_420_000), in_words(812_300), in_words(930)
+    ('3.4 MB', '812 kB', '1 kB')
+    """
+    return f"{size / 1e6:.1f} MB" if size >= 999_500 else f"{max(1, round(size / 1e3)):,} kB"
+
+
+def _kept(load: Loader) -> Loader:
+    """Return a loader that decodes each photo once."""
+    known: dict[tuple[str, float], Image.Image] = {}
+
+    def once(photo: Photo, at_least: float) -> Image.Image:
+        key = (photo.file, at_least)
+        if key not in known:
+            known[key] = load(photo, at_least)
+        return known[key]
+
+    return once
+
+
+def estimated(sheet: Sheet, files: list[Delivered], load: Loader, order: Order) -> int:
+    """Return about how many bytes the files will have together. Raises as delivering them does."""
+    step = max(1, len(files) // FILES)
+    looked = files[::step]
+    load = _kept(load)
+    of = _drawing if format_of(order.format).drawing else _pixels
+    sizes = [of(sheet, what, load, order) for what in looked]
+    share = sum(f.width * f.height for f in files) / sum(f.width * f.height for f in looked)
+    return round(sum(sizes) * share)
+
+
+def _pixels(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> float:
+    write = format_of(order.format).write
+    if what.width * what.height <= WHOLE:
+        return len(write(sheet, what, load, order))
+    rows = max(16, min(64, what.height // STRIPS // 16 * 16))
+    count = max(1, min(STRIPS, what.height // rows))
+
+    def strip(top: int, height: int) -> Delivered:
+        x0, y0, x1, _ = what.box
+        box = (x0, y0 + top / what.scale, x1, y0 + (top + height) / what.scale)
+        return Delivered(what.items, box, what.scale, what.resolution, what.width, height)
+
+    # each file begins with a head, which is that of a px here
+    x0, y0, _, _ = what.box
+    dot = Delivered(what.items, (x0, y0, x0 + 1 / what.scale, y0 + 1 / what.scale), what.scale, what.resolution, 1, 1)
+    head = len(write(sheet, dot, load, order))
+    tops = [round(k * (what.height - rows) / max(1, count - 1)) for k in range(count)]
+    body = sum(len(write(sheet, strip(top, rows), load, order)) - head for top in tops)
+    return head + body * what.height / (rows * count)
+
+
+def _drawing(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> float:
+    """The drawing itself, and each photo once as it will be embedded."""
+    dot = Image.new("RGB", (1, 1))
+    out = format_of(order.format)
+    shown = {p.file: p for p in photos_of(what.items or sheet.items, hidden=False)}
+    if out.key == "svg" and order.photos in ("none", "linked"):
+        return len(out.write(sheet, what, lambda p, s: dot, replace(order, photos="none")))
+    # written once with next to nothing for the photos
+    size = float(len(out.write(sheet, what, lambda p, s: dot, order)))
+    for photo in shown.values():
+        m = photo.placing
+        share = min(1.0, what.scale * max((m.a**2 + m.b**2) ** 0.5, (m.c**2 + m.d**2) ** 0.5))
+        encoded = getattr(load, "encoded", None)
+        data = encoded(photo) if out.key == "pdf" and share > 0.99 and encoded else None
+        if data is not None:
+            size += len(data)
+            continue
+        px = share**2 * photo.width * photo.height
+        seen = load(photo, share)
+        side = min(seen.size)
+        crop = seen.crop(
+            (0, seen.height // 2 - min(side, 256) // 2, seen.width, seen.height // 2 + min(side, 256) // 2)
+        )
+        alone = Delivered((), (0, 0, *crop.size), 1.0, 96.0, *crop.size)
+        pixels = Photo("i1", "p", photo.file, *crop.size)
+        one = Sheet(float(crop.width), float(crop.height), items=(pixels,))
+        way = Order(format="jpg", quality="92") if seen.mode == "RGB" else Order(format="png")
+        body = len(format_of(way.format).write(one, alone, lambda p, s, c=crop: c, way))  # type: ignore[misc]
+        size += body * px / (crop.width * crop.height) * (BASE64 if out.key == "svg" else 1)
+    return size

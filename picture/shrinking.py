@@ -1,0 +1,57 @@
+"""Large pictures at a part of their size, without ever holding all of one: libvips streams them from the file."""
+
+import math
+from pathlib import Path as FilePath
+from typing import BinaryIO, Final
+
+import pyvips
+from PIL import Image
+
+__all__ = ["LARGE", "shrunk"]
+
+LARGE: Final = 4_000_000
+"""Smaller pictures (px) are as quick to decode whole."""
+_LOADERS: Final = {"PNG": "pngload", "TIFF": "tiffload", "WEBP": "webpload"}
+_MODES: Final = {1: "L", 2: "LA", 3: "RGB", 4: "RGBA"}
+_KINDS: Final = ("srgb", "rgb", "b-w", "rgb16", "grey16")
+
+# a picture is read once; what is kept of it for another time would be in the way
+pyvips.cache_set_max(0)
+
+
+def shrunk(source: FilePath | BinaryIO, head: Image.Image, at_least: float) -> Image.Image | None:
+    """Return the picture decoded to a whole part of its size, no less than the share `at_least` of it.
+
+    `head` is the picture as Pillow opened it, not yet decoded; its profile and EXIF block
+    go along. None where the picture is small, is needed at more than half its size, or is
+    of a kind that is left to Pillow. Raises OSError where it is damaged.
+    """
+    by = math.floor(1 / at_least + 1e-9) if at_least > 0 else 64
+    loader = _LOADERS.get(str(head.format))
+    if loader is None or by < 2 or head.width * head.height < LARGE:
+        return None
+    try:
+        if isinstance(source, FilePath):
+            image = getattr(pyvips.Image, loader)(str(source), access="sequential", fail_on="truncated")
+        else:
+            source.seek(0)
+            data = source.read()
+            image = getattr(pyvips.Image, f"{loader}_buffer")(data, access="sequential", fail_on="truncated")
+        if image.interpretation not in _KINDS or image.bands not in _MODES:
+            return None
+        if image.format == "ushort":
+            # the upper eight bits, as Pillow takes them
+            image = (image >> 8).cast("uchar")
+        if image.format != "uchar":
+            return None
+        width, height = max(1, round(head.width / by)), max(1, round(head.height / by))
+        seen = image.premultiply() if image.bands in (2, 4) else image
+        seen = seen.resize(width / head.width, vscale=height / head.height)
+        if image.bands in (2, 4):
+            seen = seen.unpremultiply().cast("uchar")
+        pixels = seen.write_to_memory()
+    except pyvips.Error as error:
+        raise OSError(str(error)[:200]) from None
+    small = Image.frombuffer(_MODES[seen.bands], (seen.width, seen.height), pixels, "raw", _MODES[seen.bands], 0, 1)
+    small.info = {k: v for k, v in head.info.items() if k in ("icc_profile", "dpi")}
+    return small

@@ -1,0 +1,113 @@
+"""Where files lie: Django's default storage, a folder or a bucket. All but drafts are named by what is in them."""
+
+import os
+import shutil
+import tempfile
+from dataclasses import dataclass
+from pathlib import Path
+from typing import IO, Any
+
+from django.conf import settings
+from django.core.files.base import ContentFile, File
+from django.core.files.storage import FileSystemStorage, default_storage
+
+from sheet import SheetError
+
+__all__ = ["Stored", "WholeFiles", "photo_key", "preview_key"]
+
+FULL = ("The server has no room left for that: nothing was changed.", "Tell whoever runs it; try again later.")
+
+
+class WholeFiles(FileSystemStorage):
+    """A folder in which a file is there whole, and on the disk, or not at all."""
+
+    def get_available_name(self, name: str, max_length: int | None = None) -> str:
+        """Return the name itself: what has it already is the same, or is to be replaced."""
+        return name
+
+    def _save(self, name: str, content: Any) -> str:
+        path = Path(self.path(name))
+        path.parent.mkdir(parents=True, exist_ok=True)
+        handle, draft = tempfile.mkstemp(dir=path.parent)
+        try:
+            with os.fdopen(handle, "wb") as out:
+                for chunk in content.chunks():
+                    out.write(chunk)
+                out.flush()
+                os.fsync(out.fileno())
+            Path(draft).replace(path)
+        finally:
+            Path(draft).unlink(missing_ok=True)
+        return name
+
+
+@dataclass(frozen=True, slots=True)
+class Stored:
+    """A file in the storage, there or not."""
+
+    key: str
+
+    def exists(self) -> bool:
+        """Tell whether it is there."""
+        return default_storage.exists(self.key)
+
+    def open(self) -> IO[bytes]:
+        """Return it opened for reading. Raises OSError where it is not there."""
+        return default_storage.open(self.key, "rb")  # type: ignore[no-any-return]
+
+    def read_bytes(self) -> bytes:
+        """Return what is in it. Raises OSError where it is not there."""
+        with self.open() as file:
+            return file.read()
+
+    @property
+    def size(self) -> int:
+        """How many bytes it has."""
+        return int(default_storage.size(self.key))
+
+    def write(self, data: bytes | Path) -> None:
+        """Store some bytes, or those of a file. Raises SheetError where there is no room for them."""
+        try:
+            if isinstance(data, bytes):
+                default_storage.save(self.key, ContentFile(data))
+            else:
+                with data.open("rb") as source:
+                    default_storage.save(self.key, File(source))
+        except OSError as error:
+            raise SheetError(*FULL) from error
+
+    def unlink(self) -> None:
+        """Remove it, if it is there."""
+        default_storage.delete(self.key)
+
+    def local(self) -> Path:
+        """Return a file of this machine with the same in it: the file itself, or a copy that is kept.
+
+        Raises OSError where it is not there.
+        """
+        try:
+            path = Path(default_storage.path(self.key))
+        except NotImplementedError:
+            return self._copied()
+        if not path.exists():
+            raise FileNotFoundError(self.key)
+        return path
+
+    def _copied(self) -> Path:
+        copy = Path(settings.DATA_DIR) / "copies" / self.key
+        if not copy.exists():
+            copy.parent.mkdir(parents=True, exist_ok=True)
+            with self.open() as source, tempfile.NamedTemporaryFile(dir=copy.parent, delete=False) as out:
+                shutil.copyfileobj(source, out)
+            Path(out.name).replace(copy)
+        return copy
+
+
+def photo_key(sha256: str) -> str:
+    """Return where a photo lies, untouched, by the SHA-256 of its bytes."""
+    return f"photos/{sha256[:2]}/{sha256}"
+
+
+def preview_key(sha256: str) -> str:
+    """Return where the screen's small copy of a photo lies."""
+    return f"previews/{sha256[:2]}/{sha256}"

@@ -1,0 +1,55 @@
+"""What the queue's workers do: pure functions from the storage to the storage, which open no database."""
+
+from typing import Any
+
+import msgspec
+
+import sheet as sheets
+from outline import OutlineError
+from picture import format_of
+from picture.progress import watched
+from sheet import Sheet, SheetError
+from sheet.delivery import Delivered, Order
+from sheet.tree import find
+
+from .photos import any_originals
+from .storage import Stored
+
+__all__ = ["as_told", "deliver"]
+
+
+def as_told(what: Delivered) -> dict[str, Any]:
+    """Return a file that is delivered as plain numbers and ids."""
+    told = {name: getattr(what, name) for name in ("box", "scale", "resolution", "width", "height")}
+    return {**told, "ids": [i.id for i in what.items]}
+
+
+def _of(sheet: Sheet, told: dict[str, Any]) -> Delivered:
+    numbers = {**told, "box": tuple(told["box"])}
+    return Delivered(tuple(find(sheet, i) for i in numbers.pop("ids")), **numbers)
+
+
+def deliver(sheet: str, order: dict[str, Any], files: list[dict[str, Any]], to: str) -> int:
+    """Write a file of a sheet, or several as the pages of one; return its size (bytes).
+
+    `sheet` is the storage key of the sheet, `to` that of the file, which is named by what
+    goes into it: where it is there already, nothing is done. Raises SheetError and PictureError.
+    """
+    kept = Stored(to)
+    if kept.exists():
+        return kept.size
+    read = sheets.load(Stored(sheet).read_bytes())
+    asked = msgspec.convert(order, Order)
+    out, load = format_of(asked.format), any_originals()
+    try:
+        parts = [_of(read, told) for told in files]
+        data = out.write(read, parts[0], load, asked) if len(parts) == 1 or out.pages is None else None
+        if data is None and out.pages is not None:
+            data = out.pages(read, parts, load, asked)
+    except OutlineError as error:
+        raise SheetError(str(error)) from error
+    assert data is not None
+    # a file that is being written is not given up half way
+    with watched(lambda share: None):
+        kept.write(data)
+    return len(data)

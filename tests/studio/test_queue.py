@@ -1,0 +1,159 @@
+"""The queue, with its real workers as processes: on SQLite, and on Debian's Redis; one of them is killed at work."""
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import unittest
+from pathlib import Path
+
+from django.conf import settings
+from django.test import SimpleTestCase, override_settings
+
+import sheet as sheets
+from sheet.delivery import Order, ordered
+from studio import queue, tasks
+from studio.storage import Stored, photo_key
+from tests.sheet.helpers import Table
+
+from .helpers import jpeg
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return probe.getsockname()[1]
+
+
+class Queued(SimpleTestCase):
+    """Files of one sheet, made by workers that share a folder and a queue, and no database at all."""
+
+    def setUp(self):
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        self.where = self.start_queue()
+        self.enterContext(override_settings(MEDIA_ROOT=self.folder / "media", GOUGE_QUEUE=self.where))
+        self.workers = []
+        self.addCleanup(self.end_workers)
+        self.t = Table()
+        self.frame = self.t.ellipse(100, 100, 300, 200)
+        self.t.do("put_in", ids=[self.frame, self.t.photo(900, 700)])
+        photo = self.t.item(self.frame).photos[0]
+        Stored(photo_key(photo.file)).write(jpeg(photo.width, photo.height))
+        Stored("sheets/one").write(sheets.dump(self.t.sheet))
+
+    def start_queue(self) -> str:
+        return str(self.folder / "queue.sqlite3")
+
+    def start_worker(self, processes: int = 1) -> subprocess.Popen:
+        environment = {**os.environ, "GOUGE_DATA": str(self.folder), "GOUGE_SECRET_KEY": settings.SECRET_KEY}
+        environment["GOUGE_REDIS_URL"] = self.where if self.where.startswith("redis") else ""
+        command = [sys.executable, "manage.py", "worker", "--processes", str(processes)]
+        worker = subprocess.Popen(command, cwd=settings.BASE_DIR, env=environment, start_new_session=True)
+        self.workers.append(worker)
+        return worker
+
+    def end_workers(self):
+        for worker in self.workers:
+            if worker.poll() is None:
+                os.killpg(worker.pid, signal.SIGKILL)
+            worker.wait()
+
+    def job(self, to: str, owner: int = 1, **order) -> queue.Job:
+        asked = Order(what=self.frame, **order)
+        files = [tasks.as_told(f) for f in ordered(self.t.sheet, asked)]
+        told = {"format": asked.format, "quality": asked.quality}
+        return queue.Job(owner, "deliver", {"sheet": "sheets/one", "order": told, "files": files, "to": to})
+
+    def until(self, ids, most: float = 90.0, **how) -> dict:
+        """Wait until all of the jobs are in a state."""
+        end = time.monotonic() + most
+        while True:
+            known = queue.known(ids)
+            if all(getattr(k, name) in values for k in known.values() for name, values in how.items()):
+                return known
+            self.assertLess(time.monotonic(), end, known)
+            time.sleep(0.05)
+
+    def test_a_file_is_the_one_that_is_made_at_once(self):
+        (key,) = queue.put([self.job("made/queued.png", size="200")])
+        self.assertEqual(queue.known([key])[key].state, "waiting")
+        self.start_worker()
+        done = self.until([key], state=("done",))[key]
+        at_once = self.job("made/at-once.png", size="200")
+        self.assertEqual(tasks.deliver(**at_once.args), done.result)
+        self.assertEqual(Stored("made/queued.png").read_bytes(), Stored("made/at-once.png").read_bytes())
+
+    def test_a_refusal_comes_back_in_words(self):
+        job = self.job("made/missing.png")
+        Stored(photo_key(self.t.item(self.frame).photos[0].file)).unlink()
+        (key,) = queue.put([job])
+        self.start_worker()
+        failed = self.until([key], state=("failed",))[key]
+        self.assertIn("missing", failed.why)
+        self.assertIn("again", failed.remedy)
+
+    def test_what_is_stopped_ends_and_what_waits_is_passed_over(self):
+        long, short = queue.put([self.job("made/long.png", size="4500"), self.job("made/short.png")])
+        self.start_worker()
+        self.until([long], state=("working",))
+        queue.stop([long, short])
+        self.assertEqual({k.state for k in queue.known([long, short]).values()}, {"stopped"})
+        (after,) = queue.put([self.job("made/after.png")])
+        self.until([after], state=("done",))
+        self.assertFalse(Stored("made/long.png").exists())
+        self.assertFalse(Stored("made/short.png").exists())
+
+    def test_a_worker_that_is_killed_loses_nothing(self):
+        ids = queue.put([self.job(f"made/{n}.png", size="3000" if n < 2 else "300") for n in range(8)])
+        first = self.start_worker()
+        self.start_worker()
+        end = time.monotonic() + 60
+        while not any(k.state == "working" for k in queue.known(ids).values()):
+            self.assertLess(time.monotonic(), end)
+            time.sleep(0.02)
+        time.sleep(0.3)
+        os.killpg(first.pid, signal.SIGKILL)
+        first.wait()
+        self.until(ids, state=("done",))
+        made = sorted(p.name for p in (self.folder / "media" / "made").iterdir())
+        # each once, and no draft of a file is left
+        self.assertEqual(made, sorted(f"{n}.png" for n in range(8)))
+        for n in range(2, 8):
+            self.assertEqual(Stored(f"made/{n}.png").read_bytes(), Stored("made/2.png").read_bytes())
+
+    def test_nobodys_hundred_come_before_anothers_one(self):
+        many = queue.put([self.job(f"made/many-{n}.png", owner=1) for n in range(60)])
+        (one,) = queue.put([self.job("made/one.png", owner=2)])
+        self.start_worker()
+        self.until([one], state=("done",))
+        done = sum(k.state == "done" for k in queue.known(many).values())
+        self.assertLess(done, 30)
+        self.until(many, state=("done",))
+
+    def test_a_job_that_the_queue_forgot_is_told_and_not_waited_for(self):
+        (key,) = queue.put([self.job("made/gone.png")])
+        queue.queue().flush()
+        self.assertEqual(queue.known([key])[key].state, "waiting")
+        failed = queue.known([key])[key]
+        self.assertEqual(failed.state, "failed")
+
+
+class OnRedis(Queued):
+    """The same, with workers that share a Redis."""
+
+    def start_queue(self) -> str:
+        port = free_port()
+        command = ["redis-server", "--port", str(port), "--bind", "127.0.0.1", "--save", "", "--dir", str(self.folder)]
+        server = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        self.addCleanup(server.wait)
+        self.addCleanup(server.terminate)
+        end = time.monotonic() + 20
+        while time.monotonic() < end:
+            with socket.socket() as probe:
+                if probe.connect_ex(("127.0.0.1", port)) == 0:
+                    return f"redis://127.0.0.1:{port}/0"
+            time.sleep(0.05)
+        raise unittest.SkipTest("redis-server does not start")
