@@ -83,6 +83,8 @@ def _pen(piece: Piece) -> str:
     pen = f' stroke="{paint.stroke}" stroke-width="{text_of(width)}"'
     if paint.join != "miter":
         pen += f' stroke-linejoin="{paint.join}"'
+    if paint.cap != "butt":
+        pen += f' stroke-linecap="{paint.cap}"'
     if paint.dashes:
         pen += f' stroke-dasharray="{" ".join(text_of(v) for v in paint.dashes)}"'
     return pen

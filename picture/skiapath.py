@@ -43,6 +43,8 @@ def fill_color(text: str, opacity: float = 1.0) -> int:
 
 _JOINS = {"miter": skia.Paint.kMiter_Join, "round": skia.Paint.kRound_Join, "bevel": skia.Paint.kBevel_Join}
 
+_CAPS = {"butt": skia.Paint.kButt_Cap, "round": skia.Paint.kRound_Cap, "square": skia.Paint.kSquare_Cap}
+
 
 def stroke_paint(paint: Paint, times: float = 1.0) -> skia.Paint | None:
     """Return the Skia paint of the stroke, so many times as wide, or None where there is none."""
@@ -53,6 +55,7 @@ def stroke_paint(paint: Paint, times: float = 1.0) -> skia.Paint | None:
         StrokeWidth=paint.stroke_width * times,
         StrokeMiter=MITER_LIMIT,
         StrokeJoin=_JOINS[paint.join],
+        StrokeCap=_CAPS[paint.cap],
         Color=fill_color(paint.stroke),
         AntiAlias=True,
     )

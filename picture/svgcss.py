@@ -16,8 +16,9 @@ PX: Final = 96.0
 
 INHERITED: Final = {
     "fill": "#000000", "stroke": "none", "stroke-width": "1", "fill-rule": "nonzero", "clip-rule": "nonzero",
-    "fill-opacity": "1", "stroke-opacity": "1", "stroke-linejoin": "miter", "stroke-dasharray": "none",
-    "visibility": "visible", "color": "#000000",
+    "fill-opacity": "1", "stroke-opacity": "1", "stroke-linejoin": "miter", "stroke-linecap": "butt",
+    "stroke-miterlimit": "4", "stroke-dasharray": "none", "visibility": "visible", "color": "#000000",
+    "font-family": "", "font-size": "16", "font-weight": "400", "text-anchor": "start", "letter-spacing": "0",
 }  # fmt: skip
 
 
@@ -81,6 +82,12 @@ def share(text: str | None) -> float:
     return max(0.0, min(1.0, value)) if math.isfinite(value) else 1.0
 
 
+_FONT: Final = re.compile(
+    r"(?:(?:bold|bolder|lighter|italic|normal|\d{3})\s+)*([\d.]+(?:px|pt|mm|em|%|in|cm)?)(?:/\S+)?\s+(.+)"
+)
+"""CSS Fonts 4, 2.7: the weight is left out, since each shipped font has one."""
+
+
 class Styles:
     """The rules of a file's style sheets, and what is declared for each element."""
 
@@ -108,8 +115,17 @@ class Styles:
         """Return what is declared for an element itself, and its style with what it inherits."""
         own = self.own(element)
         style = dict(before)
+        short = _FONT.match(own.get("font", ""))
+        if short:
+            own = {"font-size": short[1], "font-family": short[2], **own}
         for name in INHERITED:
             value = own.get(name)
             if value and value != "inherit":
                 style[name] = value
+        # an em is of the size around it, and what is inherited is worked out (CSS Values 4, 6.1.1)
+        size = own.get("font-size", "")
+        if re.search(r"(?<!r)em\s*\Z|%\s*\Z", size):
+            around = length(before["font-size"], 16.0, 16.0)
+            by = re.sub(r"em|%", "", size)
+            style["font-size"] = str(length(by, 16.0, 1.0) * around / (100 if "%" in size else 1))
         return own, style

@@ -11,7 +11,7 @@ import io
 import math
 import re
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Any, Final, NamedTuple
 from xml.etree.ElementTree import Element, ParseError
 
@@ -22,14 +22,16 @@ from msgspec.structs import replace
 from PIL import Image
 from svgelements import Color
 
+import outline
 from outline import Matrix, OutlineError, Path
-from sheet.geometry import box_of, join_boxes, own_path
+from sheet.geometry import Box, box_of, join_boxes, outline_of, own_path, pieces_of
 from sheet.kinds import Ellipse, Rectangle, plain_of
 from sheet.limits import clean_name
-from sheet.model import BLENDS, CutList, Group, Item, Paint, Photo, Piece, Step
+from sheet.model import BLENDS, CAPS, CutList, Group, Item, Paint, Photo, Piece, Step
 
 from .errors import PictureError
 from .svgcss import INHERITED, Styles, length, name_of, numbers, share, transform
+from .svgtext import runs_of
 
 __all__ = ["MAX_NODES", "MAX_SVG", "Drawing", "is_svg", "read_svg"]
 
@@ -89,7 +91,7 @@ class _Reader:
         if text in ("none", "transparent", ""):
             return None
         try:
-            colour = Color(text)
+            colour = _css_colour(text)
             if colour.value is None:
                 return None
             return f"#{colour.red:02x}{colour.green:02x}{colour.blue:02x}"
@@ -123,8 +125,10 @@ class _Reader:
     def _paint(self, own: dict[str, str], style: dict[str, str], scale: float) -> Paint:
         fill, stroke = self._colour(style["fill"], style), self._colour(style["stroke"], style)
         width = length(style["stroke-width"], 100.0, 1.0) * scale
-        shares = [share(own.get("opacity")), share(style["fill-opacity" if fill else "stroke-opacity"])]
+        of_fill, of_border = _shares(style)
+        shares = [share(own.get("opacity")), of_fill if fill else of_border]
         blend = own.get("mix-blend-mode", "normal")
+        cap = style["stroke-linecap"] if style["stroke-linecap"] in CAPS else "butt"
         join = {"round": "round", "bevel": "bevel"}.get(style["stroke-linejoin"], "miter")
         dashes = tuple(v * scale for v in numbers(style["stroke-dasharray"]) if v >= 0)[:12]
         if stroke is None or width <= 0 or sum(dashes) <= 0:
@@ -136,6 +140,7 @@ class _Reader:
             opacity=max(0.0, min(1.0, math.prod(shares))),
             blend=blend if blend in BLENDS else "normal",
             join=join,  # type: ignore[arg-type]
+            cap=cap,  # type: ignore[arg-type]
             dashes=dashes,
         )
 
@@ -164,7 +169,8 @@ class _Reader:
                 self.unknown[effect] += 1
         matrix = look.matrix @ transform(own.get("transform"))
         own |= dict(look.size) if name in ("svg", "symbol") else {}
-        look = _Look(matrix, style, look.clips + self._clip(own.get("clip-path", ""), matrix, style, depth))
+        clips = self._clip(own.get("clip-path", ""), matrix, style, depth, lambda: self._box(element, own, style))
+        look = _Look(matrix, style, look.clips + clips)
         if name in ("g", "a", "svg", "symbol"):
             yield from self._group(element, own, look, depth, using)
         elif name == "use":
@@ -179,7 +185,9 @@ class _Reader:
         elif name in _SHAPES:
             piece = self._piece(name, own, look)
             if piece is not None:
-                yield piece
+                yield from self._painted(piece, look)
+        elif name == "text":
+            yield from self._text(element, own, look)
         elif name == "image":
             yield from self._image(element, own, look)
         else:
@@ -219,8 +227,8 @@ class _Reader:
             b = length(ry if ry is not None else rx, 100.0)
             if w <= 0 or h <= 0:
                 return None, None
-            if abs(a - b) < 1e-9 or not a or not b:
-                r = max(0.0, min(a, b, w / 2, h / 2)) if a and b else 0.0
+            if not a or not b or (abs(a - b) < 1e-9 and a <= min(w, h) / 2):
+                r = max(0.0, a) if a and b else 0.0
                 return (Rectangle(w, h, (r, r, r, r)), n("x"), n("y")), None
             a, b = min(a, w / 2), min(b, h / 2)
             x, y = n("x"), n("y")
@@ -258,13 +266,7 @@ class _Reader:
         if live is not None:
             shape, x, y = live
             placed = m @ Matrix.move(x, y)
-            if (
-                abs(m.b) < 1e-12
-                and abs(m.c) < 1e-12
-                and m.a > 0
-                and m.d > 0
-                and (abs(m.a - m.d) < 1e-9 * m.a or isinstance(shape, Ellipse))
-            ):
+            if _is_upright(m) and (abs(m.a - m.d) < 1e-9 * m.a or isinstance(shape, Ellipse)):
                 # upright and even: the sizes themselves are those of the sheet
                 sizes = {"width": shape.width * m.a, "height": shape.height * m.d}
                 if isinstance(shape, Rectangle):
@@ -278,22 +280,107 @@ class _Reader:
             piece = Piece(self._id(), word, plain_of(path.transform(m)), paint=paint)
         else:
             return None
+        return self._clipped(piece, look)
+
+    def _clipped(self, piece: Piece, look: _Look) -> Piece:
         if not look.clips:
             return piece
         steps = tuple(Step("intersect", Piece(self._id(), "Clip", plain_of(c))) for c in look.clips)
-        return Piece(self._id(), word, CutList(piece, steps), paint=paint)
+        return Piece(self._id(), piece.name, CutList(piece, steps), paint=piece.paint)
 
-    def _clip(self, text: str, matrix: Matrix, style: dict[str, str], depth: int) -> tuple[Path, ...]:
-        """Return the outline that an element is clipped by, in sheet px."""
+    def _box(self, element: Element, own: dict[str, str], style: dict[str, str]) -> Box | None:
+        """Return the box of an element in its own coordinates, without its border (SVG 2, 8.10)."""
+        look = _Look(Matrix(), style, ())
+        if name_of(element) == "image":
+            made = list(self._image(element, own, look))
+            return box_of(made[0]) if made else None
+        bare = {k: v for k, v in own.items() if k not in ("clip-path", "transform")}
+        if name_of(element) in _SHAPES:
+            piece = self._piece(name_of(element), bare, look)
+            return outline_of(piece).bounds if piece is not None else None
+        boxes = []
+        for child in element:
+            for item in self.items(child, look, 1):
+                parts = pieces_of(item)
+                boxes += [b for p in parts if (b := outline_of(p).bounds)] if parts else [box_of(item)]
+        return join_boxes(boxes) if boxes else None
+
+    def _text(self, element: Element, own: dict[str, str], look: _Look) -> Iterator[Item]:
+        """Give a text as lettering, which stays text."""
+
+        def tell(what: str) -> None:
+            self.unknown[what] += 1
+
+        made: list[Item] = []
+        for run in runs_of(element, own, look.style, self.styles, tell):
+            placed = look.matrix @ Matrix.move(run.x, run.y)
+            if abs(placed.determinant) < 1e-12:
+                continue
+            paint = self._paint(own if run.own is own else {**run.own, **_only(own)}, run.style, placed.scale)
+            shape: Any = run.shape
+            if _is_upright(placed) and abs(placed.a - placed.d) < 1e-9 * placed.a:
+                shape, placed = replace(shape, size=shape.size * placed.a), Matrix.move(placed.e, placed.f)
+            piece = Piece(self._id(), clean_name(run.shape.text) or "Text", shape, placed.numbers(), paint)
+            made += self._painted(self._clipped(piece, look), look)
+        if len(made) == 1:
+            yield made[0]
+        elif made:
+            yield Group(self._id(), clean_name(own.get("id", "")) or "Text", tuple(made))
+
+    def _painted(self, piece: Piece, look: _Look) -> list[Item]:
+        """Return a piece as it is, or parted where one could not have its fill and its border both.
+
+        A border under an uneven map is no longer of one width, and fill and border may be
+        transparent each by itself.
+        """
+        paint = piece.paint
+        m = look.matrix
+        if paint.stroke is None:
+            return [piece]
+        even = abs(math.hypot(m.a, m.b) - math.hypot(m.c, m.d)) < 1e-3 * m.scale and abs(m.a * m.c + m.b * m.d) < (
+            1e-3 * m.scale**2
+        )
+        fill, border = _shares(look.style)
+        if even and (paint.fill is None or abs(fill - border) < 1e-6):
+            return [piece]
+        parts: list[Item] = []
+        if paint.fill is not None:
+            parts.append(replace(piece, paint=replace(paint, stroke=None, dashes=())))
+        whole = paint.opacity / (fill if paint.fill is not None and fill else 1.0)
+        alone = replace(paint, fill=None, opacity=min(1.0, whole * border))
+        if even:
+            parts.append(replace(piece, id=self._id(), paint=alone))
+            return parts
+        path = outline_of(piece)
+        if paint.dashes or not path.is_closed:
+            self.unknown["border that is wider one way (its mean width)"] += 1
+            return [piece] if abs(fill - border) < 1e-6 else [*parts, replace(piece, id=self._id(), paint=alone)]
+        line = _band(path.transform(m.inverse()), paint.stroke_width / m.scale, paint.join).transform(m)
+        drawn = replace(alone, fill=paint.stroke, stroke=None)
+        parts.append(Piece(self._id(), f"Border of {piece.name}"[:200], plain_of(line), paint=drawn))
+        return parts
+
+    def _clip(
+        self, text: str, matrix: Matrix, style: dict[str, str], depth: int, box: Callable[[], Box | None]
+    ) -> tuple[Path, ...]:
+        """Return the outline that an element is clipped by, in sheet px; `box` gives the element's own."""
         if not text or text == "none":
             return ()
         target = self._linked(re.sub(r"url\(['\"]?|['\"]?\).*", "", text))
-        if target is None or target.get("clipPathUnits") == "objectBoundingBox":
+        if target is None or name_of(target) != "clipPath":
             self.unknown["clip-path"] += 1
             return ()
         if depth > MAX_DEPTH:
             return ()
-        m = matrix @ transform(target.get("transform"))
+        m = matrix
+        if target.get("clipPathUnits") == "objectBoundingBox":
+            found = box()
+            if found is None:
+                self.unknown["clip-path"] += 1
+                return ()
+            x0, y0, x1, y1 = found
+            m = m @ Matrix.move(x0, y0) @ Matrix.resize(x1 - x0, y1 - y0)
+        m = m @ transform(target.get("transform"))
         paths = []
         for child in target:
             own, its = self.styles.styled(child, style)
@@ -350,6 +437,47 @@ class _Reader:
             steps = tuple(Step("intersect", Piece(self._id(), "Clip", plain_of(c))) for c in others)
             first = Piece(self._id(), "Frame", CutList(first, steps), paint=Paint(fill=None))
         yield Piece(first.id, first.name, first.shape, first.matrix, first.paint, photos=(photo,), gaps=True)
+
+
+def _css_colour(text: str) -> Color:
+    """Return a colour; numbers may stand apart by spaces (CSS Color 4, 5.1). Raises ValueError."""
+    called = re.match(r"(rgb|hsl)a?\(([^)]*)\)", text.strip(), re.IGNORECASE)
+    if called:
+        numbers_told = [v for v in re.split(r"[\s,/]+", called[2].strip()) if v]
+        text = f"{called[1]}{'a' if len(numbers_told) > 3 else ''}({', '.join(numbers_told)})"
+    return Color(text)
+
+
+def _shares(style: dict[str, str]) -> tuple[float, float]:
+    """Return how opaque fill and border are, by their colours and by what is declared for them."""
+
+    def alpha(text: str) -> float:
+        try:
+            told = _css_colour(text).alpha
+        except (ValueError, TypeError):
+            return 1.0
+        return 1.0 if told is None else float(told) / 255
+
+    return share(style["fill-opacity"]) * alpha(style["fill"]), share(style["stroke-opacity"]) * alpha(style["stroke"])
+
+
+def _band(path: Path, width: float, join: str) -> Path:
+    """Return the area that a border of a closed outline covers."""
+    loops = [Path.gather([loop], "nonzero") for loop in path.subpaths]
+    bands = [
+        outline.subtract(outline.offset(loop, width / 2, join), [outline.offset(loop, -width / 2, join)])
+        for loop in loops
+    ]
+    return outline.union(bands)
+
+
+def _only(own: dict[str, str]) -> dict[str, str]:
+    """Return what of a text counts for all of its parts."""
+    return {k: own[k] for k in ("opacity", "mix-blend-mode") if k in own}
+
+
+def _is_upright(m: Matrix) -> bool:
+    return abs(m.b) < 1e-12 and abs(m.c) < 1e-12 and m.a > 0 and m.d > 0
 
 
 def _whole(item: Item, opacity: float, blend: Any, name: str) -> Item:

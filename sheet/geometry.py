@@ -23,6 +23,7 @@ __all__ = [
     "has_border",
     "is_line",
     "join_boxes",
+    "open_ends",
     "local_frame",
     "outline_of",
     "own_path",
@@ -210,7 +211,21 @@ def border_box(piece: Piece) -> Box | None:
         x0, y0, x1, y1 = path.bounds
         by = width / 2
         box = join_boxes([box, (x0 - by, y0 - by, x1 + by, y1 + by)])
+    if piece.paint.cap != "butt" and box is not None:
+        ends = open_ends(path)
+        # a square end reaches as far as the diagonal of half the width, at most
+        by = width / 2 * (1 if piece.paint.cap == "round" else 2**0.5)
+        boxes = [(x - by, y - by, x + by, y + by) for x, y in ends]
+        box = join_boxes([box, *boxes])
     return box
+
+
+def open_ends(path: Path) -> list[tuple[float, float]]:
+    """Return the places at which the open lines of a path begin and end."""
+    ctrl, _, starts, closed = path.arrays
+    rows = [k for k, shut in enumerate(closed.tolist()) if not shut]
+    first, last = starts[:-1][rows], starts[1:][rows] - 1
+    return [tuple(p) for p in (*ctrl[first, :2].tolist(), *ctrl[last, 6:].tolist())]
 
 
 def box_of(item: Item) -> Box:

@@ -63,6 +63,8 @@ __all__ = [
     "Grid",
     "GridKind",
     "INK",
+    "CAPS",
+    "Cap",
     "JOINS",
     "Join",
     "Plain",
@@ -83,7 +85,7 @@ __all__ = [
     "Unit",
 ]
 
-SCHEMA: Final = 5
+SCHEMA: Final = 6
 """Version of the stored form; `store` upgrades from every earlier one."""
 
 Operation = Literal["union", "subtract", "intersect", "exclude"]
@@ -110,6 +112,10 @@ Join = Literal["round", "miter", "bevel"]
 JOINS: Final[tuple[Join, ...]] = ("miter", "round", "bevel")
 """How a border goes round a corner (SVG 2, 13.5.4; the miter limit is 4)."""
 
+Cap = Literal["butt", "round", "square"]
+CAPS: Final[tuple[Cap, ...]] = get_args(Cap)
+"""How a border ends where its line is open, and each of its dashes (SVG 2, 13.5.3)."""
+
 
 class Paint(msgspec.Struct, frozen=True):
     """Fill and stroke as #rrggbb or None, stroke width in sheet units, opacity 0 to 1, and one of BLENDS.
@@ -125,6 +131,7 @@ class Paint(msgspec.Struct, frozen=True):
     blend: Blend = "normal"
     place: BorderPlace = "centred"
     join: Join = "miter"
+    cap: Cap = "butt"
     dashes: Annotated[tuple[Length, ...], Meta(max_length=12)] = ()
 
 

@@ -19,6 +19,7 @@ UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     2: lambda document: _mended(document),  # 3 adds what is shown of a transparent photo, and has narrower texts
     3: lambda document: document,  # 4 adds choices of cells, and pieces that stand in several outlines
     4: lambda document: document,  # 5 adds silhouettes, and blend modes of photos and groups
+    5: lambda document: document,  # 6 adds the ends of borders
 }
 """From a schema version to the function that makes the next one of a decoded document."""
 

@@ -17,20 +17,24 @@ from sheet import SheetError
 from sheet.limits import clean_name
 from sheet.model import Photo
 
+from . import queue
 from .models import PhotoFile
-from .storage import Stored, photo_key
+from .storage import Stored, photo_key, preview_key
 
 __all__ = [
     "any_originals",
+    "begin_taking",
     "check_owned",
     "drawing_of",
     "here",
     "keep_drawing",
     "originals",
+    "prepared",
     "previews",
     "take_in",
     "take_in_data",
     "take_in_path",
+    "taken",
 ]
 
 
@@ -45,35 +49,83 @@ def take_in(owner: Any, upload: UploadedFile) -> PhotoFile:
     return take_in_data(owner, upload.read(), name)
 
 
+def _known(owner: Any, sha256: str, name: str) -> PhotoFile | None:
+    """Return a person's photo where all of it is there, under its newest name."""
+    known = PhotoFile.objects.filter(owner=owner, sha256=sha256).first()
+    if known is None or not (known.original.exists() and known.preview.exists() and known.preview.size):
+        return None
+    if known.name != name:
+        known.name = name
+        known.save(update_fields=["name"])
+    return known
+
+
+def _digest(source: Path) -> str:
+    with source.open("rb") as file:
+        return hashlib.file_digest(file, "sha256").hexdigest()
+
+
 def take_in_path(owner: Any, source: Path, name: str) -> PhotoFile:
     """Store the photo in file `source`. Raises PictureError."""
-    size = source.stat().st_size
-    info = reader.inspect(source, name, size)
-    with source.open("rb") as file:
-        sha256 = hashlib.file_digest(file, "sha256").hexdigest()
-    known = PhotoFile.objects.filter(owner=owner, sha256=sha256).first()
-    if known and known.original.exists() and known.preview.exists() and known.preview.size:
-        if known.name != name:
-            known.name = name
-            known.save(update_fields=["name"])
+    info = reader.inspect(source, name, source.stat().st_size)
+    sha256 = _digest(source)
+    known = _known(owner, sha256, name)
+    if known is not None:
         return known
+    facts = prepared(source, sha256, name, info)
+    Stored(photo_key(sha256)).write(source)
+    return _taken(owner, sha256, facts)
+
+
+def prepared(source: Path, sha256: str, name: str, info: reader.PhotoInfo | None = None) -> dict[str, Any]:
+    """Make the small copy of a photo and return what is to be known of it. Raises PictureError; asks no database."""
+    size = source.stat().st_size
+    info = info or reader.inspect(source, name, size)
     small, shown = reader.preview(source, name, info)
-    facts = {
-        "name": name,
-        "format": info.format,
-        "width": info.width,
-        "height": info.height,
-        "size": size,
-        "resolution": info.resolution,
-        "has_alpha": info.has_alpha,
-        "shown": shown,
-    }
-    photo = known or PhotoFile(owner=owner, sha256=sha256)
-    photo.preview.write(small)
-    photo.original.write(source)
+    Stored(preview_key(sha256)).write(small)
+    told = {k: getattr(info, k) for k in ("format", "width", "height", "resolution", "has_alpha")}
+    return {"name": name, "size": size, "shown": shown, **told}
+
+
+def _taken(owner: Any, sha256: str, facts: dict[str, Any]) -> PhotoFile:
     # two that bring the same photo in at once have one
     photo, _ = PhotoFile.objects.update_or_create(owner=owner, sha256=sha256, defaults=facts)
     return photo
+
+
+def begin_taking(owner: Any, upload: UploadedFile) -> tuple[PhotoFile | None, str]:
+    """Store one of many photos; return it where it is known, else the job that makes its small copy.
+
+    Raises PictureError for what its head tells to be no photo.
+    """
+    name = clean_name(Path(upload.name or "photo").name, 200) or "photo"
+    with tempfile.TemporaryDirectory() as folder:
+        source = Path(folder) / "photo"
+        if isinstance(upload, TemporaryUploadedFile):
+            source = Path(upload.temporary_file_path())
+        else:
+            source.write_bytes(upload.read())
+        reader.inspect(source, name, source.stat().st_size)
+        sha256 = _digest(source)
+        known = _known(owner, sha256, name)
+        if known is not None:
+            return known, ""
+        Stored(photo_key(sha256)).write(source)
+    (job,) = queue.put([queue.Job(owner.pk, "prepare", {"owner": owner.pk, "sha256": sha256, "name": name})])
+    return None, job
+
+
+def taken(owner: Any, jobs: list[str]) -> dict[str, PhotoFile | queue.Known]:
+    """Return of each job its photo where it is done, else how it is."""
+    out: dict[str, PhotoFile | queue.Known] = {}
+    for job, how in queue.known(jobs).items():
+        mine = how.state == "done" and isinstance(how.result, dict) and how.result.get("owner") == owner.pk
+        if mine:
+            facts = {k: v for k, v in how.result.items() if k not in ("owner", "sha256")}
+            out[job] = _taken(owner, how.result["sha256"], facts)
+        else:
+            out[job] = queue.Known("failed", why="That is not here.") if how.state == "done" else how
+    return out
 
 
 def take_in_data(owner: Any, data: bytes, name: str) -> PhotoFile:

@@ -12,10 +12,10 @@ from sheet import Sheet, SheetError
 from sheet.delivery import Delivered, Order
 from sheet.tree import find
 
-from .photos import any_originals
-from .storage import Stored
+from .photos import any_originals, here, prepared
+from .storage import Stored, photo_key
 
-__all__ = ["as_told", "deliver"]
+__all__ = ["as_told", "deliver", "prepare"]
 
 
 def as_told(what: Delivered) -> dict[str, Any]:
@@ -27,6 +27,12 @@ def as_told(what: Delivered) -> dict[str, Any]:
 def _of(sheet: Sheet, told: dict[str, Any]) -> Delivered:
     numbers = {**told, "box": tuple(told["box"])}
     return Delivered(tuple(find(sheet, i) for i in numbers.pop("ids")), **numbers)
+
+
+def prepare(owner: int, sha256: str, name: str) -> dict[str, Any]:
+    """Make the small copy of a photo in the storage, and return what is to be known of it. Raises PictureError."""
+    source = here(Stored(photo_key(sha256)), name)
+    return {"owner": owner, "sha256": sha256, **prepared(source, sha256, name)}
 
 
 def deliver(sheet: str, order: dict[str, Any], files: list[dict[str, Any]], to: str) -> int:

@@ -26,6 +26,7 @@ urlpatterns = [
     path("p/<int:pk>/template", editor.template, name="template"),
     path("p/<int:pk>/panels", editor.panels, name="panels"),
     path("p/<int:pk>/photos", photos.bring_in, name="bring_in"),
+    path("p/<int:pk>/photos/many", photos.brought, name="brought"),
     path("p/<int:pk>/sample", colours.sampled, name="sample"),
     path("p/<int:pk>/colours", colours.colours, name="colours"),
     path("p/<int:pk>/silhouette", silhouette.silhouette, name="silhouette"),

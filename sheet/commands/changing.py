@@ -13,7 +13,7 @@ from ..errors import SheetError
 from ..lengths import parse_degrees, parse_length, parse_percent, show_length
 from ..limits import Factor, Id, Ids, MaybeId, Numbers, Typed, clean_name
 from ..making import default_paint
-from ..model import BLENDS, INK, JOINS, PLACES, Group, Item, Paint, Photo, Sheet
+from ..model import BLENDS, CAPS, INK, JOINS, PLACES, Group, Item, Paint, Photo, Sheet
 from ..sizes import check_color
 from ..tree import change, find, in_stack_order, take_out
 from .base import Command, Outcome, checked, names, register, some
@@ -31,6 +31,7 @@ PAINTS = {
     "blend": "blend mode",
     "place": "place of the border",
     "join": "kind of corner",
+    "cap": "kind of end",
     "dashes": "dashes",
 }
 """What each field of a paint is called."""
@@ -150,12 +151,12 @@ class SetPaint(Command, frozen=True):
     """Set one part of the paint of what is chosen.
 
     `stroke_width` is a length, `opacity` in per cent, `dashes` lengths one after another
-    ("none" for a solid border); colours, places, joins and blend modes go by their words.
+    ("none" for a solid border); colours, places, joins, caps and blend modes go by their words.
     """
 
     command = "paint"
     ids: Ids
-    field: Literal["fill", "stroke", "stroke_width", "opacity", "blend", "place", "join", "dashes"]
+    field: Literal["fill", "stroke", "stroke_width", "opacity", "blend", "place", "join", "cap", "dashes"]
     value: Typed
 
     def run(self, sheet: Sheet) -> Outcome:
@@ -172,7 +173,7 @@ class SetPaint(Command, frozen=True):
             value = _dashes(sheet, self.value)
         else:
             value = self.value
-            words = {"blend": BLENDS, "place": PLACES, "join": JOINS}[self.field]
+            words = {"blend": BLENDS, "place": PLACES, "join": JOINS, "cap": CAPS}[self.field]
             if value not in words:
                 raise SheetError(f"“{value[:30]}” is not a {word}.", f"Use {', '.join(words)}.", self.field)
         checked(Paint(**({self.field: value} if self.field in ("stroke_width", "opacity") else {})))

@@ -8,7 +8,7 @@ from django.template.loader import render_to_string
 from sheet import Piece, Sheet, geometry
 from sheet.commands.shaping import rounding_of
 from sheet.lengths import show_length
-from sheet.model import BLENDS, INK, JOINS, Item, Paint
+from sheet.model import BLENDS, CAPS, INK, JOINS, Item, Paint
 
 from ..look import Look
 
@@ -43,6 +43,7 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
         "first_backdrop": "#f5f0e6",
         "blends": BLENDS,
         "joins": JOINS,
+        "caps": CAPS,
         "swatches": sheet.swatches,
         "keepable": _keepable(sheet, pieces),
     }
@@ -67,6 +68,8 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
             "rounding": _shared([rounding_of(p) for p in pieces], length),
             "dashes": _shared([p.dashes for p in paints], lambda v: " ".join(length(d) for d in v) or "none"),
             "join": _shared([p.join for p in paints], str)["value"],
+            "cap": _shared([p.cap for p in paints], str)["value"],
+            "open": any(p.dashes for p in paints) or any(not geometry.outline_of(p).is_closed for p in pieces),
             "bordered": any(p.stroke for p in paints),
             "places": [(key, words, key == place) for key, words in PLACE_WORDS],
         }

@@ -36,7 +36,7 @@ from .common import own_project, posted, refusal, refused
 
 URLS = (
     "command", "panels", "preview", "bring_in", "deliver", "snaps", "template", "held", "now", "project_rename",
-    "sample", "colours", "silhouette", "web_sample", "lens", "estimate", "deliveries",
+    "sample", "colours", "silhouette", "web_sample", "lens", "brought", "estimate", "deliveries",
 )  # fmt: skip
 
 SILHOUETTE_BRUSHES = (

@@ -1,17 +1,23 @@
 """Bringing photos in, and showing their previews."""
 
+from typing import Annotated, Any
+
+import msgspec
 from django.contrib.auth.decorators import login_required
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404
 from django.views.decorators.http import require_GET, require_POST
+from msgspec import Meta
 
 from picture.errors import PictureError
 from picture.photos import WORDS
 from picture.svgread import is_svg
+from sheet import SheetError
 
+from .. import queue
 from ..models import PhotoFile
-from ..photos import keep_drawing, take_in
-from .common import own_project, refusal, refused
+from ..photos import begin_taking, keep_drawing, take_in, taken
+from .common import own_project, posted, refusal, refused
 
 
 @login_required
@@ -28,10 +34,49 @@ def bring_in(request: HttpRequest, pk: int) -> HttpResponse:
         if is_svg(head):
             file, name = keep_drawing(request.user, upload)
             return JsonResponse({"file": file, "name": name, "drawing": True})
-        photo = take_in(request.user, upload)
-    except PictureError as error:
+        if request.POST.get("later"):
+            photo, job = begin_taking(request.user, upload)
+            if photo is None:
+                return JsonResponse({"job": job, "name": upload.name}, status=202)
+        else:
+            photo = take_in(request.user, upload)
+    except (PictureError, SheetError) as error:
         return refused(error, "photo")
-    return JsonResponse({"file": photo.sha256, "name": photo.name, "width": photo.width, "height": photo.height})
+    return JsonResponse(_told(photo))
+
+
+def _told(photo: PhotoFile) -> dict[str, Any]:
+    return {"file": photo.sha256, "name": photo.name, "width": photo.width, "height": photo.height}
+
+
+@login_required
+@require_POST
+def brought(request: HttpRequest, pk: int) -> HttpResponse:
+    """Answer how the many that are being brought in are: the photo, an error, or neither yet; or stop them."""
+    own_project(request, pk)
+    try:
+        asked = msgspec.convert(posted(request), Many)
+    except (msgspec.ValidationError, SheetError):
+        return refusal("Those are no photos.", "Bring them in again.", status=400)
+    if asked.stop:
+        queue.stop(asked.jobs)
+        return JsonResponse({})
+    out: dict[str, Any] = {}
+    for job, how in taken(request.user, asked.jobs).items():
+        if isinstance(how, PhotoFile):
+            out[job] = _told(how)
+        elif how.state in ("failed", "stopped"):
+            out[job] = {"error": how.why, "remedy": how.remedy}
+        else:
+            out[job] = None
+    return JsonResponse(out)
+
+
+class Many(msgspec.Struct, frozen=True):
+    """Photos that the queue reads, by their jobs."""
+
+    jobs: Annotated[list[Annotated[str, Meta(pattern=r"^[0-9a-f]{32}\Z")]], Meta(max_length=1000)]
+    stop: bool = False
 
 
 @login_required

@@ -4,10 +4,11 @@ import re
 import shutil
 import tempfile
 import zipfile
-from typing import IO
+from typing import IO, Any
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
+from django.core.files.uploadedfile import UploadedFile
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
@@ -17,14 +18,16 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 import sheet
 from picture.errors import PictureError
+from picture.svgread import is_svg
 from sheet import SIZES, SheetError, new_sheet
 from sheet.lengths import UNITS, show_length
 from sheet.limits import clean_name
 
 from .. import history
+from ..library import Owned
 from ..models import Project
 from ..packing import is_packed, pack, unpack
-from ..photos import take_in
+from ..photos import keep_drawing, take_in
 from ..thumbs import thumb
 from .common import own_project
 
@@ -204,17 +207,39 @@ def everything(request: HttpRequest) -> HttpResponse:
     return _sent(packed, "gouge-projects.zip")
 
 
+def _head(upload: UploadedFile) -> bytes:
+    head = upload.read(4000)
+    upload.seek(0)
+    return head
+
+
+CSS_PX = 96
+"""Px per inch of a drawing's own px (CSS Values 4, 5.2)."""
+
+
+def _of_drawing(owner: Any, file: str, name: str) -> Project:
+    """Make a project of the real size of a drawing, with the drawing on it. Raises SheetError."""
+    x0, y0, x1, y1 = Owned(owner).drawing(file, 1.0).box
+    first = new_sheet(f"{x1 - x0:.4f}", f"{y1 - y0:.4f}", "px", str(CSS_PX))
+    project = history.start(owner, clean_name(name) or "Untitled", first)
+    history.run(owner, project.pk, "", "bring_drawing", {"file": file}, 1)
+    return project
+
+
 @login_required
 @require_POST
 def open_file(request: HttpRequest) -> HttpResponse:
-    """Make a project of a file that was kept, or of a photo: a sheet of its size with the photo on it."""
+    """Make a project of a file that was kept, or of a photo or an SVG: a sheet of its size with it on it."""
     upload = request.FILES.get("file")
     if upload is None:
-        messages.error(request, "No file came with that. Choose a project file or a photo.")
+        messages.error(request, "No file came with that. Choose a project file, an SVG or a photo.")
         return redirect("projects")
     try:
         if is_packed(upload.file):
             project = unpack(request.user, upload.file)
+        elif is_svg(_head(upload)):
+            file, name = keep_drawing(request.user, upload)
+            project = _of_drawing(request.user, file, name)
         else:
             photo = take_in(request.user, upload)
             name = clean_name(photo.name.rsplit(".", 1)[0]) or "Untitled"

@@ -119,7 +119,7 @@ class Styles(unittest.TestCase):
     def test_what_is_not_understood_is_counted_and_the_rest_comes(self):
         drawing = read(
             '<linearGradient id="g"><stop stop-color="#000000"/><stop stop-color="#ffffff"/></linearGradient>'
-            '<rect width="9" height="9" fill="url(#g)"/><text>Hallo</text><text>Welt</text><foreignObject/>'
+            '<rect width="9" height="9" fill="url(#g)"/><text><textPath>Hallo</textPath></text><foreignObject/>'
             '<rect width="5" height="5" filter="url(#f)"/>'
             '<image href="https://example.org/a.png" width="5" height="5"/>'
             '<rect display="none" width="5" height="5"/><script>alert(1)</script><path d="M0 0 Lnan 5"/>'
@@ -130,7 +130,7 @@ class Styles(unittest.TestCase):
             drawing.unknown,
             {
                 "gradient (its mean colour)": 1,
-                "text": 2,
+                "textPath": 1,
                 "foreignObject": 1,
                 "filter": 1,
                 "picture outside of the file": 1,

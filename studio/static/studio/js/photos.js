@@ -3,9 +3,53 @@ import { deed } from "./act.js";
 import { MARK } from "./deeds.js";
 import { notice } from "./notices.js";
 import { progress, stoppable } from "./progress.js";
-import { command, sendFile } from "./server.js";
+import { askBrought, command, sendFile } from "./server.js";
 import { $, state } from "./state.js";
 import { toSheet } from "./view.js";
+
+const MANY = 5;
+
+// Wait until those that are read later are there; on stop, what is there already comes in.
+async function read(taken, wrong, signal) {
+  const waiting = new Map(taken.filter((t) => t.job).map((t) => [t.job, t]));
+  const count = waiting.size;
+  while (waiting.size) {
+    progress(`Reading ${count - waiting.size + 1} of ${count}`, (count - waiting.size) / count);
+    const answer = await askBrought([...waiting.keys()]);
+    for (const [job, how] of Object.entries(answer)) {
+      if (!how) continue;
+      const one = waiting.get(job);
+      waiting.delete(job);
+      if (how.error) wrong.push(how);
+      else Object.assign(one, how);
+    }
+    if (signal.aborted) {
+      if (waiting.size) await askBrought([...waiting.keys()], true);
+      break;
+    }
+    if (waiting.size) await new Promise((done) => setTimeout(done, 300));
+  }
+}
+
+// The files of what is dropped, those in folders too, by their names.
+async function filesOf(transfer) {
+  const entries = [...transfer.items].map((item) => item.webkitGetAsEntry?.());
+  if (!entries.some((entry) => entry?.isDirectory)) return [...transfer.files];
+  const out = [];
+  const walk = async (entry) => {
+    if (entry?.isFile) out.push(await new Promise((done, failed) => entry.file(done, failed)));
+    if (!entry?.isDirectory) return;
+    const reader = entry.createReader();
+    // a folder is told in parts
+    for (let part = null; part === null || part.length; ) {
+      part = await new Promise((done, failed) => reader.readEntries(done, failed));
+      for (const inner of part) await walk(inner);
+    }
+  };
+  for (const entry of entries) await walk(entry);
+  const pictures = out.filter((file) => !file.name.startsWith(".") && /^image\/|^$/.test(file.type));
+  return pictures.sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }));
+}
 
 const desk = $("desk");
 const PATH = /^m[\d\s,.+\-eMmLlHhVvCcSsQqTtAaZz]{6,}$/i;
@@ -14,25 +58,39 @@ async function bringIn(files, at, into = "") {
   if (!files.length) return;
   const signal = stoppable().signal;
   const taken = [];
+  const wrong = [];
+  // many are read by whoever is free on the server, and nobody waits for one after another
+  const many = files.length >= MANY;
   for (const [k, file] of files.entries()) {
     const words =
       files.length > 1 ? `Bringing in ${k + 1} of ${files.length}: ${file.name}` : `Bringing in ${file.name}`;
     progress(words, 0);
-    const answer = await sendFile(
-      file,
-      (share) => progress(share < 1 ? words : `Reading ${file.name}`, share < 1 ? share : null),
-      signal,
-    );
+    const sent = (share) => {
+      if (many) progress(words, (k + share) / files.length);
+      else progress(share < 1 ? words : `Reading ${file.name}`, share < 1 ? share : null);
+    };
+    const answer = await sendFile(file, sent, signal, many);
     if (answer.stopped) break;
-    if (answer.error) notice(answer.error, answer.remedy);
+    if (answer.error) wrong.push(answer);
     else taken.push(answer);
   }
+  await read(taken, wrong, signal);
   progress(null);
+  if (wrong.length === 1) notice(wrong[0].error, wrong[0].remedy);
+  else if (wrong.length) {
+    notice(
+      `${wrong.length} files were not brought in.`,
+      wrong
+        .map((w) => w.error)
+        .slice(0, 5)
+        .join(" "),
+    );
+  }
   // a photo cannot miss its aim: where another window was quicker it is placed all the same
   const where = at ? { x: at.x, y: at.y } : {};
   for (const { file } of taken.filter((t) => t.drawing))
     await command("bring_drawing", { file, ...where }, { again: true });
-  const all = taken.filter((t) => !t.drawing).map((photo) => photo.file);
+  const all = taken.filter((t) => t.file && !t.drawing).map((photo) => photo.file);
   if (all.length) await command("place", { files: all, into, ...where }, { again: true });
 }
 
@@ -67,7 +125,14 @@ desk.addEventListener("drop", (event) => {
   desk.classList.remove("dropping");
   const p = toSheet(event);
   const on = p.x >= 0 && p.y >= 0 && p.x <= state.surface.width && p.y <= state.surface.height;
-  bringIn([...event.dataTransfer.files], on ? p : null, outlineAt(event));
+  const into = outlineAt(event);
+  filesOf(event.dataTransfer).then(
+    (files) => {
+      if (files.length) bringIn(files, on ? p : null, into);
+      else notice("There is no picture in that folder.", "Drop photos, SVG files, or a folder of them.");
+    },
+    () => notice("That folder cannot be read.", "Drop the files in it instead."),
+  );
 });
 document.addEventListener("paste", (event) => {
   const files = [...(event.clipboardData?.files || [])];

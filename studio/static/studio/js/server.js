@@ -245,12 +245,25 @@ export async function askEstimate(order, signal) {
   }
 }
 
-// Send one file, with progress; resolves to the stored photo or { error, remedy }.
-export function sendFile(file, progress, signal) {
+// How many that are being read are, by their jobs: the photo, { error, remedy }, or null; or stop them.
+export async function askBrought(jobs, stop = false) {
+  try {
+    const body = JSON.stringify({ jobs, stop });
+    const response = await fetch(state.urls.brought, { method: "POST", headers: headers(), body });
+    return isJson(response) && response.ok ? await response.json() : {};
+  } catch {
+    return {};
+  }
+}
+
+// Send one file, with progress; resolves to the stored photo or { error, remedy }. One of many is read `later`: its
+// job comes back.
+export function sendFile(file, progress, signal, later = false) {
   return new Promise((done) => {
     const request = new XMLHttpRequest();
     const body = new FormData();
     body.append("photo", file, file.name || "pasted.png");
+    if (later) body.append("later", "1");
     request.open("POST", state.urls.bring_in);
     request.setRequestHeader("X-CSRFToken", token());
     request.upload.addEventListener("progress", (event) => progress(event.loaded / Math.max(1, event.total)));

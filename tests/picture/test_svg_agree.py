@@ -1,0 +1,224 @@
+"""Bringing SVG in, held against resvg: two open icon sets, and a case for each feature of SVG 2 in the W3C's manner."""
+
+import base64
+import io
+import tarfile
+import unittest
+from pathlib import Path
+
+import numpy as np
+import resvg_py
+from PIL import Image
+
+import outline
+from picture.raster import render
+from picture.svgread import Drawing, read_svg
+
+ICONS = Path(__file__).parent / "icons"
+FONTS = sorted(str(f) for f in (Path(outline.__file__).parent / "fonts").glob("*.ttf"))
+LEAST = 0.995
+
+
+def theirs(data: bytes, scale: float) -> np.ndarray:
+    """Return how resvg covers the px of an SVG, 0 to 255."""
+    png = resvg_py.svg_to_bytes(svg_string=data.decode(), zoom=scale, dpi=96, skip_system_fonts=True, font_files=FONTS)
+    return np.asarray(Image.open(io.BytesIO(bytes(png))).convert("RGBA"))
+
+
+def ours(drawing: Drawing, scale: float) -> np.ndarray:
+    """Return the picture of what was brought in."""
+    pictures = {file: Image.open(io.BytesIO(data)) for file, data in drawing.pictures.items()}
+    return render(drawing.items, drawing.box, scale, lambda photo, share: pictures[photo.file])
+
+
+def agreement(data: bytes, sides: tuple[int, ...] = (224, 640, 1280)) -> tuple[float, Drawing]:
+    """Return the intersection over the union of the two pictures' coverage.
+
+    What is thin is mostly edge, where two rasterizers differ by a part of a px: where a
+    small picture does not agree, a larger one shows whether it is more than that.
+    """
+    drawing = read_svg(data, "case", 1.0)
+    x0, y0, x1, y1 = drawing.box
+    found = 0.0
+    for side in sides:
+        scale = side / max(x1 - x0, y1 - y0)
+        a, b = ours(drawing, scale)[..., 3].astype(float), theirs(data, scale)[..., 3].astype(float)
+        h, w = min(len(a), len(b)), min(a.shape[1], b.shape[1])
+        if abs(len(a) - len(b)) > 1 or abs(a.shape[1] - b.shape[1]) > 1:
+            return 0.0, drawing
+        a, b = a[:h, :w], b[:h, :w]
+        found = np.minimum(a, b).sum() / max(1.0, np.maximum(a, b).sum())
+        if found >= LEAST:
+            break
+    return found, drawing
+
+
+class IconSet:
+    """Every file of a set; it is named by the archive it was published in."""
+
+    archive = ""
+    first = ""
+
+    def test_every_icon(self):
+        count = 0
+        with tarfile.open(ICONS / self.archive) as box:
+            for member in box:
+                name = member.name.rsplit("/", 1)[-1]
+                if not name.endswith(".svg") or (self.first and name[0] not in self.first):
+                    continue
+                data = box.extractfile(member).read()
+                found, drawing = agreement(data)
+                count += 1
+                with self.subTest(name):
+                    self.assertGreaterEqual(found, LEAST)
+                    self.assertEqual(drawing.unknown, {})
+        self.assertGreater(count, 200)
+
+
+class Feather(IconSet, unittest.TestCase):
+    """feather-icons 4.29.2 (MIT): lines with round ends and joins."""
+
+    archive = "feather-icons-4.29.2.tar.xz"
+
+
+class BootstrapA(IconSet, unittest.TestCase):
+    """bootstrap-icons 1.13.2 (MIT): filled paths; in four parts, which run side by side."""
+
+    archive = "bootstrap-icons-1.13.2.tar.xz"
+    first = "0123456789ab"
+
+
+class BootstrapC(BootstrapA):
+    first = "cde"
+
+
+class BootstrapF(BootstrapA):
+    first = "fghijklmno"
+
+
+class BootstrapP(BootstrapA):
+    first = "pqrstuvwxyz"
+
+
+def picture() -> str:
+    """Return an opaque picture of 8 × 6 px as an address."""
+    out = io.BytesIO()
+    Image.new("RGB", (8, 6), (40, 90, 120)).save(out, "PNG")
+    return "data:image/png;base64," + base64.b64encode(out.getvalue()).decode()
+
+
+CASES = {
+    "path: every command, absolute": '<path d="M10 10L60 10H90V40C90 60 70 60 70 40S50 20 50 40Q40 60 30 40T10 40A10 20 30 1 0 20 80Z"/>',
+    "path: every command, relative": '<path d="m10 10l50 0h30v30c0 20-20 20-20 0s-20-20-20 0q-10 20-20 0t-20 0a10 20 30 1 0 10 40z"/>',
+    "path: numbers run together": '<path d="M10,10 80-5.5.5.5 60 70-3e1-2.5e-1z"/>',
+    "path: arc flags run together": '<path d="M20 50a30 30 0 1140 20z"/>',
+    "path: open and filled": '<path d="M10 10L90 20L50 90"/>',
+    "fill-rule evenodd": '<path fill-rule="evenodd" d="M10 10H90V90H10ZM30 30H70V70H30Z"/>',
+    "fill-rule nonzero": '<path d="M10 10H90V90H10ZM30 30H70V70H30Z"/>',
+    "rect": '<rect x="10" y="20" width="70" height="50"/>',
+    "rect with rx": '<rect x="10" y="20" width="70" height="50" rx="12"/>',
+    "rect with rx and ry": '<rect x="10" y="20" width="70" height="50" rx="30" ry="10"/>',
+    "rect with ry too large": '<rect x="10" y="20" width="70" height="50" ry="40"/>',
+    "circle": '<circle cx="50" cy="45" r="30"/>',
+    "ellipse": '<ellipse cx="50" cy="45" rx="40" ry="22"/>',
+    "line": '<line x1="10" y1="15" x2="85" y2="70" stroke="#000" stroke-width="9"/>',
+    "polyline": '<polyline points="10,10 90,20 50,90 20,60" fill="none" stroke="#000" stroke-width="7"/>',
+    "polygon": '<polygon points="10,10 90,20 50,90 20,60"/>',
+    "stroke joins": "".join(
+        f'<path d="M{x} 80l12-60 12 60" fill="none" stroke="#000" stroke-width="8" stroke-linejoin="{j}"/>'
+        for x, j in ((8, "miter"), (38, "round"), (68, "bevel"))
+    ),
+    "stroke caps": "".join(
+        f'<path d="M20 {y}H80" stroke="#000" stroke-width="14" stroke-linecap="{c}"/>'
+        for y, c in ((20, "butt"), (50, "round"), (80, "square"))
+    ),
+    "stroke dashes": '<path d="M10 50H90" stroke="#000" stroke-width="20" stroke-dasharray="12 6 3"/>',
+    "stroke and fill": '<circle cx="50" cy="50" r="30" fill="#ccc" stroke="#000" stroke-width="10"/>',
+    "opacity of fill and border": '<circle cx="50" cy="50" r="30" fill-opacity=".4" stroke="#000" stroke-opacity=".8" stroke-width="12"/>',
+    "translate and scale": '<g transform="translate(20 10) scale(.5 .8)"><rect width="100" height="100"/></g>',
+    "rotate about a place": '<rect x="30" y="30" width="40" height="40" transform="rotate(30 50 50)"/>',
+    "skews": '<rect x="20" y="20" width="40" height="30" transform="skewX(20) skewY(10)"/>',
+    "matrix": '<circle cx="20" cy="20" r="15" transform="matrix(1.5 .4 -.3 1.2 20 15)"/>',
+    "uneven border": '<circle cx="20" cy="20" r="15" fill="#999" stroke="#000" stroke-width="6" transform="scale(2.2 1.4)"/>',
+    "groups in groups": '<g transform="scale(.5)"><g transform="translate(40 40)"><rect width="80" height="90"/></g></g>',
+    "use": '<defs><path id="a" d="M0 0H30L15 30Z"/></defs><use href="#a" x="10" y="10"/><use href="#a" transform="translate(50 40) scale(1.4)"/>',
+    "use by xlink": '<defs><circle id="a" r="12"/></defs><use xmlns:xlink="http://www.w3.org/1999/xlink" xlink:href="#a" x="40" y="50"/>',
+    "symbol": '<symbol id="s" viewBox="0 0 10 10"><circle cx="5" cy="5" r="5"/></symbol><use href="#s" x="10" y="20" width="60" height="60"/>',
+    "svg in svg": '<svg x="10" y="20" width="70" height="40" viewBox="0 0 10 10"><rect width="10" height="10"/></svg>',
+    "clipPath": '<clipPath id="c"><circle cx="50" cy="50" r="30"/></clipPath><rect width="100" height="50" clip-path="url(#c)"/>',
+    "clipPath of several": '<clipPath id="c"><circle cx="40" cy="50" r="25"/><rect x="50" y="30" width="40" height="40"/></clipPath><rect width="100" height="100" clip-path="url(#c)"/>',
+    "clipPath with a rule": '<clipPath id="c"><path clip-rule="evenodd" d="M10 10H90V90H10ZM30 30H70V70H30Z"/></clipPath><rect width="100" height="100" clip-path="url(#c)"/>',
+    "clipPath moved": '<clipPath id="c" transform="translate(20 10)"><rect width="40" height="40"/></clipPath><g transform="scale(1.5)"><circle cx="40" cy="30" r="25" clip-path="url(#c)"/></g>',
+    "clipPath in shares of the box": '<clipPath id="c" clipPathUnits="objectBoundingBox"><circle cx=".5" cy=".5" r=".5"/></clipPath><rect x="10" y="20" width="80" height="50" clip-path="url(#c)"/>',
+    "clipPath on a group, in shares": '<clipPath id="c" clipPathUnits="objectBoundingBox"><rect width=".5" height="1"/></clipPath><g clip-path="url(#c)"><rect x="10" y="10" width="30" height="30"/><circle cx="70" cy="70" r="20"/></g>',
+    "clipPath in clipPath": '<clipPath id="a"><rect width="50" height="100"/></clipPath><clipPath id="b"><circle cx="50" cy="50" r="40"/></clipPath><g clip-path="url(#a)"><rect width="100" height="100" clip-path="url(#b)"/></g>',
+    "image": f'<image href="{picture()}" x="10" y="10" width="80" height="60"/>',
+    "image that keeps its proportion": f'<image href="{picture()}" x="10" y="10" width="80" height="80"/>',
+    "image stretched": f'<image href="{picture()}" x="10" y="10" width="80" height="30" preserveAspectRatio="none"/>',
+    "image in a clipPath": f'<clipPath id="c"><circle cx="50" cy="50" r="30"/></clipPath><image href="{picture()}" width="100" height="75" clip-path="url(#c)"/>',
+    "style by attribute": '<rect width="60" height="60" style="fill:none;stroke:#000;stroke-width:12px" x="20" y="20"/>',
+    "style by class and id": "<style>.a{fill:none;stroke:#000}#b{stroke-width:14}rect{stroke-width:3}</style>"
+    '<rect class="a" id="b" x="20" y="20" width="50" height="50"/><rect class="a" x="80" y="10" width="10" height="80"/>',
+    "what is inherited": '<g fill="none" stroke="#000" stroke-width="8"><circle cx="40" cy="40" r="20"/><rect x="60" y="60" width="30" height="30" fill="#000"/></g>',
+    "currentColor": '<g color="#123456"><rect width="50" height="70" fill="currentColor"/></g>',
+    "opacity of a group": '<g opacity=".5"><rect width="60" height="60"/><rect x="30" y="30" width="60" height="60"/></g>',
+    "hidden": '<rect width="50" height="50"/><rect x="50" width="50" height="50" visibility="hidden"/><rect y="50" width="50" height="50" display="none"/>',
+    "units": '<rect x="1mm" y="2mm" width="1.5cm" height="30pt"/>',
+    "per cent": '<rect x="10%" y="20%" width="50%" height="40%"/>',
+    "gradient": '<linearGradient id="g"><stop stop-color="#f00"/><stop offset="1" stop-color="#00f"/></linearGradient><rect x="10" y="10" width="60" height="60" fill="url(#g)"/>',
+    "text": '<text x="5" y="60" font-family="Bitter, Bitter Thin" font-weight="700" font-size="40">Tide</text>',
+    "text in the middle": '<text x="50" y="60" font-family="Archivo Black" font-size="30" text-anchor="middle">LIGHT</text>',
+    "text at its end, spaced": '<text x="95" y="60" font-family="Bebas Neue" font-size="36" text-anchor="end" letter-spacing="3">LAMP</text>',
+    "text in several spans": '<text x="5" y="40" font-family="Bungee" font-size="22">A<tspan dy="30">B</tspan> <tspan x="60" y="90">C</tspan></text>',
+    "text turned": '<text transform="rotate(-20 50 50)" x="10" y="60" font-family="League Gothic" font-size="50">Keeper</text>',
+    "text with a border": '<text x="5" y="70" font-family="Alfa Slab One" font-size="50" fill="none" stroke="#000" stroke-width="3">Ab</text>',
+    "text in a font and a colour of CSS": '<text x="5" y="60" style="font: bold 2em Pacifico; fill: rgb(0 0 0 / 50%)">Sea</text>',
+    "colour with alpha": '<circle cx="50" cy="50" r="30" fill="rgba(0,0,0,.4)" stroke="#000000aa" stroke-width="12"/>',
+    "text with white space": '<text x="5" y="60" font-family="Bitter, Bitter Thin" font-weight="700" font-size="20">  so \n  many   words </text>',
+}
+TOLD = {"gradient", "hidden"}
+"""Cases of which something is told: the mean of a gradient, and what is hidden."""
+
+
+class Features(unittest.TestCase):
+    def test_each(self):
+        for name, body in CASES.items():
+            with self.subTest(name):
+                data = f'<svg xmlns="http://www.w3.org/2000/svg" width="100" height="100">{body}</svg>'.encode()
+                found, drawing = agreement(data)
+                self.assertGreaterEqual(found, LEAST)
+                if name not in TOLD:
+                    self.assertEqual(drawing.unknown, {})
+                else:
+                    self.assertTrue(drawing.unknown)
+
+    def test_the_view_box_and_how_it_lies_in_its_size(self):
+        body = '<rect x="-5" y="-5" width="20" height="10"/>'
+        for way in ("xMidYMid meet", "none", "xMidYMid slice"):
+            with self.subTest(way):
+                data = (
+                    f'<svg xmlns="http://www.w3.org/2000/svg" width="30mm" height="90px" viewBox="-10 -10 40 40"'
+                    f' preserveAspectRatio="{way}">{body}</svg>'
+                ).encode()
+                self.assertGreaterEqual(agreement(data)[0], LEAST)
+
+    def test_colours_are_those_of_css(self):
+        for colour in ("tomato", "rgb(10, 90, 200)", "rgb(10% 20% 30%)", "hsl(200, 60%, 40%)", "#a3c", "#a0b1c2"):
+            with self.subTest(colour):
+                body = f'<rect width="20" height="20" fill="{colour}"/>'
+                data = f'<svg xmlns="http://www.w3.org/2000/svg" width="20" height="20">{body}</svg>'.encode()
+                a, b = ours(read_svg(data, "c", 1.0), 1.0)[10, 10], theirs(data, 1.0)[10, 10]
+                self.assertLessEqual(np.abs(a.astype(int) - b).max(), 1)
+
+    def test_lettering_stays_text(self):
+        data = f'<svg xmlns="http://www.w3.org/2000/svg" width="100" height="100">{CASES["text"]}</svg>'.encode()
+        (piece,) = read_svg(data, "t", 2.0).items
+        self.assertEqual((piece.shape.text, piece.shape.font, piece.shape.size), ("Tide", "bitter", 80.0))
+
+    def test_another_font_is_told_and_stood_in_for(self):
+        body = '<text x="5" y="60" font-family="Some Grotesque, serif" font-size="40">Tide</text>'
+        drawing = read_svg(
+            f'<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9">{body}</svg>'.encode(), "t", 1
+        )
+        self.assertEqual(drawing.items[0].shape.font, "bitter")
+        self.assertEqual(drawing.unknown, {"font Some Grotesque (Bitter Bold instead)": 1})
