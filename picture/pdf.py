@@ -4,6 +4,7 @@ ISO 32000-1: page boundaries (14.11.2), output intents (14.11.5), metadata (14.3
 """
 
 import io
+import math
 from collections.abc import Sequence
 from typing import Final
 
@@ -89,7 +90,8 @@ def deliver_pdf_pages(sheet: Sheet, files: Sequence[Delivered], load: Loader, or
                 "Type a smaller size, or deliver another format.",
                 "size",
             )
-        canvas = document.beginPage(*page)
+        # Skia turns y about a whole number of points: what is more than the page is taken off below
+        canvas = document.beginPage(*(math.ceil(side) for side in page))
         canvas.save()
         canvas.translate(marks, marks)
         canvas.clipRect(skia.Rect.MakeWH(width, height))
@@ -132,6 +134,7 @@ def _completed(data: bytes, boxes: Boxes, files: Sequence[Delivered]) -> bytes:
     with pikepdf.open(io.BytesIO(data)) as pdf:
         for page, (size, marks, bleed) in zip(pdf.pages, boxes, strict=True):
             width, height = size
+            page.contents_add(f"1 0 0 1 0 {height - math.ceil(height):.4f} cm ".encode(), prepend=True)
             page.MediaBox = pikepdf.Array([0, 0, round(width, 4), round(height, 4)])
             for name, inset in (("BleedBox", marks), ("TrimBox", marks + bleed)):
                 edges = (inset, inset, width - inset, height - inset)
