@@ -226,29 +226,8 @@ class Path:
         # all at once where the rounding cannot overflow; NumPy rounds by scaling
         if digits is not None and not self.is_empty and float(np.abs(ctrl).max()) < 1e12:
             ctrl, digits = np.round(ctrl, digits), None
-        n = svgpath.number
-        parts = []
-        rows = ctrl.tolist()
-        kinds = self._kind.tolist()
-        for k, closed in enumerate(self._closed.tolist()):
-            a, b = int(self._starts[k]), int(self._starts[k + 1])
-            parts.append(f"M{n(rows[a][0], digits)} {n(rows[a][1], digits)}")
-            for i in range(a, b):
-                x0, y0, x1, y1, x2, y2, x, y = rows[i]
-                if kinds[i] == 0:
-                    if closed and i == b - 1 and x == rows[a][0] and y == rows[a][1]:
-                        continue
-                    if y == y0 and x != x0:
-                        parts.append(f"H{n(x, digits)}")
-                    elif x == x0 and y != y0:
-                        parts.append(f"V{n(y, digits)}")
-                    else:
-                        parts.append(f"L{n(x, digits)} {n(y, digits)}")
-                else:
-                    parts.append("C" + " ".join(n(v, digits) for v in (x1, y1, x2, y2, x, y)))
-            if closed:
-                parts.append("Z")
-        return "".join(parts)
+        starts, closed = self._starts.tolist(), self._closed.tolist()
+        return svgpath.written(ctrl.tolist(), self._kind.tolist(), starts, closed, digits)
 
     # -- as a value
 

@@ -36,31 +36,36 @@ QUALITY: Final = 92
 def _images(load: Loader) -> Images:
     """Return the photos as Skia embeds them: JPEG data as they are, each only once."""
     known: dict[tuple[str, float], skia.Image] = {}
+    held: list[bytes] = []
 
     def image(photo: Photo, at_least: float, part: Box | None) -> Sampled:
         share = round(min(1.0, at_least), 4) or 1e-4
         key = (photo.file, share)
         if key not in known:
-            known[key] = _embedded(photo, share, load)
+            known[key], data = _embedded(photo, share, load)
+            # Skia reads it once more when the document is closed
+            held.append(data)
         return Sampled(known[key], known[key].width(), known[key].height())
 
     return image
 
 
-def _embedded(photo: Photo, share: float, load: Loader) -> skia.Image:
+def _embedded(photo: Photo, share: float, load: Loader) -> tuple[skia.Image, bytes]:
+    """Return a photo as Skia embeds it, and the bytes that must be there as long as that is."""
     if share > 0.99 and isinstance(load, Files):
         data = load.encoded(photo)
         if data is not None:
-            return skia.Image.MakeFromEncoded(skia.Data.MakeWithCopy(data))
+            return skia.Image.MakeFromEncoded(skia.Data.MakeWithoutCopy(data)), data
     picture = load(photo, share)
     width, height = max(1, round(photo.width * share)), max(1, round(photo.height * share))
     if width < picture.width:
         picture = picture.resize((width, height), Image.Resampling.LANCZOS, reducing_gap=2.0)
     if picture.mode == "RGBA" and np.asarray(picture.getchannel("A")).min() < 255:
-        return as_skia(picture)
+        return as_skia(picture), b""
     out = io.BytesIO()
     picture.convert("RGB").save(out, "JPEG", quality=QUALITY, subsampling=0)
-    return skia.Image.MakeFromEncoded(skia.Data.MakeWithCopy(out.getvalue()))
+    data = out.getvalue()
+    return skia.Image.MakeFromEncoded(skia.Data.MakeWithoutCopy(data)), data
 
 
 def deliver_pdf(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
@@ -153,5 +158,6 @@ def _completed(data: bytes, boxes: Boxes, files: Sequence[Delivered]) -> bytes:
             told["dc:title"] = files[0].name or "Sheet"
             told["xmp:CreatorTool"] = "Gouge"
         out = io.BytesIO()
-        pdf.save(out, linearize=False)
+        # Skia packed what there is to pack
+        pdf.save(out, compress_streams=False, stream_decode_level=pikepdf.StreamDecodeLevel.none)
     return out.getvalue()

@@ -1,5 +1,6 @@
 """Large pictures at a part of their size, without ever holding all of one: libvips streams them from the file."""
 
+import logging
 import math
 from pathlib import Path as FilePath
 from typing import BinaryIO, Final
@@ -15,6 +16,8 @@ _LOADERS: Final = {"PNG": "pngload", "TIFF": "tiffload", "WEBP": "webpload"}
 _MODES: Final = {1: "L", 2: "LA", 3: "RGB", 4: "RGBA"}
 _KINDS: Final = ("srgb", "rgb", "b-w", "rgb16", "grey16")
 
+# what it warns of is said by what is raised
+logging.getLogger("pyvips").setLevel(logging.ERROR)
 # a picture is read once; what is kept of it for another time would be in the way
 pyvips.cache_set_max(0)
 

@@ -67,6 +67,8 @@ _RULE: Final = re.compile(r"([^{}]+)\{([^{}]*)\}")
 
 
 def _declared(text: str) -> dict[str, str]:
+    if not text:
+        return {}
     pairs = (part.split(":", 1) for part in text.split(";") if ":" in part)
     return {name.strip().lower(): value.replace("!important", "").strip() for name, value in pairs}
 
@@ -102,6 +104,8 @@ class Styles:
     def own(self, element: Element) -> dict[str, str]:
         """Return what is declared for an element: attributes, then rules, then its own style (CSS Cascade 5)."""
         own = {k: v for k, v in element.attrib.items() if not k.startswith("{")}
+        if not self.rules:
+            return own | _declared(element.get("style", ""))
         names = {name_of(element), "*", f"#{element.get('id', '')}"}
         names |= {f".{c}" for c in element.get("class", "").split()}
         for weight in ("tag", ".", "#"):
@@ -115,16 +119,15 @@ class Styles:
         """Return what is declared for an element itself, and its style with what it inherits."""
         own = self.own(element)
         style = dict(before)
-        short = _FONT.match(own.get("font", ""))
+        short = _FONT.match(own["font"]) if "font" in own else None
         if short:
             own = {"font-size": short[1], "font-family": short[2], **own}
-        for name in INHERITED:
-            value = own.get(name)
-            if value and value != "inherit":
+        for name, value in own.items():
+            if name in INHERITED and value and value != "inherit":
                 style[name] = value
         # an em is of the size around it, and what is inherited is worked out (CSS Values 4, 6.1.1)
         size = own.get("font-size", "")
-        if re.search(r"(?<!r)em\s*\Z|%\s*\Z", size):
+        if size and re.search(r"(?<!r)em\s*\Z|%\s*\Z", size):
             around = length(before["font-size"], 16.0, 16.0)
             by = re.sub(r"em|%", "", size)
             style["font-size"] = str(length(by, 16.0, 1.0) * around / (100 if "%" in size else 1))

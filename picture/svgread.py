@@ -12,6 +12,7 @@ import math
 import re
 from collections import Counter
 from collections.abc import Callable, Iterator
+from functools import lru_cache
 from typing import Any, Final, NamedTuple
 from xml.etree.ElementTree import Element, ParseError
 
@@ -24,8 +25,9 @@ from svgelements import Color
 
 import outline
 from outline import Matrix, OutlineError, Path
+from outline.svgpath import mapped
 from sheet.geometry import Box, box_of, join_boxes, outline_of, own_path, pieces_of
-from sheet.kinds import Ellipse, Rectangle, plain_of
+from sheet.kinds import Ellipse, Plain, Rectangle, plain_of
 from sheet.limits import clean_name
 from sheet.model import BLENDS, CAPS, CutList, Group, Item, Paint, Photo, Piece, Step
 
@@ -91,10 +93,7 @@ class _Reader:
         if text in ("none", "transparent", ""):
             return None
         try:
-            colour = _css_colour(text)
-            if colour.value is None:
-                return None
-            return f"#{colour.red:02x}{colour.green:02x}{colour.blue:02x}"
+            return _css_colour(text)[0]
         except (ValueError, TypeError):
             self.unknown["colour"] += 1
             return "#000000"
@@ -123,26 +122,12 @@ class _Reader:
         return self.by_id.get(address[1:]) if address.startswith("#") else None
 
     def _paint(self, own: dict[str, str], style: dict[str, str], scale: float) -> Paint:
+        told = tuple(style[name] for name in _PAINTING)
+        plain = _plain_paint(told, own.get("opacity"), own.get("mix-blend-mode"), scale)
+        if plain is not None:
+            return plain
         fill, stroke = self._colour(style["fill"], style), self._colour(style["stroke"], style)
-        width = length(style["stroke-width"], 100.0, 1.0) * scale
-        of_fill, of_border = _shares(style)
-        shares = [share(own.get("opacity")), of_fill if fill else of_border]
-        blend = own.get("mix-blend-mode", "normal")
-        cap = style["stroke-linecap"] if style["stroke-linecap"] in CAPS else "butt"
-        join = {"round": "round", "bevel": "bevel"}.get(style["stroke-linejoin"], "miter")
-        dashes = tuple(v * scale for v in numbers(style["stroke-dasharray"]) if v >= 0)[:12]
-        if stroke is None or width <= 0 or sum(dashes) <= 0:
-            dashes = ()
-        return Paint(
-            fill=fill,
-            stroke=stroke if width > 0 else None,
-            stroke_width=min(1e5, max(0.0, width)) or 1.0,
-            opacity=max(0.0, min(1.0, math.prod(shares))),
-            blend=blend if blend in BLENDS else "normal",
-            join=join,  # type: ignore[arg-type]
-            cap=cap,  # type: ignore[arg-type]
-            dashes=dashes,
-        )
+        return _paint_of(fill, stroke, told, own.get("opacity"), own.get("mix-blend-mode"), scale)
 
     # -- elements
 
@@ -167,10 +152,12 @@ class _Reader:
         for effect in ("filter", "mask"):
             if own.get(effect, "none") != "none":
                 self.unknown[effect] += 1
-        matrix = look.matrix @ transform(own.get("transform"))
+        matrix = look.matrix @ transform(own["transform"]) if "transform" in own else look.matrix
         own |= dict(look.size) if name in ("svg", "symbol") else {}
-        clips = self._clip(own.get("clip-path", ""), matrix, style, depth, lambda: self._box(element, own, style))
-        look = _Look(matrix, style, look.clips + clips)
+        clips = look.clips
+        if "clip-path" in own:
+            clips += self._clip(own["clip-path"], matrix, style, depth, lambda: self._box(element, own, style))
+        look = _Look(matrix, style, clips)
         if name in ("g", "a", "svg", "symbol"):
             yield from self._group(element, own, look, depth, using)
         elif name == "use":
@@ -253,13 +240,18 @@ class _Reader:
         return (None, Path.from_svg(d, "evenodd" if rule == "evenodd" else "nonzero")) if d.strip() else (None, None)
 
     def _piece(self, name: str, own: dict[str, str], look: _Look) -> Piece | None:
+        m = look.matrix
+        live, path, data = None, None, ""
         try:
-            live, path = self._path(name, own, look.style["fill-rule"])
+            if name == "path":
+                data = mapped(own.get("d", ""), m)
+            else:
+                live, path = self._path(name, own, look.style["fill-rule"])
         except OutlineError:
             self.unknown[f"{name} that cannot be read"] += 1
             return None
-        word = clean_name(own.get("id", "")) or {"rect": "Rectangle", "path": "Path"}.get(name, name.capitalize())
-        m = look.matrix
+        word = clean_name(own["id"]) if "id" in own else ""
+        word = word or {"rect": "Rectangle", "path": "Path"}.get(name, name.capitalize())
         paint = self._paint(own, look.style, m.scale)
         if abs(m.determinant) < 1e-12:
             return None
@@ -276,6 +268,9 @@ class _Reader:
                     shape = Ellipse(**sizes)
                 placed = Matrix.move(placed.e, placed.f)
             piece = Piece(self._id(), word, shape, placed.numbers(), paint)
+        elif data:
+            rule: Any = "evenodd" if look.style["fill-rule"] == "evenodd" else "nonzero"
+            piece = Piece(self._id(), word, Plain(data, rule), paint=paint)
         elif path is not None and not path.is_empty:
             piece = Piece(self._id(), word, plain_of(path.transform(m)), paint=paint)
         else:
@@ -439,13 +434,61 @@ class _Reader:
         yield Piece(first.id, first.name, first.shape, first.matrix, first.paint, photos=(photo,), gaps=True)
 
 
-def _css_colour(text: str) -> Color:
-    """Return a colour; numbers may stand apart by spaces (CSS Color 4, 5.1). Raises ValueError."""
+_PAINTING: Final = (
+    "fill", "stroke", "stroke-width", "fill-opacity", "stroke-opacity", "stroke-linejoin", "stroke-linecap",
+    "stroke-dasharray",
+)  # fmt: skip
+
+
+@lru_cache(maxsize=8192)
+def _plain_paint(told: tuple[str, ...], opacity: str | None, blend: str | None, scale: float) -> Paint | None:
+    """Return the paint where its colours are those of CSS by themselves; None where they are more than that."""
+    try:
+        fill, stroke = (None if text in ("none", "transparent") else _css_colour(text)[0] for text in told[:2])
+    except (ValueError, TypeError):
+        return None
+    if any(text == "currentColor" or text.startswith("url(") for text in told[:2]):
+        return None
+    return _paint_of(fill, stroke, told, opacity, blend, scale)
+
+
+def _paint_of(
+    fill: str | None, stroke: str | None, told: tuple[str, ...], opacity: str | None, blend: str | None, scale: float
+) -> Paint:
+    style = dict(zip(_PAINTING, told, strict=True))
+    width = length(style["stroke-width"], 100.0, 1.0) * scale
+    of_fill, of_border = _shares(style)
+    cap = style["stroke-linecap"] if style["stroke-linecap"] in CAPS else "butt"
+    join = {"round": "round", "bevel": "bevel"}.get(style["stroke-linejoin"], "miter")
+    dashes = tuple(v * scale for v in numbers(style["stroke-dasharray"]) if v >= 0)[:12]
+    if stroke is None or width <= 0 or sum(dashes) <= 0:
+        dashes = ()
+    return Paint(
+        fill=fill,
+        stroke=stroke if width > 0 else None,
+        stroke_width=min(1e5, max(0.0, width)) or 1.0,
+        opacity=max(0.0, min(1.0, share(opacity) * (of_fill if fill else of_border))),
+        blend=blend if blend in BLENDS else "normal",  # type: ignore[arg-type]
+        join=join,  # type: ignore[arg-type]
+        cap=cap,  # type: ignore[arg-type]
+        dashes=dashes,
+    )
+
+
+@lru_cache(maxsize=4096)
+def _css_colour(text: str) -> tuple[str | None, float]:
+    """Return a colour as #rrggbb, None for none, and how opaque it is. Raises ValueError.
+
+    Numbers may stand apart by spaces (CSS Color 4, 5.1).
+    """
     called = re.match(r"(rgb|hsl)a?\(([^)]*)\)", text.strip(), re.IGNORECASE)
     if called:
         numbers_told = [v for v in re.split(r"[\s,/]+", called[2].strip()) if v]
         text = f"{called[1]}{'a' if len(numbers_told) > 3 else ''}({', '.join(numbers_told)})"
-    return Color(text)
+    colour = Color(text)
+    if colour.value is None:
+        return None, 1.0
+    return f"#{colour.red:02x}{colour.green:02x}{colour.blue:02x}", float(colour.alpha) / 255
 
 
 def _shares(style: dict[str, str]) -> tuple[float, float]:
@@ -453,10 +496,9 @@ def _shares(style: dict[str, str]) -> tuple[float, float]:
 
     def alpha(text: str) -> float:
         try:
-            told = _css_colour(text).alpha
+            return 1.0 if text.startswith("url(") else _css_colour(text)[1]
         except (ValueError, TypeError):
             return 1.0
-        return 1.0 if told is None else float(told) / 255
 
     return share(style["fill-opacity"]) * alpha(style["fill"]), share(style["stroke-opacity"]) * alpha(style["stroke"])
 
