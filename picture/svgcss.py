@@ -58,7 +58,7 @@ def transform(text: str | None) -> Matrix:
     try:
         t = Transform(text)
         made = Matrix(*(float(v) for v in (t.a, t.b, t.c, t.d, t.e, t.f)))
-    except (TypeError, ValueError, ZeroDivisionError):
+    except (TypeError, ValueError, ZeroDivisionError, LookupError, AttributeError):
         return Matrix()
     return made if all(math.isfinite(v) and abs(v) < 1e7 for v in made.numbers()) else Matrix()
 

@@ -574,6 +574,9 @@ def read_svg(data: bytes, name: str, scale: float) -> Drawing:
     """Return the drawing in an SVG; `scale` is sheet px for each CSS px. Raises PictureError."""
     if len(data) > MAX_SVG:
         raise PictureError(f"“{name}” has more than {MAX_SVG / 1e6:.0f} MB.", "Simplify it where it was made.")
+    if data.count(b"<") > 5 * MAX_NODES:
+        # before it is parsed, since each element takes a hundred times its bytes
+        raise PictureError(f"“{name}” has more than {MAX_NODES:,} elements.", "Simplify it where it was made.")
     try:
         root = Safe.fromstring(data, forbid_dtd=False, forbid_entities=True, forbid_external=True)
     except DefusedXmlException:

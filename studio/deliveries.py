@@ -17,7 +17,7 @@ from sheet.tree import photos_of
 from . import queue, tasks
 from .models import Delivery, Project
 from .photos import check_owned
-from .storage import Stored
+from .storage import FULL, Stored
 
 __all__ = ["KEPT", "as_row", "begin", "fetched", "followed", "forget", "halt", "is_small"]
 
@@ -147,8 +147,10 @@ def fetched(made: Delivery) -> tuple[IO[bytes], str]:
                         member.write(chunk)
         packed.seek(0)
         return packed, "application/zip"
-    except OSError:
+    except FileNotFoundError:
         raise SheetError("That file is no longer kept.", "Deliver it again.", "what") from None
+    except OSError as error:
+        raise SheetError(*FULL) from error
 
 
 def forget(made: Delivery) -> None:

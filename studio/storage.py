@@ -13,7 +13,7 @@ from django.core.files.storage import FileSystemStorage, default_storage
 
 from sheet import SheetError
 
-__all__ = ["Stored", "WholeFiles", "photo_key", "preview_key"]
+__all__ = ["FULL", "Stored", "WholeFiles", "photo_key", "preview_key"]
 
 FULL = ("The server has no room left for that: nothing was changed.", "Tell whoever runs it; try again later.")
 

@@ -4,6 +4,7 @@ import doctest
 import importlib
 import pkgutil
 import unittest
+from pathlib import Path
 
 from django.conf import settings
 from django.db import connection
@@ -22,6 +23,10 @@ class Runner(DiscoverRunner):
 
     def setup_databases(self, **kwargs):
         """Clone the database only once its log is written back: a clone is a copy of the file alone."""
+        # the log of a run that was killed would be taken for that of the new database
+        name = Path(settings.DATABASES["default"]["TEST"]["NAME"])
+        for left in (*name.parent.glob(f"{name.stem}*-wal"), *name.parent.glob(f"{name.stem}*-shm")):
+            left.unlink()
         processes, self.parallel = self.parallel, 1
         made = super().setup_databases(**kwargs)
         self.parallel = processes

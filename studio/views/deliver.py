@@ -153,7 +153,7 @@ def delivery_file(request: HttpRequest, pk: int, number: int) -> HttpResponse:
     try:
         return _file(made)
     except SheetError as error:
-        return refused(error, status=410)
+        return refused(error, status=410 if "no longer" in error.message else 507)
 
 
 @login_required

@@ -97,9 +97,9 @@ class Drawings(BrowserCase):
     def test_dropped_with_what_is_not_understood_told(self):
         page = self.open()
         before = self.revision
-        body = '<rect width="400" height="300" fill="#2b7a72"/><text x="9" y="20">Hallo</text>'
+        body = '<rect width="400" height="300" fill="#2b7a72"/><foreignObject/>'
         file = {"name": "plan.svg", "mimeType": "image/svg+xml", "buffer": f"{HEAD}{body}</svg>".encode()}
         page.set_input_files("input[type=file]", file)
         self.wait(lambda: self.revision > before)
-        expect(page.locator(".notice").last).to_contain_text("Not understood, and left out: text (1).")
+        expect(page.locator(".notice").last).to_contain_text("Not understood, and left out: foreignObject (1).")
         self.assertEqual(self.sheet.items[0].paint.fill, "#2b7a72")

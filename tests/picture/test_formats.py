@@ -1,14 +1,24 @@
 """Files of every format, read back by Pillow: size, px per inch, profile, transparency, colours."""
 
+import base64
 import io
+import re
+import tempfile
 import unittest
+import zipfile
+from functools import lru_cache
 
 import numpy as np
+import resvg_py
+from msgspec.structs import replace
 from PIL import Image, ImageCms
 
+from outline import Matrix
 from picture import FORMATS, format_of
+from picture.svgread import read_svg
 from sheet import SheetError
 from sheet.delivery import Order, ordered
+from sheet.geometry import outline_of
 from tests.sheet.helpers import Table
 
 from .test_delivery import loader
@@ -93,3 +103,109 @@ class Formats(unittest.TestCase):
         order = Order(by="width", size="40mm")
         text = FORMATS["svg"].write(t.sheet, ordered(t.sheet, order)[0], loader, order).decode()
         self.assertIn('width="40mm" height="20mm"', text)
+
+
+class SvgPhotos(unittest.TestCase):
+    """What becomes of the photos in an SVG; resvg shows each way as our own pixels are."""
+
+    def setUp(self):
+        self.t = Table("1000", "800", "px", "100")
+        first = self.t.ellipse(10, 10, 80, 60)
+        self.t.do("put_in", ids=[first, self.t.photo(1600, 1200, 500, 400)])
+        self.frame = self.t.item(first)
+        self.frames(100)
+
+    def frames(self, count: int) -> None:
+        """Have so many frames of the photo; resvg takes a third of a second for each."""
+        moved = (replace(self.frame, id=f"i{k + 9}", matrix=at(k).numbers()) for k in range(count))
+        self.t.sheet = replace(self.t.sheet, items=tuple(moved))
+
+    def write(self, **order) -> bytes:
+        asked = Order(format="svg", what="sheet", extent="whole", **order)
+        return FORMATS["svg"].write(self.t.sheet, ordered(self.t.sheet, asked)[0], soft, asked)
+
+    def shown(self, data: bytes) -> np.ndarray:
+        png = resvg_py.svg_to_bytes(svg_string=data.decode(), background="#ffffff", skip_system_fonts=True)
+        return np.asarray(Image.open(io.BytesIO(bytes(png))).convert("RGB")).astype(float)
+
+    def test_a_hundred_frames_hold_their_photo_once(self):
+        for way in ("cropped", "whole"):
+            data = self.write(photos=way)
+            self.assertEqual(data.count(b"data:image"), 1)
+            self.assertEqual(data.count(b"<use "), 100)
+
+    def test_several_frames_of_one_photo_look_as_they_should(self):
+        self.frames(6)
+        want = Image.open(io.BytesIO(FORMATS["png"].write(self.t.sheet, self.whole, soft, Order()))).convert("RGBA")
+        under = Image.new("RGBA", want.size, "white")
+        under.alpha_composite(want)
+        for way in ("cropped", "whole"):
+            with self.subTest(way):
+                off = np.abs(self.shown(self.write(photos=way)) - np.asarray(under.convert("RGB")))
+                self.assertLess(off.mean(), 1.0)
+
+    @property
+    def whole(self):
+        return ordered(self.t.sheet, Order(what="sheet", extent="whole"))[0]
+
+    def test_cropped_it_has_no_px_that_do_not_show(self):
+        t = Table("1000", "800", "px", "100")
+        frame = t.ellipse(450, 350, 100, 80)
+        t.do("put_in", ids=[frame, t.photo(1600, 1200, 500, 400)])
+        sizes = {}
+        for way in ("cropped", "whole"):
+            order = Order(format="svg", what=frame, photos=way)
+            data = FORMATS["svg"].write(t.sheet, ordered(t.sheet, order)[0], soft, order).decode()
+            (embedded,) = re.findall(r"data:image/jpeg;base64,([^\"]+)", data)
+            sizes[way] = Image.open(io.BytesIO(base64.b64decode(embedded))).size
+        scale = t.item(frame).photos[0].matrix[0]
+        self.assertLessEqual(abs(sizes["cropped"][0] - (100 + 2 * 2)), 2)
+        self.assertLessEqual(abs(sizes["cropped"][1] - (80 + 2 * 2)), 2)
+        self.assertEqual(sizes["whole"][0], round(1600 * scale))
+
+    def test_beside_it_in_a_zip(self):
+        self.frames(6)
+        data = self.write(photos="linked")
+        with zipfile.ZipFile(io.BytesIO(data)) as box:
+            names = box.namelist()
+            self.assertEqual(names[0], "drawing.svg")
+            self.assertEqual(len(names), 2)
+            text = box.read("drawing.svg").decode()
+            self.assertIn(f'href="{names[1]}"', text)
+            self.assertEqual(Image.open(io.BytesIO(box.read(names[1]))).format, "JPEG")
+            with tempfile.TemporaryDirectory() as folder:
+                box.extractall(folder)
+                png = resvg_py.svg_to_bytes(
+                    svg_path=f"{folder}/drawing.svg", resources_dir=folder, background="#ffffff"
+                )
+        linked = np.asarray(Image.open(io.BytesIO(bytes(png))).convert("RGB")).astype(float)
+        self.assertLess(np.abs(linked - self.shown(self.write())).max(), 2)
+        self.assertEqual(FORMATS["svg"].filed(Order(photos="linked")), ("zip", "application/zip"))
+
+    def test_outlines_only(self):
+        self.t.do("backdrop", value="#22302f")
+        text = self.write(photos="none").decode()
+        self.assertNotIn("<image", text)
+        self.assertNotIn("<rect", text)
+        self.assertEqual(text.count("<path"), 100)
+        self.assertEqual(set(re.findall(r'fill="([^"]+)"', text)), {"none"})
+        drawing = read_svg(text.encode(), "outlines", 100 / 96)
+        self.assertEqual(len(drawing.items), 100)
+        self.assertAlmostEqual(
+            outline_of(drawing.items[0]).area, outline_of(self.t.sheet.items[0]).area * (100 / 96) ** 2, delta=0.1
+        )
+
+
+def at(k: int) -> Matrix:
+    """Return the place of the k-th of a hundred frames."""
+    return Matrix.move(10 + 97 * (k % 10), 10 + 78 * (k // 10))
+
+
+@lru_cache(maxsize=1)
+def _soft() -> Image.Image:
+    return Image.effect_noise((12, 9), 90).convert("RGB").resize((1600, 1200), Image.Resampling.BICUBIC)
+
+
+def soft(photo, share: float) -> Image.Image:
+    """Return a photo in which every place differs from the next."""
+    return _soft()

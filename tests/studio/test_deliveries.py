@@ -1,5 +1,6 @@
 """What is delivered: listed, fetched again, worked at by the queue, stopped, forgotten; how large it will be."""
 
+import errno
 import io
 import json
 import os
@@ -322,3 +323,38 @@ class Tasks(DeliveriesCase):
             size = tasks.deliver(key, {"format": "jpg"}, files, "made/a.jpg")
         self.assertEqual(default_storage.size("made/a.jpg"), size)
         self.assertGreater(job.size, 0)
+
+
+class NoRoom(DeliveriesCase):
+    """A disk without room: told, with no part of a file left behind."""
+
+    def files(self) -> set[str]:
+        return {str(f) for f in Path(settings.MEDIA_ROOT).rglob("*") if f.is_file() and "queue" not in f.name}
+
+    def test_delivering_and_bringing_in(self):
+        before = self.files()
+        full = OSError(errno.ENOSPC, "No space left on device")
+        with mock.patch("studio.storage.os.fsync", side_effect=full):
+            for answer in (
+                self.order(what=self.frame),
+                self.upload(jpeg(50, 40), "new.jpg"),
+                self.upload(b'<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0h9v9z"/></svg>', "new.svg"),
+            ):
+                self.assertEqual(answer.status_code, 422)
+                self.assertIn("no room", answer.json()["error"])
+        self.assertEqual(self.files(), before)
+        self.assertEqual(self.listed()["rows"], [])
+        self.assertEqual(PhotoFile.objects.count(), 1)
+        # once there is room again
+        self.assertEqual(self.order(what=self.frame).status_code, 200)
+
+    def test_in_the_queue(self):
+        with self.settings(GOUGE_AT_ONCE=0.01):
+            number = self.order(what=self.frame).json()["delivery"]
+        before = self.files()
+        with mock.patch("studio.storage.os.fsync", side_effect=OSError(errno.ENOSPC, "full")):
+            work()
+        (row,) = self.listed()["rows"]
+        self.assertEqual((row["id"], row["state"]), (number, "failed"))
+        self.assertIn("no room", row["why"])
+        self.assertEqual(self.files(), before)
