@@ -50,10 +50,10 @@ EXTENTS: Final = (
     ("bleed", "with its bleed"),
 )
 PHOTOS: Final = (
-    ("cropped", "in it, as far as they show"),
+    ("cropped", "in it, cropped"),
     ("whole", "in it, whole"),
-    ("linked", "beside it, in a zip"),
-    ("none", "left out: outlines only"),
+    ("linked", "beside, zipped"),
+    ("none", "outlines only"),
 )
 """What becomes of the photos in an SVG."""
 SIZES: Final = (

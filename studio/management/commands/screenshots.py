@@ -16,6 +16,18 @@ from .demo import free_port
 OUT = Path(settings.BASE_DIR) / "docs" / "screenshots"
 ARGS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-sync"]
 
+_PANES = "".join(f'<use href="#pane" x="{x}" y="{y}"/>' for x, y in ((0, 0), (34, 0), (0, 42), (34, 42)))
+PLAN = f"""<svg xmlns="http://www.w3.org/2000/svg" width="180mm" height="120mm" viewBox="0 0 180 120">
+<defs><path id="pane" d="M22 60V36A14 14 0 0 1 50 36V60Z"/></defs>
+<rect width="180" height="120" rx="6" fill="#e7dfce"/>
+<g id="Windows" fill="#2b5d63" stroke="#22302f" stroke-width="1.2" transform="translate(-8 -6)">{_PANES}</g>
+<g id="Lamp" transform="translate(132 50)"><circle r="32" fill="#22302f"/><circle r="22" fill="#d9a441"/>
+<g fill="none" stroke="#22302f" stroke-width="2" stroke-linecap="round">
+<path d="M-16 0H16M0-16V16M-11-11L11 11M11-11L-11 11"/></g><circle r="6" fill="#fdf6e3"/></g>
+<text x="132" y="106" font-family="Bungee" font-size="13" text-anchor="middle" fill="#b5432a">Harbour</text>
+</svg>"""
+"""A drawing as another program would write it: uses, transforms, a real size, text."""
+
 
 class Command(BaseCommand):
     """Take the pictures."""
@@ -77,9 +89,6 @@ class Command(BaseCommand):
         open_("Booklet cover")
         page.keyboard.press("y")
         self.save(page, "ready")
-        page.keyboard.press("2")
-        rows("Cover")
-        self.save(page, "cover")
         page.keyboard.press("1")
         page.keyboard.press("l")
         page.select_option("#set-font", "pacifico")
@@ -149,6 +158,14 @@ class Command(BaseCommand):
         page.wait_for_selector("#lens:not([hidden])")
         self.save(page, "lens")
         page.keyboard.press("Escape")
+        page.goto(address)
+        page.set_input_files(
+            "#file", {"name": "Harbour plan.svg", "mimeType": "image/svg+xml", "buffer": PLAN.encode()}
+        )
+        page.wait_for_selector("html[data-ready]")
+        page.keyboard.press("1")
+        page.locator(".row-item").first.click()
+        self.save(page, "brought-in")
         open_("Timetable card")
         page.keyboard.press("2")
         rows("Plate")
