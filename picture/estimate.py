@@ -1,5 +1,7 @@
 """About how large a file will be: strips of it are encoded, and counted for the whole."""
 
+import math
+from collections.abc import Callable
 from typing import Final
 
 from msgspec.structs import replace
@@ -11,6 +13,7 @@ from sheet.tree import photos_of
 
 from .formats import format_of
 from .raster import Loader
+from .svg import photo_boxes
 
 __all__ = ["estimated", "in_words"]
 
@@ -20,6 +23,8 @@ STRIPS: Final = 10
 FILES: Final = 6
 """Of many files so many are looked at."""
 BASE64: Final = 4 / 3
+LARGE: Final = 8_000_000
+"""Px above which less than all are drawn."""
 
 
 def in_words(size: float) -> str:
@@ -55,7 +60,28 @@ def estimated(sheet: Sheet, files: list[Delivered], load: Loader, order: Order) 
     return round(sum(sizes) * share)
 
 
+def _carried_on(measure: Callable[[float], float], px: float) -> float:
+    """Return what `measure` would give for all of the px, from what it gives for a share of them where they are many.
+
+    `measure` takes the share of the sides, and gives bytes. What is drawn larger has less
+    in each px, by the same factor for each doubling: two small sizes tell it.
+    """
+    if px <= LARGE:
+        return measure(1.0)
+    share = math.sqrt(LARGE / 2 / px)
+    one, half = (measure(s) / (s * s * px) for s in (share, share / 2))
+    return float(px * one * min(1.0, one / half) ** math.log2(1 / share))
+
+
 def _pixels(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> float:
+    def measured(share: float) -> float:
+        size = (max(1, round(what.width * share)), max(1, round(what.height * share)))
+        return _strips(sheet, Delivered(what.items, what.box, what.scale * share, what.resolution, *size), load, order)
+
+    return _carried_on(measured, what.width * what.height)
+
+
+def _strips(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> float:
     write = format_of(order.format).write
     if what.width * what.height <= WHOLE:
         return len(write(sheet, what, load, order))
@@ -83,6 +109,7 @@ def _drawing(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> float
     shown = {p.file: p for p in photos_of(what.items or sheet.items, hidden=False)}
     if out.key == "svg" and order.photos in ("none", "linked"):
         return len(out.write(sheet, what, lambda p, s: dot, replace(order, photos="none")))
+    boxes = photo_boxes(what.items or sheet.items, what.box, what.scale)
     # written once with next to nothing for the photos
     size = float(len(out.write(sheet, what, lambda p, s: dot, order)))
     for photo in shown.values():
@@ -94,15 +121,21 @@ def _drawing(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> float
             size += len(data)
             continue
         px = share**2 * photo.width * photo.height
-        seen = load(photo, share)
-        side = min(seen.size)
-        crop = seen.crop(
-            (0, seen.height // 2 - min(side, 256) // 2, seen.width, seen.height // 2 + min(side, 256) // 2)
-        )
-        alone = Delivered((), (0, 0, *crop.size), 1.0, 96.0, *crop.size)
-        pixels = Photo("i1", "p", photo.file, *crop.size)
-        one = Sheet(float(crop.width), float(crop.height), items=(pixels,))
-        way = Order(format="jpg", quality="92") if seen.mode == "RGB" else Order(format="png")
-        body = len(format_of(way.format).write(one, alone, lambda p, s, c=crop: c, way))  # type: ignore[misc]
-        size += body * px / (crop.width * crop.height) * (BASE64 if out.key == "svg" else 1)
+        body = _carried_on(lambda by, p=photo, s=share: _embedded(p, s * by, load), px)  # type: ignore[misc]
+        if out.key == "svg" and order.photos == "cropped":
+            x0, y0, x1, y1 = boxes[photo.file][0] if photo.file in boxes else (0.0, 0.0, 0.0, 0.0)
+            body *= (x1 - x0) * (y1 - y0) / (photo.width * photo.height)
+        size += body * (BASE64 if out.key == "svg" else 1)
     return size
+
+
+def _embedded(photo: Photo, share: float, load: Loader) -> float:
+    """Return the bytes of a photo as it goes into a drawing, from a strip through its middle."""
+    seen = load(photo, share)
+    tall = min(seen.height, 256)
+    crop = seen.crop((0, (seen.height - tall) // 2, seen.width, (seen.height + tall) // 2))
+    alone = Delivered((), (0, 0, *crop.size), 1.0, 96.0, *crop.size)
+    one = Sheet(float(crop.width), float(crop.height), items=(Photo("i1", "p", photo.file, *crop.size),))
+    way = Order(format="jpg", quality="92") if seen.mode == "RGB" else Order(format="png")
+    body = len(format_of(way.format).write(one, alone, lambda p, s: crop, way))
+    return body * share**2 * photo.width * photo.height / (crop.width * crop.height)

@@ -118,6 +118,8 @@ def followed(made: Delivery) -> tuple[Delivery, float]:
         return made, sum(k.share for k in known.values()) / len(known)
     changes = {"state": made.state, "why": made.why, "size": made.size}
     Delivery.objects.filter(pk=made.pk, state=Delivery.UNDER_WAY).update(**changes)
+    if made.state == Delivery.READY:
+        queue.forget(jobs)
     return made, 1.0
 
 

@@ -34,7 +34,7 @@ from picture import PictureError
 from picture.progress import watched
 from sheet import SheetError
 
-__all__ = ["Job", "Known", "known", "put", "queue", "stop", "tend"]
+__all__ = ["Job", "Known", "forget", "known", "put", "queue", "stop", "tend"]
 
 BEAT: Final = 2.0
 """Seconds between two words of a worker."""
@@ -139,8 +139,19 @@ def _known(huey: Huey, key: str) -> Known:
     if _get(huey, f"stop:{key}"):
         return Known("stopped")
     tend(huey, key)
+    done = _get(huey, f"done:{key}")
+    if done is not None:
+        return done  # type: ignore[no-any-return]
     beat = _get(huey, f"beat:{key}")
     return Known("working", beat["share"]) if beat else Known("waiting")
+
+
+def forget(ids: Iterable[str]) -> None:
+    """Keep nothing of jobs whose end is known elsewhere."""
+    huey = queue()
+    for key in ids:
+        for name in ("done", "stop", "tries"):
+            huey.delete(f"{name}:{key}")
 
 
 def _alive(beat: dict[str, Any]) -> bool:

@@ -99,7 +99,9 @@ class Brought(Command, frozen=True):
 
     def run(self, sheet: Sheet) -> Outcome:
         told = self.drawing
-        lacking = ", ".join(f"{word} ({count})" for word, count in sorted(told.unknown.items()))
+        # what ends in brackets says what is shown instead
+        other = {word for word in told.unknown if word.endswith(")")}
+        lacking = ", ".join(f"{w} ({count})" for w, count in sorted(told.unknown.items()) if w not in other)
         if not told.items:
             why = f" Not understood: {lacking}." if lacking else ""
             raise SheetError(f"Nothing in “{told.name}” can be drawn.{why}", "Save it with plain paths.", "file")
@@ -116,5 +118,10 @@ class Brought(Command, frozen=True):
             sheet, (new,) = fresh(sheet)
             made = [Group(new, told.name, tuple(made))]
         sheet = replace(sheet, items=(*sheet.items, *made))
-        note = f"Not understood, and left out: {lacking}." if lacking else ""
+        instead = ", ".join(f"{told.unknown[word]} × {word}" for word in sorted(other))
+        notes = (
+            f"Not understood, and left out: {lacking}." if lacking else "",
+            f"Shown otherwise: {instead}." if instead else "",
+        )
+        note = " ".join(n for n in notes if n)
         return Outcome(sheet, f"bring in {told.name}", (made[0].id,), note)

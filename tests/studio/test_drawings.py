@@ -24,10 +24,10 @@ class Drawings(StudioCase):
 
     def test_many_parts_are_one_group_in_the_middle_and_what_is_not_understood_is_told(self):
         answer = self.bring(
-            HEAD + '<rect width="50" height="50"/><circle cx="150" cy="50" r="30"/><text>x</text></svg>'
+            HEAD + '<rect width="50" height="50"/><circle cx="150" cy="50" r="30"/><foreignObject/></svg>'
         )
         self.assertEqual(answer.status_code, 200, answer.content)
-        self.assertEqual(answer.json()["note"], "Not understood, and left out: text (1).")
+        self.assertEqual(answer.json()["note"], "Not understood, and left out: foreignObject (1).")
         group = find(self.fresh().head.sheet, answer.json()["chosen"][0])
         self.assertEqual((group.name, [i.kind for i in group.items]), ("plan", ["piece", "piece"]))
         # a px of the file is one of a sheet in px; the drawing's middle lies in the sheet's
@@ -36,6 +36,14 @@ class Drawings(StudioCase):
         photo = self.place(width=600, height=400)
         framed = self.send("put_in", {"ids": [group.id, photo]})
         self.assertEqual(framed.status_code, 200, framed.content)
+
+    def test_what_stands_in_for_something_is_told_apart(self):
+        answer = self.bring(
+            HEAD + '<linearGradient id="g"><stop stop-color="#123"/></linearGradient><rect width="5" height="5"'
+            ' fill="url(#g)"/><text y="20" font-family="Some Grotesque">Hi</text></svg>'
+        )
+        told = "Shown otherwise: 1 × font Some Grotesque (Atkinson Hyperlegible Bold instead), "
+        self.assertEqual(answer.json()["note"], f"{told}1 × gradient (its mean colour).")
 
     def test_about_a_point_and_again_by_undo(self):
         answer = self.bring(HEAD + '<rect width="200" height="100"/></svg>', x=200, y=100)
@@ -56,7 +64,7 @@ class Drawings(StudioCase):
 
     def test_refused_in_words_and_nothing_changed(self):
         for text, words in (
-            (HEAD + "<text>x</text></svg>", "Nothing in “plan” can be drawn. Not understood: text (1)."),
+            (HEAD + "<foreignObject/></svg>", "Nothing in “plan” can be drawn. Not understood: foreignObject (1)."),
             (HEAD, "is no SVG that can be read"),
             ('<!DOCTYPE svg [<!ENTITY a "b">]>' + HEAD + "<text>&a;</text></svg>", "entities"),
         ):

@@ -9,6 +9,7 @@ import tempfile
 import time
 import unittest
 from pathlib import Path
+from unittest import mock
 
 from django.conf import settings
 from django.test import SimpleTestCase, override_settings
@@ -133,12 +134,31 @@ class Queued(SimpleTestCase):
         self.assertLess(done, 45)
         self.until(many, state=("done",))
 
+    def test_one_that_ends_its_workers_is_given_up(self):
+        (key,) = queue.put([self.job("made/bad.png")])
+        huey = queue.queue()
+        for tries in (1, 2, 3):
+            # a worker took it, and is gone
+            self.assertIsNotNone(huey.dequeue())
+            gone = {"host": socket.gethostname(), "pid": 2**22 + 1, "share": 0.5, "tries": tries, "at": time.time()}
+            huey.put(f"beat:{key}", gone)
+            known = queue.known([key])[key]
+            self.assertEqual(known.state, "waiting" if tries < 3 else "failed")
+        self.assertIn("three times", known.why)
+        self.assertEqual(huey.pending_count(), 0)
+
+    def test_one_that_was_taken_and_never_begun_is_found(self):
+        (key,) = queue.put([self.job("made/lost.png")])
+        self.assertIsNotNone(queue.queue().dequeue())
+        with mock.patch("studio.queue.UNSEEN", 0.0):
+            self.assertEqual(queue.known([key])[key].state, "waiting")
+        self.start_worker()
+        self.until([key], state=("done",))
+
     def test_a_job_that_the_queue_forgot_is_told_and_not_waited_for(self):
         (key,) = queue.put([self.job("made/gone.png")])
         queue.queue().flush()
-        self.assertEqual(queue.known([key])[key].state, "waiting")
-        failed = queue.known([key])[key]
-        self.assertEqual(failed.state, "failed")
+        self.assertEqual(queue.known([key])[key].state, "failed")
 
 
 class OnRedis(Queued):

@@ -1,6 +1,7 @@
 """`manage.py worker`: do what is in the queue."""
 
 import os
+import resource
 import threading
 import time
 
@@ -24,6 +25,8 @@ class Command(BaseCommand):
         """Do it."""
         # people at the page come first
         os.nice(5)
+        most = settings.GOUGE_MEMORY * 1_000_000
+        resource.setrlimit(resource.RLIMIT_AS, (most, most))
         if options["beside"]:
             threading.Thread(target=_end_with, args=(options["beside"],), daemon=True).start()
         consumer = queue().create_consumer(
