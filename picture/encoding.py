@@ -19,6 +19,8 @@ __all__ = ["MOST", "deliver_avif", "deliver_jpeg", "deliver_png", "deliver_tiff"
 
 MOST: Final = {"webp": 16_383, "avif": 16_384, "jpg": 65_500}
 """Px a side that a format's files may have, where that is less than what is delivered at all."""
+MOST_PIXELS: Final = {"webp": 100_000_000, "avif": 100_000_000}
+"""Px in all, where an encoder takes many times its picture's memory."""
 DRAWN: Final = 0.6
 """The share of the work that drawing is, the rest being encoding (as a 24-megapixel photo takes it)."""
 
@@ -38,7 +40,15 @@ class _Drawn:
     def saved(self, kind: str, **options: Any) -> bytes:
         """Return the file."""
         out = io.BytesIO()
-        self.image.save(out, kind, icc_profile=self.profile, **options)
+        try:
+            self.image.save(out, kind, icc_profile=self.profile, **options)
+        except (ValueError, OSError) as error:
+            # WebP has tables that very fine pictures overflow, and both it and AVIF end so without memory
+            raise SheetError(
+                f"A picture of {self.image.width:,} × {self.image.height:,} px like this does not fit into {kind}.",
+                "Lower the quality or the size, or deliver PNG or TIFF.",
+                "format",
+            ) from error
         tell(1.0)
         return out.getvalue()
 
@@ -52,6 +62,14 @@ def _draw(sheet: Sheet, what: Delivered, load: Loader, order: Order, most: str =
     if side and max(what.width, what.height) > side:
         raise SheetError(
             f"{most.upper()} files have {side:,} px a side at most; this would be {what.width:,} × {what.height:,}.",
+            "Type a smaller size, or deliver another format.",
+            "size",
+        )
+    pixels_most = MOST_PIXELS.get(most, 0)
+    if pixels_most and what.width * what.height > pixels_most:
+        raise SheetError(
+            f"{most.upper()} files have {pixels_most / 1e6:.0f} megapixels at most here; this would have"
+            f" {what.width * what.height / 1e6:.0f}.",
             "Type a smaller size, or deliver another format.",
             "size",
         )
