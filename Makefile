@@ -24,7 +24,7 @@ worker: .venv/app.ready ## do queued work on this machine too (GOUGE_REDIS_URL a
 	@$(PY) manage.py worker
 
 test: .venv/dev.ready browser-tool redis-tool lint types ## every check and every test
-	@$(PY) manage.py test
+	@$(PY) manage.py test --parallel 2
 
 lint: .venv/dev.ready ## style of Python, scripts, styles and templates, and the direction of imports
 	@.venv/bin/ruff check .

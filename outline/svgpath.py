@@ -104,6 +104,8 @@ def _split(text: str) -> list[tuple[int, str, list[float]]] | None:
     while at < end:
         letter = tokens[at]
         at += 1
+        if letter not in _LETTERS:
+            return None
         count = _COUNT[letter.upper()]
         if not count:
             out.append((0, letter, []))
