@@ -181,6 +181,7 @@ class Command(BaseCommand):
         page.keyboard.press("5")
         page.click("#format-jpg")
         page.wait_for_selector("#d-quality")
+        page.wait_for_selector("#d-estimate:has-text('About')")
         self.save(page, "deliver")
         page.locator("#web-fold summary").click()
         page.select_option("#d-web", "shape")
