@@ -90,16 +90,29 @@ _FONT: Final = re.compile(
 """CSS Fonts 4, 2.7: the weight is left out, since each shipped font has one."""
 
 
+_AT_RULE: Final = re.compile(r"@[\w-]++[^{};]*+(?:;|\{(?:[^{}]++|\{[^{}]*+\})*+\})")
+"""CSS Syntax 3, 5.4.2: up to its semicolon, or with its block."""
+_SIMPLE: Final = re.compile(r"[.#]?[\w-]+\Z|\*\Z")
+"""A selector of an element's name, class or id alone (Selectors 4, 5 and 6)."""
+
+
 class Styles:
     """The rules of a file's style sheets, and what is declared for each element."""
 
     def __init__(self, root: Element):
         self.rules: list[tuple[str, dict[str, str]]] = []
+        self.unread = 0
+        """Rules for elements in their surroundings or in a state, or for some screens, which are not followed."""
         for element in root.iter():
             if name_of(element) == "style":
                 css = re.sub(r"/\*.*?\*/", "", "".join(element.itertext()), flags=re.DOTALL)
+                at_rules = _AT_RULE.findall(css)
+                self.unread += sum(not rule.startswith(("@font-face", "@charset")) for rule in at_rules)
+                css = _AT_RULE.sub("", css)
                 for selectors, declared in _RULE.findall(css):
-                    self.rules += [(s.strip(), _declared(declared)) for s in selectors.split(",")]
+                    named = [s.strip() for s in selectors.split(",")]
+                    self.rules += [(s, _declared(declared)) for s in named if _SIMPLE.match(s)]
+                    self.unread += sum(_SIMPLE.match(s) is None for s in named)
 
     def own(self, element: Element) -> dict[str, str]:
         """Return what is declared for an element: attributes, then rules, then its own style (CSS Cascade 5)."""

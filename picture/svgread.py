@@ -12,7 +12,6 @@ import math
 import re
 from collections import Counter
 from collections.abc import Callable, Iterator
-from functools import lru_cache
 from typing import Any, Final, NamedTuple
 from xml.etree.ElementTree import Element, ParseError
 
@@ -21,7 +20,6 @@ from defusedxml import DefusedXmlException
 from defusedxml import ElementTree as Safe
 from msgspec.structs import replace
 from PIL import Image
-from svgelements import Color
 
 import outline
 from outline import Matrix, OutlineError, Path
@@ -29,10 +27,11 @@ from outline.svgpath import mapped
 from sheet.geometry import Box, box_of, join_boxes, outline_of, own_path, pieces_of
 from sheet.kinds import Ellipse, Plain, Rectangle, plain_of
 from sheet.limits import clean_name
-from sheet.model import BLENDS, CAPS, CutList, Group, Item, Paint, Photo, Piece, Step
+from sheet.model import BLENDS, CutList, Group, Item, Paint, Photo, Piece, Step
 
 from .errors import PictureError
 from .svgcss import INHERITED, Styles, length, name_of, numbers, share, transform
+from .svgpaint import PAINTING, css_colour, paint_of, plain_paint, shares
 from .svgtext import runs_of
 
 __all__ = ["MAX_NODES", "MAX_SVG", "Drawing", "is_svg", "read_svg"]
@@ -42,6 +41,12 @@ MAX_NODES: Final = 20_000
 MAX_DEPTH: Final = 50
 _LINK: Final = "{http://www.w3.org/1999/xlink}href"
 _SILENT: Final = {"title", "desc", "metadata", "defs", "style", "namedview", "linearGradient", "radialGradient", "stop"}
+_UNHEARD: Final = {
+    "filter", "mask", "marker", "marker-start", "marker-mid", "marker-end", "paint-order", "vector-effect",
+    "stroke-dashoffset", "font-style", "text-decoration", "transform-origin",
+}  # fmt: skip
+"""What changes how something looks, and is told and not followed."""
+_USUAL: Final = {"", "none", "normal", "0", "0px"}
 _SHAPES: Final = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
 
 
@@ -72,9 +77,9 @@ def is_svg(head: bytes) -> bool:
 
 class _Reader:
     def __init__(self, root: Element):
-        self.unknown: Counter[str] = Counter()
         self.pictures: dict[str, bytes] = {}
         self.styles = Styles(root)
+        self.unknown: Counter[str] = Counter({"style rule": self.styles.unread} if self.styles.unread else {})
         self.by_id: dict[str, Element] = {}
         self.count = 0
         self.next_id = 1
@@ -93,7 +98,7 @@ class _Reader:
         if text in ("none", "transparent", ""):
             return None
         try:
-            return _css_colour(text)[0]
+            return css_colour(text)[0]
         except (ValueError, TypeError):
             self.unknown["colour"] += 1
             return "#000000"
@@ -122,12 +127,12 @@ class _Reader:
         return self.by_id.get(address[1:]) if address.startswith("#") else None
 
     def _paint(self, own: dict[str, str], style: dict[str, str], scale: float) -> Paint:
-        told = tuple(style[name] for name in _PAINTING)
-        plain = _plain_paint(told, own.get("opacity"), own.get("mix-blend-mode"), scale)
+        told = tuple(style[name] for name in PAINTING)
+        plain = plain_paint(told, own.get("opacity"), own.get("mix-blend-mode"), scale)
         if plain is not None:
             return plain
         fill, stroke = self._colour(style["fill"], style), self._colour(style["stroke"], style)
-        return _paint_of(fill, stroke, told, own.get("opacity"), own.get("mix-blend-mode"), scale)
+        return paint_of(fill, stroke, told, own.get("opacity"), own.get("mix-blend-mode"), scale)
 
     # -- elements
 
@@ -149,8 +154,8 @@ class _Reader:
         if own.get("display") == "none" or style["visibility"] in ("hidden", "collapse"):
             self.unknown["hidden element"] += 1
             return
-        for effect in ("filter", "mask"):
-            if own.get(effect, "none") != "none":
+        for effect in own.keys() & _UNHEARD:
+            if own[effect].strip() not in _USUAL:
                 self.unknown[effect] += 1
         matrix = look.matrix @ transform(own["transform"]) if "transform" in own else look.matrix
         own |= dict(look.size) if name in ("svg", "symbol") else {}
@@ -335,7 +340,7 @@ class _Reader:
         even = abs(math.hypot(m.a, m.b) - math.hypot(m.c, m.d)) < 1e-3 * m.scale and abs(m.a * m.c + m.b * m.d) < (
             1e-3 * m.scale**2
         )
-        fill, border = _shares(look.style)
+        fill, border = shares(look.style)
         if even and (paint.fill is None or abs(fill - border) < 1e-6):
             return [piece]
         parts: list[Item] = []
@@ -432,75 +437,6 @@ class _Reader:
             steps = tuple(Step("intersect", Piece(self._id(), "Clip", plain_of(c))) for c in others)
             first = Piece(self._id(), "Frame", CutList(first, steps), paint=Paint(fill=None))
         yield Piece(first.id, first.name, first.shape, first.matrix, first.paint, photos=(photo,), gaps=True)
-
-
-_PAINTING: Final = (
-    "fill", "stroke", "stroke-width", "fill-opacity", "stroke-opacity", "stroke-linejoin", "stroke-linecap",
-    "stroke-dasharray",
-)  # fmt: skip
-
-
-@lru_cache(maxsize=8192)
-def _plain_paint(told: tuple[str, ...], opacity: str | None, blend: str | None, scale: float) -> Paint | None:
-    """Return the paint where its colours are those of CSS by themselves; None where they are more than that."""
-    try:
-        fill, stroke = (None if text in ("none", "transparent") else _css_colour(text)[0] for text in told[:2])
-    except (ValueError, TypeError):
-        return None
-    if any(text == "currentColor" or text.startswith("url(") for text in told[:2]):
-        return None
-    return _paint_of(fill, stroke, told, opacity, blend, scale)
-
-
-def _paint_of(
-    fill: str | None, stroke: str | None, told: tuple[str, ...], opacity: str | None, blend: str | None, scale: float
-) -> Paint:
-    style = dict(zip(_PAINTING, told, strict=True))
-    width = length(style["stroke-width"], 100.0, 1.0) * scale
-    of_fill, of_border = _shares(style)
-    cap = style["stroke-linecap"] if style["stroke-linecap"] in CAPS else "butt"
-    join = {"round": "round", "bevel": "bevel"}.get(style["stroke-linejoin"], "miter")
-    dashes = tuple(v * scale for v in numbers(style["stroke-dasharray"]) if v >= 0)[:12]
-    if stroke is None or width <= 0 or sum(dashes) <= 0:
-        dashes = ()
-    return Paint(
-        fill=fill,
-        stroke=stroke if width > 0 else None,
-        stroke_width=min(1e5, max(0.0, width)) or 1.0,
-        opacity=max(0.0, min(1.0, share(opacity) * (of_fill if fill else of_border))),
-        blend=blend if blend in BLENDS else "normal",  # type: ignore[arg-type]
-        join=join,  # type: ignore[arg-type]
-        cap=cap,  # type: ignore[arg-type]
-        dashes=dashes,
-    )
-
-
-@lru_cache(maxsize=4096)
-def _css_colour(text: str) -> tuple[str | None, float]:
-    """Return a colour as #rrggbb, None for none, and how opaque it is. Raises ValueError.
-
-    Numbers may stand apart by spaces (CSS Color 4, 5.1).
-    """
-    called = re.match(r"(rgb|hsl)a?\(([^)]*)\)", text.strip(), re.IGNORECASE)
-    if called:
-        numbers_told = [v for v in re.split(r"[\s,/]+", called[2].strip()) if v]
-        text = f"{called[1]}{'a' if len(numbers_told) > 3 else ''}({', '.join(numbers_told)})"
-    colour = Color(text)
-    if colour.value is None:
-        return None, 1.0
-    return f"#{colour.red:02x}{colour.green:02x}{colour.blue:02x}", float(colour.alpha) / 255
-
-
-def _shares(style: dict[str, str]) -> tuple[float, float]:
-    """Return how opaque fill and border are, by their colours and by what is declared for them."""
-
-    def alpha(text: str) -> float:
-        try:
-            return 1.0 if text.startswith("url(") else _css_colour(text)[1]
-        except (ValueError, TypeError):
-            return 1.0
-
-    return share(style["fill-opacity"]) * alpha(style["fill"]), share(style["stroke-opacity"]) * alpha(style["stroke"])
 
 
 def _band(path: Path, width: float, join: str) -> Path:

@@ -1,14 +1,12 @@
 """Sending out what was made."""
 
-from typing import Any
-
 import msgspec
 from django.contrib.auth.decorators import login_required
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404
 from django.template.loader import render_to_string
 from django.utils.http import content_disposition_header
-from django.views.decorators.http import require_GET, require_http_methods, require_POST
+from django.views.decorators.http import require_GET, require_POST
 
 from outline import OutlineError
 from picture import PictureError, format_of
@@ -36,14 +34,10 @@ __all__ = [
 
 
 def _order(request: HttpRequest) -> Order:
-    """Return what is asked for: posted as JSON, or in the address. Raises SheetError."""
-    if request.method == "POST":
-        told: Any = posted(request)
-    else:
-        told = {name: values[-1] for name, values in request.GET.lists() if name != "ids"}
-        told |= {"ids": request.GET.getlist("ids")}
+    """Return what is asked for, posted as JSON. Raises SheetError."""
+    told = posted(request)
     try:
-        return msgspec.convert(told, Order, strict=request.method == "POST")
+        return msgspec.convert(told, Order)
     except msgspec.ValidationError as error:
         raise SheetError("That was no delivery.", f"Reload the page. ({str(error)[:80]})", "what") from None
 
@@ -106,11 +100,11 @@ def _file(made: Delivery) -> HttpResponse:
 
 
 @login_required
-@require_http_methods(["GET", "POST"])
+@require_POST
 def deliver(request: HttpRequest, pk: int) -> HttpResponse:
     """Make what is ordered: answer the file where that is quick, else 202 with the delivery that is under way.
 
-    The project remembers an order that is posted.
+    The project remembers the order.
     """
     project = own_project(request, pk)
     try:
@@ -121,8 +115,7 @@ def deliver(request: HttpRequest, pk: int) -> HttpResponse:
         return refused(error)
     except OutlineError as error:
         return refusal(str(error))
-    if request.method == "POST":
-        Project.objects.filter(pk=project.pk).update(delivery=msgspec.to_builtins(order))
+    Project.objects.filter(pk=project.pk).update(delivery=msgspec.to_builtins(order))
     return response or JsonResponse({"delivery": made.pk}, status=202)
 
 

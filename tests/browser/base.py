@@ -1,5 +1,6 @@
 """A real Chromium before the real app."""
 
+import json
 import os
 import tempfile
 import time
@@ -216,6 +217,13 @@ class BrowserCase(StaticLiveServerTestCase):
         return words
 
     # -- what is stored
+
+    def delivered(self, **order) -> bytes:
+        """Return the file of what is ordered, as the server gives it."""
+        client = Client()
+        client.force_login(self.user)
+        url = f"/p/{self.project.pk}/deliver"
+        return client.post(url, json.dumps(order), content_type="application/json").getvalue()
 
     @property
     def sheet(self) -> Sheet:

@@ -349,9 +349,7 @@ class Seeing(BrowserCase):
         self.choose(photo, piece)
         self.press("p")
         x0, y0, x1, y1 = self.box(self.sheet.items[-1].id)
-        address = f"{self.live_server_url}/p/{self.project.pk}/deliver"
-        png = self.context.request.get(address, params={"what": piece, "size": "100"})
-        with Image.open(io.BytesIO(png.body())) as image:
+        with Image.open(io.BytesIO(self.delivered(what=piece, size="100"))) as image:
             self.assertEqual(image.size, (x1 - x0, y1 - y0))
             self.assertEqual(image.convert("RGBA").getpixel((0, 0))[3], 255)
 

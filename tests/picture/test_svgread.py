@@ -103,6 +103,15 @@ class Styles(unittest.TestCase):
         self.assertEqual([i.paint.fill for i in drawing.items], ["#111111", "#ffa500", "#222222", "#333333"])
         self.assertEqual(drawing.items[1].paint.stroke, "#010203")
 
+    def test_nothing_that_changes_how_it_looks_is_dropped_without_a_word(self):
+        drawing = read(
+            "<style>g > rect { fill: red } rect:hover { fill: blue } @media print { rect { fill: none } }</style>"
+            '<rect width="9" height="9" marker-end="url(#m)" stroke-dashoffset="3" vector-effect="non-scaling-stroke"/>'
+            '<text y="9" font-family="Bungee" font-style="italic">a</text><rect width="5" height="5" mask="none"/>'
+        )
+        told = {"marker-end": 1, "stroke-dashoffset": 1, "vector-effect": 1, "font-style": 1, "style rule": 3}
+        self.assertEqual(drawing.unknown, told)
+
     def test_inheritance_opacity_and_blend(self):
         (group,) = read(
             '<g fill="none" stroke="#0000ff" opacity="50%" style="mix-blend-mode: multiply">'

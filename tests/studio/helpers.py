@@ -71,6 +71,11 @@ class StudioCase(TestCase):
         """Post a file and return the response."""
         return self.client.post(f"/p/{self.project.pk}/photos", {"photo": SimpleUploadedFile(name, data)})
 
+    def order(self, project=None, **order):
+        """Order a delivery and return the response."""
+        url = f"/p/{(project or self.project).pk}/deliver"
+        return self.client.post(url, json.dumps(order), content_type="application/json")
+
     def place(self, **size) -> str:
         """Bring a photo in and place it; return its id."""
         photo = self.upload(jpeg(**size)).json()

@@ -40,7 +40,7 @@ class Account(TestCase):
 class Privacy(StudioCase):
     def test_another_persons_addresses_answer_404(self):
         photo = self.upload(jpeg()).json()
-        gets = [f"/p/{self.project.pk}/", f"/p/{self.project.pk}/snaps", f"/p/{self.project.pk}/deliver"]
+        gets = [f"/p/{self.project.pk}/", f"/p/{self.project.pk}/snaps", f"/p/{self.project.pk}/deliveries"]
         gets += [f"/projects/{self.project.pk}/picture.png", f"/photos/{photo['file']}/preview"]
         for url in gets:
             self.assertNotEqual(self.client.get(url).status_code, 404, url)
@@ -48,8 +48,9 @@ class Privacy(StudioCase):
         for url in gets:
             with self.subTest(url=url):
                 self.assertEqual(self.client.get(url).status_code, 404)
-        panels = f"/p/{self.project.pk}/panels"
-        self.assertEqual(self.client.post(panels, "{}", content_type="application/json").status_code, 404)
+        for what in ("panels", "deliver", "estimate"):
+            url = f"/p/{self.project.pk}/{what}"
+            self.assertEqual(self.client.post(url, "{}", content_type="application/json").status_code, 404)
         for deed in ("rename", "duplicate", "delete", "restore"):
             self.assertEqual(self.client.post(f"/projects/{self.project.pk}/{deed}").status_code, 404)
         self.assertEqual(self.send("backdrop", {"value": "#fff"}).status_code, 404)

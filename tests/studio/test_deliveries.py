@@ -42,10 +42,6 @@ class DeliveriesCase(StudioCase):
         photo = self.place(width=900, height=600)
         self.send("put_in", {"ids": [self.frame, photo]})
 
-    def order(self, client=None, **order):
-        url = f"/p/{self.project.pk}/deliver"
-        return (client or self.client).post(url, json.dumps(order), content_type="application/json")
-
     def listed(self) -> dict:
         return self.client.get(f"/p/{self.project.pk}/deliveries").json()
 

@@ -60,7 +60,7 @@ class Drawings(StudioCase):
         frame = find(self.fresh().head.sheet, answer.json()["chosen"][0])
         self.assertEqual(frame.kind, "frame")
         self.assertEqual(frame.photos[0].file, PhotoFile.objects.get(owner=self.user).sha256)
-        self.assertEqual(self.client.get(f"/p/{self.project.pk}/deliver", {"what": frame.id}).status_code, 200)
+        self.assertEqual(self.order(what=frame.id).status_code, 200)
 
     def test_refused_in_words_and_nothing_changed(self):
         for text, words in (

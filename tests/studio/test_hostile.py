@@ -122,7 +122,7 @@ class Holes(StudioCase):
         self.assertContains(listed, "Other")
         self.assertRedirects(self.client.get(f"/p/{self.project.pk}/"), "/")
         self.assertEqual(self.client.get(f"/projects/{self.project.pk}/picture.png").status_code, 404)
-        self.assertEqual(self.client.get(f"/p/{self.project.pk}/deliver").status_code, 422)
+        self.assertEqual(self.order().status_code, 422)
         self.assertEqual(self.send("backdrop", {"value": "#fff"}).status_code, 422)
         self.assertRedirects(self.client.post(f"/projects/{self.project.pk}/duplicate"), "/")
         opened = self.client.post(f"/projects/{self.project.pk}/recover")

@@ -58,7 +58,7 @@ class Kept(PackingCase):
         self.assertEqual(photo.name, "sea.jpg")
         self.assertTrue(photo.original.exists())
         # and it goes out as it did
-        answer = self.client.get(f"/p/{project.pk}/deliver", {"what": self.frame})
+        answer = self.order(project, what=self.frame)
         self.assertEqual(answer.status_code, 200)
 
     def test_its_members_are_those_of_the_description(self):

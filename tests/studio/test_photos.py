@@ -45,9 +45,6 @@ class BringIn(StudioCase):
 
 
 class Deliver(StudioCase):
-    def get(self, **query):
-        return self.client.get(f"/p/{self.project.pk}/deliver", query)
-
     def framed(self) -> str:
         frame = self.draw("ellipse", 100, 100, 200, 100)
         self.send("put_in", {"ids": [frame, self.place(width=600, height=400)]})
@@ -57,7 +54,7 @@ class Deliver(StudioCase):
     def test_png_of_a_frame(self):
         frame = self.framed()
         self.send("paint", {"ids": [frame], "field": "stroke_width", "value": "8"})
-        answer = self.get(what=frame, size="200")
+        answer = self.order(what=frame, size="200")
         self.assertEqual(answer.headers["Content-Type"], "image/png")
         self.assertIn('filename="card-ellipse-1.png"', answer.headers["Content-Disposition"])
         p = np.asarray(Image.open(io.BytesIO(answer.getvalue())))
@@ -74,19 +71,19 @@ class Deliver(StudioCase):
         photo = self.upload(out.getvalue(), "stripes.png").json()
         (item,) = self.send("place", {"files": [photo["file"]]}).json()["chosen"]
         scale = self.fresh().head.sheet.items[0].matrix[0]
-        answer = self.get(what=item, size=str(100 / scale))
+        answer = self.order(what=item, size=str(100 / scale))
         p = np.asarray(Image.open(io.BytesIO(answer.getvalue())).convert("L"))
         self.assertEqual(p.shape, (64, 4096))
         self.assertGreater(np.abs(np.diff(p.astype(int), axis=1)).mean(), 200)
 
     def test_svg(self):
         frame = self.framed()
-        answer = self.get(what=frame, format="svg")
+        answer = self.order(what=frame, format="svg")
         self.assertEqual(answer.headers["Content-Type"], "image/svg+xml")
         self.assertIn("<clipPath", answer.getvalue().decode())
 
     def test_refusals(self):
-        self.assertEqual(self.get().status_code, 422)
+        self.assertEqual(self.order().status_code, 422)
         frame = self.framed()
         for query in (
             {"size": "many"},
@@ -97,24 +94,20 @@ class Deliver(StudioCase):
             {"what": frame, "size": "10000"},
         ):
             with self.subTest(query=query):
-                answer = self.get(**query)
+                answer = self.order(**query)
                 want = 202 if query == {"what": frame, "size": "10000"} else 422
                 self.assertEqual(answer.status_code, want)
 
     def test_a_missing_file_is_named(self):
         self.framed()
         PhotoFile.objects.get().original.unlink()
-        answer = self.get()
+        answer = self.order()
         self.assertEqual(answer.status_code, 422)
         self.assertIn("sea.jpg", answer.json()["error"])
 
 
 class Orders(StudioCase):
     """Orders as the page posts them: what is remembered, zips, names, hostile ones."""
-
-    def order(self, **order):
-        url = f"/p/{self.project.pk}/deliver"
-        return self.client.post(url, json.dumps(order), content_type="application/json")
 
     def body(self, answer) -> bytes:
         return b"".join(answer.streaming_content) if answer.streaming else answer.content
