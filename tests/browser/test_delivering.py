@@ -9,6 +9,7 @@ from PIL import Image
 from playwright.sync_api import expect
 
 from sheet.geometry import outline_of
+from studio.models import Delivery
 from tests.picture.test_silhouettes import drawn
 from tests.studio.helpers import jpeg
 
@@ -98,6 +99,13 @@ class Delivering(BrowserCase):
         page.locator("#desk").focus()
         name, data = self.take(lambda: page.keyboard.press("Control+Enter"))
         self.assertEqual((name, Image.open(io.BytesIO(data)).size), ("card-ellipse-1.webp", (300, 150)))
+        # wherever the focus stands in the drawer
+        self.station(5)
+        for place in ("#format-webp", "#d-by", "#d-lossless", "#d-size"):
+            page.locator(place).focus()
+            name, _ = self.take(lambda: page.keyboard.press("Control+Enter"))
+            self.assertEqual(name, "card-ellipse-1.webp")
+        self.assertEqual(Delivery.objects.count(), 6)
 
     def test_warnings_lead_to_their_thing_and_mend_it(self):
         page = self.page

@@ -17,6 +17,8 @@ const typing = (target) => target.closest?.(TYPING);
 // what a key does to the thing that has the focus, before anything else
 const native = (event) => {
   const { target, key } = event;
+  // with Ctrl held, Enter is nobody's own
+  if (nameOf(event) === "ctrl+enter") return false;
   if (target.closest?.("select")) return true;
   if (target.closest?.("input[type=radio]")) return key.startsWith("Arrow") || key === " ";
   const control = target.closest?.("button, a, summary, input");
@@ -66,7 +68,13 @@ document.addEventListener("keydown", (event) => {
     if (!typing(event.target) || event.target.closest(".exact")) leave();
     return;
   }
-  if (typing(event.target)) return;
+  if (typing(event.target)) {
+    if (nameOf(event) !== "ctrl+enter" || !event.target.closest("#deliver")) return;
+    // what was typed counts
+    const field = event.target;
+    field.blur();
+    field.focus();
+  }
   if (["Shift", "Alt", "Control"].includes(event.key)) {
     if (busy()) event.preventDefault();
     return refresh(event);
