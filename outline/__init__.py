@@ -4,6 +4,7 @@ from . import nodes
 from .edges import EDGES, edge_run, runs_of
 from .errors import MapError, OutlineError, PathError
 from .fitting import deviation, fit, flattened, simplify
+from .lengthen import curves_across, find_bands, lengthened
 from .lettering import ALIGNMENTS, FONTS, Lettered, lettering
 from .matrix import IDENTITY, Matrix
 from .measure import Margins, centroid, distance, inner_point, length, margins, stroke_bounds
@@ -18,6 +19,9 @@ from .shapes import ShapeError, boxed, ellipse, polygon, rectangle, star
 __all__ = [
     "ALIGNMENTS",
     "EDGES",
+    "curves_across",
+    "find_bands",
+    "lengthened",
     "FONTS",
     "Lettered",
     "READY",

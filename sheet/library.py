@@ -11,7 +11,7 @@ from .kinds import Tracing
 from .limits import Count, File, Index, Name
 from .model import Item
 
-__all__ = ["Brought", "Library", "Nothing", "PhotoFacts"]
+__all__ = ["Brought", "Library", "Nothing", "PhotoFacts", "Shelved"]
 
 
 class PhotoFacts(msgspec.Struct, frozen=True):
@@ -38,6 +38,16 @@ class Brought(msgspec.Struct, frozen=True):
     unknown: dict[str, int]
 
 
+class Shelved(msgspec.Struct, frozen=True):
+    """An outline of the shelf in one variant: its name, the newest version of it, and what an item was that came of an
+    earlier one, None where that is not asked or not known any more. Both lie with their box at the origin."""
+
+    name: Name
+    version: int
+    item: Item
+    before: Item | None = None
+
+
 class Library(Protocol):
     """Where a command looks up what it was told the name of."""
 
@@ -54,6 +64,10 @@ class Library(Protocol):
 
     def drawing(self, file: str, scale: float) -> Brought:
         """Return a person's own drawing, `scale` sheet px for each of its px. Raises SheetError."""
+        ...
+
+    def shelved(self, item: int, variant: str, version: int = 0) -> Shelved:
+        """Return an outline of a person's own shelf, and what its `version` was. Raises SheetError where it is gone."""
         ...
 
     def silhouette(self, file: str, tracing: Tracing) -> Path:
@@ -82,3 +96,7 @@ class Nothing:
     def drawing(self, file: str, scale: float) -> Brought:
         """Raise SheetError."""
         raise SheetError("That drawing is not here.", "Bring it in again.", "file")
+
+    def shelved(self, item: int, variant: str, version: int = 0) -> Shelved:
+        """Raise SheetError."""
+        raise SheetError("That is no longer on the shelf.", "Choose another outline.", "item")

@@ -60,6 +60,13 @@ __all__ = [
     "EdgeRun",
     "Group",
     "Guide",
+    "HOLDS",
+    "Hold",
+    "Holds",
+    "Kept",
+    "VARIANTS",
+    "Variant",
+    "Band",
     "Grid",
     "GridKind",
     "INK",
@@ -85,7 +92,7 @@ __all__ = [
     "Unit",
 ]
 
-SCHEMA: Final = 6
+SCHEMA: Final = 7
 """Version of the stored form; `store` upgrades from every earlier one."""
 
 Operation = Literal["union", "subtract", "intersect", "exclude"]
@@ -111,6 +118,10 @@ PLACES: Final[tuple[BorderPlace, ...]] = get_args(BorderPlace)
 Join = Literal["round", "miter", "bevel"]
 JOINS: Final[tuple[Join, ...]] = ("miter", "round", "bevel")
 """How a border goes round a corner (SVG 2, 13.5.4; the miter limit is 4)."""
+
+Variant = Literal["", "landscape", "square", "portrait"]
+VARIANTS: Final[tuple[Variant, ...]] = get_args(Variant)
+"""The proportions in which the shelf keeps an outline; "" is the one it was kept in."""
 
 Cap = Literal["butt", "round", "square"]
 CAPS: Final[tuple[Cap, ...]] = get_args(Cap)
@@ -191,6 +202,34 @@ class CutList(msgspec.Struct, frozen=True, tag="cuts"):
 
 Shape: TypeAlias = OwnShape | CutList
 
+Hold = Literal["near", "middle", "far", "both", "scale"]
+HOLDS: Final[tuple[Hold, ...]] = get_args(Hold)
+"""How a part behaves along an axis when what it lies in gets another size: it keeps to the left or top, to the
+middle, to the right or bottom, to both sides (it lengthens), or it is scaled."""
+
+Band: TypeAlias = tuple[Place, Place]
+"""From where to where, along an axis of a plain outline, it may lengthen."""
+
+
+class Holds(msgspec.Struct, frozen=True):
+    """How a part holds along both axes of the sheet, None where that is guessed. `x_bands` and `y_bands` are those of
+    a plain outline along the axes of the sheet, in its own coordinates; none where they are found by themselves."""
+
+    x: Hold | None = None
+    y: Hold | None = None
+    x_bands: Annotated[tuple[Band, ...], Meta(max_length=50)] = ()
+    y_bands: Annotated[tuple[Band, ...], Meta(max_length=50)] = ()
+
+
+class Kept(msgspec.Struct, frozen=True):
+    """Which outline of the shelf an item came from: its number, the version and the variant, and the map that takes it
+    from there to the sheet."""
+
+    item: Annotated[int, Meta(ge=1, le=4_000_000_000)]
+    version: Annotated[int, Meta(ge=1, le=4_000_000_000)]
+    variant: Variant = ""
+    matrix: Numbers = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
+
 
 class Photo(msgspec.Struct, frozen=True, tag="photo"):
     """A placed picture. `file` is the SHA-256 of its bytes; `matrix` takes its px to the sheet.
@@ -226,7 +265,9 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
     identity, since its members carry their own. `grouped` tells that it was a group before
     photos went into it, and is one again when they come out. Its photos are held so that
     they keep covering it, unless `gaps` are allowed. Pieces of one `twin` are one
-    piece that stands in several outlines: what is done with one is done with all.
+    piece that stands in several outlines: what is done with one is done with all. `holds`
+    says how it behaves in another proportion, None where that is guessed; `kept` where on
+    the shelf it came from.
     """
 
     id: Id
@@ -240,6 +281,8 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
     grouped: bool = False
     twin: MaybeId = ""
     gaps: bool = False
+    holds: Holds | None = None
+    kept: Kept | None = None
 
     @property
     def placing(self) -> Matrix:
@@ -302,6 +345,8 @@ class Group(msgspec.Struct, frozen=True, tag="group"):
     panes: Panes | None = None
     opacity: Share = 1.0
     blend: Blend = "normal"
+    holds: Holds | None = None
+    kept: Kept | None = None
 
     @property
     def kind(self) -> str:

@@ -9,9 +9,20 @@ from outline import Matrix
 from . import geometry
 from .geometry import Box
 from .kinds import kind_of
-from .model import CutList, Group, Item, Panes, Photo, Piece, Shape, Step
+from .model import CutList, Group, Item, Kept, Panes, Photo, Piece, Shape, Step
 
-__all__ = ["moved", "reach", "sized", "angle_of", "skew_of", "skewing", "covering", "settled", "boxes_meet"]
+__all__ = [
+    "is_similarity",
+    "moved",
+    "reach",
+    "sized",
+    "angle_of",
+    "skew_of",
+    "skewing",
+    "covering",
+    "settled",
+    "boxes_meet",
+]
 
 
 def on_step(value: float, step: float) -> float:
@@ -19,7 +30,7 @@ def on_step(value: float, step: float) -> float:
     return round(value / step) * step if step > 0 else value
 
 
-def _is_similarity(m: Matrix) -> bool:
+def is_similarity(m: Matrix) -> bool:
     """Tell whether `m` keeps proportions: its columns are as long and at right angles."""
     size = abs(m.determinant)
     return abs(m.a * m.c + m.b * m.d) <= 1e-9 * size and abs(m.a**2 + m.b**2 - m.c**2 - m.d**2) <= 1e-9 * size
@@ -27,7 +38,7 @@ def _is_similarity(m: Matrix) -> bool:
 
 def _photo_map(photo: Photo, m: Matrix) -> Matrix:
     """Return the map for a photo: `m`, or where that would distort, an even scaling that goes along."""
-    if _is_similarity(m):
+    if is_similarity(m):
         return m
     scale = max(math.hypot(m.a, m.b), math.hypot(m.c, m.d))
     cx, cy = photo.placing(photo.width / 2, photo.height / 2)
@@ -69,6 +80,10 @@ def _panes_moved(cut: Panes, m: Matrix, part: str, details: bool) -> Panes:
     )
 
 
+def _brought(kept: Kept | None, m: Matrix) -> Kept | None:
+    return kept and replace(kept, matrix=(m @ Matrix(*kept.matrix)).numbers())
+
+
 def moved(item: Item, m: Matrix, part: str = "both", details: bool = False) -> Item:
     """Return the item mapped by `m`; part "outline" leaves the photos of a frame where they lie.
 
@@ -77,9 +92,12 @@ def moved(item: Item, m: Matrix, part: str = "both", details: bool = False) -> I
     """
     if isinstance(item, Group):
         cut = item.panes and _panes_moved(item.panes, m, part, details)
-        return replace(item, items=tuple(moved(i, m, part, details) for i in item.items), panes=cut)
+        inner = tuple(moved(i, m, part, details) for i in item.items)
+        return replace(item, items=inner, panes=cut, kept=_brought(item.kept, m))
     if isinstance(item, Photo):
         return replace(item, matrix=(_photo_map(item, m) @ item.placing).numbers())
+    if item.kept is not None:
+        item = replace(item, kept=_brought(item.kept, m))
     photos = item.photos
     if part == "both":
         photos = tuple(replace(p, matrix=(_photo_map(p, m) @ p.placing).numbers()) for p in photos)

@@ -9,12 +9,12 @@ from picture import PictureError
 from picture.svgread import Drawing
 from sheet import SheetError
 from sheet.kinds import Tracing
-from sheet.library import Brought, PhotoFacts
+from sheet.library import Brought, PhotoFacts, Shelved
 from sheet.limits import clean_name
 from sheet.model import Group, Item, Photo
 from sheet.tree import find
 
-from . import labour
+from . import labour, shelf
 from .models import PhotoFile, Revision
 from .photos import drawing_of, here, take_in_data
 
@@ -61,6 +61,10 @@ class Owned:
         facts = {sha: self.photo(photo.sha256) for sha, photo in taken.items()}
         items = tuple(_known(item, facts) for item in read.items)
         return Brought(name, items, read.box, read.unknown)
+
+    def shelved(self, item: int, variant: str, version: int = 0) -> Shelved:
+        """Return an outline of the person's own shelf, and what its `version` was. Raises SheetError where it is gone."""
+        return shelf.shelved(self.owner, item, variant, version)
 
     def silhouette(self, file: str, tracing: Tracing) -> Path:
         """Return the silhouette of the person's own photo, traced by a labourer. Raises SheetError."""

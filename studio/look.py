@@ -8,6 +8,7 @@ from sheet.combination import As, Keep, Neighbours
 from sheet.delivery import Order
 from sheet.holes import Of
 from sheet.limits import Ids, MaybeId, Typed
+from sheet.model import Item, Photo
 
 __all__ = ["STATIONS", "Look"]
 
@@ -17,7 +18,8 @@ STATIONS: Final[tuple[Station, ...]] = get_args(Station)
 
 class Look(msgspec.Struct, frozen=True):
     """What the page shows. `keep`, `neighbours` and `parts` are the choices of cutting apart, `margins` is what
-    margins are counted from; `delivery` is what is asked of the Deliver station, and `project` the project's name."""
+    margins are counted from; `delivery` is what is asked of the Deliver station, and `project` the project's name.
+    `newest` is told by the server: the newest version of what is on the shelf, and its name, by "ITEM VARIANT"."""
 
     station: Station = "draw"
     chosen: Ids = []
@@ -31,11 +33,19 @@ class Look(msgspec.Struct, frozen=True):
     delivery: Order = Order()
     project: Typed = ""
     margins: Of = "border"
+    newest: dict[str, tuple[int, str]] = {}
 
     @classmethod
-    def read(cls, data: Any) -> "Look":
+    def read(cls, data: Any, newest: dict[str, tuple[int, str]] | None = None) -> "Look":
         """Read it from decoded JSON; where any of it does not fit, what a page shows at first."""
         try:
-            return msgspec.convert(data, cls)
+            told = msgspec.convert(data, cls)
         except msgspec.ValidationError:
-            return cls()
+            told = cls()
+        return msgspec.structs.replace(told, newest=newest or {})
+
+    def newer(self, item: Item) -> int:
+        """Return the version of the shelf that is newer than an item came from; 0 where there is none."""
+        mark = None if isinstance(item, Photo) else item.kept
+        number, _ = self.newest.get(f"{mark.item} {mark.variant}", (0, "")) if mark else (0, "")
+        return number if mark and number > mark.version else 0

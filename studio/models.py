@@ -1,4 +1,4 @@
-"""What is stored: projects, their revisions, photos, and what was delivered."""
+"""What is stored: projects, their revisions, photos, what was delivered, and the shelf."""
 
 from django.conf import settings
 from django.db import models
@@ -122,3 +122,50 @@ class Delivery(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class ShelfItem(models.Model):
+    """An outline that a person keeps for next time, in one or more proportions, each in versions."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="shelf")
+    name = models.CharField(max_length=80)
+    tags = models.CharField(max_length=200, blank=True)
+    """Words, parted by spaces."""
+    made = models.PositiveIntegerField(default=0)
+    """The number of the newest version."""
+    created = models.DateTimeField(auto_now_add=True)
+    updated = models.DateTimeField(auto_now=True)
+    deleted = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["-updated", "-id"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class ShelfVersion(models.Model):
+    """One state of a kept outline in one proportion: a stored sheet of its size with nothing else on it.
+
+    `variant` is "" for the proportion it was kept in; one that `follows` is made anew
+    whenever that gets another version.
+    """
+
+    item = models.ForeignKey(ShelfItem, on_delete=models.CASCADE, related_name="versions")
+    variant = models.CharField(max_length=10, blank=True)
+    number = models.PositiveIntegerField()
+    follows = models.BooleanField(default=False)
+    data = models.BinaryField()
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["item", "variant", "-number"]
+        constraints = [models.UniqueConstraint(fields=["item", "variant", "number"], name="one_version_per_number")]
+
+    def __str__(self) -> str:
+        return f"{self.item_id} {self.variant} {self.number}"
+
+    @property
+    def sheet(self) -> sheet.Sheet:
+        """The sheet of this version."""
+        return sheet.load(bytes(self.data))

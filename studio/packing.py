@@ -16,7 +16,7 @@ from picture.photos import MAX_BYTES
 from sheet import Photo, Sheet, SheetError
 from sheet.delivery import Order, ordered
 from sheet.limits import clean_name
-from sheet.model import SCHEMA
+from sheet.model import SCHEMA, VARIANTS
 from sheet.store import LARGEST, as_json, of_json
 from sheet.tree import remembered
 
@@ -25,7 +25,7 @@ from .models import PhotoFile, Project
 from .photos import previews, take_in_path
 from .thumbs import thumb
 
-__all__ = ["FORM", "is_packed", "pack", "unpack"]
+__all__ = ["FORM", "is_packed", "pack", "pack_sheet", "unpack", "unpack_outline"]
 
 FORM: Final = 1
 """Version of the zip's own layout; the sheet in it has its schema."""
@@ -37,12 +37,17 @@ _PHOTO: Final = re.compile(r"photos/([0-9a-f]{64})\Z")
 
 
 class Manifest(msgspec.Struct):
-    """What the zip says of itself: its layout's version, the sheet's schema, the project's name, names of photos."""
+    """What the zip says of itself: its layout's version, the sheet's schema, the project's name, names of photos.
+
+    An outline of the shelf has its `tags`, and its `variants` with whether they follow it.
+    """
 
     gouge: int
     schema: int
     name: str = ""
     photos: dict[str, str] = {}
+    tags: str = ""
+    variants: dict[str, bool] = {}
 
 
 def _files_in(part: Any) -> set[str]:
@@ -58,24 +63,40 @@ def _files_in(part: Any) -> set[str]:
 def pack(project: Project, out: IO[bytes]) -> None:
     """Write the project at its head as a zip. Raises SheetError or PictureError where something of it is missing."""
     assert project.head is not None
-    sheet = project.head.sheet
+    pack_sheet(project.head.sheet, project.name, project.owner, out)
+
+
+def pack_sheet(
+    sheet: Sheet,
+    name: str,
+    owner: Any,
+    out: IO[bytes],
+    tags: str = "",
+    variants: dict[str, tuple[Sheet, bool]] | None = None,
+) -> None:
+    """Write a sheet as a zip; for an outline of the shelf its tags and its variants, each with whether it follows.
+
+    Raises SheetError or PictureError where something of it is missing.
+    """
+    variants = variants or {}
     text = as_json(sheet)
     named = sorted(_files_in(json.loads(text)))
-    photos = {p.sha256: p for p in PhotoFile.objects.filter(owner=project.owner, sha256__in=named)}
+    photos = {p.sha256: p for p in PhotoFile.objects.filter(owner=owner, sha256__in=named)}
     for file in named:
         if file not in photos or not photos[file].original.exists():
-            name = photos[file].name if file in photos else "a photo"
-            raise PictureError(f"The file of “{name}” is missing.", "Bring the photo in again.")
-    manifest = Manifest(FORM, SCHEMA, project.name, {file: photos[file].name for file in named})
+            lost = photos[file].name if file in photos else "a photo"
+            raise PictureError(f"The file of “{lost}” is missing.", "Bring the photo in again.")
+    follow = {variant: follows for variant, (_, follows) in variants.items()}
+    manifest = Manifest(FORM, SCHEMA, name, {file: photos[file].name for file in named}, tags, follow)
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as box:
         box.writestr("manifest.json", msgspec.json.format(msgspec.json.encode(manifest)))
         box.writestr("sheet.json", text)
-        box.writestr("picture.png", thumb(sheet, project.owner))
+        for variant, (one, _) in variants.items():
+            box.writestr(f"variants/{variant}.json", as_json(one))
+        box.writestr("picture.png", thumb(sheet, owner))
         try:
             what = ordered(sheet, Order(what="sheet", extent="whole"))[0]
-            box.writestr(
-                "sheet.svg", format_of("svg").write(sheet, what, previews(project.owner), Order(photos="whole"))
-            )
+            box.writestr("sheet.svg", format_of("svg").write(sheet, what, previews(owner), Order(photos="whole")))
         except SheetError:
             pass  # a sheet too large to be delivered is kept all the same
         for file in named:
@@ -155,6 +176,31 @@ def _fits(sheet: Sheet, photos: dict[str, PhotoFile]) -> None:
                 raise SheetError(f"“{item.name}” is not the photo that belongs there.", "Choose another file.")
 
 
+def unpack_outline(source: IO[bytes]) -> tuple[Manifest, Sheet, dict[str, tuple[Sheet, bool]]]:
+    """Return what a file says of itself, its sheet, and its variants with whether they follow it; photos are left.
+
+    Raises SheetError.
+    """
+    try:
+        with zipfile.ZipFile(source) as box:
+            _checked(box)
+            manifest = _manifest(box)
+            sheet = of_json(_read(box, "sheet.json", LARGEST))
+            variants = {
+                variant: (of_json(_read(box, f"variants/{variant}.json", LARGEST)), follows)
+                for variant, follows in manifest.variants.items()
+                if variant in VARIANTS[1:]
+            }
+    except _DAMAGED as error:
+        raise SheetError("That file is damaged, or no project file.", "Choose a file that was kept here.") from error
+    return manifest, sheet, variants
+
+
+_DAMAGED: Final = (
+    zipfile.BadZipFile, zipfile.LargeZipFile, RuntimeError, NotImplementedError, EOFError, OSError,
+)  # fmt: skip
+
+
 def unpack(owner: Any, source: IO[bytes]) -> Project:
     """Make a project of a file that `pack` wrote, upgrading older ones. Raises SheetError or PictureError."""
     try:
@@ -166,7 +212,7 @@ def unpack(owner: Any, source: IO[bytes]) -> Project:
             names = {f: clean_name(manifest.photos.get(f, ""), 200) or "photo" for f in named}
             paths = {f: _taken_out(box, f, names[f], Path(folder)) for f in sorted(named)}
             photos = {f: take_in_path(owner, path, names[f]) for f, path in paths.items()}
-    except (zipfile.BadZipFile, zipfile.LargeZipFile, RuntimeError, NotImplementedError, EOFError, OSError) as error:
+    except _DAMAGED as error:
         raise SheetError("That file is damaged, or no project file.", "Choose a file that was kept here.") from error
     _fits(sheet, photos)
     sheets.dump(sheet)

@@ -26,15 +26,15 @@ def thumb(sheet: Sheet, owner: Any) -> bytes:
     return _drawn(sheet.items, (0.0, 0.0, sheet.width, sheet.height), PICTURE_SIDE, owner, sheet.backdrop or "#ffffff")
 
 
-def thumb_of(sheet: Sheet, order: Order, owner: Any) -> bytes:
-    """Return a PNG of what is ordered, 120 px on its longer side, all of it where it is several files.
+def thumb_of(sheet: Sheet, order: Order, owner: Any, side: int = SMALL) -> bytes:
+    """Return a PNG of what is ordered, `side` px on its longer side, all of it where it is several files.
 
     Raises SheetError where there is nothing of it.
     """
     files = ordered(sheet, order)
     items = tuple(i for f in files for i in f.items)
     backdrop = sheet.backdrop if not items else None
-    return _drawn(items or sheet.items, join_boxes([f.box for f in files]), SMALL, owner, backdrop)
+    return _drawn(items or sheet.items, join_boxes([f.box for f in files]), side, owner, backdrop)
 
 
 def _drawn(items: tuple[Item, ...], box: Box, side: int, owner: Any, backdrop: str | None) -> bytes:

@@ -3,7 +3,7 @@
 from django.contrib.auth import views as auth
 from django.urls import path
 
-from .views import account, colours, deliver, editor, photos, projects, silhouette, web
+from .views import account, colours, deliver, editor, photos, projects, refit, shelf, silhouette, web
 
 urlpatterns = [
     path("", projects.index, name="projects"),
@@ -39,6 +39,19 @@ urlpatterns = [
     path("p/<int:pk>/deliveries/<int:number>/stop", deliver.delivery_stop, name="delivery_stop"),
     path("p/<int:pk>/deliveries/<int:number>/forget", deliver.delivery_forget, name="delivery_forget"),
     path("p/<int:pk>/web", web.sample, name="web_sample"),
+    path("p/<int:pk>/refit", refit.refit, name="refit"),
+    path("p/<int:pk>/shelf", shelf.keep, name="keep"),
+    path("shelf", shelf.page, name="shelf"),
+    path("shelf/tiles", shelf.tiles, name="shelf_tiles"),
+    path("shelf/receive", shelf.receive, name="shelf_receive"),
+    path("shelf/<int:pk>/picture.png", shelf.picture, name="shelf_picture"),
+    path("shelf/<int:pk>/open", shelf.shelf_open, name="shelf_open"),
+    path("shelf/<int:pk>/rename", shelf.rename, name="shelf_rename"),
+    path("shelf/<int:pk>/variants", shelf.variants, name="shelf_variants"),
+    path("shelf/<int:pk>/independent", shelf.independent, name="shelf_independent"),
+    path("shelf/<int:pk>/drop", shelf.drop, name="shelf_drop"),
+    path("shelf/<int:pk>/restore", shelf.restore, name="shelf_restore"),
+    path("shelf/<int:pk>/file", shelf.send, name="shelf_file"),
     path("photos/<str:sha256>/preview", photos.preview, name="photo_preview"),
     path("sign-in", account.SignIn.as_view(), name="sign_in"),
     path("sign-out", auth.LogoutView.as_view(), name="sign_out"),

@@ -21,7 +21,7 @@ from sheet.kinds import Tracing
 from sheet.library import Brought, PhotoFacts
 from sheet.tree import find, remembered
 
-__all__ = ["FILES", "Shelf", "commands", "play"]
+__all__ = ["FILES", "Known", "commands", "play"]
 
 FILES = ("a" * 64, "b" * 64)
 NUMBERS = st.sampled_from(
@@ -47,7 +47,7 @@ TOLD = {
 JUNK = st.one_of(NUMBERS, TEXTS, st.sampled_from([[], {}, [[]], [None], {"a": 1}]))
 
 
-class Shelf:
+class Known:
     """A library with two photos, and a sheet to paste from."""
 
     def __init__(self, sheet: Sheet):
@@ -154,7 +154,7 @@ def play(data: Any, sheet: Sheet, count: int) -> tuple[Sheet, int]:
         ids = list(remembered(sheet))[:30]
         name, args = data.draw(commands(ids))
         try:
-            outcome = apply(sheet, name, args, Shelf(sheet))
+            outcome = apply(sheet, name, args, Known(sheet))
             stored = dump(outcome.sheet)
         except SheetError as error:
             assert error.message and "_" not in error.message.replace(name, ""), error.message

@@ -19,9 +19,11 @@ from . import (
     framing,
     noding,
     panes,
+    refitting,
     ruling,
     setting,
     shaping,
+    shelving,
     silhouettes,
 )
 from .base import COMMANDS, Command, Outcome, apply, perform, read
@@ -45,8 +47,10 @@ __all__ = [
     "panes",
     "perform",
     "read",
+    "refitting",
     "ruling",
     "setting",
     "shaping",
+    "shelving",
     "silhouettes",
 ]

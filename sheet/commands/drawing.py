@@ -31,7 +31,7 @@ from ..model import (
 from ..tree import change, find, parent_of
 from .base import Command, Outcome, checked, register, room
 
-__all__ = ["How", "landed", "number"]
+__all__ = ["How", "drawn_into", "landed", "number"]
 
 Details = Annotated[dict[Annotated[str, Meta(max_length=20)], Typed], Meta(max_length=20)]
 How = Literal["", "union", "subtract", "intersect", "exclude"]
@@ -65,11 +65,16 @@ def landed(
     name = numbered(sheet, word)
     placed = (matrix or Matrix()).numbers()
     piece = Piece(new, name, shape, placed, checked(paint) if paint else default_paint(sheet))
-    path = geometry.outline_of(piece)
-    if path.is_empty:
+    if geometry.outline_of(piece).is_empty:
         raise SheetError(f"Nothing of that {word.lower()} could be drawn.", "Draw it larger.")
     if not into:
         return Outcome(replace(sheet, items=(*sheet.items, piece)), f"draw {name}", (new,), note)
+    return drawn_into(sheet, piece, into, operation, note)
+
+
+def drawn_into(sheet: Sheet, piece: Piece, into: str, operation: How, note: str = "") -> Outcome:
+    """Return the outcome of a piece, not on the sheet yet, as the next step of an outline. Raises SheetError."""
+    name = piece.name
     if operation == "":
         raise SheetError(
             "It was not said how to draw into the outline.", "Choose union, subtract, intersect or exclude."

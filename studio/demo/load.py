@@ -12,6 +12,7 @@ from ..models import PhotoFile, Project
 from ..photos import take_in_path
 from ..views.account import DEMO_NAME
 from .scenes import SCENES, make
+from .shelf import load_shelf
 
 __all__ = ["load_demo"]
 
@@ -188,3 +189,4 @@ def load_demo(say=print) -> None:
     _luggage_tag(owner, photos)
     _booklet_cover(owner, photos)
     _timetable_card(owner, photos)
+    load_shelf(owner)

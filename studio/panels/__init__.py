@@ -13,7 +13,7 @@ from sheet.model import Item
 from sheet.tree import present
 
 from ..look import Look
-from . import cells, cut, cuts, deliver, draw, finish, fit, gauge, nodes, ruling, surface
+from . import cells, cut, cuts, deliver, draw, finish, fit, gauge, kept, nodes, ruling, surface
 from . import stack as _stack
 
 __all__ = ["DRAWERS", "SIDE", "render"]
@@ -34,6 +34,7 @@ DRAWERS: Final[dict[str, Html]] = {
 SIDE: Final[dict[str, Html]] = {
     "cuts": cuts.html,
     "gauge": gauge.html,
+    "kept": kept.html,
     "surface_panel": surface.html,
     "ruling": ruling.html,
     "rounding": surface.rounding,

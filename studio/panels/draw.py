@@ -39,6 +39,7 @@ def _html(unit: str, **sizes: str) -> str:
         "kinds": [kind for kind in KINDS.values() if kind.tool is not None],
         "numbered": [kind for kind in KINDS.values() if kind.start is not None],
         "ready": [_tile(key) for key in outline.READY],
+        "categories": list(dict.fromkeys(one.category for one in outline.READY.values())),
         "fonts": outline.FONTS.values(),
         "edges": outline.EDGES,
         "node_sides": NODE_SIDES,
@@ -55,8 +56,10 @@ def _tile(key: str) -> dict[str, Any]:
     return {
         "key": key,
         "name": outline.READY[key].name,
+        "category": outline.READY[key].category,
+        "words": f"{outline.READY[key].name} {outline.READY[key].category} {outline.READY[key].words}".lower(),
         "d": path.to_svg(2),
         "w": x1 - x0,
         "h": y1 - y0,
-        "thumb": outline_thumb([(path, "t-shape", "#c9bda4")], 40, 32, 2),
+        "thumb": outline_thumb([(path, "t-shape", "#c9bda4")], 56, 44, 2),
     }

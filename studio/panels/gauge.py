@@ -5,10 +5,10 @@ import json
 from django.template.loader import render_to_string
 
 import outline
-from sheet import Piece, Sheet
+from sheet import Photo, Piece, Sheet
 from sheet.gauge import gauge_of
 from sheet.holes import base_of
-from sheet.model import Item
+from sheet.model import Item, Lettering
 
 from ..look import Look
 
@@ -34,5 +34,13 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
         "unit": sheet.unit,
         "fonts": outline.FONTS.values(),
         "pivots": PIVOTS,
+        "refits": _refits(sheet, items),
     }
     return render_to_string("panels/gauge.html", context)
+
+
+def _refits(sheet: Sheet, items: list[Item]) -> bool:
+    """Tell whether what is chosen can be refitted: one thing on the sheet itself that has not one proportion only."""
+    if len(items) != 1 or not any(i.id == items[0].id for i in sheet.items):
+        return False
+    return not (isinstance(items[0], Photo) or isinstance(getattr(items[0], "shape", None), Lettering))

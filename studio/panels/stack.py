@@ -45,6 +45,7 @@ class Row(NamedTuple):
     framed: bool
     file: str
     thumb: str
+    newer: int = 0
 
     @property
     def ids(self) -> tuple[str]:
@@ -52,23 +53,24 @@ class Row(NamedTuple):
         return (self.id,)
 
 
-def _rows(sheet: Sheet, item: Item, within: str, depth: int, rows: list[Row]) -> None:
+def _rows(sheet: Sheet, look: Look, item: Item, within: str, depth: int, rows: list[Row]) -> None:
     if isinstance(item, Photo):
         note, file, thumb = f"{px_per_inch(sheet, item)} px/in", item.file, ""
     else:
         note, file, thumb = item.kind, "", _thumb(item)
     framed = isinstance(item, Photo) and bool(within)
-    rows.append(Row(item.id, item.name, note, within, depth, item.locked, item.hidden, framed, file, thumb))
+    newer = look.newer(item)
+    rows.append(Row(item.id, item.name, note, within, depth, item.locked, item.hidden, framed, file, thumb, newer))
     if isinstance(item, Group):
         shared = {p.file for p in item.panes.base.photos} if item.panes else set()
         for inner in reversed(item.items):
-            _rows(sheet, inner, item.id, depth + 1, rows)
+            _rows(sheet, look, inner, item.id, depth + 1, rows)
             # the picture that all panes share is not listed with each of them
             while rows[-1].file in shared:
                 rows.pop()
     elif isinstance(item, Piece):
         for inner in item.photos:
-            _rows(sheet, inner, item.id, depth + 1, rows)
+            _rows(sheet, look, inner, item.id, depth + 1, rows)
 
 
 @lru_cache(maxsize=4096)
@@ -81,7 +83,7 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
     """Return the rows; what lies in a frame or a group comes below it."""
     rows: list[Row] = []
     for item in reversed(sheet.items):
-        _rows(sheet, item, "", 0, rows)
+        _rows(sheet, look, item, "", 0, rows)
     return render_to_string("panels/stack.html", {"rows": [_row_html(r) for r in rows]})
 
 
@@ -94,7 +96,9 @@ def differs(before: Sheet, after: Sheet) -> bool:
 
 
 def _key(item: Item) -> tuple:
-    marks = (item.id, item.name, item.locked, item.hidden)
+    marks: tuple = (item.id, item.name, item.locked, item.hidden)
+    if not isinstance(item, Photo):
+        marks = (*marks, item.kept and (item.kept.item, item.kept.version))
     if isinstance(item, Photo):
         return (*marks, item.file, item.matrix[:4])
     if isinstance(item, Group):

@@ -1,17 +1,19 @@
 """What several views need."""
 
-from typing import Any
+from typing import IO, Any
 
-from django.http import HttpRequest, JsonResponse
+from django.http import FileResponse, HttpRequest, JsonResponse
 from django.shortcuts import get_object_or_404
+from django.utils.http import content_disposition_header
 
 from picture.errors import PictureError
 from sheet import SheetError
 from sheet.commands.reading import read_json
+from sheet.limits import clean_name
 
 from ..models import Project
 
-__all__ = ["own_project", "posted", "refusal", "refused"]
+__all__ = ["file_response", "own_project", "posted", "refusal", "refused"]
 
 
 def own_project(request: HttpRequest, pk: int, deleted: bool = False) -> Project:
@@ -34,3 +36,11 @@ def refusal(message: str, remedy: str = "", field: str = "", status: int = 422) 
 def refused(error: SheetError | PictureError, field: str = "", status: int = 422) -> JsonResponse:
     """Return the answer to an error of the sheet or of a picture."""
     return refusal(error.message, error.remedy, getattr(error, "field", "") or field, status)
+
+
+def file_response(file: IO[bytes], name: str, media: str = "application/zip") -> FileResponse:
+    """Return the answer that saves a file, from its beginning, under a name."""
+    file.seek(0)
+    response = FileResponse(file, content_type=media)
+    response["Content-Disposition"] = content_disposition_header(True, clean_name(name).replace("/", "-"))
+    return response

@@ -26,7 +26,7 @@ from sheet.sizes import held_size
 from sheet.snapping import snaps as make_snaps
 from sheet.tree import find, present
 
-from .. import answering, history, labour
+from .. import answering, history, labour, shelf
 from ..keys import key_map
 from ..look import STATIONS, Look
 from ..models import Project
@@ -36,12 +36,17 @@ from .common import own_project, posted, refusal, refused
 
 URLS = (
     "command", "panels", "preview", "bring_in", "deliver", "snaps", "template", "held", "now", "project_rename",
-    "sample", "colours", "silhouette", "web_sample", "lens", "brought", "estimate", "deliveries",
+    "sample", "colours", "silhouette", "web_sample", "lens", "brought", "estimate", "deliveries", "keep",
+    "refit",
 )  # fmt: skip
 
 SILHOUETTE_BRUSHES = (
     ("point", "Point", ""), ("box", "Box", "B"), ("loop", "Loop", "L"), ("add", "Add", "J"), ("away", "Take away", "A"),
 )  # fmt: skip
+
+
+PROPORTIONS = (("3:2", 1.5), ("1:1", 1.0), ("2:3", 2 / 3), ("4:5", 0.8), ("16:9", 16 / 9), ("sheet", "sheet"))
+"""The proportions that refit offers."""
 
 
 class Sent(msgspec.Struct, frozen=True):
@@ -90,7 +95,8 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
         messages.error(request, f"The newest step of “{project.name}” cannot be read. The one before it can be opened.")
         return redirect("projects")
     look = Look.read(
-        {"station": request.GET.get("station", "draw"), "delivery": project.delivery, "project": project.name}
+        {"station": request.GET.get("station", "draw"), "delivery": project.delivery, "project": project.name},
+        shelf.newest(request.user),
     )
     state = {**_project_state(project), **answering.whole(sheet, look)}
     swap, shown = state.pop("swap"), state.pop("panels")
@@ -105,6 +111,7 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
             "sample_sizes": SIZES,
             "silhouette_brushes": SILHOUETTE_BRUSHES,
             "silhouette_widths": BRUSHES,
+            "proportions": PROPORTIONS,
             "panels": shown,
             "sheet": sheet,
             **arrange.ROWS,
@@ -114,7 +121,7 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
                 "project": pk,
                 "delivery": project.delivery,
                 "station": look.station,
-                "urls": {n: reverse(n, args=[pk]) for n in URLS},
+                "urls": {n: reverse(n, args=[pk]) for n in URLS} | {"shelf_tiles": reverse("shelf_tiles")},
                 "keys": [[k.keys, k.act, k.when] for group in key_map() for k in group],
                 "tools": {
                     kind.key: {
@@ -137,7 +144,7 @@ def panels(request: HttpRequest, pk: int) -> HttpResponse:
     """Return the panels for what is chosen; asked by POST, since a long choice does not fit into an address."""
     project = own_project(request, pk)
     try:
-        look = Look.read(posted(request))
+        look = Look.read(posted(request), shelf.newest(request.user))
         data = bytes(project.head.data)
         if effort_of(load(data), look.chosen) <= LIGHT:
             made = answering.asked(data, look)
@@ -233,7 +240,7 @@ def now(request: HttpRequest, pk: int) -> HttpResponse:
     if request.GET.get("revision") == str(project.head.number):
         return JsonResponse({"revision": project.head.number})
     try:
-        look = Look.read(posted(request))
+        look = Look.read(posted(request), shelf.newest(request.user))
         return JsonResponse({**_project_state(project), **answering.whole(project.head.sheet, look)})
     except SheetError as error:
         return refused(error)
@@ -249,7 +256,7 @@ def command(request: HttpRequest, pk: int) -> HttpResponse:
     except SheetError as error:
         return refused(error, status=400)
     try:
-        look = Look.read(sent.look or {})
+        look = Look.read(sent.look or {}, shelf.newest(request.user))
         door = history.DOORS.get(sent.name)
         if door is not None:
             done = door(request.user, pk, sent, look)

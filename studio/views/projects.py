@@ -9,10 +9,9 @@ from typing import IO, Any
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.core.files.uploadedfile import UploadedFile
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
-from django.utils.http import content_disposition_header
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
@@ -29,7 +28,7 @@ from ..models import Project
 from ..packing import is_packed, pack, unpack
 from ..photos import keep_drawing, take_in
 from ..thumbs import thumb
-from .common import own_project
+from .common import file_response, own_project
 
 
 def _forms(typed: dict | None = None, error: SheetError | None = None) -> dict:
@@ -174,14 +173,7 @@ def file(request: HttpRequest, pk: int) -> HttpResponse:
     except (SheetError, PictureError) as error:
         messages.error(request, f"“{project.name}” cannot be kept as a file: {error}")
         return redirect("projects")
-    return _sent(packed, f"{project.name}.gouge")
-
-
-def _sent(packed: IO[bytes], name: str) -> FileResponse:
-    packed.seek(0)
-    response = FileResponse(packed, content_type="application/zip")
-    response["Content-Disposition"] = content_disposition_header(True, clean_name(name).replace("/", "-"))
-    return response
+    return file_response(packed, f"{project.name}.gouge")
 
 
 @login_required
@@ -204,7 +196,7 @@ def everything(request: HttpRequest) -> HttpResponse:
                     shutil.copyfileobj(one, member)
         if lacking:
             box.writestr("not-kept.txt", "\n".join(lacking) + "\n")
-    return _sent(packed, "gouge-projects.zip")
+    return file_response(packed, "gouge-projects.zip")
 
 
 def _head(upload: UploadedFile) -> bytes:

@@ -1,6 +1,7 @@
 """Ready outlines: enough of them, clean, and in their boxes."""
 
 import unittest
+from collections import Counter
 
 import outline
 from outline import READY, OutlineError, ready
@@ -8,7 +9,7 @@ from outline import READY, OutlineError, ready
 
 class Ready(unittest.TestCase):
     def test_there_are_enough_and_each_has_a_name_of_its_own(self):
-        self.assertGreaterEqual(len(READY), 24)
+        self.assertGreaterEqual(len(READY), 100)
         self.assertEqual(len({r.name for r in READY.values()}), len(READY))
 
     def test_each_is_clean(self):
@@ -26,9 +27,28 @@ class Ready(unittest.TestCase):
                 self.assertGreater(clean.area, 0.1 * x1 * y1)
 
     def test_few_nodes(self):
-        repeated = {"postage", "pinked", "torn-card", "rosette", "burst", "gear"}
-        for key in set(READY) - repeated:
-            self.assertLessEqual(ready(key).node_count, 20, key)
+        for key, one in READY.items():
+            self.assertLessEqual(ready(key).node_count, 400 if one.many else 20, key)
+
+    def test_each_has_a_category_with_others_in_it(self):
+        found = Counter(one.category for one in READY.values())
+        wanted = {"Corners", "Flourishes", "Rosettes", "Brackets and frames", "Scallops and edges",
+                  "Cards and tickets", "Labels and ribbons", "Leaves", "Waves", "Shapes", "Signs"}  # fmt: skip
+        self.assertEqual(set(found), wanted)
+        self.assertGreaterEqual(min(found.values()), 8)
+
+    def test_mirrored_ornaments_are_even(self):
+        # their area is the same on both sides of the middle
+        for key in ("brace", "flourish-pair", "flourish-crest", "frame-bracketed", "corner-curl"):
+            path = outline.union([ready(key)])
+            x0, y0, x1, y1 = path.bounds
+            if key == "corner-curl":
+                half = outline.Path.from_svg(f"M0 0L{x1} {x1}H0Z")
+            elif key == "brace":
+                half = outline.rectangle(x1, y1 / 2)
+            else:
+                half = outline.rectangle((x0 + x1) / 2, y1)
+            self.assertAlmostEqual(outline.intersect([path, half]).area, path.area / 2, delta=0.002 * path.area)
 
     def test_round_triangle_is_a_reuleaux_triangle(self):
         # (π - √3) s² / 2: area of the Reuleaux triangle of width s

@@ -12,7 +12,7 @@ from sheet.tree import find
 FILE = "a" * 64
 
 
-class Shelf:
+class Known:
     """A library that knows one photo, and the sheets that may be copied from."""
 
     def __init__(self, photo: PhotoFacts | None = None, sheets: tuple[Sheet, ...] = ()):
@@ -50,7 +50,7 @@ class Table:
         self.chosen: tuple[str, ...] = ()
         self.label = ""
         self.note = ""
-        self.library = Shelf()
+        self.library = Known()
 
     def do(self, command: str, /, **args) -> tuple[str, ...]:
         """Run a command."""
@@ -68,7 +68,7 @@ class Table:
 
     def photo(self, w=600, h=400, x=None, y=None, name="sea.jpg", alpha=False) -> str:
         """Place one about a point and return its id."""
-        self.library = Shelf(PhotoFacts(FILE, name, w, h, alpha))
+        self.library = Known(PhotoFacts(FILE, name, w, h, alpha))
         return self.do("place", files=[FILE], x=x, y=y)[0]
 
     def item(self, item_id: str) -> Item:
@@ -98,5 +98,5 @@ class TableCase(unittest.TestCase):
     def near(self, got, want, delta: float = 1e-6) -> None:
         """Compare numbers one by one."""
         self.assertEqual(len(got), len(want))
-        for a, b in zip(got, want, strict=True):
-            self.assertAlmostEqual(a, b, delta=delta, msg=f"{got} is not near {want}")
+        far = [(a, b) for a, b in zip(got, want, strict=True) if not abs(a - b) <= delta]
+        self.assertFalse(far, f"{got} is not near {want}" if far else "")

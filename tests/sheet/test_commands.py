@@ -9,7 +9,7 @@ from sheet.geometry import box_of, fill_shows, local_frame, outline_of, photo_qu
 from sheet.library import PhotoFacts
 from sheet.model import INK
 
-from .helpers import FILE, Shelf, Table
+from .helpers import FILE, Known, Table
 
 
 class CommandCase(unittest.TestCase):
@@ -340,5 +340,5 @@ class Stored(unittest.TestCase):
         outcome = apply(first, "draw", {"kind": "ellipse", "x": 0, "y": 0, "width": 5, "height": 5})
         self.assertEqual(first.items, ())
         self.assertIsInstance(outcome.sheet.items[0].shape, Ellipse)
-        placed = apply(outcome.sheet, "place", {"files": [FILE]}, Shelf(PhotoFacts(FILE, "a", 9, 9)))
+        placed = apply(outcome.sheet, "place", {"files": [FILE]}, Known(PhotoFacts(FILE, "a", 9, 9)))
         self.assertIsInstance(placed.sheet.items[0], Photo)

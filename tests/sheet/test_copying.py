@@ -5,7 +5,7 @@ import math
 from sheet.geometry import box_of, local_frame
 from sheet.limits import MAX_ITEMS
 
-from .helpers import Shelf, Table, TableCase
+from .helpers import Known, Table, TableCase
 
 
 def centre(item):
@@ -56,7 +56,7 @@ class Pasting(TableCase):
         super().setUp()
         self.source = Table("1000", "800", "px", "200")
         self.item = self.source.rectangle(100, 100, 200, 100)
-        self.table.library = Shelf(sheets=(self.source.sheet,))
+        self.table.library = Known(sheets=(self.source.sheet,))
 
     def paste(self, **args):
         """Paste the source's rectangle."""
@@ -79,7 +79,7 @@ class Pasting(TableCase):
     def test_what_lay_off_this_sheet_comes_into_its_middle(self):
         far = Table("9000", "9000", "px", "100")
         item = far.rectangle(8000, 8000, 100, 100)
-        self.table.library = Shelf(sheets=(far.sheet,))
+        self.table.library = Known(sheets=(far.sheet,))
         (new,) = self.table.do("paste", project=0, revision=0, ids=[item])
         self.near(centre(self.table.item(new)), (500, 400))
         self.assertEqual(self.table.note, "")

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from sheet.covering import bare, held, least_scale, uncovered
 from sheet.geometry import box_of, covers, outline_of, photo_quad, window
 
-from .helpers import Shelf, Table, TableCase
+from .helpers import Known, Table, TableCase
 
 
 class CoveringCase(TableCase):
@@ -133,7 +133,7 @@ class Seated(CoveringCase):
         self.table.do("measure", ids=[self.photo], field="angle", value="20")
         old = self.lies()
         new = self.table.photo(300, 300, 800, 600, name="quay.jpg")
-        self.table.library = Shelf()
+        self.table.library = Known()
         self.table.do("swap_photo", ids=[self.frame, new])
         (photo,) = self.piece().photos
         self.assertEqual(photo.name, "quay.jpg")

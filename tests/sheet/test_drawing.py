@@ -9,7 +9,7 @@ from sheet.geometry import box_of, is_line, local_frame, outline_of
 from sheet.kinds import lettered
 from sheet.model import CutList, EdgeRun, Freehand, Lettering, Polygon, Star
 
-from .helpers import Shelf, Table, TableCase
+from .helpers import Known, Table, TableCase
 
 
 class Pieces(TableCase):
@@ -239,7 +239,7 @@ class Copies(TableCase):
         self.table.rectangle(10, 10, 50, 30)
         self.table.do("draw_lettering", text="M", font="bitter", size=100, x=0, y=100)
         other = Table()
-        other.library = Shelf(sheets=(self.table.sheet,))
+        other.library = Known(sheets=(self.table.sheet,))
         from_here = {"project": 1, "revision": 0, "ids": self.table.ids}
         made = other.do("paste", **from_here)
         self.assertEqual([box_of(other.item(i)) for i in made], [box_of(i) for i in self.table.sheet.items])

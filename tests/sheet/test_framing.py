@@ -4,7 +4,7 @@ from sheet.geometry import box_of, outline_of
 from sheet.library import PhotoFacts
 from sheet.model import Group, Photo, Piece
 
-from .helpers import FILE, Shelf, TableCase
+from .helpers import FILE, Known, TableCase
 
 
 class Pairs(TableCase):
@@ -137,7 +137,7 @@ class Arriving(TableCase):
     def test_straight_into_an_outline(self):
         t = self.table
         pane = t.rectangle(300, 200, 200, 200)
-        t.library = Shelf(PhotoFacts(FILE, "sea.jpg", 600, 400))
+        t.library = Known(PhotoFacts(FILE, "sea.jpg", 600, 400))
         t.do("place", files=[FILE], x=400, y=300, into=pane)
         self.assertEqual(t.ids, [pane])
         self.assertEqual(t.item(pane).photos[0].name, "sea.jpg")

@@ -7,7 +7,7 @@ from sheet.geometry import box_of, outline_of, photo_quad
 from sheet.model import Group, Photo, Piece, Rectangle
 from sheet.panes import layout, pane_size
 
-from .helpers import Shelf, Table, TableCase
+from .helpers import Known, Table, TableCase
 
 
 class PanesCase(TableCase):
@@ -187,7 +187,7 @@ class Changing(PanesCase):
     def test_one_pane_gets_another_photo_and_all_of_them_one(self):
         group = self.split()
         other = self.table.photo(300, 300, 100, 100, name="quay.jpg")
-        self.table.library = Shelf()
+        self.table.library = Known()
         pane = self.panes(group)[4]
         self.table.do("put_in", ids=[other, pane.id])
         (photo,) = self.panes(group)[4].photos

@@ -94,19 +94,18 @@ export function drawPiece(kind, from0, held) {
 }
 const toSheetOnly = (p) => ({ x: p.x, y: p.y });
 
-export const boxArgs = (kind) => ({
-  kind,
-  details: details(kind),
-  ...(kind === "ready" ? { ready: chosenReady() } : {}),
-  ...target(),
-});
+// Draw what a box tool draws in a box; resolves to the answer.
+export function drawIn(kind, box, options) {
+  const what = kind === "ready" ? chosenReady() : { kind, details: details(kind) };
+  return command("item" in what ? "draw_kept" : "draw", { ...what, ...target(), ...box }, options);
+}
 
 async function place(kind, box) {
   if (state.into && !target().into) {
     notice("No outline is chosen to draw into.", "Choose one piece first, or draw a new piece.");
     return;
   }
-  const answer = await command("draw", { ...boxArgs(kind), x: box.x, y: box.y, width: box.w, height: box.h });
+  const answer = await drawIn(kind, { x: box.x, y: box.y, width: box.w, height: box.h });
   if (answer.error) marks();
 }
 

@@ -11,6 +11,7 @@ import "./ordering.js";
 import "./photos.js";
 import "./rules.js";
 import "./settings.js";
+import "./shelf.js";
 import "./snap.js";
 import "./fields.js";
 import "./lettering.js";

@@ -1,8 +1,7 @@
 // Exact numbers at the pointer: a click with a drawing tool asks for them.
 import { deed } from "./act.js";
-import { boxArgs } from "./drawing.js";
+import { drawIn } from "./drawing.js";
 import { openAt } from "./lettering.js";
-import { command } from "./server.js";
 import { $, inHand, on } from "./state.js";
 
 let exact = null;
@@ -13,11 +12,7 @@ on("exact", ({ kind, at, name }) => {
 });
 deed("draw-exact", async ({ width, height }) => {
   const done = inHand();
-  const answer = await command(
-    "draw",
-    { ...boxArgs(exact.kind), x: exact.x, y: exact.y, width, height },
-    { quiet: true },
-  );
+  const answer = await drawIn(exact.kind, { x: exact.x, y: exact.y, width, height }, { quiet: true });
   if (answer.error) return answer;
   $("exact").hidden = true;
   $("desk").focus();

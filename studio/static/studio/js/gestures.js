@@ -10,6 +10,7 @@ import * as noding from "./noding.js";
 import { dragGuide } from "./rules.js";
 import * as sampling from "./sampling.js";
 import { isBoxed, isDrawing } from "./settings.js";
+import * as refit from "./refit.js";
 import * as silhouette from "./silhouette.js";
 import { flush } from "./server.js";
 import { snapPoint } from "./snap.js";
@@ -123,6 +124,7 @@ function begin(event) {
   if (state.tool === "cells") return cells.press(event);
   if (state.tool === "sample") return sampling.press(event);
   if (state.tool === "silhouette") return silhouette.press(event);
+  if (state.tool === "refit") return refit.press(event);
   if (state.tool === "lens") return lens.press();
   if (state.tool === "nodes") {
     const run = noding.press(event, from);
@@ -215,7 +217,7 @@ deed("exact", () => {
   else notice(`${state.tools[state.tool].name} has no numbers to begin from.`, "Draw it with the pointer.");
 });
 
-const APART = ".exact, .notices, .progress-card, .ruler.corner";
+const APART = ".exact, .notices, .progress-card, .ruler.corner, .refit-pins > *";
 desk.addEventListener("pointerdown", (event) => {
   if (gesture || event.button > 1 || event.target.closest(APART)) return;
   last = event;

@@ -19,6 +19,7 @@ const HINTS = {
   freehand: k("Esc", "drop it"),
   curve: k("Alt", "this handle alone") + k("Space", "move the node") + k("Esc", "drop it"),
   silhouette: k("Esc", "drop it"),
+  refit: k("Shift", "keep its proportion") + k("Esc", "put it back"),
   cells: k("Esc", "put them back"),
   lettering: "",
   pan: "",
@@ -27,6 +28,7 @@ const HINTS = {
 const boxed = k("Click", "exact numbers") + k("Alt", "from the centre");
 const CELLS = k("Drag", "across cells");
 const SILHOUETTE = k("Drag", "what the brush marks") + k("Backspace", "take it back") + k("Esc", "drop it");
+const REFIT = k("Drag", "a handle") + k("Click", "a pin, to hold otherwise") + k("Esc", "leave it");
 const NODES =
   k("Click", "choose a node") +
   k("Drag", "around some, with Alt by a loop") +
@@ -51,6 +53,7 @@ function resting() {
   if (state.tool === "nodes") return NODES;
   if (state.tool === "cells") return CELLS;
   if (state.tool === "silhouette") return SILHOUETTE;
+  if (state.tool === "refit") return REFIT;
   // in a frame the photo lies over the pieces that made its outline
   const both = state.inside && document.querySelector("#art .stepped > g > .ghost ~ .members");
   if (state.inside)

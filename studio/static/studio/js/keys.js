@@ -8,6 +8,7 @@ import { busy, cancel, held, refresh, tool } from "./gestures.js";
 import { keyMap, meaning, nameOf } from "./keymap.js";
 import * as noding from "./noding.js";
 import { isDrawing, steered } from "./settings.js";
+import * as refit from "./refit.js";
 import * as silhouette from "./silhouette.js";
 import { $, state } from "./state.js";
 
@@ -39,6 +40,7 @@ function works() {
   if (cells.active()) now.push("cells");
   if (state.tool === "sample") now.push("sample");
   if (silhouette.active()) now.push("silhouette");
+  if (refit.active()) now.push("refit");
   if (state.tool === "lens") now.push("lens");
   if (noding.active()) now.push("noding");
   if (noding.active() && noding.chosenNodes().length) now.push("nodes");
@@ -54,6 +56,7 @@ function leave() {
   if (noding.active() && noding.drop()) return;
   if (cells.active() && cells.drop()) return;
   if (silhouette.active() && silhouette.drop()) return;
+  if (refit.active() && refit.drop()) return;
   for (const id of ["letter", "exact"]) {
     if ($(id).hidden) continue;
     $(id).hidden = true;

@@ -1,4 +1,6 @@
 // The new-project form: a size from the list fills the numbers, and changed numbers are a custom size.
+import "./dropped.js";
+
 const form = document.getElementById("new-project");
 const fields = ["width", "height", "unit", "resolution"];
 
@@ -24,27 +26,4 @@ document.addEventListener("keydown", (event) => {
   if (event.target.closest("input:not([type=radio]), select, textarea")) return;
   event.preventDefault();
   form?.elements.name.focus();
-});
-
-// A project file or a photo, chosen or dropped anywhere on the page.
-const opening = document.getElementById("open-file");
-opening?.elements.file.addEventListener("change", () => opening.requestSubmit());
-const carries = (event) => [...(event.dataTransfer?.types || [])].includes("Files");
-document.addEventListener("dragover", (event) => {
-  if (!opening || !carries(event)) return;
-  event.preventDefault();
-  document.body.classList.add("dropping");
-});
-document.addEventListener("dragleave", (event) => {
-  if (!event.relatedTarget) document.body.classList.remove("dropping");
-});
-document.addEventListener("drop", (event) => {
-  document.body.classList.remove("dropping");
-  if (!opening || !carries(event)) return;
-  event.preventDefault();
-  const [file] = event.dataTransfer.files;
-  const held = new DataTransfer();
-  held.items.add(file);
-  opening.elements.file.files = held.files;
-  opening.requestSubmit();
 });

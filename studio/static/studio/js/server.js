@@ -195,6 +195,19 @@ export async function askSilhouette(args) {
   }
 }
 
+// What a refit would make: { art, box, size, pins, bands }, { error, remedy, field }, or { late }.
+export async function askRefit(args) {
+  await line.idle();
+  const body = JSON.stringify({ revision: state.revision, args });
+  try {
+    const response = await fetch(state.urls.refit, { method: "POST", headers: headers(), body });
+    if (response.status === 409) return { late: true };
+    return isJson(response) ? await response.json() : trouble(response);
+  } catch {
+    return { late: true };
+  }
+}
+
 // A part of what is ordered: { picture, size }, or { error, remedy }.
 export async function askLens(asked) {
   await line.idle();
@@ -281,4 +294,26 @@ export function sendFile(file, progress, signal, later = false) {
     signal.addEventListener("abort", () => request.abort());
     request.send(body);
   });
+}
+
+// The tiles of the shelf, as HTML; empty where they do not come.
+export async function askTiles() {
+  try {
+    const response = await fetch(state.urls.shelf_tiles, { headers: { Accept: "text/html" } });
+    return response.ok && !response.redirected ? await response.text() : "";
+  } catch {
+    return "";
+  }
+}
+
+// Keep an item on the shelf; resolves to its number, version and name, or to { error, remedy, field }.
+export async function keepOutline(told) {
+  await line.idle();
+  try {
+    const body = JSON.stringify({ ...told, revision: state.revision });
+    const response = await fetch(state.urls.keep, { method: "POST", headers: headers(), body });
+    return isJson(response) ? await response.json() : trouble(response);
+  } catch {
+    return { error: "The server does not answer.", remedy: "Try again in a moment." };
+  }
 }

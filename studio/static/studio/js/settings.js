@@ -14,9 +14,10 @@ const told = (input) => (input.type === "checkbox" ? input.checked : input.value
 const kept = new Map();
 export const setting = (name) => (field(name) ? told(field(name)) : (kept.get(name) ?? ""));
 
+const pressed = () => document.querySelector(".outline-tile[aria-pressed=true]");
 function remember() {
   for (const [input, { name }] of actors("page:setting")) kept.set(name, told(input));
-  const tile = document.querySelector(".ready [aria-pressed=true]");
+  const tile = pressed();
   if (tile) kept.set("ready", tile.id.slice(6));
 }
 
@@ -31,7 +32,7 @@ function settle() {
       if (input.type === "checkbox") input.checked = was;
       else input.value = was;
     }
-    if (kept.has("ready")) press($(`ready-${kept.get("ready")}`));
+    if ($(`ready-${kept.get("ready")}`)) press($(`ready-${kept.get("ready")}`));
     tiles.dataset.settled = "yes";
   }
   remember();
@@ -130,9 +131,18 @@ deed("count", ({ by }) => {
   fetchTemplate(state.tool);
 });
 
-export const chosenReady = () => kept.get("ready");
+// Which outline is drawn: a ready one by its key, or one of the shelf by its number and variant.
+export function chosenReady() {
+  const [, item, variant] = /^kept-(\d+)-(\w*)$/.exec(kept.get("ready")) || [];
+  return item ? { item: Number(item), variant } : { kind: "ready", ready: kept.get("ready"), details: {} };
+}
+// The tiles of the shelf came later than the drawer.
+export function tilesCame() {
+  const was = $(`ready-${kept.get("ready")}`);
+  if (was) press(was);
+}
 function readReady() {
-  const tile = document.querySelector(".ready [aria-pressed=true]");
+  const tile = pressed();
   if (!tile) return;
   const [w, h] = [Number(tile.dataset.w), Number(tile.dataset.h)];
   ready = { d: tile.dataset.d, w, h, natural: [w, h] };

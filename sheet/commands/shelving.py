@@ -1,0 +1,227 @@
+"""Commands for what the shelf keeps: drawn like any piece, marked, and taken over in its newest version."""
+
+from msgspec.structs import replace
+
+from outline import Matrix
+
+from .. import geometry, placing
+from ..errors import SheetError
+from ..library import Library, Shelved
+from ..limits import Id, Ids, MaybeId, Place, Typed
+from ..making import as_piece, copied, copied_photos, numbered
+from ..model import Group, Item, Kept, Photo, Piece, Sheet, Variant
+from ..placing import is_similarity
+from ..refit import refitted
+from ..tree import change, find, photos_of
+from .base import Command, Outcome, register, room, some
+from .drawing import How, drawn_into, number
+
+__all__ = ["DrawKept", "MarkKept", "TakeOver", "bare"]
+
+
+def bare(item: Item) -> Item:
+    """Return an item as the shelf keeps it: without photos, its box at the origin, no twin of anything.
+
+    Raises SheetError for a photo, and for what has no outline.
+    """
+    if isinstance(item, Photo):
+        raise SheetError(f"“{item.name}” is a photo.", "Keep the frame it lies in, or an outline.", "id")
+    made = _without_photos(item)
+    if made is None or not geometry.pieces_of(made):
+        raise SheetError(f"“{item.name}” has no outline in it.", "Keep a piece, an outline or a frame.", "id")
+    x0, y0, x1, y1 = geometry.box_of(made)
+    if x1 <= x0 or y1 <= y0:
+        raise SheetError(f"“{item.name}” has no area.", "Keep a piece with a width and a height.", "id")
+    return placing.moved(made, Matrix.move(-x0, -y0))
+
+
+def _without_photos(item: Item) -> Item | None:
+    if isinstance(item, Photo):
+        return None
+    if isinstance(item, Piece):
+        return replace(item, photos=(), kept=None, twin="", gaps=False, locked=False, hidden=False)
+    inner = tuple(i for one in item.items if (i := _without_photos(one)) is not None)
+    if not inner:
+        return None
+    cut = item.panes and replace(item.panes, base=replace(item.panes.base, photos=()))
+    return replace(item, items=inner, panes=cut, kept=None, locked=False, hidden=False)
+
+
+@register
+class DrawKept(Command, frozen=True):
+    """Draw an outline of the shelf in a box; numbers are px, texts take units and sums. All of it grows along."""
+
+    command = "draw_kept"
+    item: int
+    x: Place | Typed
+    y: Place | Typed
+    width: Place | Typed
+    height: Place | Typed
+    variant: Variant = ""
+    into: MaybeId = ""
+    operation: How = ""
+
+    def informed(self, library: Library, sheet: Sheet) -> Command:
+        """Return the command with the outline itself."""
+        return _Drawn(self, library.shelved(self.item, self.variant))
+
+
+class _Drawn(Command, frozen=True):
+    asked: DrawKept
+    found: Shelved
+
+    def weight(self, sheet: Sheet) -> int:
+        """Return enough to be careful: how much it is, only the shelf knows."""
+        return 300
+
+    def named(self) -> list[str]:
+        """Return the outline that is drawn into, if any."""
+        return [self.asked.into] if self.asked.into else []
+
+    def run(self, sheet: Sheet) -> Outcome:
+        asked, kept = self.asked, self.found
+        read = {}
+        for field, whole in (("x", sheet.width), ("y", sheet.height), ("width", sheet.width), ("height", sheet.height)):
+            read[field] = number(sheet, field, getattr(asked, field), whole)
+            if field in ("width", "height") and read[field] <= 0:
+                raise SheetError(f"The {field} must be greater than 0.", "Type a larger number.", field)
+        room(sheet)
+        x0, y0, x1, y1 = geometry.box_of(kept.item)
+        by = Matrix(read["width"] / (x1 - x0), 0, 0, read["height"] / (y1 - y0), 0, 0)
+        m = Matrix.move(read["x"], read["y"]) @ by @ Matrix.move(-x0, -y0)
+        sheet, copy = copied(sheet, kept.item)
+        made = placing.moved(copy, m, details=True)
+        assert isinstance(made, Piece | Group)
+        mark = Kept(asked.item, kept.version, asked.variant, m.numbers())
+        made = replace(made, name=numbered(sheet, kept.name), kept=mark)
+        if not asked.into:
+            return Outcome(replace(sheet, items=(*sheet.items, made)), f"draw {made.name}", (made.id,))
+        sheet, piece = as_piece(sheet, made)
+        assert piece is not None
+        return drawn_into(sheet, replace(piece, kept=None), asked.into, asked.operation)
+
+
+@register
+class MarkKept(Command, frozen=True):
+    """Note on an item which outline of the shelf it was kept as."""
+
+    command = "mark_kept"
+    locks = False
+    id: Id
+    item: int
+    variant: Variant = ""
+
+    def informed(self, library: Library, sheet: Sheet) -> Command:
+        """Return the command with the outline itself."""
+        return _Marked(self, library.shelved(self.item, self.variant))
+
+
+class _Marked(Command, frozen=True):
+    locks = False
+    asked: MarkKept
+    found: Shelved
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item = find(sheet, self.asked.id)
+        plain = _without_photos(item)
+        if plain is None:
+            raise SheetError(f"“{item.name}” is a photo.", "Keep the frame it lies in, or an outline.", "id")
+        x0, y0, _, _ = geometry.box_of(plain)
+        mark = Kept(self.asked.item, self.found.version, self.asked.variant, Matrix.move(x0, y0).numbers())
+        made = change(sheet, [item.id], lambda i: i if isinstance(i, Photo) else replace(i, kept=mark))
+        return Outcome(made, f"keep {item.name} on the shelf", (item.id,))
+
+
+@register
+class TakeOver(Command, frozen=True):
+    """Put the newest version of what came from the shelf in its place: as large, turned and placed as it was.
+
+    Photos stay in it, where they lie.
+    """
+
+    command = "take_over"
+    ids: Ids
+
+    def informed(self, library: Library, sheet: Sheet) -> Command:
+        """Return the command with the newest version of each."""
+        found = []
+        for item in some(sheet, self.ids, "take over"):
+            mark = None if isinstance(item, Photo) else item.kept
+            if mark is None:
+                raise SheetError(f"“{item.name}” did not come from the shelf.", "Choose one that did.", "ids")
+            found.append((item.id, library.shelved(mark.item, mark.variant, mark.version)))
+        return _Taken(tuple(self.ids), tuple(found))
+
+
+class _Taken(Command, frozen=True):
+    ids: tuple[str, ...]
+    found: tuple[tuple[str, Shelved], ...]
+
+    def weight(self, sheet: Sheet) -> int:
+        """Return enough to be careful."""
+        return 300 * len(self.found)
+
+    def run(self, sheet: Sheet) -> Outcome:
+        names = []
+        for item_id, newer in self.found:
+            item = find(sheet, item_id)
+            assert isinstance(item, Piece | Group) and item.kept is not None
+            if newer.version <= item.kept.version:
+                continue
+            sheet, made = _renewed(sheet, item, newer)
+            sheet = change(sheet, [item_id], lambda _, made=made: made)  # type: ignore[misc]
+            names.append(item.name)
+        if not names:
+            raise SheetError("That is the newest version already.", "Keep a new one on the shelf first.", "ids")
+        words = names[0] if len(names) == 1 else f"{len(names)} frames"
+        return Outcome(sheet, f"take over the newest {words}", self.ids)
+
+
+def _renewed(sheet: Sheet, item: Piece | Group, newer: Shelved) -> tuple[Sheet, Item]:
+    mark = item.kept
+    assert mark is not None
+    m = Matrix(*mark.matrix)
+    sheet, copy = copied(sheet, newer.item)
+    made = placing.moved(copy, m, details=True)
+    if newer.before is not None and is_similarity(m):
+        # it was refitted since: the new one is as much wider and higher
+        x0, y0, x1, y1 = geometry.box_of(placing.moved(newer.before, m, details=True))
+        a0, b0, a1, b1 = geometry.box_of(item)
+        dx, dy = (a1 - a0) - (x1 - x0), (b1 - b0) - (y1 - y0)
+        if max(abs(dx), abs(dy)) > 1e-6 * (x1 - x0 + y1 - y0):
+            n0, p0, n1, p1 = geometry.box_of(made)
+            made = placing.moved(refitted(made, n1 - n0 + dx, p1 - p0 + dy), Matrix.move(a0 - x0, b0 - y0))
+    photos = tuple(photos_of([item]))
+    if photos and isinstance(made, Group) and made.panes is None:
+        sheet, piece = as_piece(sheet, made)
+        made = piece or made
+    if isinstance(made, Group):
+        sheet, made = _with_photos(sheet, made, item)
+    elif isinstance(made, Piece):
+        own = item.photos if isinstance(item, Piece) else photos
+        made = replace(made, photos=own, gaps=getattr(item, "gaps", False), grouped=getattr(item, "grouped", False))
+    assert isinstance(made, Piece | Group)
+    kept = replace(mark, version=newer.version)
+    return sheet, replace(made, id=item.id, name=item.name, locked=item.locked, hidden=item.hidden, kept=kept)
+
+
+def _with_photos(sheet: Sheet, made: Group, item: Piece | Group) -> tuple[Sheet, Group]:
+    """Return panes with the photos of the panes that stood where they stand, or with those of the frame they replace."""
+    old = item.panes if isinstance(item, Group) else None
+    by_cells = {}
+    if old is not None and isinstance(item, Group):
+        inner = {i.id: i for i in item.items}
+        by_cells = {cells: inner[i] for i, cells in old.panes if i in inner}
+    shared = item.photos if isinstance(item, Piece) else (old.base.photos if old is not None else ())
+    assert made.panes is not None
+    cells_of = dict(made.panes.panes)
+    items: list[Item] = []
+    for inner_item in made.items:
+        source = by_cells.get(cells_of.get(inner_item.id, ()))
+        photos = source.photos if isinstance(source, Piece) else shared
+        if isinstance(inner_item, Piece):
+            sheet, mine = copied_photos(sheet, photos)
+            inner_item = replace(inner_item, photos=mine)
+        items.append(inner_item)
+    cut = replace(made.panes, base=replace(made.panes.base, photos=shared))
+    return sheet, replace(made, items=tuple(items), panes=cut)

@@ -1,0 +1,79 @@
+"""The demo's shelf: three frames, each with its variants."""
+
+from typing import Any
+
+from sheet import Sheet, apply, new_sheet
+
+from .. import shelf
+
+__all__ = ["load_shelf"]
+
+
+class _Table:
+    """A sheet under commands that is no project."""
+
+    def __init__(self, width: str, height: str) -> None:
+        self.sheet: Sheet = new_sheet(width, height, "px", 300)
+
+    def do(self, command: str, **args: Any) -> str:
+        """Run a command, and return the first of what is chosen then."""
+        outcome = apply(self.sheet, command, args)
+        self.sheet = outcome.sheet
+        return outcome.chosen[0]
+
+    def draw(self, kind: str, x: float, y: float, width: float, height: float, name: str, **more: Any) -> str:
+        """Draw a piece and name it."""
+        new = self.do("draw", kind=kind, x=x, y=y, width=width, height=height, **more)
+        return self.do("rename", id=new, name=name)
+
+    def paint(self, item: str, **values: str) -> None:
+        """Set paints of one item."""
+        for field, value in values.items():
+            self.do("paint", ids=[item], field=field, value=value)
+
+
+def _porthole_card(owner: Any) -> None:
+    """A card with a porthole, a flourish over it and lettering in its corner."""
+    t = _Table("1800", "1200")
+    card = t.draw("rectangle", 100, 140, 1500, 960, "Card", details={"radius": "60"})
+    crest = t.draw("ready", 690, 40, 320, 170, "Crest", ready="flourish-crest")
+    hole = t.draw("ellipse", 1270, 200, 240, 240, "Porthole")
+    word = t.do("draw_lettering", text="MARRAM COAST", font="league-gothic", size="120", x=170, y=1030)
+    t.do("rename", id=word, name="Marram Coast")
+    outline = t.do("combine", ids=[card, crest], operation="union")
+    outline = t.do("combine", ids=[outline, hole], operation="subtract")
+    outline = t.do("combine", ids=[outline, word], operation="subtract")
+    t.paint(outline, fill="#2b7a72", stroke="#22302f", stroke_width="8")
+    one, _ = shelf.keep(owner, t.sheet, outline, "Porthole card", "booklet lettering crest")
+    shelf.make_variants(one)
+
+
+def _scalloped_window(owner: Any) -> None:
+    """A window with a scalloped edge, its teeth whole at any size."""
+    t = _Table("1600", "1200")
+    edge = t.draw("rectangle", 100, 100, 1320, 960, "Edge")
+    edge = t.do("draw_edge", id=edge, kind="scallop", pitch=60)
+    pane = t.draw("rectangle", 220, 220, 1080, 720, "Pane", details={"radius": "40"})
+    outline = t.do("combine", ids=[edge, pane], operation="subtract")
+    t.paint(outline, fill="#b5432a")
+    one, _ = shelf.keep(owner, t.sheet, outline, "Scalloped window", "border edge")
+    shelf.make_variants(one)
+
+
+def _tide_panes(owner: Any) -> None:
+    """Six panes with a gap between, as a group that stays panes."""
+    t = _Table("1600", "1200")
+    wall = t.draw("rectangle", 100, 100, 1350, 900, "Wall", details={"radius": "80"})
+    panes = t.do("split", ids=[wall], columns="3", rows="2", gap_x="30", gap_y="30")
+    for item in t.sheet.items:
+        for inner in getattr(item, "items", ()):
+            t.paint(inner.id, fill="#c9bda4")
+    one, _ = shelf.keep(owner, t.sheet, panes, "Tide panes", "window grid")
+    shelf.make_variants(one)
+
+
+def load_shelf(owner: Any) -> None:
+    """Keep the three frames."""
+    _tide_panes(owner)
+    _scalloped_window(owner)
+    _porthole_card(owner)

@@ -1,0 +1,90 @@
+"""What a frame would be in another proportion, while a hand gives it one."""
+
+from typing import Any
+
+import msgspec
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.views.decorators.http import require_POST
+
+from outline import OutlineError
+from picture import fragment
+from sheet import Piece, SheetError, read
+from sheet.commands.refitting import Refit
+from sheet.effort import LIGHT, effort_of
+from sheet.geometry import box_of
+from sheet.lengths import show_length
+from sheet.model import Hold
+from sheet.refit import bands_on_sheet, can_hold, has_bands, parts_of
+
+from ..answering import href
+from .common import own_project, posted, refusal, refused
+
+__all__ = ["refit"]
+
+HEAVY = 8 * LIGHT
+"""How much work may be shown while it changes."""
+MOST_PINS = 60
+
+WORDS: dict[str, dict[Hold, str]] = {
+    "x": {"near": "to the left", "middle": "to the middle", "far": "to the right"},
+    "y": {"near": "to the top", "middle": "to the middle", "far": "to the bottom"},
+}
+for _axis in WORDS.values():
+    _axis |= {"both": "to both sides", "scale": "scaled"}
+
+
+class Asked(msgspec.Struct, frozen=True):
+    """The arguments of the command, on a revision."""
+
+    revision: int
+    args: dict[str, Any] = {}
+
+
+@login_required
+@require_POST
+def refit(request: HttpRequest, pk: int) -> HttpResponse:
+    """Answer what the command would make, drawn, with the pins of its parts or its bands; nothing is stored."""
+    project = own_project(request, pk)
+    try:
+        asked = msgspec.convert(posted(request), Asked)
+    except (msgspec.ValidationError, SheetError):
+        return refusal("That was no refit.", "Reload the page.", status=400)
+    if project.head.number != asked.revision:
+        return refusal("That preview is out of date.", status=409)
+    try:
+        sheet = project.head.sheet
+        command = read("refit", asked.args)
+        assert isinstance(command, Refit)
+        if effort_of(sheet, [command.id]) > HEAVY:
+            return refusal("That is too much to show while it changes.", "Type a size and accept it.")
+        told, made, note = command.worked_out(sheet)
+    except SheetError as error:
+        return refused(error)
+    except OutlineError as error:
+        return refusal(str(error))
+    x0, y0, x1, y1 = box_of(made)
+    size = [show_length(v, sheet.unit, sheet.resolution) for v in (x1 - x0, y1 - y0)]
+    bands = {}
+    if isinstance(told, Piece) and isinstance(made, Piece) and has_bands(told):
+        bands = {
+            axis: {"was": bands_on_sheet(told, k), "now": bands_on_sheet(made, k)} for k, axis in enumerate(("x", "y"))
+        }
+    pins = [_pin(p) for p in list(parts_of(made))[:MOST_PINS]]
+    return JsonResponse(
+        {"art": fragment(made, href), "box": [x0, y0, x1, y1], "size": size, "note": note, "pins": pins, "bands": bands}
+    )
+
+
+def _pin(part: Any) -> dict[str, Any]:
+    x0, y0, x1, y1 = part.box
+    holds = part.holds
+    return {
+        "id": part.item.id,
+        "name": part.item.name,
+        "at": [(x0 + x1) / 2, (y0 + y1) / 2],
+        "x": holds.x,
+        "y": holds.y,
+        "can": can_hold(part.item),
+        "words": f"{part.item.name}: across {WORDS['x'][holds.x]}, down {WORDS['y'][holds.y]}",
+    }
