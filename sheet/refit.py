@@ -17,8 +17,8 @@ from . import geometry, placing
 from .covering import least_scale
 from .errors import SheetError
 from .geometry import Box, covers
-from .kinds import EdgeRun, Freehand, Lettering, Plain, Silhouette, kind_of, plain_of
-from .model import CutList, Group, Hold, Holds, Item, Panes, Photo, Piece, Sheet, Shape, Step
+from .kinds import EdgeRun, Freehand, Lettering, Plain, Silhouette, plain_of
+from .model import CutList, Group, Hold, Holds, Item, Panes, Photo, Piece, Shape, Sheet, Step
 from .panes import cut_anew
 
 __all__ = [
@@ -442,7 +442,7 @@ def _fitted_whole(item: Item, new: Box) -> Item:
     whole: list[Hold] = [
         "both" if not isinstance(item, Piece) or _lengthens(item, axis) else "scale" for axis in (0, 1)
     ]
-    return _fitted(item, geometry.box_of(item), new, Holds(*whole))
+    return _fitted(item, geometry.box_of(item), new, Holds(whole[0], whole[1]))
 
 
 def refitted(item: Item, width: float, height: float) -> Item:

@@ -63,7 +63,7 @@ class Owned:
         return Brought(name, items, read.box, read.unknown)
 
     def shelved(self, item: int, variant: str, version: int = 0) -> Shelved:
-        """Return an outline of the person's own shelf, and what its `version` was. Raises SheetError where it is gone."""
+        """Return an outline of the person's own shelf, and what its `version` was. Raises SheetError."""
         return shelf.shelved(self.owner, item, variant, version)
 
     def silhouette(self, file: str, tracing: Tracing) -> Path:

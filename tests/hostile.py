@@ -16,9 +16,10 @@ from hypothesis import strategies as st
 import outline
 from outline import Path
 from picture import fragment
-from sheet import COMMANDS, Sheet, SheetError, apply, dump, load, new_sheet
+from sheet import COMMANDS, Photo, Sheet, SheetError, apply, dump, load, new_sheet
+from sheet.commands.shelving import bare
 from sheet.kinds import Tracing
-from sheet.library import Brought, PhotoFacts
+from sheet.library import Brought, PhotoFacts, Shelved
 from sheet.tree import find, remembered
 
 __all__ = ["FILES", "Known", "commands", "play"]
@@ -68,6 +69,13 @@ class Known:
         """Return what lies on the sheet, as if it had been drawn elsewhere."""
         self.photo(file)
         return Brought("Drawing", self.sheet.items[:3], (0, 0, 300 * scale, 200 * scale), {"text": 2})
+
+    def shelved(self, item: int, variant: str, version: int = 0) -> Shelved:
+        """Return what lies undermost on the sheet, in a version that is newer now and then."""
+        kept = [i for i in self.sheet.items if not isinstance(i, Photo)]
+        if not kept or not 0 < item < 10:
+            raise SheetError("That is no longer on the shelf.", "Choose another outline.", "item")
+        return Shelved("Kept", 1 + item, bare(kept[0]), bare(kept[-1]) if version else None)
 
     def silhouette(self, file: str, tracing: Tracing) -> Path:
         """Return a ring as large as the numbers asked for make it."""

@@ -102,10 +102,19 @@ kept(
     "shamrock",
     many=True,
 )
-kept("grass", "Marram grass", lambda: union([
-    swelling(lambda t, a=a: a * 70 * t**2, lambda t, h=h: -h * t, (0, 1), 8, (8, 0), 0.6)
-    for a, h in ((-1.0, 80), (-0.5, 110), (-0.12, 130), (0.25, 122), (0.7, 96), (1.15, 70))
-]), "dune reed blades", many=True)  # fmt: skip
+
+
+def _blade(lean: float, height: float) -> Path:
+    """Return a blade of grass that leans more and more."""
+    return swelling(lambda t: 70 * lean * t**2, lambda t: -height * t, (0, 1), 8, (8, 0), 0.6)
+
+
+def _grass() -> Path:
+    blades = ((-1.0, 80), (-0.5, 110), (-0.12, 130), (0.25, 122), (0.7, 96), (1.15, 70))
+    return union([_blade(lean, height) for lean, height in blades])
+
+
+kept("grass", "Marram grass", _grass, "dune reed blades", many=True)
 
 
 def _breaker(size: float) -> Path:

@@ -121,5 +121,5 @@ def swelling(
     least = ends[0] * (1 - share) + ends[1] * share
     half = (least + (width - least) * np.sin(np.pi * share) ** bulge)[:, None] / 2
     sides = np.concatenate([p + normal * half, (p - normal * half)[::-1]])
-    knobs = [disc(*p[k].tolist(), r / 2) for k, r in ((0, ends[0]), (-1, ends[1])) if r > 0]
+    knobs = [disc(float(p[k, 0]), float(p[k, 1]), r / 2) for k, r in ((0, ends[0]), (-1, ends[1])) if r > 0]
     return union([fit(sides, width / 60, closed=True), *knobs])

@@ -206,7 +206,7 @@ def _renewed(sheet: Sheet, item: Piece | Group, newer: Shelved) -> tuple[Sheet, 
 
 
 def _with_photos(sheet: Sheet, made: Group, item: Piece | Group) -> tuple[Sheet, Group]:
-    """Return panes with the photos of the panes that stood where they stand, or with those of the frame they replace."""
+    """Return panes with the photos of those that stood where they stand, or of the frame they replace."""
     old = item.panes if isinstance(item, Group) else None
     by_cells = {}
     if old is not None and isinstance(item, Group):

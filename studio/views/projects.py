@@ -4,7 +4,7 @@ import re
 import shutil
 import tempfile
 import zipfile
-from typing import IO, Any
+from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required

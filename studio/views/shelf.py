@@ -51,7 +51,7 @@ class Asked(msgspec.Struct, frozen=True):
     revision: int
     name: Typed = ""
     tags: Typed = ""
-    of: Annotated[int, Meta(ge=0, lt=2**63)] = 0
+    of: Annotated[int, Meta(ge=0, le=4_000_000_000)] = 0
     variant: Variant = ""
     into: MaybeId = ""
 

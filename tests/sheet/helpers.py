@@ -6,7 +6,7 @@ import outline
 from outline import Path
 from sheet import Item, Sheet, SheetError, apply, new_sheet
 from sheet.kinds import Tracing
-from sheet.library import Brought, PhotoFacts
+from sheet.library import Brought, PhotoFacts, Shelved
 from sheet.tree import find
 
 FILE = "a" * 64
@@ -19,6 +19,7 @@ class Known:
         self.facts, self.sheets = photo, sheets
         self.traced: Path = outline.ellipse(100, 80, 300, 200)
         self.asked: list[Tracing] = []
+        self.kept: dict[int, list[Item]] = {}
 
     def photo(self, file: str) -> PhotoFacts:
         """Return the one photo."""
@@ -34,6 +35,14 @@ class Known:
     def drawing(self, file: str, scale: float) -> Brought:
         """Refuse."""
         raise SheetError("That drawing is not here.", "Bring it in again.", "file")
+
+    def shelved(self, item: int, variant: str, version: int = 0) -> Shelved:
+        """Return what was put on the shelf under that number: its versions, the newest last."""
+        versions = self.kept.get(item)
+        if not versions:
+            raise SheetError("That is no longer on the shelf.", "Choose another outline.", "item")
+        before = versions[version - 1] if 0 < version <= len(versions) else None
+        return Shelved("Kept card", len(versions), versions[-1], before)
 
     def silhouette(self, file: str, tracing: Tracing) -> Path:
         """Return `traced`, whatever is asked, and remember that."""

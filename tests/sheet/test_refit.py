@@ -1,6 +1,7 @@
 """Refit: margins, radii, ornaments and teeth keep their sizes to 1e-9, there and back."""
 
 import math
+from itertools import pairwise
 
 import outline
 from sheet import CutList
@@ -180,7 +181,7 @@ class Teeth(RefitCase):
         y = self.table.item(item).matrix[5]
         feet = sorted(x for x, at in (tuple(r[:2]) for r in path.arrays[0].tolist()) if abs(at - y) < 1e-9)
         self.assertTrue(line)
-        return [b - a for a, b in zip(feet, feet[1:], strict=False)]
+        return [b - a for a, b in pairwise(feet)]
 
     def test_more_teeth_and_not_wider_ones(self):
         for kind in ("zigzag", "scallop", "wave"):

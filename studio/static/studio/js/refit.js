@@ -1,5 +1,6 @@
 // Refit: a frame in another proportion. Python works out what it would be and draws it; here the hand gives it a size,
 // and says by pins and bands what keeps its form.
+import { Idiomorph } from "../../vendor/idiomorph/idiomorph.esm.js";
 import { deed } from "./act.js";
 import { marks as chosenMarks } from "./choose.js";
 import { notice } from "./notices.js";
@@ -112,32 +113,36 @@ function glyph({ x, y }) {
   return `<svg viewBox="0 0 24 24" aria-hidden="true">${nails.join("")}</svg>`;
 }
 
+let shown = "";
+const morph = (place, html) => Idiomorph.morph(place, html, { morphStyle: "innerHTML" });
+
 function draw() {
   const place = $("refit-pins");
   if (!active() || !found) {
     place.replaceChildren();
     $("refit-marks").innerHTML = "";
+    shown = "";
     return;
   }
-  const had = document.activeElement?.closest("#refit-pins")?.id || document.activeElement?.id;
-  const inside = place.contains(document.activeElement);
   spread();
-  place.innerHTML = strips() + found.pins.map(pin).join("") + card();
+  // what the hand or the focus is on stays the same element
+  morph(place, strips() + found.pins.map(pin).join("") + card());
   // the page takes no styles from markup
   for (const part of place.children)
     for (const side of ["left", "top", "width", "height"])
-      if (part.dataset[side]) part.style[side] = `${part.dataset[side]}px`;
-  if (inside) ($(had) || place.querySelector(".pin-card [aria-pressed=true]"))?.focus();
+      part.style[side] = part.dataset[side] ? `${part.dataset[side]}px` : "";
   const [x0, y0, x1, y1] = found.box;
   const a = toDesk({ x: x0, y: y0 });
   const b = toDesk({ x: x1, y: y1 });
   const handle = (name, x, y) =>
     `<rect class="refit-handle" data-refit="${name}" x="${x - 6}" y="${y - 6}" width="12" height="12" rx="3"/>`;
-  $("refit-marks").innerHTML =
+  const marks =
     `<rect class="refit-box" x="${a.x}" y="${a.y}" width="${b.x - a.x}" height="${b.y - a.y}"/>` +
     handle("e", b.x, (a.y + b.y) / 2) +
     handle("s", (a.x + b.x) / 2, b.y) +
     handle("se", b.x, b.y);
+  if (marks !== shown) $("refit-marks").innerHTML = marks;
+  shown = marks;
 }
 // Where the pins stand on the desk: in the middle of their parts, beside one another where those are the same.
 let spots = new Map();
@@ -312,16 +317,13 @@ place.addEventListener("click", ({ target }) => {
     ask();
   }
 });
-// A press on a pin or a band is none on the desk.
 place.addEventListener("pointerdown", (event) => {
-  event.stopPropagation();
   const edge = event.target.closest(".band-edge");
   if (edge) dragBand(event, edge);
 });
 place.addEventListener("keydown", (event) => {
   const edge = event.target.closest(".band-edge");
   const steps = { ArrowLeft: -1, ArrowUp: -1, ArrowRight: 1, ArrowDown: 1 };
-  if (event.key === "Enter" || event.key === " ") return event.stopPropagation();
   if (!edge) return;
   const { axis, band, end } = edge.dataset;
   if (event.key === "Delete" || event.key === "Backspace") {
