@@ -2,7 +2,7 @@
 
 import math
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Annotated, Final, Literal
 
@@ -238,6 +238,7 @@ def ordered(sheet: Sheet, order: Order) -> list[Delivered]:
 # -- names of files
 
 _TOKENS: Final = ("project", "name", "number", "width", "height")
+_OF_RUNS: Final = (*_TOKENS, "photo")
 _TOKEN: Final = re.compile(r"\{([^{}]*)\}")
 
 
@@ -245,14 +246,18 @@ def _clean(text: str) -> str:
     return re.sub(r"[^\w.]+", "-", text.strip()).strip("-._").lower()[:100]
 
 
-def file_names(pattern: str, project: str, files: list[Delivered]) -> list[str]:
+def file_names(
+    pattern: str, project: str, files: Sequence[Delivered], photos: Sequence[str] | None = None
+) -> list[str]:
     """Return a name for each file, without its ending, by a pattern such as "{project} {name}"; no two are alike.
+
+    For a run `photos` are the names of the photos, without their endings, which "{photo}" stands for.
 
     Raises SheetError for a word in braces that means nothing.
     """
     for token in _TOKEN.findall(pattern):
-        if token not in _TOKENS:
-            known = ", ".join(f"{{{t}}}" for t in _TOKENS)
+        if token not in (known_tokens := _TOKENS if photos is None else _OF_RUNS):
+            known = ", ".join(f"{{{t}}}" for t in known_tokens)
             raise SheetError(f"“{{{token[:30]}}}” means nothing in a name.", f"Use {known}.", "pattern")
     digits = len(str(len(files)))
     taken: set[str] = set()
@@ -264,6 +269,7 @@ def file_names(pattern: str, project: str, files: list[Delivered]) -> list[str]:
             "number": f"{number:0{digits}}",
             "width": str(file.width),
             "height": str(file.height),
+            "photo": photos[number - 1] if photos is not None else "",
         }
         name = stem = _clean(_TOKEN.sub(lambda m, values=values: values[m[1]], pattern)) or "gouge"  # type: ignore[misc]
         again = 2

@@ -31,8 +31,10 @@ __all__ = [
     "has_bands",
     "holds_set",
     "parts_of",
+    "proportion_of",
     "refitted",
     "slack",
+    "variant_size",
     "with_bands",
 ]
 
@@ -474,3 +476,20 @@ def crossed(piece: Piece, axis: int) -> int:
         return 0
     path: Path = geometry.own_path(line)
     return outline.curves_across(path, axis ^ turned, bands)
+
+
+LONGER: Final = 1.5
+"""How many times longer than high a landscape is where nothing else says so: common practice for photos."""
+
+
+def proportion_of(width: float, height: float) -> str:
+    """Return the word for a proportion: landscape, square or portrait."""
+    ratio = width / height
+    return "square" if 0.95 < ratio < 1.05 else "landscape" if ratio > 1 else "portrait"
+
+
+def variant_size(width: float, height: float, variant: str) -> tuple[float, float]:
+    """Return the size of a variant: the shorter side stays, the longer one is that of the source where it has one."""
+    short, long = min(width, height), max(width, height)
+    long = long if long / short > 1.05 else short * LONGER
+    return {"landscape": (long, short), "square": (short, short), "portrait": (short, long)}[variant]

@@ -1,4 +1,4 @@
-"""What is stored: projects, their revisions, photos, what was delivered, and the shelf."""
+"""What is stored: projects, their revisions, photos, what was delivered, the shelf, and runs."""
 
 from django.conf import settings
 from django.db import models
@@ -76,6 +76,8 @@ class PhotoFile(models.Model):
     has_alpha = models.BooleanField(default=False)
     shown = models.JSONField(null=True)
     """The box (px) outside of which it is wholly transparent; null where that is all of it, or it is opaque."""
+    interest = models.JSONField(null=True)
+    """Its point of interest, in shares of its sides; null where it was not looked for yet."""
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -169,3 +171,60 @@ class ShelfVersion(models.Model):
     def sheet(self) -> sheet.Sheet:
         """The sheet of this version."""
         return sheet.load(bytes(self.data))
+
+
+class Run(models.Model):
+    """One frame, or a sheet with several, over many photos. It works on the sheet as it was when it was begun."""
+
+    DRAFT, UNDER_WAY, DONE, STOPPED = "draft", "under way", "done", "stopped"
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="runs")
+    project = models.ForeignKey(Project, null=True, on_delete=models.SET_NULL, related_name="runs")
+    name = models.CharField(max_length=80)
+    frames = models.JSONField()
+    """Ids of the frames on the sheet that take photos, in turn."""
+    sheets = models.JSONField()
+    """Storage keys of the sheet, and of it with its frame in other proportions, by their words; "" is the sheet."""
+    where = models.CharField(max_length=10, default="centred")
+    order = models.JSONField(default=dict)
+    state = models.CharField(max_length=10, default=DRAFT)
+    contact = models.JSONField(default=dict)
+    """The contact sheet that was asked for last: its storage `key` and `job`."""
+    made = models.DateTimeField(auto_now_add=True)
+    updated = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["-updated", "-id"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def get_absolute_url(self) -> str:
+        """Return its page's address."""
+        return reverse("run", args=[self.pk])
+
+
+class RunPhoto(models.Model):
+    """A photo of a run: how it sits where that was said by hand, and what became of it."""
+
+    NEW, WAITING, DONE, FAILED, STOPPED = "new", "waiting", "done", "failed", "stopped"
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="photos")
+    position = models.PositiveIntegerField()
+    photo = models.ForeignKey(PhotoFile, on_delete=models.CASCADE, related_name="+")
+    seat = models.JSONField(null=True)
+    """How it sits (`sheet.runs.Seat`); null where the rule says it."""
+    state = models.CharField(max_length=8, default=NEW)
+    key = models.CharField(max_length=160, blank=True)
+    job = models.CharField(max_length=40, blank=True)
+    name = models.CharField(max_length=140, blank=True)
+    """Of its file."""
+    why = models.CharField(max_length=500, blank=True)
+    size = models.PositiveBigIntegerField(default=0)
+
+    class Meta:
+        ordering = ["run", "position"]
+        constraints = [models.UniqueConstraint(fields=["run", "position"], name="one_photo_a_place")]
+
+    def __str__(self) -> str:
+        return f"{self.run_id} {self.position}"

@@ -11,6 +11,7 @@ from PIL import Image
 
 from picture import photos as reader
 from picture.errors import PictureError
+from picture.interest import interest_of
 from picture.raster import Loader
 from picture.svgread import MAX_SVG
 from sheet import SheetError
@@ -27,6 +28,7 @@ __all__ = [
     "check_owned",
     "drawing_of",
     "here",
+    "interest",
     "keep_drawing",
     "originals",
     "prepared",
@@ -84,7 +86,22 @@ def prepared(source: Path, sha256: str, name: str, info: reader.PhotoInfo | None
     small, shown = reader.preview(source, name, info)
     Stored(preview_key(sha256)).write(small)
     told = {k: getattr(info, k) for k in ("format", "width", "height", "resolution", "has_alpha")}
-    return {"name": name, "size": size, "shown": shown, **told}
+    with tempfile.NamedTemporaryFile() as copy:
+        copy.write(small)
+        copy.flush()
+        interest = interest_of(Path(copy.name))
+    return {"name": name, "size": size, "shown": shown, "interest": interest, **told}
+
+
+def interest(photo: PhotoFile) -> tuple[float, float]:
+    """Return the point of interest of a photo, looking for it where that was not done yet."""
+    if photo.interest is None:
+        try:
+            photo.interest = interest_of(photo.preview.local())
+        except OSError:
+            return 0.5, 0.5
+        PhotoFile.objects.filter(pk=photo.pk).update(interest=photo.interest)
+    return photo.interest[0], photo.interest[1]
 
 
 def _taken(owner: Any, sha256: str, facts: dict[str, Any]) -> PhotoFile:

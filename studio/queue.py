@@ -15,6 +15,7 @@ went into it, so that two who did it by mischance made one thing.
 
 import os
 import socket
+import sqlite3
 import threading
 import time
 from collections.abc import Iterable
@@ -93,6 +94,22 @@ def _get(huey: Huey, key: str) -> Any:
     return huey.get(key, peek=True)
 
 
+GONE: Final = ("The queue does not answer.", "Nothing was lost; try again in a moment.")
+# what Redis raises is known by its base alone, so that its package is needed only where it is used
+_TROUBLE: Final = (OSError, sqlite3.Error)
+
+
+@contextmanager
+def _asked() -> Any:
+    """Raise SheetError where the queue's store does not answer."""
+    try:
+        yield
+    except Exception as error:
+        if isinstance(error, _TROUBLE) or type(error).__module__.startswith("redis."):
+            raise SheetError(*GONE) from error
+        raise
+
+
 def put(jobs: Iterable[Job]) -> list[str]:
     """Give jobs to whoever is free, and return their ids.
 
@@ -100,7 +117,11 @@ def put(jobs: Iterable[Job]) -> list[str]:
     person's next job comes one turn after their last, and never before the turn that is
     worked at now, so that nobody's hundred come before another's one.
     """
-    huey = queue()
+    with _asked():
+        return _put(queue(), jobs)
+
+
+def _put(huey: Huey, jobs: Iterable[Job]) -> list[str]:
     ids = []
     last: dict[int, int] = {}
     for job in jobs:
@@ -120,16 +141,18 @@ def _give(huey: Huey, key: str, turn: int) -> None:
 
 
 def stop(ids: Iterable[str]) -> None:
-    """Want jobs no more: what waits is passed over, what is worked at ends at the next step."""
-    huey = queue()
-    for key in ids:
-        huey.put(f"stop:{key}", True)
+    """Want jobs no more: what waits is passed over, what is worked at ends at the next step. Raises SheetError."""
+    with _asked():
+        huey = queue()
+        for key in ids:
+            huey.put(f"stop:{key}", True)
 
 
 def known(ids: Iterable[str]) -> dict[str, Known]:
-    """Return how jobs are; those that were lost with their worker are given to another one."""
-    huey = queue()
-    return {key: _known(huey, key) for key in ids}
+    """Return how jobs are; those that were lost with their worker are given to another one. Raises SheetError."""
+    with _asked():
+        huey = queue()
+        return {key: _known(huey, key) for key in ids}
 
 
 def _known(huey: Huey, key: str) -> Known:
@@ -147,11 +170,12 @@ def _known(huey: Huey, key: str) -> Known:
 
 
 def forget(ids: Iterable[str]) -> None:
-    """Keep nothing of jobs whose end is known elsewhere."""
-    huey = queue()
-    for key in ids:
-        for name in ("done", "stop", "tries"):
-            huey.delete(f"{name}:{key}")
+    """Keep nothing of jobs whose end is known elsewhere. Raises SheetError."""
+    with _asked():
+        huey = queue()
+        for key in ids:
+            for name in ("done", "stop", "tries"):
+                huey.delete(f"{name}:{key}")
 
 
 def _alive(beat: dict[str, Any]) -> bool:

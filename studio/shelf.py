@@ -16,7 +16,7 @@ from sheet.library import Shelved
 from sheet.limits import clean_name
 from sheet.model import VARIANTS, Group, Item, Kept, Piece
 from sheet.placing import moved
-from sheet.refit import refitted
+from sheet.refit import proportion_of, refitted, variant_size
 from sheet.tree import find, walk
 
 from .models import ShelfItem, ShelfVersion
@@ -40,8 +40,6 @@ __all__ = [
 
 MOST: Final = 1000
 """Outlines on one shelf."""
-LONGER: Final = 1.5
-"""How many times longer than high a landscape is where nothing else says so: common practice for photos."""
 
 
 def kept(owner: Any) -> QuerySet[ShelfItem]:
@@ -119,19 +117,6 @@ def _name(name: str) -> str:
     return clean_name(name) or "Unnamed"
 
 
-def proportion_of(sheet: Sheet) -> str:
-    """Return the word for a sheet's proportion: landscape, square or portrait."""
-    ratio = sheet.width / sheet.height
-    return "square" if 0.95 < ratio < 1.05 else "landscape" if ratio > 1 else "portrait"
-
-
-def _size_of(sheet: Sheet, variant: str) -> tuple[float, float]:
-    """Return the size of a variant: the shorter side stays, the longer one is that of the source where it has one."""
-    short, long = min(sheet.width, sheet.height), max(sheet.width, sheet.height)
-    long = long if long / short > 1.05 else short * LONGER
-    return {"landscape": (long, short), "square": (short, short), "portrait": (short, long)}[variant]
-
-
 def _refit(source: Sheet, size: tuple[float, float]) -> Sheet:
     """Return what the shelf stores, in another size. Raises SheetError or OutlineError."""
     return sheet_of(refitted(source.items[0], *size), source.resolution, source.unit)
@@ -145,7 +130,8 @@ def _followed(item: ShelfItem, source: Sheet) -> list[str]:
         if last is None or not last.follows:
             continue
         try:
-            stored(item, variant, item.made, _refit(source, _size_of(source, variant)), follows=True)
+            size = variant_size(source.width, source.height, variant)
+            stored(item, variant, item.made, _refit(source, size), follows=True)
         except (SheetError, OutlineError):
             lost.append(variant)
     return lost
@@ -162,10 +148,10 @@ def make_variants(item: ShelfItem) -> tuple[list[str], list[str]]:
     made, lost = [], []
     with transaction.atomic():
         for variant in VARIANTS[1:]:
-            if variant == proportion_of(source.sheet) or latest(item, variant) is not None:
+            if variant == proportion_of(source.sheet.width, source.sheet.height) or latest(item, variant) is not None:
                 continue
             try:
-                again = _refit(source.sheet, _size_of(source.sheet, variant))
+                again = _refit(source.sheet, variant_size(source.sheet.width, source.sheet.height, variant))
                 stored(item, variant, source.number, again, follows=True)
                 made.append(variant)
             except (SheetError, OutlineError) as error:
@@ -229,7 +215,7 @@ def _tile(version: ShelfVersion) -> dict[str, Any]:
     pieces = pieces_of(sheet.items[0])
     return {
         "variant": version.variant,
-        "word": version.variant or proportion_of(sheet),
+        "word": version.variant or proportion_of(sheet.width, sheet.height),
         "number": version.number,
         "follows": version.follows,
         "d": " ".join(outline_of(p).to_svg(2) for p in pieces),

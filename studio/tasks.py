@@ -1,5 +1,6 @@
 """What the queue's workers do: pure functions from the storage to the storage, which open no database."""
 
+from collections.abc import Iterator
 from typing import Any
 
 import msgspec
@@ -7,15 +8,18 @@ import msgspec
 import sheet as sheets
 from outline import OutlineError
 from picture import format_of
-from picture.progress import watched
+from picture.contact import contact_sheet
+from picture.progress import tell, watched
+from picture.raster import Loader
 from sheet import Sheet, SheetError
-from sheet.delivery import Delivered, Order
+from sheet.delivery import Delivered, Order, ordered
+from sheet.runs import Shot, filled
 from sheet.tree import find
 
 from .photos import any_originals, here, prepared
 from .storage import Stored, photo_key
 
-__all__ = ["as_told", "deliver", "prepare"]
+__all__ = ["as_told", "contact", "deliver", "prepare", "shoot"]
 
 
 def as_told(what: Delivered) -> dict[str, Any]:
@@ -56,6 +60,59 @@ def deliver(sheet: str, order: dict[str, Any], files: list[dict[str, Any]], to: 
         raise SheetError(str(error)) from error
     assert data is not None
     # a file that is being written is not given up half way
+    with watched(lambda share: None):
+        kept.write(data)
+    return len(data)
+
+
+def shoot(sheet: str, frames: list[str], shots: list[dict[str, Any]], order: dict[str, Any], to: str) -> int:
+    """Write the file of a run's photo, or of as many as its sheet has frames; return its size (bytes).
+
+    It is what delivering the frame with that photo in it gives. `to` is named by what goes
+    into the file: where it is there already, nothing is done. Raises SheetError and PictureError.
+    """
+    kept = Stored(to)
+    if kept.exists():
+        return kept.size
+    data = shot(sheets.load(Stored(sheet).read_bytes()), frames, shots, order, any_originals())
+    with watched(lambda share: None):
+        kept.write(data)
+    return len(data)
+
+
+def shot(sheet: Sheet, frames: list[str], shots: list[dict[str, Any]], order: dict[str, Any], load: Loader) -> bytes:
+    """Return the file of a sheet with photos in its frames. Raises SheetError and PictureError."""
+    asked = msgspec.convert(order, Order)
+    out = format_of(asked.format)
+    try:
+        made = filled(sheet, frames, msgspec.convert(shots, list[Shot]))
+        return out.write(made, ordered(made, asked)[0], load, asked)
+    except OutlineError as error:
+        raise SheetError(str(error)) from error
+
+
+def contact(cells: list[dict[str, Any]], frames: list[str], order: dict[str, Any], title: str, to: str) -> int:
+    """Write the contact sheet of a run as a PDF; return its size (bytes).
+
+    Each cell tells of a file the storage key of its sheet, its photos and its name.
+    Raises SheetError and PictureError.
+    """
+    kept = Stored(to)
+    if kept.exists():
+        return kept.size
+    asked = msgspec.convert(order, Order)
+
+    def drawn() -> Iterator[tuple[Sheet, Delivered, str]]:
+        for number, cell in enumerate(cells):
+            tell(0.5 * number / len(cells))
+            read = sheets.load(Stored(cell["sheet"]).read_bytes())
+            made = filled(read, frames, msgspec.convert(cell["shots"], list[Shot]))
+            yield made, ordered(made, asked)[0], cell["name"]
+
+    try:
+        data = contact_sheet(drawn(), title, any_originals())
+    except OutlineError as error:
+        raise SheetError(str(error)) from error
     with watched(lambda share: None):
         kept.write(data)
     return len(data)

@@ -3,7 +3,7 @@
 from django.contrib.auth import views as auth
 from django.urls import path
 
-from .views import account, colours, deliver, editor, photos, projects, refit, shelf, silhouette, web
+from .views import account, colours, deliver, editor, photos, projects, refit, runs, shelf, silhouette, web
 
 urlpatterns = [
     path("", projects.index, name="projects"),
@@ -41,6 +41,26 @@ urlpatterns = [
     path("p/<int:pk>/web", web.sample, name="web_sample"),
     path("p/<int:pk>/refit", refit.refit, name="refit"),
     path("p/<int:pk>/shelf", shelf.keep, name="keep"),
+    path("p/<int:pk>/run", runs.begin, name="run_begin"),
+    path("shelf/<int:pk>/run", runs.begin_of_shelf, name="run_of_shelf"),
+    path("runs", runs.index, name="runs"),
+    path("runs/<int:pk>/", runs.page, name="run"),
+    path("runs/<int:pk>/cells", runs.cells, name="run_cells"),
+    path("runs/<int:pk>/photos", runs.add_photo, name="run_photo"),
+    path("runs/<int:pk>/added", runs.added, name="run_added"),
+    path("runs/<int:pk>/own", runs.add_own, name="run_own"),
+    path("runs/<int:pk>/set", runs.settings, name="run_set"),
+    path("runs/<int:pk>/start", runs.start, name="run_start"),
+    path("runs/<int:pk>/stop", runs.stop, name="run_stop"),
+    path("runs/<int:pk>/state", runs.state, name="run_state"),
+    path("runs/<int:pk>/zip", runs.packed, name="run_zip"),
+    path("runs/<int:pk>/contact", runs.contact, name="run_contact"),
+    path("runs/<int:pk>/drop", runs.drop, name="run_drop"),
+    path("runs/<int:pk>/<int:n>/picture", runs.picture, name="run_picture"),
+    path("runs/<int:pk>/<int:n>/seat", runs.seat, name="run_seat"),
+    path("runs/<int:pk>/<int:n>/seated", runs.seated, name="run_seated"),
+    path("runs/<int:pk>/<int:n>/out", runs.leave_out, name="run_out"),
+    path("runs/<int:pk>/<int:n>/file", runs.file, name="run_file"),
     path("shelf", shelf.page, name="shelf"),
     path("shelf/tiles", shelf.tiles, name="shelf_tiles"),
     path("shelf/receive", shelf.receive, name="shelf_receive"),

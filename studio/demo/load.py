@@ -11,6 +11,7 @@ from .. import history
 from ..models import PhotoFile, Project
 from ..photos import take_in_path
 from ..views.account import DEMO_NAME
+from .run import load_run
 from .scenes import SCENES, make
 from .shelf import load_shelf
 
@@ -190,3 +191,4 @@ def load_demo(say=print) -> None:
     _booklet_cover(owner, photos)
     _timetable_card(owner, photos)
     load_shelf(owner)
+    load_run(owner, say)

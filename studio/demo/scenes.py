@@ -286,13 +286,15 @@ def _exif(orientation: int) -> Image.Exif:
     return exif
 
 
-def make(name: str, width: int = 3000, height: int = 2000) -> bytes:
+def make(name: str, width: int = 3000, height: int = 2000, take: int = 0) -> bytes:
     """Return scene `name` as a camera's JPEG: EXIF, a colour profile, and for some a turned sensor.
+
+    Another `take` is another picture of the same.
 
     The dunes come in a wide-gamut profile and the lamp lens upright from a turned
     camera, so that the demo exercises both.
     """
-    rng = np.random.default_rng(sum(map(ord, name)))
+    rng = np.random.default_rng(sum(map(ord, name)) + 1000 * take)
     pixels = SCENES[name](rng, width, height)
     image = Image.fromarray((pixels * 255 + 0.5).astype(np.uint8)).filter(ImageFilter.GaussianBlur(0.6))
     srgb = ImageCms.createProfile("sRGB")

@@ -131,7 +131,10 @@ def _own(request: HttpRequest, pk: int, number: int) -> Delivery:
 def deliveries(request: HttpRequest, pk: int) -> HttpResponse:
     """Return the list of what was delivered, as HTML, and how far what is under way is."""
     project = own_project(request, pk)
-    rows = [as_row(*followed(made), project.head_id) for made in project.deliveries.defer("order")]
+    try:
+        rows = [as_row(*followed(made), project.head_id) for made in project.deliveries.defer("order")]
+    except SheetError as error:
+        return refused(error, status=503)
     html = render_to_string("studio/deliveries.html", {"rows": rows, "project": project})
     return JsonResponse({"html": html, "rows": [{k: r[k] for k in ("id", "state", "share", "why")} for r in rows]})
 
@@ -140,7 +143,10 @@ def deliveries(request: HttpRequest, pk: int) -> HttpResponse:
 @require_GET
 def delivery_file(request: HttpRequest, pk: int, number: int) -> HttpResponse:
     """Return the file of a delivery once more."""
-    made, _ = followed(_own(request, pk, number))
+    try:
+        made, _ = followed(_own(request, pk, number))
+    except SheetError as error:
+        return refused(error, status=503)
     if made.state != Delivery.READY:
         return refusal(f"“{made.name}” is not ready.", made.why or "Wait until it is, or deliver it again.", status=409)
     try:
@@ -167,7 +173,10 @@ def delivery_picture(request: HttpRequest, pk: int, number: int) -> HttpResponse
 @require_POST
 def delivery_stop(request: HttpRequest, pk: int, number: int) -> HttpResponse:
     """Stop a delivery that is under way."""
-    halt(_own(request, pk, number))
+    try:
+        halt(_own(request, pk, number))
+    except SheetError as error:
+        return refused(error, status=503)
     return HttpResponse(status=204)
 
 
@@ -175,7 +184,10 @@ def delivery_stop(request: HttpRequest, pk: int, number: int) -> HttpResponse:
 @require_POST
 def delivery_forget(request: HttpRequest, pk: int, number: int) -> HttpResponse:
     """Take a delivery off the list, with its file."""
-    forget(_own(request, pk, number))
+    try:
+        forget(_own(request, pk, number))
+    except SheetError as error:
+        return refused(error, status=503)
     return HttpResponse(status=204)
 
 

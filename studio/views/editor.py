@@ -37,7 +37,7 @@ from .common import own_project, posted, refusal, refused
 URLS = (
     "command", "panels", "preview", "bring_in", "deliver", "snaps", "template", "held", "now", "project_rename",
     "sample", "colours", "silhouette", "web_sample", "lens", "brought", "estimate", "deliveries", "keep",
-    "refit",
+    "refit", "run_begin",
 )  # fmt: skip
 
 SILHOUETTE_BRUSHES = (

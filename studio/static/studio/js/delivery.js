@@ -4,7 +4,7 @@ import { choose, stepInside } from "./choose.js";
 import { notice } from "./notices.js";
 import { progress, stoppable } from "./progress.js";
 import { listDeliveries } from "./delivered.js";
-import { askDelivery, askEstimate, askPanels, flush, tellDelivery } from "./server.js";
+import { askDelivery, askEstimate, beginRun, askPanels, flush, tellDelivery } from "./server.js";
 import { $, change, drawn, on, state } from "./state.js";
 
 // The sizes shown are what the files will have: Python works them out for what is ordered.
@@ -69,6 +69,13 @@ async function follow(id, signal) {
     await new Promise((done) => setTimeout(done, 500));
   }
 }
+
+// One frame over many photos: a page of its own.
+deed("run-photos", async () => {
+  const { address, error, remedy } = await beginRun(state.chosen);
+  if (error) return notice(error, remedy);
+  location.assign(address);
+});
 
 deed("deliver", async () => {
   flush();

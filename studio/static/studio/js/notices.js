@@ -1,34 +1,14 @@
 // Why something cannot be done, and what became of it: one notice of a kind, gone with the next press.
+import { note, offered } from "./note.js";
 import { $, on } from "./state.js";
 
 export function notice(message, remedy = "", offer = null) {
-  const box = document.createElement("div");
-  box.className = "notice";
-  box.setAttribute("role", "alert");
-  const words = document.createElement("div");
-  const strong = document.createElement("b");
-  strong.textContent = message;
-  words.append(strong, ` ${remedy}`);
-  const parts = [words];
+  let button = null;
   if (offer) {
-    const [label, name, args] = offer;
-    const button = document.createElement("button");
-    button.type = "button";
-    button.className = "btn btn-sm btn-outline-primary";
-    button.id = "offer";
-    button.dataset.act = JSON.stringify([name, args]);
-    button.textContent = label;
-    parts.push(button);
+    button = offered(offer[0], "offer");
+    button.dataset.act = JSON.stringify(offer.slice(1));
   }
-  const close = document.createElement("button");
-  close.type = "button";
-  close.setAttribute("aria-label", "Close this notice");
-  close.textContent = "✕";
-  close.addEventListener("click", () => box.remove());
-  box.append(...parts, close);
-  // refusals do not pile up: the newest says what is to be said
-  $("notices").replaceChildren(box);
-  setTimeout(() => box.remove(), 12000);
+  note(message, remedy, button);
 }
 
 on("refused", (answer) => notice(answer.error, answer.remedy));

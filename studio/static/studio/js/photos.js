@@ -1,4 +1,5 @@
 // Photos come in by dropping, pasting or choosing; then one command places them all.
+import { filesOf } from "./folders.js";
 import { deed } from "./act.js";
 import { MARK } from "./deeds.js";
 import { notice } from "./notices.js";
@@ -29,26 +30,6 @@ async function read(taken, wrong, signal) {
     }
     if (waiting.size) await new Promise((done) => setTimeout(done, 300));
   }
-}
-
-// The files of what is dropped, those in folders too, by their names.
-async function filesOf(transfer) {
-  const entries = [...transfer.items].map((item) => item.webkitGetAsEntry?.());
-  if (!entries.some((entry) => entry?.isDirectory)) return [...transfer.files];
-  const out = [];
-  const walk = async (entry) => {
-    if (entry?.isFile) out.push(await new Promise((done, failed) => entry.file(done, failed)));
-    if (!entry?.isDirectory) return;
-    const reader = entry.createReader();
-    // a folder is told in parts
-    for (let part = null; part === null || part.length; ) {
-      part = await new Promise((done, failed) => reader.readEntries(done, failed));
-      for (const inner of part) await walk(inner);
-    }
-  };
-  for (const entry of entries) await walk(entry);
-  const pictures = out.filter((file) => !file.name.startsWith(".") && /^image\/|^$/.test(file.type));
-  return pictures.sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }));
 }
 
 const desk = $("desk");

@@ -296,6 +296,21 @@ export function sendFile(file, progress, signal, later = false) {
   });
 }
 
+// Begin a run of what is chosen; resolves to its address, or to { error, remedy }.
+export async function beginRun(ids) {
+  await line.idle();
+  try {
+    const response = await fetch(state.urls.run_begin, {
+      method: "POST",
+      headers: headers(),
+      body: JSON.stringify({ ids }),
+    });
+    return isJson(response) ? await response.json() : trouble(response);
+  } catch {
+    return { error: "The server does not answer.", remedy: "Try again in a moment." };
+  }
+}
+
 // The tiles of the shelf, as HTML; empty where they do not come.
 export async function askTiles() {
   try {

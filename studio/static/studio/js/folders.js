@@ -1,0 +1,19 @@
+// The files of what is dropped, those in folders too, by their names.
+export async function filesOf(transfer) {
+  const entries = [...transfer.items].map((item) => item.webkitGetAsEntry?.());
+  if (!entries.some((entry) => entry?.isDirectory)) return [...transfer.files];
+  const out = [];
+  const walk = async (entry) => {
+    if (entry?.isFile) out.push(await new Promise((done, failed) => entry.file(done, failed)));
+    if (!entry?.isDirectory) return;
+    const reader = entry.createReader();
+    // a folder is told in parts
+    for (let part = null; part === null || part.length; ) {
+      part = await new Promise((done, failed) => reader.readEntries(done, failed));
+      for (const inner of part) await walk(inner);
+    }
+  };
+  for (const entry of entries) await walk(entry);
+  const pictures = out.filter((file) => !file.name.startsWith(".") && /^image\/|^$/.test(file.type));
+  return pictures.sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }));
+}
