@@ -154,10 +154,12 @@ def _completed(data: bytes, boxes: Boxes, files: Sequence[Delivered]) -> bytes:
             DestOutputProfile=profile,
         )
         pdf.Root.OutputIntents = pikepdf.Array([pdf.make_indirect(intent)])
-        with pdf.open_metadata() as told:
+        # no date and no number of its own: the same gives the same file, byte for byte
+        with pdf.open_metadata(set_pikepdf_as_editor=False) as told:
             told["dc:title"] = files[0].name or "Sheet"
             told["xmp:CreatorTool"] = "Gouge"
         out = io.BytesIO()
         # Skia packed what there is to pack
-        pdf.save(out, compress_streams=False, stream_decode_level=pikepdf.StreamDecodeLevel.none)
+        level = pikepdf.StreamDecodeLevel.none
+        pdf.save(out, compress_streams=False, stream_decode_level=level, deterministic_id=True)
     return out.getvalue()

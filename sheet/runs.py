@@ -1,6 +1,7 @@
 """One frame over many photos: where each photo sits in it, and the sheet that is made of it."""
 
 import math
+from collections.abc import Mapping
 from typing import Annotated, Literal, get_args
 
 import msgspec
@@ -13,7 +14,7 @@ from .errors import SheetError
 from .geometry import Box, covers
 from .library import PhotoFacts
 from .limits import Share
-from .making import as_piece, fresh
+from .making import as_piece, copied, fresh
 from .model import CutList, Group, Item, Photo, Piece, Sheet
 from .refit import proportion_of, refitted, variant_size
 from .tree import change, find
@@ -152,10 +153,11 @@ def frame_named(sheet: Sheet, item_id: str) -> Item:
     return item
 
 
-def variants_of(sheet: Sheet, item_id: str) -> dict[str, Sheet]:
+def variants_of(sheet: Sheet, item_id: str, given: Mapping[str, Item] | None = None) -> dict[str, Sheet]:
     """Return the sheet with its one frame in the other proportions, by their words, the frame's own being "".
 
-    The frame is refitted; one that cannot be is left out.
+    Those `given` are put in its place; for the others it is refitted, and one that cannot
+    be is left out.
     """
     item = frame_named(sheet, item_id)
     x0, y0, x1, y1 = geometry.box_of(item)
@@ -165,10 +167,11 @@ def variants_of(sheet: Sheet, item_id: str) -> dict[str, Sheet]:
         if word == own:
             continue
         try:
-            made = refitted(item, *variant_size(x1 - x0, y1 - y0, word))
+            made = (given or {}).get(word) or refitted(item, *variant_size(x1 - x0, y1 - y0, word))
         except SheetError:
             continue
-        out[word] = change(sheet, [item_id], lambda _, made=made: made)  # type: ignore[misc]
+        on, copy = copied(sheet, made)
+        out[word] = change(on, [item_id], lambda _, copy=copy: replace(copy, id=item_id))  # type: ignore[misc]
     return out
 
 

@@ -25,6 +25,7 @@ from .storage import Stored, photo_key, preview_key
 __all__ = [
     "any_originals",
     "begin_taking",
+    "beside",
     "check_owned",
     "drawing_of",
     "here",
@@ -209,16 +210,22 @@ def any_originals() -> Loader:
     return _Originals(lambda photo: Stored(photo_key(photo.file)))
 
 
+def beside(files: dict[str, Path]) -> Loader:
+    """Return a loader of files that lie elsewhere than in the storage, by their SHA-256."""
+    return _Originals(lambda photo: files[photo.file])
+
+
 class _Originals:
     """Untouched files, once it is told where they lie."""
 
-    def __init__(self, at: Callable[[Photo], Stored]):
+    def __init__(self, at: Callable[[Photo], Stored | Path]):
         self.at = at
 
     def _local(self, photo: Photo) -> Path:
         try:
-            return self.at(photo).local()
-        except OSError:
+            found = self.at(photo)
+            return found if isinstance(found, Path) else found.local()
+        except (OSError, KeyError):
             raise PictureError(f"The file of “{photo.name}” is missing.", "Bring the photo in again.") from None
 
     def __call__(self, photo: Photo, at_least: float) -> Image.Image:

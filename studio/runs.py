@@ -14,16 +14,20 @@ from django.db import transaction
 from django.db.models import Max
 
 import sheet as sheets
+from outline import Matrix
 from picture import format_of
 from sheet import Sheet, SheetError
 from sheet.delivery import Order, file_names, ordered
+from sheet.geometry import box_of
 from sheet.library import PhotoFacts
 from sheet.limits import clean_name
-from sheet.model import Group, Photo
+from sheet.model import Group, Item, Photo
+from sheet.placing import moved
+from sheet.refit import proportion_of
 from sheet.runs import WHERES, Seat, Shot, box_in, filled, frame_named, matching, seat_by, variants_of
 from sheet.tree import find
 
-from . import queue
+from . import queue, shelf
 from .models import PhotoFile, Project, Run, RunPhoto
 from .photos import interest
 from .storage import FULL, Stored
@@ -129,9 +133,27 @@ def set_variants(run: Run, on: bool) -> None:
     if len(run.frames) != 1:
         raise SheetError("A sheet with several frames has one proportion.", "Run a single frame for that.", "variants")
     sheet = _read(run.sheets[""])
-    made = variants_of(sheet, run.frames[0]) if on else {"": sheet}
+    made = variants_of(sheet, run.frames[0], _on_shelf(run, sheet)) if on else {"": sheet}
     run.sheets = {word: _kept(one) for word, one in made.items()}
     run.save()
+
+
+def _on_shelf(run: Run, sheet: Sheet) -> dict[str, Item]:
+    """Return the variants that the shelf has of a run's frame, as large as that is, by their words."""
+    item = find(sheet, run.frames[0])
+    mark = None if isinstance(item, Photo) else item.kept
+    if mark is None:
+        return {}
+    m = Matrix(*mark.matrix)
+    out: dict[str, Item] = {}
+    for key in shelf.newest(run.owner):
+        number, _, variant = key.partition(" ")
+        if number == str(mark.item):
+            found = shelf.shelved(run.owner, mark.item, variant).item
+            x0, y0, x1, y1 = box_of(found)
+            placed = moved(found, m, details=True)
+            out[variant or proportion_of(x1 - x0, y1 - y0)] = placed
+    return out
 
 
 class Source:

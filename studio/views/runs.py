@@ -425,8 +425,9 @@ def settings(request: HttpRequest, pk: int) -> HttpResponse:
 @require_POST
 def start(request: HttpRequest, pk: int) -> HttpResponse:
     """Have made what is not there yet; with `failed`, what failed alone."""
-    run = runs.followed(_own(request, pk))
+    run = _own(request, pk)
     try:
+        run = runs.followed(run)
         failed = None
         if request.GET.get("failed"):
             failed = list(run.photos.filter(state=RunPhoto.FAILED).values_list("position", flat=True))
@@ -477,7 +478,7 @@ def packed(request: HttpRequest, pk: int) -> HttpResponse:
     """Return what is done of a run as a zip."""
     run = _own(request, pk)
     try:
-        return file_response(runs.packed(run), f"{run.name}.zip")
+        return file_response(runs.packed(runs.followed(run)), f"{run.name}.zip")
     except SheetError as error:
         messages.error(request, str(error))
         return redirect(run)
@@ -487,7 +488,10 @@ def packed(request: HttpRequest, pk: int) -> HttpResponse:
 @require_GET
 def file(request: HttpRequest, pk: int, n: int) -> HttpResponse:
     """Return one file of a run."""
-    run = _own(request, pk)
+    try:
+        run = runs.followed(_own(request, pk))
+    except SheetError as error:
+        return refused(error, status=503)
     row = get_object_or_404(run.photos, position=n, state=RunPhoto.DONE)
     try:
         body = Stored(row.key).open()

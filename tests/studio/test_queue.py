@@ -1,5 +1,6 @@
 """The queue, with its real workers as processes: on SQLite, and on Debian's Redis; one of them is killed at work."""
 
+import hashlib
 import os
 import signal
 import socket
@@ -11,11 +12,14 @@ import unittest
 from pathlib import Path
 from unittest import mock
 
+import msgspec
 from django.conf import settings
 from django.test import SimpleTestCase, override_settings
 
 import sheet as sheets
 from sheet.delivery import Order, ordered
+from sheet.library import PhotoFacts
+from sheet.runs import Seat, Shot
 from studio import queue, tasks
 from studio.storage import Stored, photo_key
 from tests.sheet.helpers import Table
@@ -124,6 +128,38 @@ class Queued(SimpleTestCase):
         self.assertEqual(made, sorted(f"{n}.png" for n in range(8)))
         for n in range(2, 8):
             self.assertEqual(Stored(f"made/{n}.png").read_bytes(), Stored("made/2.png").read_bytes())
+
+    def test_of_a_run_every_photo_is_there_once_with_a_worker_killed_and_another_joining(self):
+        photos = []
+        for n in range(14):
+            data = jpeg(1500, 1000, color=(10 * n, 80, 60))
+            sha = hashlib.sha256(data).hexdigest()
+            Stored(photo_key(sha)).write(data)
+            photos.append(Shot(PhotoFacts(sha, f"{n}.jpg", 1500, 1000), Seat()))
+        order = msgspec.to_builtins(Order(what=self.frame, format="png", size="600"))
+        args = {"sheet": "sheets/one", "frames": [self.frame], "order": order}
+        ids = queue.put(
+            queue.Job(1, "shoot", {**args, "shots": msgspec.to_builtins([shot]), "to": f"runs/{n}.png"})
+            for n, shot in enumerate(photos)
+        )
+        first = self.start_worker()
+        self.start_worker()
+        end = time.monotonic() + 60
+        while not any(k.state == "done" for k in queue.known(ids).values()):
+            self.assertLess(time.monotonic(), end)
+            time.sleep(0.02)
+        os.killpg(first.pid, signal.SIGKILL)
+        first.wait()
+        self.start_worker()
+        self.until(ids, state=("done",))
+        made = {p.name: p.read_bytes() for p in (self.folder / "media" / "runs").iterdir()}
+        self.assertEqual(sorted(made), sorted(f"{n}.png" for n in range(14)))
+        # each is its own photo's, as it is made by hand
+        self.assertEqual(len(set(made.values())), 14)
+        for n in (0, 7, 13):
+            tasks.shoot(**args, shots=msgspec.to_builtins([photos[n]]), to="runs/by-hand.png")
+            self.assertTrue(Stored("runs/by-hand.png").read_bytes() == made[f"{n}.png"])
+            Stored("runs/by-hand.png").unlink()
 
     def test_nobodys_hundred_come_before_anothers_one(self):
         many = queue.put([self.job(f"made/many-{n}.png", owner=1) for n in range(60)])
