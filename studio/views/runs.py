@@ -257,8 +257,8 @@ def picture(request: HttpRequest, pk: int, n: int) -> HttpResponse:
 @login_required
 @require_POST
 def add_photo(request: HttpRequest, pk: int) -> HttpResponse:
-    """Take one file in; answer whether it is in the run now, was there already, or the job that reads it."""
-    run = _own(request, pk)
+    """Take one file in; answer the photo, or the job that reads it. It is put into the run by `added`."""
+    _own(request, pk)
     upload = request.FILES.get("photo")
     if upload is None:
         return refusal("No file came with that.", "Choose a photo.", "photo")
@@ -269,35 +269,46 @@ def add_photo(request: HttpRequest, pk: int) -> HttpResponse:
             name = clean_name(upload.name or "That file")
             raise SheetError(f"“{name}” is a drawing and no photo.", "Bring it in in a project.")
         photo, job = begin_taking(request.user, upload)
-        if photo is None:
-            return JsonResponse({"job": job, "name": upload.name}, status=202)
-        came, twice = runs.add(run, [photo])
     except (PictureError, SheetError) as error:
         return refused(error, "photo")
-    return JsonResponse({"came": came, "twice": twice})
+    return JsonResponse({"came": f"job {job}" if photo is None else f"photo {photo.sha256}"})
 
 
-class Jobs(msgspec.Struct, frozen=True):
-    """Photos that are being read."""
+class Came(msgspec.Struct, frozen=True):
+    """What came in, in order: photos, and jobs that read some."""
 
-    jobs: Annotated[list[Annotated[str, Meta(max_length=40)]], Meta(max_length=5000)]
+    came: Annotated[list[Annotated[str, Meta(max_length=80)]], Meta(max_length=5000)]
 
 
 @login_required
 @require_POST
 def added(request: HttpRequest, pk: int) -> HttpResponse:
-    """Put those that were read into the run; answer which are not done yet, and what went wrong."""
+    """Put what came in into the run, in order, as far as it was read; answer how much of it, and what went wrong."""
     run = _own(request, pk)
     try:
-        asked = _read(request, Jobs)
-        found = taken(request.user, asked.jobs)
-        photos = [p for p in found.values() if isinstance(p, PhotoFile)]
+        asked = _read(request, Came)
+        told = [c.partition(" ")[::2] for c in asked.came]
+        read = taken(request.user, [key for kind, key in told if kind == "job"])
+        shas = [key for kind, key in told if kind == "photo"]
+        have = {p.sha256: p for p in PhotoFile.objects.filter(owner=request.user, sha256__in=shas)}
+        photos: list[PhotoFile] = []
+        wrong: list[str] = []
+        done = 0
+        for kind, key in told:
+            found = read.get(key) if kind == "job" else have.get(key)
+            if isinstance(found, queue.Known) and found.state in ("waiting", "working"):
+                break
+            done += 1
+            if isinstance(found, PhotoFile):
+                photos.append(found)
+            else:
+                wrong.append(
+                    f"{found.why} {found.remedy}".strip() if found is not None else "That is no photo of yours."
+                )
         came, twice = runs.add(run, photos)
     except SheetError as error:
         return refused(error)
-    left = [job for job, how in found.items() if isinstance(how, queue.Known) and how.state in ("waiting", "working")]
-    wrong = [how.why for how in found.values() if isinstance(how, queue.Known) and how.state in ("failed", "stopped")]
-    return JsonResponse({"left": left, "wrong": wrong, "came": came, "twice": twice})
+    return JsonResponse({"done": done, "wrong": wrong, "came": came, "twice": twice})
 
 
 @login_required

@@ -51,9 +51,9 @@ class RunCase(StudioCase):
             answer = self.client.post(f"{self.at}photos", {"photo": SimpleUploadedFile(name, data)})
             out.append(answer.json())
         work()
-        jobs = [a["job"] for a in out if "job" in a]
-        if jobs:
-            out.append(self.post(f"{self.at}added", {"jobs": jobs}).json())
+        came = [a["came"] for a in out if "came" in a]
+        if came:
+            out.append(self.post(f"{self.at}added", {"came": came}).json())
         return out
 
     def three(self):
@@ -199,10 +199,12 @@ class Wrong(RunCase):
         self.assertIn("notes.jpg", answers[1]["error"])
         self.assertIn("is a drawing", answers[2]["error"])
         done = answers[-1]
-        self.assertEqual((done["came"], done["left"]), (1, []))
+        self.assertEqual((done["came"], done["twice"], done["done"]), (1, 1, 3))
         self.assertEqual(self.run_.photos.count(), 1)
         self.assertTrue(any("half.jpg" in why for why in done["wrong"]), done)
-        self.assertEqual(self.add(("a.jpg", scene()))[0]["twice"], 1)
+        self.assertEqual(self.add(("a.jpg", scene()))[-1]["twice"], 1)
+        answer = self.post(f"{self.at}added", {"came": ["photo " + "0" * 64, "job x"]}).json()
+        self.assertEqual((answer["came"], len(answer["wrong"])), (0, 2))
 
     def test_what_failed_is_told_and_tried_again_alone(self):
         self.three()

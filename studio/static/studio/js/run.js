@@ -167,29 +167,27 @@ async function bring(files) {
   wrong.replaceChildren();
   making = { words: "", share: 0, stopped: false };
   let [came, twice, next] = [0, 0, 0];
-  const jobs = [];
+  const got = new Array(files.length).fill("");
   // three at a time, so that the line is full and the server is not
   const carry = async () => {
     while (next < files.length && !making.stopped) {
-      const file = files[next++];
+      const k = next++;
       const form = new FormData();
-      form.append("photo", file);
+      form.append("photo", files[k]);
       const answer = await ask("photos", form);
       if (answer.error) lament([`${answer.error} ${answer.remedy || ""}`]);
-      else if (answer.job) jobs.push(answer.job);
-      else {
-        came += answer.came;
-        twice += answer.twice;
-      }
-      making.share = next / files.length;
+      else got[k] = answer.came;
+      making.share = (0.7 * next) / files.length;
       making.words = `Bringing in ${next} of ${files.length}`;
       words();
     }
   };
   await Promise.all([carry(), carry(), carry()]);
-  let left = jobs;
+  // in the order they were chosen, as far as they are read
+  const all = got.filter(Boolean);
+  let left = all;
   while (left.length && !making.stopped) {
-    const answer = await ask("added", { jobs: left });
+    const answer = await ask("added", { came: left.slice(0, 500) });
     if (answer.error) {
       lament([`${answer.error} ${answer.remedy}`]);
       break;
@@ -197,11 +195,11 @@ async function bring(files) {
     came += answer.came;
     twice += answer.twice;
     lament(answer.wrong);
-    left = answer.left;
-    making.share = 1 - left.length / jobs.length;
-    making.words = `Reading ${jobs.length - left.length} of ${jobs.length}`;
+    left = left.slice(answer.done);
+    making.share = 0.7 + 0.3 * (1 - left.length / all.length);
+    making.words = `Reading ${all.length - left.length} of ${all.length}`;
     words();
-    if (left.length) await new Promise((done) => setTimeout(done, 400));
+    if (left.length && !answer.done) await new Promise((done) => setTimeout(done, 400));
   }
   making = null;
   await follow();
