@@ -7,13 +7,12 @@ from typing import Any, Final
 from PIL import Image
 
 from sheet import SheetError
-from sheet.colours import rgb_of
 from sheet.delivery import Delivered, Order, ground_of, quality_of
 from sheet.model import Sheet
 
 from .profiles import in_own_colours, srgb
 from .progress import part, tell
-from .raster import BAND, Loader, deliver_pixels
+from .raster import Loader, deliver_pixels
 
 __all__ = ["MOST", "deliver_avif", "deliver_jpeg", "deliver_png", "deliver_tiff", "deliver_webp", "srgb"]
 
@@ -53,7 +52,9 @@ class _Drawn:
         return out.getvalue()
 
 
-def _draw(sheet: Sheet, what: Delivered, load: Loader, order: Order, most: str = "") -> _Drawn:
+def _draw(
+    sheet: Sheet, what: Delivered, load: Loader, order: Order, most: str = "", ground: str | None = None
+) -> _Drawn:
     """Return what is delivered as pixels, without an alpha channel where nothing of it is transparent.
 
     The image shares the memory of the pixels: nothing here holds them twice but to leave the alpha out.
@@ -77,25 +78,11 @@ def _draw(sheet: Sheet, what: Delivered, load: Loader, order: Order, most: str =
     if order.own_profile:
         sheet, what, load, profile = in_own_colours(sheet, what, load)
     with part(0.0, DRAWN):
-        pixels = deliver_pixels(sheet, what, load)
+        pixels = deliver_pixels(sheet, what, load, ground)
     image = Image.frombuffer("RGBA", (what.width, what.height), pixels, "raw", "RGBA", 0, 1)
-    if int(pixels[..., 3].min()) == 255:
+    if ground is not None or int(pixels[..., 3].min()) == 255:
         image = image.convert("RGB")
     return _Drawn(image, profile, what)
-
-
-def _on_ground(image: Image.Image, ground: tuple[int, int, int]) -> Image.Image:
-    """Return the image on a colour, worked out strip by strip."""
-    if image.mode == "RGB":
-        return image
-    flat = Image.new("RGB", image.size)
-    step = max(1, BAND // 8 // image.width)
-    for y in range(0, image.height, step):
-        strip = image.crop((0, y, image.width, min(image.height, y + step)))
-        under = Image.new("RGBA", strip.size, (*ground, 255))
-        under.alpha_composite(strip)
-        flat.paste(under.convert("RGB"), (0, y))
-    return flat
 
 
 def deliver_png(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
@@ -109,9 +96,8 @@ def deliver_png(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> by
 
 def deliver_jpeg(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
     """Return a JPEG; what is transparent lies on the ground asked for, else on the backdrop, else on white."""
-    quality, ground = quality_of(order), rgb_of(ground_of(sheet, order))
-    drawn = _draw(sheet, what, load, order, "jpg")
-    flat = _Drawn(_on_ground(drawn.image, ground), drawn.profile, what)
+    quality = quality_of(order)
+    flat = _draw(sheet, what, load, order, "jpg", ground_of(sheet, order))
     # whole px per inch are all that the format holds
     dpi = (round(what.resolution), round(what.resolution))
     return flat.saved("JPEG", quality=quality, subsampling=0 if order.full_chroma else 2, dpi=dpi, optimize=True)

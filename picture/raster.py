@@ -75,7 +75,10 @@ def as_skia(image: Image.Image, part: tuple[int, int, int, int] | None = None) -
     """Return the pixels of a picture, or of a part of it, as Skia's; no more than a strip of it stands twice."""
     x0, y0, x1, y1 = part or (0, 0, *image.size)
     bitmap = skia.Bitmap()
-    kind, alpha = skia.ColorType.kRGBA_8888_ColorType, skia.AlphaType.kUnpremul_AlphaType
+    # what is opaque need not be multiplied by its alpha
+    opaque = image.mode in ("RGB", "L")
+    kind = skia.ColorType.kRGBA_8888_ColorType
+    alpha = skia.AlphaType.kOpaque_AlphaType if opaque else skia.AlphaType.kUnpremul_AlphaType
     bitmap.allocPixels(skia.ImageInfo.Make(x1 - x0, y1 - y0, kind, alpha))
     pixels = np.array(bitmap, copy=False)
     step = max(1, BAND // 8 // max(1, x1 - x0))
@@ -241,8 +244,18 @@ def _surface(width: int, height: int, fine: bool) -> skia.Surface:
     return skia.Surface.MakeRaster(half)
 
 
-def render(items: tuple[Item, ...], box: Box, scale: float, load: Loader, backdrop: str | None = None) -> np.ndarray:
+def render(
+    items: tuple[Item, ...],
+    box: Box,
+    scale: float,
+    load: Loader,
+    backdrop: str | None = None,
+    ground: str | None = None,
+) -> np.ndarray:
     """Return the pixels (height, width, 4), RGBA with straight alpha, of `items` within `box`.
+
+    They lie on the `backdrop`, and blend with it; all of it as one picture lies on the
+    `ground`, which shows where that is transparent.
 
     It draws in bands, so that little more than the pixels themselves and the photos at
     hand is in the memory, and tells its progress (`picture.progress`).
@@ -254,22 +267,34 @@ def render(items: tuple[Item, ...], box: Box, scale: float, load: Loader, backdr
     images = _Decoded(load, max(out.nbytes, LEAST_KEPT))
     surface = _surface(width, rows, fine)
     canvas = surface.getCanvas()
-    info = skia.ImageInfo.Make(width, rows, skia.ColorType.kRGBA_8888_ColorType, skia.AlphaType.kUnpremul_AlphaType)
+    # where nothing blends, what comes over the ground is the same as what the ground is put under
+    first = backdrop or (None if fine else ground)
+    # what is opaque all over is the same with straight alpha and without
+    solid = bool(backdrop or ground)
+    alpha = skia.AlphaType.kPremul_AlphaType if solid else skia.AlphaType.kUnpremul_AlphaType
+    info = skia.ImageInfo.Make(width, rows, skia.ColorType.kRGBA_8888_ColorType, alpha)
     for top in range(0, height, rows):
         canvas.save()
-        canvas.clear(fill_color(backdrop) if backdrop else skia.ColorTRANSPARENT)
+        canvas.clear(fill_color(first) if first else skia.ColorTRANSPARENT)
         canvas.translate(0, -top)
         canvas.scale(scale, scale)
         canvas.translate(-box[0], -box[1])
         for item in items:
             draw_item(canvas, item, scale, images)
         canvas.restore()
+        if ground and fine:
+            # below all that is there (W3C Compositing 1, 9.1.6: destination over)
+            canvas.drawColor(fill_color(ground), skia.BlendMode.kDstOver)
         last = min(rows, height - top)
         surface.readPixels(info.makeWH(width, last), out[top : top + last], width * 4, 0, 0)
         tell((top + last) / height)
     return out
 
 
-def deliver_pixels(sheet: Sheet, what: Delivered, load: Loader) -> np.ndarray:
-    """Return the pixels (height, width, 4) of what is delivered. Raises PictureError where a photo cannot be read."""
-    return render(what.items or sheet.items, what.box, what.scale, load, None if what.items else sheet.backdrop)
+def deliver_pixels(sheet: Sheet, what: Delivered, load: Loader, ground: str | None = None) -> np.ndarray:
+    """Return the pixels (height, width, 4) of what is delivered, on a colour where one is given.
+
+    Raises PictureError where a photo cannot be read.
+    """
+    backdrop = None if what.items else sheet.backdrop
+    return render(what.items or sheet.items, what.box, what.scale, load, backdrop, ground)

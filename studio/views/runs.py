@@ -191,19 +191,22 @@ def _project_photos(run: Run) -> list[PhotoFile]:
     return [found[f] for f in files if f in found]
 
 
+def _key(run: Run, lot: list[RunPhoto]) -> str:
+    """Return what a picture of a file is kept under: another one where it looks otherwise."""
+    told = json.dumps([run.sheets, run.where, [[r.photo_id, r.seat] for r in lot]])
+    return hashlib.sha256(told.encode()).hexdigest()[:12]
+
+
 def _cells(run: Run) -> dict[str, Any]:
     """Return the cells of the contact sheet: one for each file."""
-    rows = list(run.photos.select_related("photo"))
+    rows = list(run.photos.select_related("photo").defer("photo__shown", "photo__interest"))
     many = len(run.frames)
     lots = [rows[k : k + many] for k in range(0, len(rows), many)]
-    mark = json.dumps([run.sheets, run.where])
     out = []
     for lot in lots:
-        seats = json.dumps([[r.photo_id, r.seat] for r in lot])
-        key = hashlib.sha256(f"{mark}{seats}".encode()).hexdigest()[:12]
         first = lot[0]
         name = first.photo.name if many == 1 else f"{first.photo.name} and {len(lot) - 1} more"
-        cell = {"n": first.position, "name": name, "key": key, "state": first.state, "why": first.why}
+        cell = {"n": first.position, "name": name, "key": _key(run, lot), "state": first.state, "why": first.why}
         out.append({**cell, "by_hand": any(r.seat for r in lot)})
     return {"cells": out, "count": len(out)}
 
@@ -218,12 +221,12 @@ def cells(request: HttpRequest, pk: int) -> HttpResponse:
 
 def _lot(run: Run, n: int) -> list[RunPhoto]:
     """Return the rows of the file that a photo goes into, or answer 404."""
-    rows = list(run.photos.select_related("photo"))
-    at = next((k for k, r in enumerate(rows) if r.position == n), None)
-    if at is None:
-        raise Http404
+    rows = run.photos.select_related("photo")
     many = len(run.frames)
-    return rows[at - at % many :][:many]
+    if not rows.filter(position=n).exists():
+        raise Http404
+    at = rows.filter(position__lt=n).count() if many > 1 else 0
+    return list(rows[at - at % many :][:many]) if many > 1 else list(rows.filter(position=n))
 
 
 @login_required
@@ -367,14 +370,13 @@ def _seated(run: Run, n: int) -> dict[str, Any]:
     ((word, lot, shots),) = source.lots(rows)
     at = next(k for k, r in enumerate(lot) if r.position == n)
     x0, y0, x1, y1 = source.boxes[word][at]
-    key = next(c["key"] for c in _cells(run)["cells"] if c["n"] == rows[0].position)
     return {
         "seat": msgspec.to_builtins(shots[at].seat),
         "by_hand": lot[at].seat is not None,
         "photo": [lot[at].photo.width, lot[at].photo.height],
         "frame": [x1 - x0, y1 - y0],
         "box": runs.file_box(run, rows),
-        "key": key,
+        "key": _key(run, rows),
         "photos": [[r.position, r.photo.name] for r in rows],
         "name": lot[at].photo.name,
     }
