@@ -23,7 +23,7 @@ from picture import FORMATS, PictureError, format_of
 from picture import render as draw
 from picture.svgread import is_svg
 from sheet import SheetError
-from sheet.delivery import SIZES, Delivered, Order, file_names, ordered
+from sheet.delivery import EXTENTS, PHOTOS, SIZES, Delivered, Order, file_names, ordered
 from sheet.limits import Ids, Name, clean_name
 from sheet.runs import Seat, Where
 from sheet.tree import photos_of
@@ -62,6 +62,13 @@ SIDE = 300
 LARGE = 1000
 """Px of the picture that is adjusted."""
 
+TICKS = (
+    ("palette", "256 colours at most"),
+    ("marks", "Crop marks"),
+    ("lossless", "Without losses"),
+    ("full_chroma", "Colours as fine as brightness"),
+    ("own_profile", "Keep the photo’s own profile"),
+)
 WHERE_WORDS = (
     ("centred", "In the middle", "The middle of each photo in the middle of the frame"),
     ("third", "On a third", "Its point of interest on the nearest crossing of the thirds"),
@@ -152,6 +159,9 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
         "formats": FORMATS.values(),
         "sizes": SIZES,
         "many": len(run.frames),
+        "extents": EXTENTS,
+        "photo_ways": PHOTOS,
+        "ticks": [(key, word, getattr(order, key)) for key, word in TICKS],
         "own": len(_project_photos(run)),
         **_cells(run),
         **_told(run),

@@ -45,6 +45,28 @@ const refused = (answer) => {
 
 // -- the contact sheet
 
+// A picture is asked for once its place has been in sight for a moment: what is scrolled past is not drawn.
+const RESTS = 120;
+const waiting = new Map();
+const sight = new IntersectionObserver(
+  (entries) => {
+    for (const { target, isIntersecting } of entries) {
+      clearTimeout(waiting.get(target));
+      waiting.delete(target);
+      if (!isIntersecting) continue;
+      const ask_ = () => {
+        target.src = target.dataset.src;
+        sight.unobserve(target);
+      };
+      waiting.set(target, setTimeout(ask_, RESTS));
+    }
+  },
+  { root: $("cells"), rootMargin: "200px 0px" },
+);
+function watch() {
+  waiting.clear();
+  for (const image of document.querySelectorAll(".cell img[data-src]:not([src])")) sight.observe(image);
+}
 const figures = () => [...document.querySelectorAll(".cell")];
 async function cells() {
   const response = await fetch(`${at}cells`, { headers: { Accept: "text/html" } });
@@ -52,6 +74,7 @@ async function cells() {
   const top = $("cells").scrollTop;
   $("cells").innerHTML = await response.text();
   $("cells").scrollTop = top;
+  watch();
   words();
 }
 
@@ -61,6 +84,13 @@ let now = { state: run.dataset.state, files: {}, why: {}, size: 0, contact: ["st
 let making = null; // words while photos come in
 let again = null;
 
+let listed = "";
+const nameOf = (n) => document.querySelector(`.cell[data-n="${n}"] figcaption span`)?.textContent || "A photo";
+function lamentation(text) {
+  const item = document.createElement("li");
+  item.textContent = text;
+  return item;
+}
 const SAID = { n: "new", w: "waiting", d: "done", f: "failed", s: "stopped" };
 function words() {
   const letters = Object.values(now.files);
@@ -94,6 +124,11 @@ function words() {
   $("run-zip").hidden = !done;
   $("run-again").hidden = !failed || under;
   $("run-contact").disabled = !total;
+  const failures = Object.entries(now.why).map(([n, why]) => `${nameOf(n)}: ${why}`);
+  if (failures.join() !== listed) {
+    listed = failures.join();
+    $("run-failed").replaceChildren(...failures.map(lamentation));
+  }
   for (const figure of figures()) {
     const letter = now.files[figure.dataset.n];
     if (!letter || letter === figure.dataset.state) continue;
@@ -155,13 +190,7 @@ $("run-stop").addEventListener("click", async () => {
 // -- photos
 
 const wrong = $("run-wrong");
-function lament(list) {
-  for (const text of list) {
-    const item = document.createElement("li");
-    item.textContent = text;
-    wrong.append(item);
-  }
-}
+const lament = (list) => wrong.append(...list.map(lamentation));
 async function bring(files) {
   if (!files.length || making) return;
   wrong.replaceChildren();
@@ -262,8 +291,10 @@ function options(have) {
   for (const part of document.querySelectorAll("[data-option]")) part.hidden = !have.includes(part.dataset.option);
 }
 document.addEventListener("change", async ({ target }) => {
-  if (target.dataset.order) set({ order: { [target.dataset.order]: target.value.trim() } });
-  else if (target.name === "where") {
+  if (target.dataset.order) {
+    const value = target.type === "checkbox" ? target.checked : target.value.trim();
+    set({ order: { [target.dataset.order]: value } });
+  } else if (target.name === "where") {
     await set({ where: target.value });
     cells();
   } else if (target.id === "run-variants") {
@@ -335,7 +366,7 @@ function keep() {
 function fresh(answer, n) {
   const figure = document.querySelector(`.cell[data-n="${answer.photos[0][0]}"]`);
   const image = figure?.querySelector("img");
-  if (image) image.src = `${at}${answer.photos[0][0]}/picture?k=${answer.key}`;
+  if (image) image.src = image.dataset.src = `${at}${answer.photos[0][0]}/picture?k=${answer.key}`;
   const mark = figure?.querySelector("em");
   if (answer.by_hand && figure && !mark) {
     const em = document.createElement("em");
@@ -464,6 +495,7 @@ addEventListener("pagehide", () => {
   fetch(`${at}${held.n}/seat`, { method: "POST", headers, body: JSON.stringify(held.seat), keepalive: true });
 });
 
+watch();
 follow();
 example();
 document.documentElement.dataset.ready = "yes";
