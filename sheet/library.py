@@ -66,7 +66,7 @@ class Library(Protocol):
         """Return a person's own drawing, `scale` sheet px for each of its px. Raises SheetError."""
         ...
 
-    def shelved(self, item: int, variant: str, version: int = 0) -> Shelved:
+    def shelved(self, item: str, variant: str, version: int = 0) -> Shelved:
         """Return an outline of a person's own shelf, and what its `version` was. Raises SheetError where it is gone."""
         ...
 
@@ -97,6 +97,6 @@ class Nothing:
         """Raise SheetError."""
         raise SheetError("That drawing is not here.", "Bring it in again.", "file")
 
-    def shelved(self, item: int, variant: str, version: int = 0) -> Shelved:
+    def shelved(self, item: str, variant: str, version: int = 0) -> Shelved:
         """Raise SheetError."""
         raise SheetError("That is no longer on the shelf.", "Choose another outline.", "item")

@@ -23,6 +23,7 @@ __all__ = [
     "Id",
     "Ids",
     "Index",
+    "Key",
     "Length",
     "MaybeId",
     "Name",
@@ -67,6 +68,8 @@ File: TypeAlias = Annotated[str, Meta(pattern=r"^[0-9a-f]{64}\Z")]
 Id: TypeAlias = Annotated[str, Meta(pattern=r"^i[0-9]{1,10}\Z")]
 MaybeId: TypeAlias = Annotated[str, Meta(pattern=r"^(i[0-9]{1,10})?\Z")]
 """An id, or nothing."""
+Key: TypeAlias = Annotated[str, Meta(pattern=r"^[0-9a-f]{32}\Z")]
+"""What an outline of a shelf is known by, wherever it goes."""
 Ids: TypeAlias = Annotated[list[Id], Meta(max_length=MAX_PARTS)]
 Name: TypeAlias = Annotated[str, Meta(max_length=200, pattern=f"^{_LINE}*\\Z")]
 Typed: TypeAlias = Annotated[str, Meta(max_length=1000, pattern=f"^{_LINES}*\\Z")]

@@ -33,6 +33,7 @@ from .limits import (
     File,
     Id,
     Index,
+    Key,
     Length,
     MaybeId,
     Name,
@@ -222,10 +223,10 @@ class Holds(msgspec.Struct, frozen=True):
 
 
 class Kept(msgspec.Struct, frozen=True):
-    """Which outline of the shelf an item came from: its number, the version and the variant, and the map that takes it
+    """Which outline of the shelf an item came from: its key, the version and the variant, and the map that takes it
     from there to the sheet."""
 
-    item: Annotated[int, Meta(ge=1, le=4_000_000_000)]
+    item: Key
     version: Annotated[int, Meta(ge=1, le=4_000_000_000)]
     variant: Variant = ""
     matrix: Numbers = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)

@@ -62,7 +62,7 @@ class Owned:
         items = tuple(_known(item, facts) for item in read.items)
         return Brought(name, items, read.box, read.unknown)
 
-    def shelved(self, item: int, variant: str, version: int = 0) -> Shelved:
+    def shelved(self, item: str, variant: str, version: int = 0) -> Shelved:
         """Return an outline of the person's own shelf, and what its `version` was. Raises SheetError."""
         return shelf.shelved(self.owner, item, variant, version)
 

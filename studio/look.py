@@ -19,7 +19,7 @@ STATIONS: Final[tuple[Station, ...]] = get_args(Station)
 class Look(msgspec.Struct, frozen=True):
     """What the page shows. `keep`, `neighbours` and `parts` are the choices of cutting apart, `margins` is what
     margins are counted from; `delivery` is what is asked of the Deliver station, and `project` the project's name.
-    `newest` is told by the server: the newest version of what is on the shelf, and its name, by "ITEM VARIANT"."""
+    `newest` is told by the server: the newest version of what is on the shelf, and its name, by "KEY VARIANT"."""
 
     station: Station = "draw"
     chosen: Ids = []

@@ -1,5 +1,7 @@
 """What is stored: projects, their revisions, photos, what was delivered, the shelf, and runs."""
 
+from uuid import uuid4
+
 from django.conf import settings
 from django.db import models
 from django.urls import reverse
@@ -126,10 +128,17 @@ class Delivery(models.Model):
         return self.name
 
 
+def new_key() -> str:
+    """Return a key that nothing has yet."""
+    return uuid4().hex
+
+
 class ShelfItem(models.Model):
     """An outline that a person keeps for next time, in one or more proportions, each in versions."""
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="shelf")
+    key = models.CharField(max_length=32, unique=True, default=new_key, editable=False)
+    """What the items that came of it know it by: no other outline has it, on any server."""
     name = models.CharField(max_length=80)
     tags = models.CharField(max_length=200, blank=True)
     """Words, parted by spaces."""

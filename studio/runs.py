@@ -147,8 +147,8 @@ def _on_shelf(run: Run, sheet: Sheet) -> dict[str, Item]:
     m = Matrix(*mark.matrix)
     out: dict[str, Item] = {}
     for key in shelf.newest(run.owner):
-        number, _, variant = key.partition(" ")
-        if number == str(mark.item):
+        item_key, _, variant = key.partition(" ")
+        if item_key == mark.item:
             found = shelf.shelved(run.owner, mark.item, variant).item
             x0, y0, x1, y1 = box_of(found)
             placed = moved(found, m, details=True)

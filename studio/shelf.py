@@ -48,19 +48,19 @@ def kept(owner: Any) -> QuerySet[ShelfItem]:
 
 
 def newest(owner: Any) -> dict[str, tuple[int, str]]:
-    """Return the newest version of everything on a person's shelf, and its name, by "ITEM VARIANT"."""
+    """Return the newest version of everything on a person's shelf, and its name, by "KEY VARIANT"."""
     rows = ShelfVersion.objects.filter(item__owner=owner, item__deleted=None).order_by()
-    found = rows.values("item", "variant", "item__name").annotate(last=Max("number"))
-    return {f"{r['item']} {r['variant']}": (r["last"], r["item__name"]) for r in found}
+    found = rows.values("item__key", "variant", "item__name").annotate(last=Max("number"))
+    return {f"{r['item__key']} {r['variant']}": (r["last"], r["item__name"]) for r in found}
 
 
 def latest(item: ShelfItem, variant: str) -> ShelfVersion | None:
     return item.versions.filter(variant=variant).order_by("-number").first()
 
 
-def shelved(owner: Any, item: int, variant: str, version: int = 0) -> Shelved:
+def shelved(owner: Any, key: str, variant: str, version: int = 0) -> Shelved:
     """Return the newest version of an outline, and what its `version` was. Raises SheetError where it is gone."""
-    one = kept(owner).filter(pk=item).first() if 0 < item < 2**63 else None
+    one = kept(owner).filter(key=key).first()
     found = latest(one, variant) if one is not None else None
     if one is None or found is None:
         raise SheetError("That is no longer on the shelf.", "Choose another outline.", "item")
@@ -86,7 +86,7 @@ def stored(item: ShelfItem, variant: str, number: int, sheet: Sheet, follows: bo
 
 
 def keep(
-    owner: Any, sheet: Sheet, item_id: str, name: str, tags: str = "", of: int = 0, variant: str = ""
+    owner: Any, sheet: Sheet, item_id: str, name: str, tags: str = "", of: str = "", variant: str = ""
 ) -> tuple[ShelfItem, list[str]]:
     """Keep an item of a sheet: as a new outline, or as a new version `of` one that is there, in a variant of it.
 
@@ -98,7 +98,7 @@ def keep(
         raise SheetError("There is no such variant.", "Choose landscape, square or portrait.", "variant")
     with transaction.atomic():
         if of:
-            one = kept(owner).filter(pk=of).first()
+            one = kept(owner).filter(key=of).first()
             if one is None:
                 raise SheetError("That is no longer on the shelf.", "Keep it as a new outline.", "of")
         else:
@@ -170,7 +170,7 @@ def make_independent(item: ShelfItem, variant: str) -> None:
 
 def on_own_sheet(item: ShelfItem, variant: str) -> Sheet:
     """Return the newest version on a sheet with room around it, to be changed. Raises SheetError."""
-    found = shelved(item.owner, item.pk, variant)
+    found = shelved(item.owner, item.key, variant)
     last = latest(item, variant)
     assert last is not None
     source = last.sheet
@@ -179,7 +179,7 @@ def on_own_sheet(item: ShelfItem, variant: str) -> Sheet:
     first = new_sheet(f"{wide!r} px", f"{high!r} px", source.unit, repr(source.resolution))
     laid = moved(found.item, Matrix.move(room, room))
     assert isinstance(laid, Piece | Group)
-    mark = Kept(item.pk, found.version, last.variant, Matrix.move(room, room).numbers())  # type: ignore[arg-type]
+    mark = Kept(item.key, found.version, last.variant, Matrix.move(room, room).numbers())  # type: ignore[arg-type]
     return replace(first, items=(replace(laid, name=found.name, kept=mark),), next_id=source.next_id)
 
 

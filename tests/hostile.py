@@ -70,12 +70,12 @@ class Known:
         self.photo(file)
         return Brought("Drawing", self.sheet.items[:3], (0, 0, 300 * scale, 200 * scale), {"text": 2})
 
-    def shelved(self, item: int, variant: str, version: int = 0) -> Shelved:
+    def shelved(self, item: str, variant: str, version: int = 0) -> Shelved:
         """Return what lies undermost on the sheet, in a version that is newer now and then."""
         kept = [i for i in self.sheet.items if not isinstance(i, Photo)]
-        if not kept or not 0 < item < 10:
+        if not kept or item != FILES[0][:32]:
             raise SheetError("That is no longer on the shelf.", "Choose another outline.", "item")
-        return Shelved("Kept", 1 + item, bare(kept[0]), bare(kept[-1]) if version else None)
+        return Shelved("Kept", 1 + len(self.sheet.items), bare(kept[0]), bare(kept[-1]) if version else None)
 
     def silhouette(self, file: str, tracing: Tracing) -> Path:
         """Return a ring as large as the numbers asked for make it."""
@@ -93,6 +93,8 @@ def _plausible(hint: Any, name: str, ids: list[str]) -> st.SearchStrategy:
             return st.sampled_from([*ids, *ids, "i999999"] if ids else ["i999999"])
         if pattern.startswith("^(sheet"):
             return st.sampled_from(["sheet", "chosen", *ids])
+        if pattern.startswith("^[0-9a-f]{32}"):
+            return st.sampled_from([FILES[0][:32], FILES[1][:32]])
         if pattern.startswith("^[0-9a-f]"):
             return st.sampled_from(FILES)
         return _plausible(args[0], name, ids)

@@ -7,7 +7,7 @@ from outline import Matrix
 from .. import geometry, placing
 from ..errors import SheetError
 from ..library import Library, Shelved
-from ..limits import Id, Ids, MaybeId, Place, Typed
+from ..limits import Id, Ids, Key, MaybeId, Place, Typed
 from ..making import as_piece, copied, copied_photos, numbered
 from ..model import Group, Item, Kept, Photo, Piece, Sheet, Variant
 from ..placing import is_similarity
@@ -52,7 +52,7 @@ class DrawKept(Command, frozen=True):
     """Draw an outline of the shelf in a box; numbers are px, texts take units and sums. All of it grows along."""
 
     command = "draw_kept"
-    item: int
+    item: Key
     x: Place | Typed
     y: Place | Typed
     width: Place | Typed
@@ -108,7 +108,7 @@ class MarkKept(Command, frozen=True):
     command = "mark_kept"
     locks = False
     id: Id
-    item: int
+    item: Key
     variant: Variant = ""
 
     def informed(self, library: Library, sheet: Sheet) -> Command:

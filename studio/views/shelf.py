@@ -51,7 +51,7 @@ class Asked(msgspec.Struct, frozen=True):
     revision: int
     name: Typed = ""
     tags: Typed = ""
-    of: Annotated[int, Meta(ge=0, le=4_000_000_000)] = 0
+    of: Annotated[str, Meta(pattern=r"^([0-9a-f]{32})?\Z")] = ""
     variant: Variant = ""
     into: MaybeId = ""
 
@@ -106,7 +106,7 @@ def keep(request: HttpRequest, pk: int) -> HttpResponse:
     if lost:
         words = f"Its {' and '.join(lost)} could not follow, and stay{'s' if len(lost) == 1 else ''} as before."
     return JsonResponse(
-        {"item": one.pk, "version": one.made, "name": one.name, "variant": asked.variant, "note": words}
+        {"item": one.key, "version": one.made, "name": one.name, "variant": asked.variant, "note": words}
     )
 
 

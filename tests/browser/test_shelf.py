@@ -24,7 +24,9 @@ class ShelfCase(BrowserCase):
         self.page.keyboard.type("ferry summer")
         self.press("Enter")
         expect(dialog).to_be_hidden()
-        return item, ShelfItem.objects.get().pk
+        one = ShelfItem.objects.get()
+        self.pk = one.pk
+        return item, one.key
 
 
 class Keeping(ShelfCase):
@@ -121,7 +123,8 @@ class Keeping(ShelfCase):
 
 class Page(ShelfCase):
     def test_variants_change_send_and_take_off(self):
-        _, pk = self.keep()
+        self.keep()
+        pk = self.pk
         page = self.page
         page.goto(f"{self.live_server_url}/shelf")
         page.get_by_role("button", name="Make its variants").click()

@@ -19,7 +19,7 @@ class Known:
         self.facts, self.sheets = photo, sheets
         self.traced: Path = outline.ellipse(100, 80, 300, 200)
         self.asked: list[Tracing] = []
-        self.kept: dict[int, list[Item]] = {}
+        self.kept: dict[str, list[Item]] = {}
 
     def photo(self, file: str) -> PhotoFacts:
         """Return the one photo."""
@@ -36,7 +36,7 @@ class Known:
         """Refuse."""
         raise SheetError("That drawing is not here.", "Bring it in again.", "file")
 
-    def shelved(self, item: int, variant: str, version: int = 0) -> Shelved:
+    def shelved(self, item: str, variant: str, version: int = 0) -> Shelved:
         """Return what was put on the shelf under that number: its versions, the newest last."""
         versions = self.kept.get(item)
         if not versions:

@@ -8,13 +8,15 @@ from sheet.tree import walk
 
 from .helpers import Known, Table, TableCase
 
+KEY = "7" * 32
+
 
 class ShelfCase(TableCase):
     def setUp(self):
         super().setUp()
         self.first = self.card(0)
         self.table.library = Known()
-        self.table.library.kept[7] = [self.first]
+        self.table.library.kept[KEY] = [self.first]
 
     def card(self, flourishes):
         """A rounded card of 400 by 300 px with a hole in its corner and a border, and discs on its right side."""
@@ -30,10 +32,10 @@ class ShelfCase(TableCase):
         return bare(t.item(item))
 
     def newer(self):
-        self.table.library.kept[7].append(self.card(2))
+        self.table.library.kept[KEY].append(self.card(2))
 
     def drawn(self, x=50, y=60, width=200, height=150, **more):
-        return self.table.do("draw_kept", item=7, x=x, y=y, width=width, height=height, **more)[0]
+        return self.table.do("draw_kept", item=KEY, x=x, y=y, width=width, height=height, **more)[0]
 
 
 class Keeping(ShelfCase):
@@ -62,15 +64,15 @@ class Drawing(ShelfCase):
         self.assertIsInstance(item.shape, CutList)
         self.assertEqual(item.shape.base.shape.radii, (20, 20, 20, 20))
         self.assertEqual(item.paint.stroke_width, 4)
-        self.assertEqual((item.name, item.kept.item, item.kept.version), ("Kept card 1", 7, 1))
+        self.assertEqual((item.name, item.kept.item, item.kept.version), ("Kept card 1", KEY, 1))
         self.assertEqual(item.kept.matrix, (0.5, 0, 0, 0.5, 50, 60))
 
     def test_by_numbers_with_units_and_twice_with_ids_of_their_own(self):
         a, b = self.drawn(width="1in", height="50%"), self.drawn()
         self.assertEqual(box_of(self.table.item(a)), (50, 60, 150, 460))
         self.assertNotEqual(self.table.item(a).shape.base.id, self.table.item(b).shape.base.id)
-        self.refused("greater than 0", "draw_kept", item=7, x=0, y=0, width=0, height=5)
-        self.refused("no longer on the shelf", "draw_kept", item=8, x=0, y=0, width=9, height=9)
+        self.refused("greater than 0", "draw_kept", item=KEY, x=0, y=0, width=0, height=5)
+        self.refused("no longer on the shelf", "draw_kept", item="b" * 32, x=0, y=0, width=9, height=9)
 
     def test_into_an_outline_with_the_operation_at_hand(self):
         plate = self.table.rectangle(0, 0, 600, 500)
@@ -91,7 +93,7 @@ class TakingOver(ShelfCase):
     def test_photos_and_placing_are_kept(self):
         item = self.drawn(100, 100, 800, 600)
         photo = self.table.photo(1600, 1200, 500, 400)
-        self.table.library.kept[7] = [self.first]
+        self.table.library.kept[KEY] = [self.first]
         self.table.do("put_in", ids=[photo, item])
         self.table.do("settle", ids=[item], how="cover")
         self.table.do("rename", id=item, name="Cover")
@@ -111,7 +113,7 @@ class TakingOver(ShelfCase):
         item = self.drawn()
         self.table.do("transform", ids=[item], matrix=[0, 1, -1, 0, 500, 100])
         before = outline_of(self.table.item(item))
-        self.table.library.kept[7].append(self.first)
+        self.table.library.kept[KEY].append(self.first)
         self.table.do("take_over", ids=[item])
         again = outline_of(self.table.item(item))
         self.assertEqual(again.node_count, before.node_count)
@@ -132,11 +134,11 @@ class TakingOver(ShelfCase):
         (panes,) = t.do("split", ids=[base], columns="2", rows="1", gap_x="10")
         first = bare(t.item(panes))
         t.do("set_panes", id=panes, field="gap_x", value="40")
-        self.table.library.kept[7] = [first]
+        self.table.library.kept[KEY] = [first]
         item = self.drawn(100, 100, 400, 300)
         photo = self.table.photo(1600, 1200, 300, 250)
         self.table.do("put_in", ids=[photo, item])
-        self.table.library.kept[7] = [first, bare(t.item(panes))]
+        self.table.library.kept[KEY] = [first, bare(t.item(panes))]
         self.table.do("take_over", ids=[item])
         now = self.table.item(item)
         self.assertIsInstance(now, Group)

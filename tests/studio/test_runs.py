@@ -329,7 +329,7 @@ class ByHand(RunCase):
         shelf.make_variants(one)
         # the square is changed by itself
         square = shelf.on_own_sheet(one, "square")
-        shelf.keep(self.user, square, square.items[0].id, "", of=one.pk, variant="square")
+        shelf.keep(self.user, square, square.items[0].id, "", of=one.key, variant="square")
         answer = self.client.post(f"/shelf/{one.pk}/run")
         self.at = answer["Location"]
         self.three()

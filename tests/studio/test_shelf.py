@@ -30,7 +30,10 @@ class ShelfCase(StudioCase):
         item = self.card()
         answer = self.keep(item, name="Card", **told).json()
         self.send("mark_kept", {"id": item, "item": answer["item"]})
-        return item, answer["item"]
+        return item, ShelfItem.objects.get(key=answer["item"]).pk
+
+    def key(self, pk):
+        return ShelfItem.objects.get(pk=pk).key
 
     def item(self, item_id):
         return next(i for i in self.fresh().head.sheet.items if i.id == item_id)
@@ -49,9 +52,9 @@ class Keeping(ShelfCase):
         one = ShelfItem.objects.get()
         self.assertEqual((one.pk, one.name, one.tags, one.made), (pk, "Card", "summer cover", 1))
         page = self.client.get("/shelf/tiles").content.decode()
-        self.assertIn(f'id="ready-kept-{pk}-"', page)
+        self.assertIn(f'id="ready-kept-{self.key(pk)}-"', page)
         self.assertIn("card summer cover landscape shelf", page)
-        answer = self.send("draw_kept", {"item": pk, "x": 0, "y": 0, "width": 300, "height": 200})
+        answer = self.send("draw_kept", {"item": self.key(pk), "x": 0, "y": 0, "width": 300, "height": 200})
         self.assertEqual(answer.status_code, 200, answer.content)
         made = self.item(answer.json()["chosen"][0])
         self.assertEqual(box_of(made), (0, 0, 300, 200))
@@ -68,7 +71,7 @@ class Keeping(ShelfCase):
         for path in ("open", "rename", "variants", "independent", "drop", "restore"):
             self.assertEqual(self.client.post(f"/shelf/{pk}/{path}").status_code, 404)
         with self.assertRaisesRegex(Exception, "no longer on the shelf"):
-            shelf.shelved(self.other, pk, "")
+            shelf.shelved(self.other, self.key(pk), "")
         self.client.logout()
         for path in ("/shelf", "/shelf/tiles", f"/shelf/{pk}/file"):
             self.assertEqual(self.client.get(path).status_code, 302)
@@ -80,7 +83,7 @@ class Keeping(ShelfCase):
         self.assertIn("is a photo", answer.json()["error"])
         self.assertEqual(self.keep("i999").status_code, 422)
         self.assertEqual(self.keep("nothing").status_code, 400)
-        self.assertEqual(self.keep(self.card(), of=999).status_code, 422)
+        self.assertEqual(self.keep(self.card(), of="9" * 32).status_code, 422)
         self.assertEqual(self.keep(self.card(), variant="round").status_code, 400)
         body = {"id": photo, "revision": 1}
         answer = self.client.post(f"/p/{self.project.pk}/shelf", json.dumps(body), content_type="application/json")
@@ -91,8 +94,8 @@ class Keeping(ShelfCase):
         self.client.post(f"/shelf/{pk}/drop")
         self.assertNotIn("ready-kept", self.client.get("/shelf/tiles").content.decode())
         # projects that use it keep theirs
-        self.assertEqual(self.item(item).kept.item, pk)
-        answer = self.send("draw_kept", {"item": pk, "x": 0, "y": 0, "width": 3, "height": 2})
+        self.assertEqual(self.item(item).kept.item, self.key(pk))
+        answer = self.send("draw_kept", {"item": self.key(pk), "x": 0, "y": 0, "width": 3, "height": 2})
         self.assertIn("no longer on the shelf", answer.json()["error"])
         self.client.post(f"/shelf/{pk}/restore")
         self.assertIn("ready-kept", self.client.get("/shelf/tiles").content.decode())
@@ -113,7 +116,7 @@ class Versions(ShelfCase):
         x0, y0, x1, y1 = box_of(item)
         disc = self.draw("ellipse", x1 - 20, (y0 + y1) / 2 - 20, 40, 40)
         made = self.send("combine", {"ids": [item.id, disc], "operation": "union"}).json()["chosen"][0]
-        told = self.keep(made, of=pk, variant=variant).json()
+        told = self.keep(made, of=self.key(pk), variant=variant).json()
         self.assertNotIn("error", told)
         self.project = mine
         return told
@@ -159,7 +162,9 @@ class Versions(ShelfCase):
         self.assertEqual(self.sizes(pk)["square"], (420, 400))
         self.changed(pk)
         self.assertEqual(self.sizes(pk)["square"], (420, 400))
-        answer = self.send("draw_kept", {"item": pk, "variant": "square", "x": 0, "y": 0, "width": 42, "height": 40})
+        answer = self.send(
+            "draw_kept", {"item": self.key(pk), "variant": "square", "x": 0, "y": 0, "width": 42, "height": 40}
+        )
         self.assertEqual(self.item(answer.json()["chosen"][0]).kept.variant, "square")
 
     def test_a_variant_that_cannot_follow_is_told_and_stays(self):
@@ -168,7 +173,7 @@ class Versions(ShelfCase):
         item = self.draw("rectangle", 0, 0, 900, 20)
         window = self.draw("rectangle", 10, 5, 880, 10)
         made = self.send("combine", {"ids": [item, window], "operation": "subtract"}).json()["chosen"][0]
-        told = self.keep(made, of=pk).json()
+        told = self.keep(made, of=self.key(pk)).json()
         self.assertEqual(told["version"], 2)
         self.assertEqual(ShelfVersion.objects.filter(item=pk, variant="").count(), 2)
 

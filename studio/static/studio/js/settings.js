@@ -131,10 +131,10 @@ deed("count", ({ by }) => {
   fetchTemplate(state.tool);
 });
 
-// Which outline is drawn: a ready one by its key, or one of the shelf by its number and variant.
+// Which outline is drawn: a ready one by its key, or one of the shelf by its key and variant.
 export function chosenReady() {
-  const [, item, variant] = /^kept-(\d+)-(\w*)$/.exec(kept.get("ready")) || [];
-  return item ? { item: Number(item), variant } : { kind: "ready", ready: kept.get("ready"), details: {} };
+  const [, item, variant] = /^kept-([0-9a-f]{32})-(\w*)$/.exec(kept.get("ready")) || [];
+  return item ? { item, variant } : { kind: "ready", ready: kept.get("ready"), details: {} };
 }
 // The tiles of the shelf came later than the drawer.
 export function tilesCame() {
