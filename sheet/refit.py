@@ -17,7 +17,7 @@ from . import geometry, placing
 from .covering import least_scale
 from .errors import SheetError
 from .geometry import Box, covers
-from .kinds import EdgeRun, Freehand, Lettering, Plain, Silhouette, plain_of
+from .kinds import EdgeRun, Ellipse, Freehand, Lettering, Plain, Polygon, Silhouette, Star, plain_of
 from .model import CutList, Group, Hold, Holds, Item, Panes, Photo, Piece, Shape, Sheet, Step
 from .panes import cut_anew
 
@@ -42,6 +42,12 @@ EVEN: Final = 0.01
 """How much of the whole two margins may differ and still be called even."""
 SPANS: Final = 0.5
 """The share of the whole from which a part spans it."""
+
+
+WHOLE: Final = 0.9
+"""The share of the whole, along both axes, from which a part is all of it; in the middle of it, `SPANS` is enough."""
+_REGULAR: Final = (Ellipse, Polygon, Star)
+"""Shapes whose form is all they have: longer along one axis, they are stretched."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,30 +81,45 @@ def can_hold(item: Item) -> tuple[Hold, ...]:
     return ("near", "middle", "far", "scale") if _keeps_form(item) else ("near", "middle", "far", "both", "scale")
 
 
-def _guess(item: Item, low: float, high: float, a: float, b: float, axis: int) -> Hold:
-    """Return how a part from a to b holds along an axis, in what reaches from low to high."""
+def _guess(low: float, high: float, a: float, b: float, spans: Hold | None) -> Hold:
+    """Return how a part from a to b holds along an axis, in what reaches from low to high.
+
+    `spans` is how one holds that spans it, None where it keeps its form.
+    """
     whole = high - low
     before, after = a - low, high - b
-    even = abs(before - after) <= EVEN * whole
-    if not _keeps_form(item) and b - a >= SPANS * whole:
-        if isinstance(item, Piece) and not _lengthens(item, axis):
-            return "scale"
-        return "both"
-    if even:
+    if spans is not None and b - a >= SPANS * whole:
+        return spans
+    if abs(before - after) <= EVEN * whole:
         return "middle"
     return "near" if before < after else "far"
 
 
+def _spanning(item: Item, axis: int, all_of_it: bool) -> Hold | None:
+    """Return how a part holds that spans an axis: it lengthens. What would be stretched by that keeps its form, unless
+    it is as large as the whole."""
+    if _keeps_form(item):
+        return None
+    if not isinstance(item, Piece) or (_lengthens(item, axis) and not isinstance(item.shape, _REGULAR)):
+        return "both"
+    if not all_of_it:
+        return None
+    return "both" if isinstance(item.shape, _REGULAR) else "scale"
+
+
 def guessed(item: Item, within: Box) -> Holds:
     """Return how a part holds as long as nothing else is said: what spans the whole lengthens, what lies in the middle
-    stays there, and the rest holds to the nearer side."""
+    stays there, and the rest, and all that would be stretched, holds to the nearer side."""
     given = item.holds if isinstance(item, Piece | Group) and item.holds is not None else Holds()
     if given.x is not None and given.y is not None:
         return given
     x0, y0, x1, y1 = within
     a0, b0, a1, b1 = geometry.box_of(item)
-    across = given.x or _guess(item, x0, x1, a0, a1, 0)
-    return replace(given, x=across, y=given.y or _guess(item, y0, y1, b0, b1, 1))
+    centred = abs(a0 - x0 - x1 + a1) <= EVEN * (x1 - x0) and abs(b0 - y0 - y1 + b1) <= EVEN * (y1 - y0)
+    least = SPANS if centred else WHOLE
+    all_of_it = a1 - a0 >= least * (x1 - x0) and b1 - b0 >= least * (y1 - y0)
+    across = given.x or _guess(x0, x1, a0, a1, _spanning(item, 0, all_of_it))
+    return replace(given, x=across, y=given.y or _guess(y0, y1, b0, b1, _spanning(item, 1, all_of_it)))
 
 
 def parts_of(item: Item) -> Iterator[Part]:

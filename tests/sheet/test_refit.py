@@ -66,6 +66,19 @@ class Holding(RefitCase):
         # the area of a disc of 50 px is what it was: π r²
         self.assertAlmostEqual(900 * 300 - inner.area, math.pi * 2500, delta=0.01 * math.pi * 2500)
 
+    def test_what_would_be_stretched_keeps_its_form_even_where_it_spans_the_whole(self):
+        base, disc = self.table.rectangle(100, 100, 600, 400), self.table.ellipse(560, 180, 240, 240)
+        item = self.combine("union", base, disc)
+        between = self.there_and_back(item, 700, 260)
+        part = between.shape.steps[0].member
+        self.near(box_of(part), (560, 110, 800, 350), 1e-9)
+        # one that is all of a frame is as large as that
+        round_ = self.combine(
+            "subtract", self.table.ellipse(100, 100, 400, 400), self.table.ellipse(120, 120, 360, 360)
+        )
+        self.refit(round_, 600, 400)
+        self.near(box_of(self.table.item(round_).shape.steps[0].member), (120, 120, 680, 480), 1e-9)
+
     def test_margins_radii_and_the_ornament_keep_their_sizes(self):
         item = self.frame()
         self.near(self.margins(item)[0][2:], (50, 50), 1e-9)

@@ -19,7 +19,7 @@ from django.core.management import CommandError, call_command
 from django.test import override_settings
 from PIL import Image
 
-from studio import shelf
+from studio import queue, shelf
 from studio.models import PhotoFile, Run, RunPhoto
 from studio.storage import Stored, photo_key
 
@@ -335,6 +335,23 @@ class ByHand(RunCase):
         self.three()
         pixels = self.post(f"{self.at}set", {"variants": True}).json()["pixels"]
         self.assertEqual(pixels, "600 × 400 px · square 400 × 400 px · portrait 400 × 600 px")
+
+
+class Fair(RunCase):
+    def test_nobodys_thousand_comes_before_anothers_two(self):
+        huey = queue.queue()
+
+        def job(owner):
+            return queue.Job(owner, "shoot", {})
+
+        many = set(queue.put(job(1) for _ in range(1000)))
+        # each of twenty people begins two runs of three photos meanwhile
+        others = {k for n in range(2, 22) for _ in range(2) for k in queue.put([job(n)] * 3)}
+        order = [huey.dequeue().args[0] for _ in range(300)]
+        last = max(order.index(k) for k in others)
+        # between any two of one person's there is no more than one of everybody else's
+        self.assertLess(last, 6 * 21)
+        self.assertGreaterEqual(len(many & set(order[:126])), 5)
 
 
 class FromAShell(RunCase):

@@ -155,8 +155,9 @@ function spread() {
     spots.set(id, p);
   }
 }
+const escaped = (text) => text.replace(/["'<>&]/g, (c) => `&#${c.charCodeAt(0)};`);
 function pin(one) {
-  const p = spots.get(one.id);
+  const label = escaped(one.words);
   const label = one.words.replace(/["<>&]/g, (c) => `&#${c.charCodeAt(0)};`);
   return `<button type="button" class="pin-hold" id="pin-${one.id}" data-left="${p.x}" data-top="${p.y}" data-pin="${one.id}" aria-expanded="${one.id === open}" aria-label="${label}" title="${label}">${glyph(one)}</button>`;
 }
@@ -173,7 +174,7 @@ function card() {
           `<button type="button" id="hold-${axis}-${h}" data-hold="${h}" data-axis="${axis}" aria-pressed="${one[axis] === h}">${WORDS[axis][h]}</button>`,
       )
       .join("")}</div>`;
-  const name = one.name.replace(/[<>&]/g, (c) => `&#${c.charCodeAt(0)};`);
+  const name = escaped(one.name);
   return `<div class="pin-card" data-left="${p.x}" data-top="${p.y + 18}" role="dialog" aria-label="How ${name} holds"><b>${name}</b>${row("x", "Across")}${row("y", "Down")}</div>`;
 }
 function strips() {
