@@ -157,8 +157,8 @@ function spread() {
 }
 const escaped = (text) => text.replace(/["'<>&]/g, (c) => `&#${c.charCodeAt(0)};`);
 function pin(one) {
+  const p = spots.get(one.id);
   const label = escaped(one.words);
-  const label = one.words.replace(/["<>&]/g, (c) => `&#${c.charCodeAt(0)};`);
   return `<button type="button" class="pin-hold" id="pin-${one.id}" data-left="${p.x}" data-top="${p.y}" data-pin="${one.id}" aria-expanded="${one.id === open}" aria-label="${label}" title="${label}">${glyph(one)}</button>`;
 }
 function card() {
