@@ -6,6 +6,7 @@ import * as curve from "./curve.js";
 import { drawEdge, drawFreehand, drawPiece } from "./drawing.js";
 import * as lens from "./lens.js";
 import { dragItems, dragPivot, dragRadius, resizeItems, turnItems } from "./moving.js";
+import { notice } from "./notices.js";
 import * as noding from "./noding.js";
 import { dragGuide } from "./rules.js";
 import * as sampling from "./sampling.js";
