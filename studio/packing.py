@@ -25,7 +25,7 @@ from .models import PhotoFile, Project
 from .photos import previews, take_in_path
 from .thumbs import thumb
 
-__all__ = ["FORM", "is_packed", "pack", "pack_sheet", "unpack", "unpack_outline"]
+__all__ = ["FORM", "is_packed", "pack", "pack_sheet", "take_photos", "unpack", "unpack_outline"]
 
 FORM: Final = 1
 """Version of the zip's own layout; the sheet in it has its schema."""
@@ -194,6 +194,21 @@ def unpack_outline(source: IO[bytes]) -> tuple[Manifest, Sheet, dict[str, tuple[
     except _DAMAGED as error:
         raise SheetError("That file is damaged, or no project file.", "Choose a file that was kept here.") from error
     return manifest, sheet, variants
+
+
+def take_photos(owner: Any, source: IO[bytes], sheet: Sheet, manifest: Manifest) -> None:
+    """Take in the photos of a file that a sheet names, those that silhouettes were traced from.
+
+    Raises SheetError or PictureError.
+    """
+    wanted = sorted(_files_in(json.loads(as_json(sheet))))
+    if not wanted:
+        return
+    source.seek(0)
+    with zipfile.ZipFile(source) as box, tempfile.TemporaryDirectory() as folder:
+        for file in wanted:
+            name = clean_name(manifest.photos.get(file, ""), 200) or "photo"
+            take_in_path(owner, _taken_out(box, file, name, Path(folder)), name)
 
 
 _DAMAGED: Final = (

@@ -10,7 +10,7 @@ from sheet.making import copied, fresh
 from sheet.model import VARIANTS, Group, Item
 
 from .models import ShelfItem
-from .packing import pack_sheet, unpack_outline
+from .packing import pack_sheet, take_photos, unpack_outline
 from .shelf import keep, latest, sheet_of, stored
 
 __all__ = ["receive", "receive_drawing", "send"]
@@ -33,6 +33,7 @@ def receive(owner: Any, source: IO[bytes]) -> ShelfItem:
     """
     manifest, sheet, variants = unpack_outline(source)
     sheet, item = _as_one(sheet, manifest.name)
+    take_photos(owner, source, sheet_of(item, sheet.resolution, sheet.unit), manifest)
     one, _ = keep(owner, sheet, item.id, manifest.name, manifest.tags)
     for variant, (other, follows) in variants.items():
         other, whole = _as_one(other, manifest.name)

@@ -62,6 +62,7 @@ urlpatterns = [
     path("runs/<int:pk>/<int:n>/out", runs.leave_out, name="run_out"),
     path("runs/<int:pk>/<int:n>/file", runs.file, name="run_file"),
     path("shelf", shelf.page, name="shelf"),
+    path("ready/tiles", shelf.ready, name="ready_tiles"),
     path("shelf/tiles", shelf.tiles, name="shelf_tiles"),
     path("shelf/receive", shelf.receive, name="shelf_receive"),
     path("shelf/<int:pk>/picture.png", shelf.picture, name="shelf_picture"),

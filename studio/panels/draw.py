@@ -14,7 +14,7 @@ from sheet.model import OPERATIONS, Item
 
 from ..look import Look
 
-__all__ = ["NODE_SIDES", "html"]
+__all__ = ["NODE_SIDES", "html", "ready_tiles"]
 
 NODE_SIDES = (
     ("left", "align-start"),
@@ -38,7 +38,6 @@ def _html(unit: str, **sizes: str) -> str:
         **sizes,
         "kinds": [kind for kind in KINDS.values() if kind.tool is not None],
         "numbered": [kind for kind in KINDS.values() if kind.start is not None],
-        "ready": [_tile(key) for key in outline.READY],
         "categories": list(dict.fromkeys(one.category for one in outline.READY.values())),
         "fonts": outline.FONTS.values(),
         "edges": outline.EDGES,
@@ -48,7 +47,12 @@ def _html(unit: str, **sizes: str) -> str:
     return render_to_string("panels/draw.html", context)
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=1)
+def ready_tiles() -> str:
+    """Return the tiles of the ready outlines: they are many, so the page asks for them once they are wanted."""
+    return render_to_string("studio/ready_tiles.html", {"ready": [_tile(key) for key in outline.READY]})
+
+
 def _tile(key: str) -> dict[str, Any]:
     """Return a ready outline for its tile: name, thumbnail, and its path and size for drawing it."""
     path = outline.ready(key)

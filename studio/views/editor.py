@@ -1,5 +1,6 @@
 """The editor: its page, its panels, and the one door for commands."""
 
+import hashlib
 from typing import Annotated, Any
 
 import msgspec
@@ -12,7 +13,7 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.http import require_GET, require_POST
 from msgspec import Meta
 
-from outline import OutlineError
+from outline import READY, OutlineError
 from picture.colours import SIZES
 from sheet import Piece, SheetError, apply, load
 from sheet.details import set_detail
@@ -70,6 +71,12 @@ class Previewed(msgspec.Struct, frozen=True):
     of: Of = "border"
 
 
+def _tiles() -> dict[str, str]:
+    """Return where the tiles of the Ready tool come from; that of the ready outlines says which there are."""
+    mark = hashlib.sha256(" ".join(READY).encode()).hexdigest()[:8]
+    return {"shelf_tiles": reverse("shelf_tiles"), "ready_tiles": f"{reverse('ready_tiles')}?v={mark}"}
+
+
 def _sent(request: HttpRequest, kind: Any) -> Any:
     """Return what was posted, as `kind`. Raises SheetError for anything else."""
     try:
@@ -121,7 +128,7 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
                 "project": pk,
                 "delivery": project.delivery,
                 "station": look.station,
-                "urls": {n: reverse(n, args=[pk]) for n in URLS} | {"shelf_tiles": reverse("shelf_tiles")},
+                "urls": {n: reverse(n, args=[pk]) for n in URLS} | _tiles(),
                 "keys": [[k.keys, k.act, k.when] for group in key_map() for k in group],
                 "tools": {
                     kind.key: {

@@ -24,6 +24,8 @@ from .. import history, shelf, shelf_files
 from ..library import Owned
 from ..models import ShelfItem
 from ..packing import is_packed
+from ..panels import lean
+from ..panels.draw import ready_tiles
 from ..photos import keep_drawing, previews
 from ..thumbs import PICTURE_SIDE, thumb_of
 from .common import file_response, own_project, posted, refusal, refused
@@ -34,6 +36,7 @@ __all__ = [
     "keep",
     "page",
     "picture",
+    "ready",
     "receive",
     "rename",
     "restore",
@@ -82,6 +85,14 @@ def page(request: HttpRequest) -> HttpResponse:
 def tiles(request: HttpRequest) -> HttpResponse:
     """Return the tiles of the Draw drawer."""
     return render(request, "studio/shelf_tiles.html", {"tiles": shelf.tiles(request.user)})
+
+
+@login_required
+@require_GET
+@cache_control(private=True, max_age=86400)
+def ready(request: HttpRequest) -> HttpResponse:
+    """Return the tiles of the ready outlines; the address carries which there are."""
+    return HttpResponse(lean(ready_tiles()))
 
 
 @login_required

@@ -194,6 +194,16 @@ class Tools(BrowserCase):
         self.station(1)
         expect(page.locator("#ready-cloud")).to_have_attribute("aria-pressed", "true")
 
+    def test_a_ready_outline_where_its_tiles_were_never_seen(self):
+        self.open()
+        self.station(2)
+        self.page.keyboard.press("y")
+        # at once, before its picture can be here
+        self.drag((100, 100), (400, 350))
+        piece = self.drawn()
+        self.assertEqual(piece.name, "Heart 1")
+        self.near(box_of(piece), (100, 100, 400, 350))
+
     def test_settings_of_a_tool_serve_at_every_station(self):
         page = self.open()
         self.tool("l")

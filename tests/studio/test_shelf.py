@@ -1,12 +1,14 @@
 """The shelf: kept, drawn in any project, changed, its variants, sent and received."""
 
+import io
 import json
 
 from django.core.files.uploadedfile import SimpleUploadedFile
+from PIL import Image
 
 from sheet.geometry import box_of, outline_of
 from studio import shelf
-from studio.models import Project, ShelfItem, ShelfVersion
+from studio.models import PhotoFile, Project, ShelfItem, ShelfVersion
 
 from .helpers import StudioCase
 
@@ -199,6 +201,24 @@ class Files(ShelfCase):
         self.assertEqual((one.name, one.tags, self.sizes(one.pk)), ("Card", "ferry", sizes))
         follows = dict(one.versions.values_list("variant", "follows"))
         self.assertEqual(follows, {"": False, "square": False, "portrait": True})
+
+    def test_a_silhouette_brings_the_photo_it_was_traced_from(self):
+        image = Image.new("RGB", (400, 300), "white")
+        image.paste((10, 10, 10), (100, 80, 300, 220))
+        out = io.BytesIO()
+        image.save(out, "PNG")
+        file = self.upload(out.getvalue(), "light.png").json()["file"]
+        (photo,) = self.send("place", {"files": [file]}).json()["chosen"]
+        traced = self.send("silhouette", {"id": photo, "way": "brightness"})
+        self.assertEqual(traced.status_code, 200, traced.content)
+        (item,) = traced.json()["chosen"]
+        pk = ShelfItem.objects.get(key=self.keep(item, name="Light").json()["item"]).pk
+        data = self.sent(pk)
+        self.client.force_login(self.other)
+        self.receive(("light.gouge", data))
+        self.assertEqual(PhotoFile.objects.filter(owner=self.other).count(), 1)
+        # and it is sent on from there
+        self.assertTrue(self.sent(ShelfItem.objects.get(owner=self.other).pk))
 
     def test_a_project_file_is_one_outline_too(self):
         self.card()

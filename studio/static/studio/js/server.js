@@ -311,10 +311,10 @@ export async function beginRun(ids) {
   }
 }
 
-// The tiles of the shelf, as HTML; empty where they do not come.
-export async function askTiles() {
+// Tiles of the shelf, or of the ready outlines, as HTML; empty where they do not come.
+export async function askTiles(name) {
   try {
-    const response = await fetch(state.urls.shelf_tiles, { headers: { Accept: "text/html" } });
+    const response = await fetch(state.urls[`${name}_tiles`], { headers: { Accept: "text/html" } });
     return response.ok && !response.redirected ? await response.text() : "";
   } catch {
     return "";

@@ -75,7 +75,11 @@ export function template(kind) {
 
 // Ask for the picture; resolves to the refusal of what it is set to, if it is refused.
 export async function fetchTemplate(kind) {
-  if (!isBoxed(kind) || kind === "ready") return null;
+  if (kind === "ready") {
+    if (!ready) await bring();
+    return null;
+  }
+  if (!isBoxed(kind)) return null;
   const key = keyOf(kind);
   if (drawnBy.has(key)) return null;
   const response = await fetch(`${state.urls.template}?${new URLSearchParams({ kind, ...details(kind) })}`);
@@ -136,16 +140,34 @@ export function chosenReady() {
   const [, item, variant] = /^kept-([0-9a-f]{32})-(\w*)$/.exec(kept.get("ready")) || [];
   return item ? { item, variant } : { kind: "ready", ready: kept.get("ready"), details: {} };
 }
-// The tiles of the shelf came later than the drawer.
-export function tilesCame() {
-  const was = $(`ready-${kept.get("ready")}`);
-  if (was) press(was);
+// The tiles come once they are wanted: whoever brings them says so here.
+let bring = async () => {};
+export function tilesBy(brings) {
+  bring = brings;
+}
+export function tilesCame(markup) {
+  const was = $(`ready-${kept.get("ready")}`) || pressed() || document.querySelector("#ready-tiles .outline-tile");
+  if (was) {
+    press(was);
+    remember();
+  } else if (!ready) {
+    // at another station there is no drawer to put them in
+    const aside = document.createElement("div");
+    aside.innerHTML = markup;
+    const tile = aside.querySelector(`[id="ready-${kept.get("ready")}"]`) || aside.querySelector(".outline-tile");
+    if (!tile) return;
+    kept.set("ready", tile.id.slice(6));
+    read(tile);
+  }
+  tell("template");
+}
+function read({ dataset }) {
+  const [w, h] = [Number(dataset.w), Number(dataset.h)];
+  ready = { d: dataset.d, w, h, natural: [w, h] };
 }
 function readReady() {
   const tile = pressed();
-  if (!tile) return;
-  const [w, h] = [Number(tile.dataset.w), Number(tile.dataset.h)];
-  ready = { d: tile.dataset.d, w, h, natural: [w, h] };
+  if (tile) read(tile);
 }
 function press(tile) {
   for (const [other] of actors("page:ready")) other.setAttribute("aria-pressed", String(other === tile));

@@ -2,27 +2,37 @@
 import { deed } from "./act.js";
 import { notice } from "./notices.js";
 import { askPanels, askTiles, command, keepOutline } from "./server.js";
-import { tilesCame } from "./settings.js";
+import { tilesBy, tilesCame } from "./settings.js";
 import { $, drawn, on, state } from "./state.js";
 
 const tiles = () => [...document.querySelectorAll("#outlines .outline-tile")];
 
 // -- the tiles
 
-let html = "";
-async function fill(anew) {
-  const place = $("shelf-tiles");
-  if (!place) return;
-  if (anew || !html) html = (await askTiles()) || html;
-  if (place.dataset.shown !== html) {
-    place.innerHTML = html;
-    place.dataset.shown = html;
-  }
-  tilesCame();
-  find();
+const got = { ready: "", shelf: "" };
+async function fillOne(name, anew) {
+  if (anew || !got[name]) got[name] = (await askTiles(name)) || got[name];
+  const place = $(`${name}-tiles`);
+  if (!place || place.dataset.shown === got[name]) return;
+  place.innerHTML = got[name];
+  place.dataset.shown = got[name];
 }
+let filling = null;
+// Resolves when the tiles are there.
+function fill(anew) {
+  filling ||= Promise.all([fillOne("ready", false), fillOne("shelf", anew)]).then(() => {
+    filling = null;
+    tilesCame(got.ready);
+    find();
+  });
+  return filling;
+}
+tilesBy(() => fill(false));
 on("tool", () => state.tool === "ready" && fill(false));
-on("panels-shown", () => state.tool === "ready" && $("shelf-tiles")?.childElementCount === 0 && fill(false));
+on("panels-shown", () => {
+  const bare = $("ready-tiles")?.childElementCount === 0;
+  if (bare && (got.ready || state.tool === "ready")) fill(false);
+});
 // another window may have kept something
 addEventListener("focus", () => state.tool === "ready" && fill(true));
 
