@@ -91,16 +91,18 @@ def as_piece(sheet: Sheet, item: Item) -> tuple[Sheet, Piece | None]:
     pieces = geometry.pieces_of(item)
     if not pieces:
         return sheet, None
+    assert isinstance(item, Group)
     photos = (*photos_in(item), *(p for piece in pieces for p in piece.photos))
     first, *others = (replace(p, photos=()) for p in pieces)
     paint = first.paint
-    if isinstance(item, Group) and (item.opacity, item.blend) != (1.0, "normal"):
+    if (item.opacity, item.blend) != (1.0, "normal"):
         paint = replace(paint, opacity=item.opacity, blend=item.blend)
+    # how it holds, and where on the shelf it came from, stays with it
     if not others:
-        return sheet, replace(first, name=item.name, photos=photos, paint=paint)
+        return sheet, replace(first, name=item.name, photos=photos, paint=paint, holds=item.holds, kept=item.kept)
     sheet, (new,) = fresh(sheet)
     cuts = CutList(first, tuple(Step("union", p) for p in others))
-    return sheet, Piece(new, item.name, cuts, paint=paint, photos=photos)
+    return sheet, Piece(new, item.name, cuts, paint=paint, photos=photos, holds=item.holds, kept=item.kept)
 
 
 def copied(sheet: Sheet, item: Item, twins: dict[str, str] | None = None) -> tuple[Sheet, Item]:

@@ -232,7 +232,7 @@ def _unframed(frame: Piece, photos: tuple[Photo, ...]) -> Piece | Group:
     inside, whole = members(frame.shape), frame.paint
     # what it took from its first piece stays there
     own = {n: getattr(whole, n) for n in ("opacity", "blend") if getattr(whole, n) != getattr(inside[0].paint, n)}
-    return Group(frame.id, frame.name, inside, frame.locked, frame.hidden, **own)
+    return Group(frame.id, frame.name, inside, frame.locked, frame.hidden, holds=frame.holds, kept=frame.kept, **own)
 
 
 @register

@@ -9,7 +9,7 @@ from ..errors import SheetError
 from ..library import Library, Shelved
 from ..limits import Id, Ids, Key, MaybeId, Place, Typed
 from ..making import as_piece, copied, copied_photos, numbered
-from ..model import Group, Item, Kept, Photo, Piece, Sheet, Variant
+from ..model import Group, Item, Kept, Panes, Photo, Piece, Sheet, Variant
 from ..placing import is_similarity
 from ..refit import refitted
 from ..tree import change, find, photos_of
@@ -195,8 +195,8 @@ def _renewed(sheet: Sheet, item: Piece | Group, newer: Shelved) -> tuple[Sheet, 
     if photos and isinstance(made, Group) and made.panes is None:
         sheet, piece = as_piece(sheet, made)
         made = piece or made
-    if isinstance(made, Group):
-        sheet, made = _with_photos(sheet, made, item)
+    if isinstance(made, Group) and made.panes is not None:
+        sheet, made = _with_photos(sheet, made, made.panes, item)
     elif isinstance(made, Piece):
         own = item.photos if isinstance(item, Piece) else photos
         made = replace(made, photos=own, gaps=getattr(item, "gaps", False), grouped=getattr(item, "grouped", False))
@@ -205,7 +205,7 @@ def _renewed(sheet: Sheet, item: Piece | Group, newer: Shelved) -> tuple[Sheet, 
     return sheet, replace(made, id=item.id, name=item.name, locked=item.locked, hidden=item.hidden, kept=kept)
 
 
-def _with_photos(sheet: Sheet, made: Group, item: Piece | Group) -> tuple[Sheet, Group]:
+def _with_photos(sheet: Sheet, made: Group, cut: Panes, item: Piece | Group) -> tuple[Sheet, Group]:
     """Return panes with the photos of those that stood where they stand, or of the frame they replace."""
     old = item.panes if isinstance(item, Group) else None
     by_cells = {}
@@ -213,8 +213,7 @@ def _with_photos(sheet: Sheet, made: Group, item: Piece | Group) -> tuple[Sheet,
         inner = {i.id: i for i in item.items}
         by_cells = {cells: inner[i] for i, cells in old.panes if i in inner}
     shared = item.photos if isinstance(item, Piece) else (old.base.photos if old is not None else ())
-    assert made.panes is not None
-    cells_of = dict(made.panes.panes)
+    cells_of = dict(cut.panes)
     items: list[Item] = []
     for inner_item in made.items:
         source = by_cells.get(cells_of.get(inner_item.id, ()))
@@ -223,5 +222,4 @@ def _with_photos(sheet: Sheet, made: Group, item: Piece | Group) -> tuple[Sheet,
             sheet, mine = copied_photos(sheet, photos)
             inner_item = replace(inner_item, photos=mine)
         items.append(inner_item)
-    cut = replace(made.panes, base=replace(made.panes.base, photos=shared))
-    return sheet, replace(made, items=tuple(items), panes=cut)
+    return sheet, replace(made, items=tuple(items), panes=replace(cut, base=replace(cut.base, photos=shared)))

@@ -344,18 +344,18 @@ def add_own(request: HttpRequest, pk: int) -> HttpResponse:
 def leave_out(request: HttpRequest, pk: int, n: int) -> HttpResponse:
     """Take a photo out of the run, or, posted a photo, put it back where it was."""
     run = _own(request, pk)
-    back = request.GET.get("back")
-    if back:
-        photo = get_object_or_404(PhotoFile, owner=request.user, pk=int(back) if back.isdigit() else 0)
+    if "back" in request.GET:
+        photo = get_object_or_404(PhotoFile, owner=request.user, sha256=request.GET["back"])
         if not run.photos.filter(position=n).exists() and not run.photos.filter(photo=photo).exists():
             RunPhoto.objects.create(run=run, position=n, photo=photo)
         return JsonResponse({})
-    row = get_object_or_404(run.photos, position=n)
-    if row.job:
-        queue.stop([row.job])
-    answer = {"back": row.photo_id}
+    row = get_object_or_404(run.photos.select_related("photo"), position=n)
+    try:
+        queue.stop([row.job] if row.job else [])
+    except SheetError as error:
+        return refused(error, status=503)
     row.delete()
-    return JsonResponse(answer)
+    return JsonResponse({"back": row.photo.sha256})
 
 
 @login_required
@@ -366,11 +366,11 @@ def seat(request: HttpRequest, pk: int, n: int) -> HttpResponse:
     row = get_object_or_404(run.photos, position=n)
     try:
         told = _read(request, Seat | None)
+        row.seat = msgspec.to_builtins(told) if told is not None else None
+        row.save(update_fields=["seat"])
+        return JsonResponse(_seated(run, n))
     except SheetError as error:
         return refused(error)
-    row.seat = msgspec.to_builtins(told) if told is not None else None
-    row.save(update_fields=["seat"])
-    return JsonResponse(_seated(run, n))
 
 
 def _seated(run: Run, n: int) -> dict[str, Any]:
@@ -429,7 +429,9 @@ def settings(request: HttpRequest, pk: int) -> HttpResponse:
         if asked.where is not None:
             run.where = asked.where
         if asked.order is not None:
-            run.order = msgspec.to_builtins(msgspec.convert({**run.order, **asked.order, "ids": ()}, Order))
+            run.order = msgspec.to_builtins(
+                msgspec.convert({**run.order, **asked.order, "what": run.order["what"], "ids": ()}, Order)
+            )
             format_of(runs.order_of(run).format)
         run.save()
     except msgspec.ValidationError:

@@ -145,6 +145,23 @@ class TakingOver(ShelfCase):
         self.assertEqual(now.panes.gap_x, 40)
         self.assertEqual([len(i.photos) for i in now.items], [1, 1])
 
+    def test_a_group_without_photos_and_one_that_had_some(self):
+        t = Table()
+        (group,) = t.do("group", ids=[t.rectangle(0, 0, 300, 200), t.ellipse(250, 150, 100, 100)])
+        first = bare(t.item(group))
+        t.do("remove", ids=[t.item(group).items[1].id])
+        for photo in (False, True):
+            self.table.library.kept[KEY] = [first]
+            item = self.drawn(100, 100, 350, 250)
+            if photo:
+                placed = self.table.photo(900, 700, 300, 250)
+                (item,) = self.table.do("put_in", ids=[placed, item])
+            self.table.library.kept[KEY] = [first, bare(t.item(group))]
+            self.table.do("take_over", ids=[item])
+            now = self.table.item(item)
+            self.near(box_of(now), (100, 100, 400, 300), 1e-6)
+            self.assertEqual(now.kind, "frame" if photo else "group")
+
     def test_refused(self):
         self.refused("did not come from the shelf", "take_over", ids=[self.table.rectangle(0, 0, 9, 9)])
         item = self.drawn()

@@ -297,6 +297,12 @@ class ByHand(RunCase):
         self.assertEqual([r.position for r in self.rows()], [0, 2])
         self.post(f"{self.at}1/out?back={answer['back']}")
         self.assertEqual([r.photo.name for r in self.rows()], ["a.jpg", "b.jpg", "c.jpg"])
+        for back in ("9" * 40, "²", ""):
+            self.assertEqual(self.post(f"{self.at}1/out?back={back}").status_code, 404)
+        for n in ("9", "9" * 40):
+            for path in ("out", "seat"):
+                self.assertEqual(self.post(f"{self.at}{n}/{path}").status_code, 404)
+            self.assertEqual(self.client.get(f"{self.at}{n}/picture").status_code, 404)
 
     def test_pictures(self):
         self.three()
