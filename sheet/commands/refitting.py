@@ -7,10 +7,11 @@ from msgspec.structs import replace
 
 from .. import geometry
 from ..errors import SheetError
+from ..holding import can_hold, crossed, holds_set, parts_of, slack, with_bands
 from ..lengths import show_length
 from ..limits import MAX_PARTS, Id, Place, Typed
 from ..model import Band, Group, Hold, Holds, Item, Piece, Sheet
-from ..refit import can_hold, crossed, holds_set, parts_of, refitted, slack, with_bands
+from ..refit import refitted
 from ..tree import change, find
 from .base import Command, Outcome, register
 from .drawing import number

@@ -13,9 +13,9 @@ from sheet import Piece, SheetError, read
 from sheet.commands.refitting import Refit
 from sheet.effort import LIGHT, effort_of
 from sheet.geometry import box_of
+from sheet.holding import bands_on_sheet, can_hold, has_bands, parts_of
 from sheet.lengths import show_length
 from sheet.model import Hold
-from sheet.refit import bands_on_sheet, can_hold, has_bands, parts_of
 
 from ..answering import href
 from .common import own_project, posted, refusal, refused

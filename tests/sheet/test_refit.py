@@ -7,10 +7,10 @@ import outline
 from sheet import CutList
 from sheet.covering import uncovered
 from sheet.geometry import box_of, outline_of
+from sheet.holding import guessed, parts_of
 from sheet.holes import holes
 from sheet.kinds import EdgeRun
 from sheet.panes import pane_size
-from sheet.refit import guessed, parts_of
 
 from .helpers import TableCase
 
@@ -252,6 +252,20 @@ class WithPhotos(RefitCase):
         self.assertAlmostEqual(second[0] - first[2], 12, delta=1e-9)
         self.assertEqual(max(uncovered(i) for i in now.items), 0)
         self.assertEqual({i.photos[0].matrix for i in now.items}, {now.items[0].photos[0].matrix})
+
+    def test_panes_of_a_size_of_their_own_keep_their_gaps_and_the_room_around_them(self):
+        base = self.table.rectangle(100, 100, 600, 400)
+        sizes = {"pane_width": "150", "pane_height": "120", "gap_x": "20", "gap_y": "10"}
+        (group,) = self.table.do("split", ids=[base], columns="3", rows="2", **sizes)
+        before = box_of(self.table.item(group))
+        self.refit(group, before[2] - before[0] + 90, before[3] - before[1] + 40)
+        now = self.table.item(group)
+        first, second = (box_of(i) for i in now.items[:2])
+        # three rows and columns fit, and share the difference
+        self.assertEqual((now.panes.columns, now.panes.rows), (3, 3))
+        self.near((second[0] - first[2], first[2] - first[0], first[3] - first[1]), (20, 180, 120 + 40 / 3), 1e-9)
+        self.near(box_of(now), (*before[:2], before[2] + 90, before[3] + 40), 1e-9)
+        self.refused("Nothing of the panes|would be left", "refit", id=group, width=10, height=10)
 
     def test_a_group_too(self):
         base, tag = self.table.rectangle(100, 100, 600, 400), self.table.ellipse(640, 110, 50, 50)
