@@ -59,6 +59,24 @@ class Keeping(ShelfCase):
         x0, y0, x1, y1 = box_of(made)
         self.near(((x1 - x0) / (y1 - y0),), (4 / 3,), 0.02)
 
+    def test_one_that_is_found_before_its_tiles_are_here(self):
+        self.open()
+        page, kept = self.page, []
+        page.route("**/ready/tiles*", lambda request: kept.append(request))
+        page.keyboard.press("y")
+        page.locator("#find-ready").fill("scalloped d")
+        page.keyboard.press("Enter")
+        self.wait(lambda: bool(kept))
+        (x0, y0), (x1, y1) = self.at(100, 100), self.at(400, 400)
+        page.mouse.move(x0, y0)
+        page.mouse.down()
+        page.mouse.move(x1, y1, steps=3)
+        page.mouse.up()
+        before = self.revision
+        kept[0].continue_()
+        self.wait(lambda: self.revision > before)
+        self.assertEqual(self.sheet.items[-1].name, "Scalloped disc 1")
+
     def test_exact_numbers_and_into_an_outline(self):
         item, pk = self.keep()
         page = self.page

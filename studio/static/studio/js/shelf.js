@@ -1,5 +1,6 @@
 // The shelf beside the ready outlines: its tiles, one search over both, keeping what is chosen.
 import { deed } from "./act.js";
+import { finds } from "./found.js";
 import { notice } from "./notices.js";
 import { askPanels, askTiles, command, keepOutline } from "./server.js";
 import { tilesBy, tilesCame } from "./settings.js";
@@ -40,27 +41,29 @@ addEventListener("focus", () => state.tool === "ready" && fill(true));
 
 function find() {
   if (!$("find-ready")) return;
-  const words = $("find-ready").value.toLowerCase().split(/\s+/);
+  const typed = $("find-ready").value.trim();
+  const found = finds(typed);
   const category = $("find-category").value;
   let count = 0;
   for (const tile of tiles()) {
-    tile.hidden =
-      (category && tile.dataset.category !== category) || !words.every((word) => tile.dataset.words.includes(word));
+    tile.hidden = (category && tile.dataset.category !== category) || !found(tile.dataset.words);
     if (!tile.hidden) count++;
   }
   $("found-none").hidden = count > 0;
-  $("found").textContent = words.join("") || category ? `${count} found` : "";
+  $("found").textContent = typed || category ? `${count} found` : "";
   stops();
 }
 document.addEventListener("input", ({ target }) => target.matches?.("#find-ready, #find-category") && find());
-document.addEventListener("keydown", (event) => {
-  if (event.target.id === "find-ready" && (event.key === "Enter" || event.key === "ArrowDown")) {
-    event.preventDefault();
-    event.stopPropagation();
-    const first = tiles().find((tile) => !tile.hidden);
-    first?.focus();
-    if (event.key === "Enter") first?.click();
-  }
+document.addEventListener("keydown", async (event) => {
+  if (event.target.id !== "find-ready" || !["Enter", "ArrowDown"].includes(event.key)) return;
+  event.preventDefault();
+  event.stopPropagation();
+  const chosen = event.key === "Enter";
+  // a quick hand is here before the tiles
+  await fill(false);
+  const first = tiles().find((tile) => !tile.hidden);
+  if (chosen) first?.click();
+  else first?.focus();
 });
 
 // One of the tiles is reached by Tab, the others from there by the arrows.
