@@ -3,7 +3,7 @@
 from django.contrib.auth import views as auth
 from django.urls import path
 
-from .views import account, colours, deliver, editor, photos, projects, refit, runs, shelf, silhouette, web
+from .views import account, colours, deliver, editor, photos, projects, refit, run_photos, runs, shelf, silhouette, web
 
 urlpatterns = [
     path("", projects.index, name="projects"),
@@ -45,10 +45,10 @@ urlpatterns = [
     path("shelf/<int:pk>/run", runs.begin_of_shelf, name="run_of_shelf"),
     path("runs", runs.index, name="runs"),
     path("runs/<int:pk>/", runs.page, name="run"),
-    path("runs/<int:pk>/cells", runs.cells, name="run_cells"),
-    path("runs/<int:pk>/photos", runs.add_photo, name="run_photo"),
-    path("runs/<int:pk>/added", runs.added, name="run_added"),
-    path("runs/<int:pk>/own", runs.add_own, name="run_own"),
+    path("runs/<int:pk>/cells", run_photos.cells, name="run_cells"),
+    path("runs/<int:pk>/photos", run_photos.add_photo, name="run_photo"),
+    path("runs/<int:pk>/added", run_photos.added, name="run_added"),
+    path("runs/<int:pk>/own", run_photos.add_own, name="run_own"),
     path("runs/<int:pk>/set", runs.settings, name="run_set"),
     path("runs/<int:pk>/start", runs.start, name="run_start"),
     path("runs/<int:pk>/stop", runs.stop, name="run_stop"),
@@ -56,10 +56,10 @@ urlpatterns = [
     path("runs/<int:pk>/zip", runs.packed, name="run_zip"),
     path("runs/<int:pk>/contact", runs.contact, name="run_contact"),
     path("runs/<int:pk>/drop", runs.drop, name="run_drop"),
-    path("runs/<int:pk>/<int:n>/picture", runs.picture, name="run_picture"),
-    path("runs/<int:pk>/<int:n>/seat", runs.seat, name="run_seat"),
-    path("runs/<int:pk>/<int:n>/seated", runs.seated, name="run_seated"),
-    path("runs/<int:pk>/<int:n>/out", runs.leave_out, name="run_out"),
+    path("runs/<int:pk>/<int:n>/picture", run_photos.picture, name="run_picture"),
+    path("runs/<int:pk>/<int:n>/seat", run_photos.seat, name="run_seat"),
+    path("runs/<int:pk>/<int:n>/seated", run_photos.seated, name="run_seated"),
+    path("runs/<int:pk>/<int:n>/out", run_photos.leave_out, name="run_out"),
     path("runs/<int:pk>/<int:n>/file", runs.file, name="run_file"),
     path("shelf", shelf.page, name="shelf"),
     path("ready/tiles", shelf.ready, name="ready_tiles"),

@@ -2,6 +2,7 @@
 
 from typing import IO, Any
 
+import msgspec
 from django.http import FileResponse, HttpRequest, JsonResponse
 from django.shortcuts import get_object_or_404
 from django.utils.http import content_disposition_header
@@ -13,7 +14,7 @@ from sheet.limits import clean_name
 
 from ..models import Project
 
-__all__ = ["file_response", "own_project", "posted", "refusal", "refused"]
+__all__ = ["file_response", "own_project", "posted", "refusal", "refused", "tried"]
 
 
 def own_project(request: HttpRequest, pk: int, deleted: bool = False) -> Project:
@@ -26,6 +27,25 @@ def own_project(request: HttpRequest, pk: int, deleted: bool = False) -> Project
 def posted(request: HttpRequest) -> Any:
     """Return the JSON that was posted. Raises SheetError for what is none."""
     return read_json(request.body)
+
+
+class Tried(msgspec.Struct, frozen=True):
+    """A command whose outcome is to be looked at: its arguments, made on a revision."""
+
+    revision: int
+    args: dict[str, Any] = {}
+
+
+def tried(request: HttpRequest, pk: int) -> tuple[Project, dict[str, Any]] | JsonResponse:
+    """Return the person's project and the arguments of a command that is tried on its head, or why it is not."""
+    project = own_project(request, pk)
+    try:
+        asked = msgspec.convert(posted(request), Tried)
+    except (msgspec.ValidationError, SheetError):
+        return refusal("That cannot be tried.", "Reload the page.", status=400)
+    if project.head.number != asked.revision:
+        return refusal("That preview is out of date.", status=409)
+    return project, asked.args
 
 
 def refusal(message: str, remedy: str = "", field: str = "", status: int = 422) -> JsonResponse:

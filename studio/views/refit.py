@@ -2,7 +2,6 @@
 
 from typing import Any
 
-import msgspec
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.http import require_POST
@@ -18,7 +17,7 @@ from sheet.lengths import show_length
 from sheet.model import Hold
 
 from ..answering import href
-from .common import own_project, posted, refusal, refused
+from .common import refusal, refused, tried
 
 __all__ = ["refit"]
 
@@ -34,27 +33,17 @@ for _axis in WORDS.values():
     _axis |= {"both": "to both sides", "scale": "scaled"}
 
 
-class Asked(msgspec.Struct, frozen=True):
-    """The arguments of the command, on a revision."""
-
-    revision: int
-    args: dict[str, Any] = {}
-
-
 @login_required
 @require_POST
 def refit(request: HttpRequest, pk: int) -> HttpResponse:
     """Answer what the command would make, drawn, with the pins of its parts or its bands; nothing is stored."""
-    project = own_project(request, pk)
-    try:
-        asked = msgspec.convert(posted(request), Asked)
-    except (msgspec.ValidationError, SheetError):
-        return refusal("That was no refit.", "Reload the page.", status=400)
-    if project.head.number != asked.revision:
-        return refusal("That preview is out of date.", status=409)
+    asked = tried(request, pk)
+    if isinstance(asked, HttpResponse):
+        return asked
+    project, args = asked
     try:
         sheet = project.head.sheet
-        command = read("refit", asked.args)
+        command = read("refit", args)
         assert isinstance(command, Refit)
         if effort_of(sheet, [command.id]) > HEAVY:
             return refusal("That is too much to show while it changes.", "Type a size and accept it.")

@@ -1,8 +1,5 @@
 """What a silhouette would be, while its settings change."""
 
-from typing import Any
-
-import msgspec
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.http import require_POST
@@ -13,16 +10,9 @@ from sheet.commands.silhouettes import Trace
 from ..models import PhotoFile
 from ..photos import here
 from ..tracing import quickly
-from .common import own_project, posted, refusal, refused
+from .common import refusal, refused, tried
 
 __all__ = ["silhouette"]
-
-
-class Asked(msgspec.Struct, frozen=True):
-    """The arguments of the command, on a revision."""
-
-    revision: int
-    args: dict[str, Any] = {}
 
 
 @login_required
@@ -32,15 +22,12 @@ def silhouette(request: HttpRequest, pk: int) -> HttpResponse:
 
     `d` is in px of the sheet; `share` is that of the photo, in per cent.
     """
-    project = own_project(request, pk)
+    asked = tried(request, pk)
+    if isinstance(asked, HttpResponse):
+        return asked
+    project, args = asked
     try:
-        asked = msgspec.convert(posted(request), Asked)
-    except (msgspec.ValidationError, SheetError):
-        return refusal("That was no silhouette.", "Reload the page.", status=400)
-    if project.head.number != asked.revision:
-        return refusal("That preview is out of date.", status=409)
-    try:
-        command = read("silhouette", asked.args)
+        command = read("silhouette", args)
         assert isinstance(command, Trace)
         source, tracing = command.read_on(project.head.sheet)
         file = PhotoFile.objects.filter(owner=request.user, sha256=source.file).first()
