@@ -44,6 +44,7 @@ __all__ = [
     "forget",
     "halt",
     "order_of",
+    "outdated",
     "packed",
     "set_variants",
     "start",
@@ -156,6 +157,11 @@ def _on_shelf(run: Run, sheet: Sheet) -> dict[str, Item]:
     return out
 
 
+def outdated(run: Run, since: int = 0) -> None:
+    """Note that files, from a position on, are not as they are asked for any more. Their names alone make no others."""
+    run.photos.filter(state=RunPhoto.DONE, position__gte=since).update(state=RunPhoto.NEW)
+
+
 class Source:
     """The sheets of a run, read once, and how photos sit on them."""
 
@@ -246,13 +252,15 @@ def start(run: Run, again: Iterable[int] | None = None) -> int:
         plain = msgspec.to_builtins(shots)
         made_of = msgspec.json.encode([run.sheets[word], run.frames, plain, told])
         to = f"runs/{run.pk}/{hashlib.sha256(made_of).hexdigest()}.{ending}"
-        same = leader.key == to and leader.state in (RunPhoto.DONE, RunPhoto.WAITING)
         leader.name = f"{name}.{ending}"
         changed.append(leader)
         for row in others:
-            row.key, row.job, row.state, row.name, row.why = "", "", RunPhoto.DONE, "", ""
+            row.key, row.job, row.state, row.name, row.why = "", "", RunPhoto.NEW, "", ""
             changed.append(row)
-        if same and (leader.state == RunPhoto.WAITING or Stored(to).exists()):
+        if leader.key == to and leader.state == RunPhoto.WAITING:
+            continue
+        if leader.key == to and leader.size and Stored(to).exists():
+            leader.state, leader.why = RunPhoto.DONE, ""
             continue
         if only is not None and leader.position not in only:
             continue

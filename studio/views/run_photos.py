@@ -232,6 +232,9 @@ def leave_out(request: HttpRequest, pk: int, n: int) -> HttpResponse:
         queue.stop([row.job] if row.job else [])
     except SheetError as error:
         return refused(error, status=503)
+    if len(run.frames) > 1:
+        # those behind it move up, onto other files
+        runs.outdated(run, _lot(run, n)[0].position)
     row.delete()
     return JsonResponse({"back": row.photo.sha256})
 
@@ -246,6 +249,8 @@ def seat(request: HttpRequest, pk: int, n: int) -> HttpResponse:
         told = read_posted(request, Seat | None)
         row.seat = msgspec.to_builtins(told) if told is not None else None
         row.save(update_fields=["seat"])
+        leader = _lot(run, n)[0]
+        run.photos.filter(pk=leader.pk, state=RunPhoto.DONE).update(state=RunPhoto.NEW)
         return JsonResponse(_seated(run, n))
     except SheetError as error:
         return refused(error)

@@ -184,6 +184,8 @@ def settings(request: HttpRequest, pk: int) -> HttpResponse:
             )
             format_of(runs.order_of(run).format)
         run.save()
+        if asked.where is not None or asked.variants is not None or set(asked.order or ()) - {"pattern"}:
+            runs.outdated(run)
     except msgspec.ValidationError:
         return refusal("That cannot be delivered so.", "Choose something else.", "order", status=400)
     except SheetError as error:

@@ -113,6 +113,9 @@ class Made(RunCase):
             self.assertEqual(self.make(), 0)
             shot.assert_not_called()
         self.post(f"{self.at}1/seat", {"zoom": 2, "x": 0.1, "y": 0.9})
+        # what is not as it is asked for any more is not there
+        self.assertEqual(list(self.state()["files"].values()), ["d", "n", "d"])
+        self.assertEqual(sorted(self.files()), ["a.jpg", "c.jpg"])
         self.assertEqual(self.make(), 1)
         after = self.files()
         self.assertEqual([n for n in before if before[n] != after[n]], ["b.jpg"])
@@ -120,6 +123,12 @@ class Made(RunCase):
         self.post(f"{self.at}set", {"order": {"pattern": "{number} {photo}"}})
         self.assertEqual(self.make(), 0)
         self.assertEqual(sorted(self.files()), ["1-a.jpg", "2-b.jpg", "3-c.jpg"])
+        # there and back again nothing is to be made
+        for key in ("png", "jpg"):
+            self.post(f"{self.at}set", {"order": {"format": key}})
+            self.assertEqual(set(self.state()["files"].values()), {"n"})
+        self.assertEqual(self.make(), 0)
+        self.assertEqual(set(self.state()["files"].values()), {"d"})
         # and a file that was lost is made again
         Stored(self.rows()[0].key).unlink()
         self.assertEqual(self.make(), 1)
