@@ -13,7 +13,7 @@ from .models import ShelfItem
 from .packing import pack_sheet, take_photos, unpack_outline
 from .shelf import keep, latest, sheet_of, stored
 
-__all__ = ["receive", "receive_drawing", "send"]
+__all__ = ["as_one", "receive", "receive_drawing", "send"]
 
 
 def send(item: ShelfItem, out: IO[bytes]) -> None:
@@ -32,33 +32,33 @@ def receive(owner: Any, source: IO[bytes]) -> ShelfItem:
     Raises SheetError.
     """
     manifest, sheet, variants = unpack_outline(source)
-    sheet, item = _as_one(sheet, manifest.name)
+    sheet, item = as_one(sheet, manifest.name)
     take_photos(owner, source, sheet_of(item, sheet.resolution, sheet.unit), manifest)
     one, _ = keep(owner, sheet, item.id, manifest.name, manifest.tags)
     for variant, (other, follows) in variants.items():
-        other, whole = _as_one(other, manifest.name)
+        other, whole = as_one(other, manifest.name)
         stored(one, variant, one.made, sheet_of(whole, other.resolution, other.unit), follows)
     return one
 
 
 def receive_drawing(owner: Any, name: str, items: tuple[Item, ...], resolution: float) -> ShelfItem:
     """Put a drawing that was read on the shelf. Raises SheetError."""
-    sheet, item = _as_one(replace(new_sheet(1, 1, "px", resolution), items=items), name)
+    sheet, item = as_one(replace(new_sheet(1, 1, "px", resolution), items=items), name)
     one, _ = keep(owner, sheet, item.id, name)
     return one
 
 
-def _as_one(sheet: Sheet, name: str) -> tuple[Sheet, Item]:
-    """Return a sheet's items as one: a group of them where there are several. Raises SheetError for none."""
+def as_one(sheet: Sheet, name: str) -> tuple[Sheet, Item]:
+    """Return a sheet whose items are one: a group of them where there are several. Raises SheetError for none."""
     if not sheet.items:
         raise SheetError("There is nothing on the sheet of that file.", "Choose another file.")
-    if len(sheet.items) == 1:
-        return sheet, sheet.items[0]
     # ids of what was read may be those of any sheet
-    outcome_sheet, items = sheet, []
-    for one in sheet.items:
-        outcome_sheet, copy = copied(outcome_sheet, one)
+    items = []
+    for item in sheet.items:
+        sheet, copy = copied(sheet, item)
         items.append(copy)
-    outcome_sheet, (new,) = fresh(outcome_sheet)
-    group = Group(new, clean_name(name) or "Unnamed", tuple(items))
-    return replace(outcome_sheet, items=(group,)), group
+    one: Item = items[0]
+    if len(items) > 1:
+        sheet, (new,) = fresh(sheet)
+        one = Group(new, clean_name(name) or "Unnamed", tuple(items))
+    return replace(sheet, items=(one,)), one

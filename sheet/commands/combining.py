@@ -49,7 +49,9 @@ class Combine(Command, frozen=True):
         photos = tuple(photo for p in combination.pieces for photo in p.photos)
         steps = tuple(Step(self.operation, replace(p, photos=())) for p in others)
         sheet, (new,) = fresh(sheet)
-        made = Piece(new, base.name, CutList(replace(base, photos=()), steps), paint=base.paint, photos=photos)
+        # what came from the shelf is that still, with something more to it
+        cuts = CutList(replace(base, photos=(), kept=None), steps)
+        made = Piece(new, base.name, cuts, paint=base.paint, photos=photos, kept=base.kept)
         if geometry.outline_of(made).is_empty:
             raise SheetError("Nothing would be left.", "Move the pieces apart a little.", "ids")
         wanted = set(lies.values())

@@ -87,10 +87,8 @@ def drawn_into(sheet: Sheet, piece: Piece, into: str, operation: How, note: str 
         made = replace(target, shape=cuts)
     else:
         sheet, (outer,) = fresh(sheet)
-        base = replace(target, photos=())
-        made = Piece(
-            outer, target.name, CutList(base, (Step(operation, piece),)), paint=target.paint, photos=target.photos
-        )
+        cuts = CutList(replace(target, photos=(), kept=None), (Step(operation, piece),))
+        made = Piece(outer, target.name, cuts, paint=target.paint, photos=target.photos, kept=target.kept)
     if geometry.outline_of(made).is_empty:
         raise SheetError(
             f"Nothing of “{target.name}” would be left.",

@@ -9,10 +9,10 @@ from ..errors import SheetError
 from ..library import Library, Shelved
 from ..limits import Id, Ids, Key, MaybeId, Place, Typed
 from ..making import as_piece, copied, copied_photos, numbered
-from ..model import Group, Item, Kept, Panes, Photo, Piece, Sheet, Variant
+from ..model import CutList, Group, Item, Kept, Panes, Photo, Piece, Sheet, Variant
 from ..placing import is_similarity
 from ..refit import refitted
-from ..tree import change, find, photos_of
+from ..tree import change, find, members, photos_of
 from .base import Command, Outcome, register, room, some
 from .drawing import How, drawn_into, number
 
@@ -162,19 +162,36 @@ class _Taken(Command, frozen=True):
         return 300 * len(self.found)
 
     def run(self, sheet: Sheet) -> Outcome:
-        names = []
+        names, changed = [], []
         for item_id, newer in self.found:
             item = find(sheet, item_id)
             assert isinstance(item, Piece | Group) and item.kept is not None
             if newer.version <= item.kept.version:
                 continue
+            if newer.before is not None and not _untouched(item, newer.before):
+                changed.append(item.name)
             sheet, made = _renewed(sheet, item, newer)
             sheet = change(sheet, [item_id], lambda _, made=made: made)  # type: ignore[misc]
             names.append(item.name)
         if not names:
             raise SheetError("That is the newest version already.", "Keep a new one on the shelf first.", "ids")
         words = names[0] if len(names) == 1 else f"{len(names)} frames"
-        return Outcome(sheet, f"take over the newest {words}", self.ids)
+        note = f"What was changed here in “{changed[0]}” is not in the new one; undo brings it back." if changed else ""
+        return Outcome(sheet, f"take over the newest {words}", self.ids, note)
+
+
+def _untouched(item: Piece | Group, before: Item) -> bool:
+    """Tell whether an item has the outlines that it came with, wherever and however large it lies now."""
+    assert item.kept is not None
+    m = Matrix(*item.kept.matrix)
+    was = geometry.pieces_of(placing.moved(before, m, details=True))
+    now = geometry.pieces_of(item)
+    # a group that photos went into is one outline of the same pieces
+    if isinstance(item, Piece) and item.grouped and isinstance(item.shape, CutList):
+        now = list(members(item.shape))
+    return len(was) == len(now) and all(
+        geometry.outline_of(p).node_count == geometry.outline_of(q).node_count for p, q in zip(was, now, strict=True)
+    )
 
 
 def _renewed(sheet: Sheet, item: Piece | Group, newer: Shelved) -> tuple[Sheet, Item]:

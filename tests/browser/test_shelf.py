@@ -4,7 +4,7 @@ from playwright.sync_api import expect
 
 from sheet.geometry import box_of
 from studio import shelf
-from studio.models import ShelfItem, ShelfVersion
+from studio.models import Project, ShelfItem, ShelfVersion
 from tests.studio.helpers import jpeg
 
 from .base import BrowserCase
@@ -137,6 +137,30 @@ class Keeping(ShelfCase):
         self.choose(item)
         self.push("#keep-version")
         self.assertEqual(ShelfItem.objects.get().made, 3)
+
+
+class Changing(ShelfCase):
+    def test_opened_a_flourish_added_kept_and_taken_over(self):
+        item, _ = self.keep()
+        page, mine = self.page, self.project
+        page.goto(f"{self.live_server_url}/shelf")
+        page.get_by_role("button", name="Change it", exact=True).click()
+        page.wait_for_selector("html[data-ready]")
+        self.project = Project.objects.exclude(pk=mine.pk).get()
+        page.keyboard.press("e")
+        self.drag((420, 150), (500, 230))
+        self.wait(lambda: len(self.sheet.items) == 2)
+        self.settle()
+        page.keyboard.press("Control+a")
+        self.press("u")
+        self.push("#keep-version")
+        self.assertIn("version 2", self.notice("is on the shelf"))
+        self.project = mine
+        self.open()
+        self.choose(item)
+        self.push("#take-over")
+        self.assertEqual(len(self.item(item).shape.steps), 1)
+        expect(page.locator("#kept")).to_contain_text("version 2")
 
 
 class Page(ShelfCase):

@@ -103,11 +103,25 @@ class TakingOver(ShelfCase):
         now = self.table.item(item)
         self.assertEqual((now.id, now.name, now.kept.version), (item, "Cover", 2))
         self.assertEqual([p.file for p in now.photos], [p.file for p in before.photos])
+        self.assertNotIn("What was changed", self.table.note)
         # the card lies where it lay, the discs stand out by half their width at twice the size
         self.near(box_of(now), (100, 100, 940, 700), 1e-6)
         card = next(i for i, _ in walk(now) if isinstance(i, Piece) and isinstance(i.shape, Rectangle))
         self.assertEqual(card.shape.radii, (80, 80, 80, 80))
         self.refused("newest version already", "take_over", ids=[item])
+
+    def test_with_something_more_to_it_it_is_that_still_and_what_was_changed_here_is_told(self):
+        item = self.drawn(100, 100, 400, 300)
+        self.newer()
+        (item,) = self.table.do("combine", ids=[item, self.table.ellipse(90, 90, 60, 60)], operation="union")
+        self.assertEqual((self.table.item(item).kept.version, self.table.item(item).shape.base.kept), (1, None))
+        self.table.do("draw", kind="ellipse", x=300, y=300, width=40, height=40, into=item, operation="subtract")
+        self.table.do("take_over", ids=[item])
+        self.assertIn("What was changed here in “Kept card 1”", self.table.note)
+        # the one that was cut is none of the shelf's
+        plate = self.table.rectangle(0, 0, 900, 700)
+        (made,) = self.table.do("combine", ids=[plate, self.drawn(50, 50, 200, 150)], operation="subtract")
+        self.assertIsNone(self.table.item(made).kept)
 
     def test_turned_and_moved_it_lies_as_it_did(self):
         item = self.drawn()

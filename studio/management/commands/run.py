@@ -21,12 +21,11 @@ from sheet import Photo, Sheet, SheetError, dump, load, new_sheet
 from sheet.delivery import Delivered, Order, file_names, ordered
 from sheet.library import PhotoFacts
 from sheet.limits import clean_name
-from sheet.making import copied, fresh
-from sheet.model import Group
 from sheet.runs import WHERES, Shot, box_in, filled, matching, seat_by, variants_of
 
 from ...packing import is_packed, unpack_outline
 from ...photos import beside
+from ...shelf_files import as_one
 from ...tasks import shot
 
 ENDINGS = {".jpg", ".jpeg", ".png", ".webp", ".tif", ".tiff", ".avif", ".heic"}
@@ -168,15 +167,8 @@ def _frame(path: Path) -> tuple[str, Sheet, dict[str, Any]]:
     read = read_svg(data, path.stem, 1.0)
     x0, y0, x1, y1 = read.box
     sheet = new_sheet(f"{x1 - x0!r} px", f"{y1 - y0!r} px", "px", 96)
-    items = [i for i in read.items if not isinstance(i, Photo)]
-    made = []
-    for item in items:
-        sheet, copy = copied(sheet, item)
-        made.append(copy)
-    if len(made) > 1:
-        sheet, (new,) = fresh(sheet)
-        made = [Group(new, path.stem[:80], tuple(made))]
-    return path.stem, msgspec.structs.replace(sheet, items=tuple(made)), {}
+    drawn = tuple(i for i in read.items if not isinstance(i, Photo))
+    return path.stem, as_one(msgspec.structs.replace(sheet, items=drawn), path.stem)[0], {}
 
 
 def _frames(sheet: Sheet, name: str) -> list[str]:
