@@ -205,10 +205,13 @@ def take_photos(owner: Any, source: IO[bytes], sheet: Sheet, manifest: Manifest)
     if not wanted:
         return
     source.seek(0)
-    with zipfile.ZipFile(source) as box, tempfile.TemporaryDirectory() as folder:
-        for file in wanted:
-            name = clean_name(manifest.photos.get(file, ""), 200) or "photo"
-            take_in_path(owner, _taken_out(box, file, name, Path(folder)), name)
+    try:
+        with zipfile.ZipFile(source) as box, tempfile.TemporaryDirectory() as folder:
+            for file in wanted:
+                name = clean_name(manifest.photos.get(file, ""), 200) or "photo"
+                take_in_path(owner, _taken_out(box, file, name, Path(folder)), name)
+    except _DAMAGED as error:
+        raise SheetError("That file is damaged.", "Send the outline once more.") from error
 
 
 _DAMAGED: Final = (

@@ -2,6 +2,7 @@
 
 from typing import IO, Any
 
+from django.db import transaction
 from msgspec.structs import replace
 
 from sheet import Sheet, SheetError, new_sheet
@@ -34,10 +35,12 @@ def receive(owner: Any, source: IO[bytes]) -> ShelfItem:
     manifest, sheet, variants = unpack_outline(source)
     sheet, item = as_one(sheet, manifest.name)
     take_photos(owner, source, sheet_of(item, sheet.resolution, sheet.unit), manifest)
-    one, _ = keep(owner, sheet, item.id, manifest.name, manifest.tags)
-    for variant, (other, follows) in variants.items():
-        other, whole = as_one(other, manifest.name)
-        stored(one, variant, one.made, sheet_of(whole, other.resolution, other.unit), follows)
+    # all of it, or nothing
+    with transaction.atomic():
+        one, _ = keep(owner, sheet, item.id, manifest.name, manifest.tags)
+        for variant, (other, follows) in variants.items():
+            other, whole = as_one(other, manifest.name)
+            stored(one, variant, one.made, sheet_of(whole, other.resolution, other.unit), follows)
     return one
 
 
