@@ -4,7 +4,7 @@ PY := .venv/bin/python
 export PYTHONUNBUFFERED := 1
 
 .DEFAULT_GOAL := help
-.PHONY: help demo demo-reset serve worker test lint types browser-tool bench fuzz screenshots engine-pictures stats vendor
+.PHONY: help demo demo-reset serve worker backup restore test lint types browser-tool front-tool redis-tool bench soak fuzz screenshots engine-pictures stats vendor
 
 help: ## list the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
@@ -15,15 +15,19 @@ demo: .venv/app.ready ## set up, load the demo data, start the app
 demo-reset: .venv/app.ready ## throw the demo's data away and start afresh
 	@$(PY) manage.py demo --reset
 
-serve: .venv/app.ready ## run the app for real use with gunicorn (settings from the environment)
-	@$(PY) manage.py migrate --verbosity 0
-	@$(PY) manage.py collectstatic --noinput --verbosity 0
-	@.venv/bin/gunicorn config.wsgi --config config/gunicorn.py
+serve: .venv/app.ready front-tool ## run the app for real use, nginx in front of it (settings from the environment)
+	@$(PY) manage.py serve
+
+backup: .venv/app.ready ## write database and photos into one file while people work: make backup TO=FILE
+	@$(PY) manage.py backup $(TO)
+
+restore: .venv/app.ready ## bring such a file back, the server being stopped: make restore FROM=FILE
+	@$(PY) manage.py restore $(FROM)
 
 worker: .venv/app.ready ## do queued work on this machine too (GOUGE_REDIS_URL and GOUGE_S3_BUCKET tell where it lies)
 	@$(PY) manage.py worker
 
-test: .venv/dev.ready browser-tool redis-tool lint types ## every check and every test
+test: .venv/dev.ready browser-tool redis-tool front-tool lint types ## every check and every test
 	@$(PY) manage.py test --parallel 2
 
 lint: .venv/dev.ready ## style of Python, scripts, styles and templates, and the direction of imports
@@ -76,6 +80,10 @@ vendor: ## fetch the pinned front-end packages again, with their licences
 
 browser-tool:
 	@test -x /usr/bin/chromium || $(MAKE) -s apt-chromium
+
+front-tool:
+	@command -v nginx >/dev/null || test -x /usr/sbin/nginx || { $(MAKE) -s apt-nginx-light; \
+		! command -v systemctl >/dev/null || systemctl disable --now nginx >/dev/null 2>&1 || true; }
 
 redis-tool:
 	@command -v redis-server >/dev/null || $(MAKE) -s apt-redis-server

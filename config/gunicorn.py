@@ -1,17 +1,21 @@
-"""Gunicorn for `make serve`: address and workers from the environment, and the queue's workers beside it."""
+"""Gunicorn: address and workers from the environment, and beside it what `make serve` needs besides."""
 
 import os
+import shlex
 import subprocess
 import sys
 import threading
 import time
 from pathlib import Path
 
-bind = os.environ.get("GOUGE_BIND", "127.0.0.1:8000")
+socket = os.environ.get("GOUGE_SOCKET", "")
+bind = f"unix:{socket}" if socket else os.environ.get("GOUGE_BIND", "127.0.0.1:8000")
 workers = int(os.environ.get("GOUGE_WORKERS", "2"))
 threads = 8
 timeout = 120
 preload_app = True
+umask = 0o077
+control_socket_disable = True
 
 
 def post_worker_init(worker):
@@ -21,27 +25,37 @@ def post_worker_init(worker):
     labour.start()
 
 
-beside = {"over": False, "process": None}
+beside = {"over": False, "processes": {}}
 
 
-def when_ready(server):
-    """Start what does queued work, and again whenever it ends."""
-    count = int(os.environ.get("GOUGE_WORKERS_QUEUED", "2"))
-    manage = str(Path(__file__).resolve().parent.parent / "manage.py")
-    command = [sys.executable, manage, "worker", "--processes", str(count), "--with", str(os.getpid())]
+def _kept(name, command, session=True):
+    """Start a command, and again whenever it ends."""
 
     def keep():
         while not beside["over"]:
-            beside["process"] = subprocess.Popen(command, start_new_session=True)
-            beside["process"].wait()
+            # it ends with this process, however that ends
+            whole = ["setpriv", "--pdeathsig", "TERM", *command]
+            beside["processes"][name] = subprocess.Popen(whole, start_new_session=session)
+            beside["processes"][name].wait()
             time.sleep(1)
 
+    threading.Thread(target=keep, daemon=True).start()
+
+
+def when_ready(server):
+    """Start what does queued work, and with the server in front it and the daily clearing."""
+    manage = [sys.executable, str(Path(__file__).resolve().parent.parent / "manage.py")]
+    count = int(os.environ.get("GOUGE_WORKERS_QUEUED", "2"))
     if count:
-        threading.Thread(target=keep, daemon=True).start()
+        _kept("queue", [*manage, "worker", "--processes", str(count), "--with", str(os.getpid())])
+    front = os.environ.get("GOUGE_FRONT")
+    if front:
+        _kept("front", shlex.split(front))
+        _kept("clear", [*manage, "clear", "--daily"])
 
 
 def on_exit(server):
-    """End it."""
+    """End them."""
     beside["over"] = True
-    if beside["process"] is not None:
-        beside["process"].terminate()
+    for process in beside["processes"].values():
+        process.terminate()

@@ -3,31 +3,53 @@
 GOUGE_DATA      folder for the database, photos and the secret key (default: var)
 GOUGE_HOSTS     host names served, separated by commas
 GOUGE_HTTPS     1 where a proxy in front speaks https
+GOUGE_PROXIES   addresses of such a proxy, separated by commas; what it says of whom it speaks for is believed
+GOUGE_ADDRESS   connections that one address may have at once (default: 100)
 GOUGE_SECONDS   how long a command may take before it is given up (default: 30)
 GOUGE_LABOURERS processes for long work beside each web worker (default: 1)
 GOUGE_MEMORY    megabytes of address space that long work may take (default: 6000)
 GOUGE_AT_ONCE   megapixels up to which a delivery is answered at once, without the queue (default: 60)
 GOUGE_WORKERS_QUEUED  processes that do queued work, beside the web server (default: 2; 0 where others do it)
+GOUGE_THIN      days after which of each sitting's steps only the last is kept (default: 0, all are kept for good)
 GOUGE_REDIS_URL where the queue is, for workers on many machines (default: a file in GOUGE_DATA)
 GOUGE_S3_BUCKET keeps photos and deliveries in an S3 bucket, at GOUGE_S3_ENDPOINT where that is not Amazon's
+GOUGE_SMTP      host:port of a mail server (default: mail is written to files in GOUGE_DATA/post-box)
+GOUGE_SMTP_USER, GOUGE_SMTP_PASSWORD   how to sign in there; TLS is used then
+GOUGE_MAIL_FROM the sender of mail (default: gouge@localhost)
 GOUGE_DEBUG     1 for Django's debug pages
 GOUGE_DEMO      1 opens the demo account's door; `make demo` sets it
 """
 
 import os
 import secrets
+from datetime import timedelta
 from pathlib import Path
+
+from csp.constants import NONE, SELF
 
 BASE_DIR = Path(__file__).resolve().parent.parent
 DATA_DIR = Path(os.environ.get("GOUGE_DATA", BASE_DIR / "var"))
 DATA_DIR.mkdir(parents=True, exist_ok=True)
 
 
+def _private(name: str) -> Path:
+    """Return a file of the data folder that its owner alone can read; it is there afterwards."""
+    file = DATA_DIR / name
+    try:
+        os.close(os.open(file, os.O_CREAT | os.O_EXCL, 0o600))
+    except FileExistsError:
+        if file.stat().st_mode & 0o077:
+            file.chmod(0o600)
+    except OSError:
+        # a folder that cannot be written to is told by whatever writes to it
+        pass
+    return file
+
+
 def _secret_key() -> str:
-    file = DATA_DIR / "secret-key"
-    if not file.exists():
+    file = _private("secret-key")
+    if not file.stat().st_size:
         file.write_text(secrets.token_urlsafe(50))
-        file.chmod(0o600)
     return file.read_text()
 
 
@@ -40,6 +62,7 @@ GOUGE_LABOURERS = int(os.environ.get("GOUGE_LABOURERS", "1"))
 GOUGE_MEMORY = int(os.environ.get("GOUGE_MEMORY", "6000"))
 GOUGE_AT_ONCE = float(os.environ.get("GOUGE_AT_ONCE", "60"))
 GOUGE_WORKERS_QUEUED = int(os.environ.get("GOUGE_WORKERS_QUEUED", "2"))
+GOUGE_THIN = int(os.environ.get("GOUGE_THIN", "0"))
 GOUGE_QUEUE = os.environ.get("GOUGE_REDIS_URL") or str(DATA_DIR / "queue.sqlite3")
 HTTPS = os.environ.get("GOUGE_HTTPS") == "1"
 
@@ -49,18 +72,25 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "django.contrib.messages",
     "django.contrib.staticfiles",
+    "axes",
+    "csp",
     "studio",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
-    "studio.middleware.content_security_policy",
+    "django.middleware.gzip.GZipMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "studio.middleware.cache_control",
+    "studio.middleware.busy",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
+    "studio.doors.Bodies",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "config.urls"
 WSGI_APPLICATION = "config.wsgi.application"
@@ -82,15 +112,16 @@ TEMPLATES = [
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
-        "NAME": DATA_DIR / "gouge.sqlite3",
+        "NAME": _private("gouge.sqlite3"),
         "CONN_MAX_AGE": None,
         # in a file, so that tests run in WAL mode too
         "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
-            "timeout": 20,
-            # in WAL mode a killed process loses nothing that was committed
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA foreign_keys=ON;",
+            # whoever waits longer is told "busy, trying again" (studio/middleware.py)
+            "timeout": 4,
+            # a killed process loses nothing that was committed, nor does a power cut
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
         },
     }
 }
@@ -100,6 +131,19 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
+PASSWORD_HASHERS = ["studio.hashing.Gentle"]
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+# wrong passwords, for an account and from an address, each by itself
+AXES_FAILURE_LIMIT = 10
+AXES_COOLOFF_TIME = timedelta(minutes=10)
+AXES_LOCKOUT_PARAMETERS = ["username", "ip_address"]
+AXES_RESET_ON_SUCCESS = True
+AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False
+AXES_LOCKOUT_CALLABLE = "studio.doors.locked_out"
+AXES_CLIENT_IP_CALLABLE = "studio.doors.address"
+AXES_DISABLE_ACCESS_LOG = True
+AXES_ENABLE_ADMIN = False
+AXES_VERBOSE = False
 LOGIN_URL = "sign_in"
 LOGIN_REDIRECT_URL = "projects"
 LOGOUT_REDIRECT_URL = "sign_in"
@@ -112,9 +156,8 @@ USE_TZ = True
 STATIC_URL = "static/"
 STATIC_ROOT = DATA_DIR / "static"
 STATIC_ROOT.mkdir(exist_ok=True)
-# served straight from the app's folders where nothing was collected
-WHITENOISE_USE_FINDERS = True
-WHITENOISE_AUTOREFRESH = DEBUG
+WHITENOISE_USE_FINDERS = WHITENOISE_AUTOREFRESH = DEBUG
+WHITENOISE_KEEP_ONLY_HASHED_FILES = True
 MEDIA_ROOT = DATA_DIR / "media"
 BUCKET = os.environ.get("GOUGE_S3_BUCKET", "")
 STORAGES = {
@@ -132,7 +175,10 @@ STORAGES = {
         if BUCKET
         else {"BACKEND": "studio.storage.WholeFiles"}
     ),
-    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+    # names with a hash of what is in them, made by collectstatic; plain ones while scripts are being written
+    "staticfiles": {
+        "BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage" if DEBUG else "studio.statics.Hashed"
+    },
 }
 DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2_500_000
@@ -141,9 +187,38 @@ FILE_UPLOAD_PERMISSIONS = 0o600
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if HTTPS else None
+SECURE_SSL_REDIRECT = SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = HTTPS
+SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
+# nothing but what the app itself ships
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        "script-src": [SELF],
+        "style-src": [SELF],
+        "img-src": [SELF, "data:", "blob:"],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "object-src": [NONE],
+        "base-uri": [NONE],
+        "form-action": [SELF],
+        "frame-ancestors": [NONE],
+    }
+}
+GOUGE_FRONTED = bool(os.environ.get("GOUGE_FRONT"))
+"""The server in front, which `manage.py serve` starts, tells whose request it is."""
+
+SMTP, _, PORT = os.environ.get("GOUGE_SMTP", "").partition(":")
+EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if SMTP else 'filebased'}.EmailBackend"
+EMAIL_FILE_PATH = DATA_DIR / "post-box"
+EMAIL_HOST, EMAIL_PORT = SMTP, int(PORT or 25)
+EMAIL_HOST_USER = os.environ.get("GOUGE_SMTP_USER", "")
+EMAIL_HOST_PASSWORD = os.environ.get("GOUGE_SMTP_PASSWORD", "")
+EMAIL_USE_TLS = bool(EMAIL_HOST_USER)
+EMAIL_TIMEOUT = 10
+DEFAULT_FROM_EMAIL = os.environ.get("GOUGE_MAIL_FROM", "gouge@localhost")
 
 TEST_RUNNER = "tests.runner.Runner"
 
@@ -152,7 +227,13 @@ LOGGING = {
     "disable_existing_loggers": False,
     "formatters": {"line": {"format": "{asctime} {levelname} {name}: {message}", "style": "{"}},
     "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "line"}},
+    "filters": {"line": {"()": "config.lines.OneLine"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
     # a refusal with its reason is an answer, not an event
-    "loggers": {"django.request": {"level": "ERROR"}},
+    "loggers": {
+        "django.request": {"level": "ERROR"},
+        # whoever asks for another host is told of in a line, without a traceback
+        "django.security.DisallowedHost": {"filters": ["line"]},
+        "axes": {"level": "ERROR"},
+    },
 }

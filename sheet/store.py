@@ -1,5 +1,6 @@
 """The stored form of a sheet: one compressed JSON with its schema version. Only what can be read again is stored."""
 
+import re
 import zlib
 from collections.abc import Callable
 from functools import lru_cache
@@ -12,7 +13,7 @@ from .limits import MAX_DEPTH, MAX_ITEMS, MAX_PARTS, clean_name
 from .model import BLENDS, SCHEMA, CutList, Group, Item, Piece, Sheet
 from .tree import members
 
-__all__ = ["LARGEST", "UPGRADES", "as_json", "dump", "hold", "load", "of_json"]
+__all__ = ["LARGEST", "UPGRADES", "as_json", "dump", "hold", "load", "of_json", "packed", "photos_in", "unfolded"]
 
 UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: lambda document: document,  # 2 only adds kinds of pieces, groups, guides and a grid
@@ -100,23 +101,37 @@ def dump(sheet: Sheet) -> bytes:
     if again != sheet:
         raise SheetError("That cannot be kept as it is.", "Use other numbers or names.")
     hold(sheet)
+    return packed(text)
+
+
+def packed(text: bytes) -> bytes:
+    """Return the stored form of a sheet's JSON."""
     return zlib.compress(text, 1)
+
+
+_FILE = re.compile(rb'"file":"([0-9a-f]{64})"')
+
+
+def photos_in(text: bytes) -> set[str]:
+    """Return the photos' files that a sheet's JSON names, wherever that is."""
+    return {f.decode() for f in _FILE.findall(text)}
 
 
 def as_json(sheet: Sheet) -> bytes:
     """Return the stored form as the JSON it is, for a file of its own. Raises SheetError as `dump` does."""
-    return _unfolded(dump(sheet))
+    return unfolded(dump(sheet))
 
 
 def of_json(text: bytes) -> Sheet:
     """Return the sheet of such a JSON, upgrading older schemas. Raises SheetError for anything else."""
-    return load(zlib.compress(text, 1))
+    return load(packed(text))
 
 
-def _unfolded(data: bytes) -> bytes:
-    packed = zlib.decompressobj()
-    text = packed.decompress(data, LARGEST)
-    if packed.unconsumed_tail or not packed.eof:
+def unfolded(data: bytes) -> bytes:
+    """Return the JSON of a stored sheet. Raises zlib.error where it is damaged."""
+    stream = zlib.decompressobj()
+    text = stream.decompress(data, LARGEST)
+    if stream.unconsumed_tail or not stream.eof:
         raise zlib.error("cut short, or larger than a sheet can be")
     return text
 
@@ -128,7 +143,7 @@ def load(data: bytes) -> Sheet:
     The same data give the same value, so that what was worked out for it is still at hand.
     """
     try:
-        text = _unfolded(data)
+        text = unfolded(data)
         version = _version.decode(text).schema
         if version == SCHEMA:
             return _decoder.decode(text)

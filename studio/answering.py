@@ -15,6 +15,8 @@ from sheet import Command, Photo, Sheet
 from sheet.commands.base import Offer
 from sheet.commands.ruling import modules
 from sheet.lengths import px_per
+from sheet.steps import step
+from sheet.store import photos_in, unfolded
 
 from . import panels
 from .look import Look
@@ -23,9 +25,14 @@ __all__ = ["Made", "asked", "made", "shown", "whole"]
 
 
 class Made(msgspec.Struct, frozen=True):
-    """What became of a command: the new sheet as it is stored, its label, and what the page is answered."""
+    """What became of a command: the new sheet as it is stored, what changed, its label, what the page is answered.
+
+    `files` are the photos that are on it now and were not before.
+    """
 
     data: bytes
+    step: bytes
+    files: tuple[str, ...]
     label: str
     answer: dict[str, Any]
 
@@ -104,7 +111,9 @@ def made(data: bytes, command: Command, look: Look) -> Made:
     outcome = sheets.perform(before, command)
     stored = sheets.dump(outcome.sheet)
     answer = shown(before, outcome.sheet, look, outcome.chosen, note=outcome.note, offer=outcome.offer)
-    return Made(stored, outcome.label[:200], answer)
+    old, new = unfolded(data), unfolded(stored)
+    files = tuple(sorted(photos_in(new) - photos_in(old)))
+    return Made(stored, step(old, new), files, outcome.label[:200], answer)
 
 
 def asked(data: bytes, look: Look) -> dict[str, str]:

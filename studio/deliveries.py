@@ -17,7 +17,7 @@ from sheet.tree import photos_of
 from . import queue, tasks
 from .models import Delivery, Project
 from .photos import check_owned
-from .storage import FULL, Stored
+from .storage import FULL, Stored, sheet_key
 
 __all__ = ["KEPT", "as_row", "begin", "fetched", "followed", "forget", "halt", "is_small"]
 
@@ -71,7 +71,7 @@ def begin(project: Project, order: Order) -> Delivery:
         to = f"deliveries/{project.pk}/{hashlib.sha256(data + made_of).hexdigest()}.{ending}"
         size = {"width": part[0].width, "height": part[0].height}
         rows.append({"name": f"{name}.{ending}", "key": to, "job": "", **size})
-        jobs.append({"sheet": f"sheets/{hashlib.sha256(data).hexdigest()}", "order": told, "files": plain, "to": to})
+        jobs.append({"sheet": sheet_key(project.owner_id, data), "order": told, "files": plain, "to": to})
     if len(parts) < len(files):
         rows[0]["name"] = f"{whole}.{ending}"
     # asked for twice, it is made once

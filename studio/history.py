@@ -16,8 +16,10 @@ from django.utils import timezone
 import sheet
 from sheet import Sheet, SheetError
 from sheet.effort import LIGHT, effort_of
+from sheet.steps import step
+from sheet.store import photos_in, unfolded
 
-from . import answering, labour
+from . import answering, labour, revisions
 from .library import Owned
 from .look import Look
 from .models import Project, Revision
@@ -26,6 +28,7 @@ __all__ = [
     "DOORS",
     "Conflict",
     "Done",
+    "go_back",
     "names",
     "readable",
     "recover",
@@ -70,9 +73,11 @@ def start(owner: Any, name: str, first: Sheet) -> Project:
     """Make a project whose first revision is `first`."""
     data = sheet.dump(first)
     with transaction.atomic():
-        project = Project.objects.create(owner=owner, name=name, made=1)
-        project.head = Revision.objects.create(project=project, number=1, label="start", data=data)
+        project = Project.objects.create(owner=owner, name=name)
+        project.head = revisions.add(project, "start", data, b"")
+        project.made = 1
         project.save()
+        revisions.used(project, photos_in(unfolded(data)))
     return project
 
 
@@ -108,7 +113,7 @@ def _on_head(project: Project, command_id: str, revision: int) -> bool:
 def _worked_out(project: Project, command: sheet.Command, look: Look, key: str) -> answering.Made:
     """Return what becomes of a command: at once where it is light, else by a labourer."""
     assert project.head is not None
-    data = bytes(project.head.data)
+    data = revisions.readable_of(project.head)
     if effort_of(sheet.load(data), look.chosen, command) <= LIGHT:
         return answering.made(data, command, look)
     made: answering.Made = labour.do("studio.answering:made", data, command, look, key=key)
@@ -144,18 +149,12 @@ def _swapped(project: Project, made: answering.Made, command_id: str) -> Project
     """
     with transaction.atomic():
         # IMMEDIATE: from here on nobody else writes
-        new = Revision.objects.create(
-            project=project,
-            number=project.made + 1,
-            parent=project.head,
-            label=made.label,
-            command=command_id,
-            data=made.data,
-        )
+        new = revisions.add(project, made.label, made.data, made.step, command_id)
         then = Project.objects.filter(pk=project.pk, head=project.head, made=project.made, deleted=None)
         project.head, project.made = new, new.number
         if not _store(project, command_id, then.exclude(last_command=_stopped(command_id))):
             raise IntegrityError("another revision is the head by now")
+        revisions.used(project, made.files)
     return project
 
 
@@ -164,7 +163,13 @@ def _store(project: Project, command_id: str, then: QuerySet[Project] | None = N
     project.last_command = command_id
     project.updated = timezone.now()
     rows = Project.objects.filter(pk=project.pk) if then is None else then
-    return bool(rows.update(head=project.head, made=project.made, last_command=command_id, updated=project.updated))
+    before = Revision.objects.filter(project=project.pk, pk__in=rows.values("head")).defer("data", "step").first()
+    told = {"head": project.head, "made": project.made, "last_command": command_id, "updated": project.updated}
+    if not rows.update(**told):
+        return False
+    assert project.head is not None
+    revisions.make_head(project.head, before)
+    return True
 
 
 def redo_target(project: Project) -> Revision | None:
@@ -173,7 +178,7 @@ def redo_target(project: Project) -> Revision | None:
 
 
 def _newest_out_of(project: Project, pk: int | None) -> Revision | None:
-    return project.revisions.filter(parent=pk).defer("data").order_by("-number").first()
+    return project.revisions.filter(parent=pk).defer("data", "step").order_by("-number").first()
 
 
 def _is_readable(revision: Revision) -> bool:
@@ -230,6 +235,30 @@ def undo(owner: Any, pk: int, command_id: str, revision: int, look: Look = FIRST
 def redo(owner: Any, pk: int, command_id: str, revision: int, look: Look = FIRST_LOOK) -> Done:
     """Show the newest revision made out of the head. Raises Conflict, or SheetError where there is none."""
     return _move(owner, pk, command_id, revision, True, look)
+
+
+def go_back(owner: Any, pk: int, to: Revision) -> Project:
+    """Make the sheet of a revision the newest one; what came after it stays, and undo leads there.
+
+    Raises Conflict, SheetError or Project.DoesNotExist.
+    """
+    project = _project(owner, pk)
+    assert project.head is not None
+    if to.pk == project.head.pk:
+        return project
+    data = revisions.readable_of(to)
+    text = unfolded(data)
+    try:
+        changed = step(unfolded(revisions.readable_of(project.head)), text)
+    except SheetError:
+        # nothing is made of a head that cannot be read
+        changed = b""
+    label = f"back to “{to.name}”" if to.name else f"back to step {to.number}"
+    made = answering.Made(data, changed, (), label, {})
+    try:
+        return _swapped(project, made, "")
+    except IntegrityError:
+        raise Conflict from None
 
 
 def recover(owner: Any, pk: int) -> Project:

@@ -191,6 +191,7 @@ def key_map() -> tuple[tuple[Key, ...], ...]:
         ),
         _one("shift+r", "refit: another proportion", "page:tool", name="refit"),
         _one("enter", "refit: accept", "page:accept-refit", when="refit"),
+        _one("shift+h", "the steps of this project", "page:steps"),
         _one("shift+k", "keep it on the shelf", "page:keep-outline"),
         _one("ctrl+enter", "deliver again, as last time", "page:deliver"),
         _one("w", "the whole sheet", "page:fit"),

@@ -1,31 +1,59 @@
-"""What every answer carries."""
+"""What every answer carries, and what is answered while something is busy."""
 
 from collections.abc import Callable
 
-from django.http import HttpRequest, HttpResponse
+from django.db import OperationalError
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.template.loader import render_to_string
 
-POLICY = "; ".join(
-    (
-        "default-src 'self'",
-        "script-src 'self'",
-        "style-src 'self'",
-        "img-src 'self' data: blob:",
-        "font-src 'self'",
-        "connect-src 'self'",
-        "object-src 'none'",
-        "base-uri 'none'",
-        "form-action 'self'",
-        "frame-ancestors 'none'",
-    )
-)
+from .hashing import Crowded
+
+__all__ = ["busy", "busy_answer", "cache_control", "is_busy"]
+
+Respond = Callable[[HttpRequest], HttpResponse]
 
 
-def content_security_policy(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable:
-    """Allow nothing but what the app itself ships."""
+def cache_control(get_response: Respond) -> Respond:
+    """Keep what a person sees out of every cache, unless a view says otherwise."""
 
     def respond(request: HttpRequest) -> HttpResponse:
         response = get_response(request)
-        response.headers.setdefault("Content-Security-Policy", POLICY)
+        response.headers.setdefault("Cache-Control", "private, no-store")
         return response
 
     return respond
+
+
+def is_busy(error: Exception) -> bool:
+    """Tell whether somebody else has the database, or the time for passwords, just now."""
+    locked = isinstance(error, OperationalError) and ("locked" in str(error) or "busy" in str(error))
+    return locked or isinstance(error, Crowded)
+
+
+def busy(get_response: Respond) -> Respond:
+    """Answer what a view cannot do just now with "busy": a script tries again, a page does so by itself."""
+
+    def respond(request: HttpRequest) -> HttpResponse:
+        return get_response(request)
+
+    def process_exception(request: HttpRequest, error: Exception) -> HttpResponse | None:
+        return busy_answer(request, error) if is_busy(error) else None
+
+    respond.process_exception = process_exception  # type: ignore[attr-defined]
+    return respond
+
+
+def busy_answer(request: HttpRequest, error: BaseException | None = None) -> HttpResponse:
+    """Return what is answered while something is busy."""
+    # a password is typed again rather than written into a page
+    secret = isinstance(error, Crowded) or bool(getattr(request, "sensitive_post_parameters", None))
+    if request.accepts("text/html") and not (request.content_type or "").endswith("json"):
+        again = request.method == "GET" or (not request.FILES and not secret)
+        fields = [(k, v) for k, values in request.POST.lists() for v in values] if again else []
+        context = {"again": again, "fields": fields, "method": request.method, "at": request.get_full_path()}
+        answer = HttpResponse(render_to_string("busy.html", context), status=503)
+    else:
+        told = {"error": "The server is busy.", "remedy": "Nothing was changed; try again.", "busy": True}
+        answer = JsonResponse(told, status=503)
+    answer["Retry-After"] = "2"
+    return answer

@@ -44,7 +44,16 @@ class Revision(models.Model):
     parent = models.ForeignKey("self", null=True, on_delete=models.CASCADE, related_name="children")
     label = models.CharField(max_length=200)
     command = models.CharField(max_length=64, blank=True)
-    data = models.BinaryField()
+    name = models.CharField(max_length=80, blank=True)
+    """What a person calls it."""
+    data = models.BinaryField(null=True)
+    """The stored sheet; null where it is put together from its key and the steps since (`studio/revisions.py`)."""
+    step = models.BinaryField(null=True)
+    """What changed since its parent (`sheet.steps`)."""
+    key = models.PositiveIntegerField(default=0)
+    """The number of the nearest revision before it, or itself, that stays whole."""
+    weight = models.PositiveIntegerField(default=0)
+    """Bytes of the steps since then."""
     made = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -60,8 +69,23 @@ class Revision(models.Model):
 
     @property
     def sheet(self) -> sheet.Sheet:
-        """The sheet of this revision."""
-        return sheet.load(bytes(self.data))
+        """The sheet of this revision. Raises SheetError where it is damaged."""
+        from .revisions import sheet_of
+
+        return sheet_of(self)
+
+
+class PhotoUse(models.Model):
+    """A photo that some revision of a project uses."""
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="uses")
+    sha256 = models.CharField(max_length=64)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["project", "sha256"], name="each_use_once")]
+
+    def __str__(self) -> str:
+        return self.sha256
 
 
 class PhotoFile(models.Model):

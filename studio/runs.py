@@ -30,7 +30,7 @@ from sheet.tree import find
 from . import queue, shelf
 from .models import PhotoFile, Project, Run, RunPhoto
 from .photos import interest
-from .storage import FULL, Stored
+from .storage import FULL, Stored, sheet_key
 
 __all__ = [
     "MOST",
@@ -57,10 +57,10 @@ LOOK: Final = 24
 """So many that wait one after another are asked about; those behind them wait too."""
 
 
-def _kept(sheet: Sheet) -> str:
-    """Store a sheet under a name made of what is in it; return its key."""
+def _kept(owner: int, sheet: Sheet) -> str:
+    """Store a person's sheet under a name made of what is in it; return its key."""
     data = sheets.dump(sheet)
-    stored = Stored(f"sheets/{hashlib.sha256(data).hexdigest()}")
+    stored = Stored(sheet_key(owner, data))
     if not stored.exists():
         stored.write(data)
     return stored.key
@@ -90,7 +90,12 @@ def begin(owner: Any, project: Project | None, name: str, sheet: Sheet, ids: lis
     what = ids[0] if len(ids) == 1 else "sheet"
     order = msgspec.to_builtins(Order(what=what, format="jpg", pattern="{photo}"))
     return Run.objects.create(
-        owner=owner, project=project, name=clean_name(name) or "Run", frames=ids, sheets={"": _kept(sheet)}, order=order
+        owner=owner,
+        project=project,
+        name=clean_name(name) or "Run",
+        frames=ids,
+        sheets={"": _kept(owner.pk, sheet)},
+        order=order,
     )
 
 
@@ -135,7 +140,7 @@ def set_variants(run: Run, on: bool) -> None:
         raise SheetError("A sheet with several frames has one proportion.", "Run a single frame for that.", "variants")
     sheet = _read(run.sheets[""])
     made = variants_of(sheet, run.frames[0], _on_shelf(run, sheet)) if on else {"": sheet}
-    run.sheets = {word: _kept(one) for word, one in made.items()}
+    run.sheets = {word: _kept(run.owner_id, one) for word, one in made.items()}
     run.save()
 
 

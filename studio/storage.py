@@ -1,5 +1,6 @@
 """Where files lie: Django's default storage, a folder or a bucket. All but drafts are named by what is in them."""
 
+import hashlib
 import os
 import shutil
 import tempfile
@@ -13,7 +14,7 @@ from django.core.files.storage import FileSystemStorage, default_storage
 
 from sheet import SheetError
 
-__all__ = ["FULL", "Stored", "WholeFiles", "photo_key", "preview_key"]
+__all__ = ["FULL", "Stored", "WholeFiles", "photo_key", "preview_key", "sheet_key"]
 
 FULL = ("The server has no room left for that: nothing was changed.", "Tell whoever runs it; try again later.")
 
@@ -101,6 +102,11 @@ class Stored:
                 shutil.copyfileobj(source, out)
             Path(out.name).replace(copy)
         return copy
+
+
+def sheet_key(owner: int, data: bytes) -> str:
+    """Return where a person's stored sheet lies for those that work at it without a database."""
+    return f"sheets/{owner}/{hashlib.sha256(data).hexdigest()}"
 
 
 def photo_key(sha256: str) -> str:

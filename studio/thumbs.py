@@ -21,9 +21,9 @@ PICTURE_SIDE: Final = 560
 SMALL: Final = 120
 
 
-def thumb(sheet: Sheet, owner: Any) -> bytes:
-    """Return a PNG of the sheet, 560 px on its longer side; a white one where it cannot be drawn."""
-    return _drawn(sheet.items, (0.0, 0.0, sheet.width, sheet.height), PICTURE_SIDE, owner, sheet.backdrop or "#ffffff")
+def thumb(sheet: Sheet, owner: Any, side: int = PICTURE_SIDE) -> bytes:
+    """Return a PNG of the sheet, `side` px on its longer side; a white one where it cannot be drawn."""
+    return _drawn(sheet.items, (0.0, 0.0, sheet.width, sheet.height), side, owner, sheet.backdrop or "#ffffff")
 
 
 def thumb_of(sheet: Sheet, order: Order, owner: Any, side: int = SMALL) -> bytes:

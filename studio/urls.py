@@ -3,7 +3,22 @@
 from django.contrib.auth import views as auth
 from django.urls import path
 
-from .views import account, colours, deliver, editor, photos, projects, refit, run_photos, runs, shelf, silhouette, web
+from . import doors
+from .views import (
+    account,
+    colours,
+    deliver,
+    editor,
+    photos,
+    projects,
+    refit,
+    run_photos,
+    runs,
+    shelf,
+    silhouette,
+    steps,
+    web,
+)
 
 urlpatterns = [
     path("", projects.index, name="projects"),
@@ -40,6 +55,12 @@ urlpatterns = [
     path("p/<int:pk>/deliveries/<int:number>/forget", deliver.delivery_forget, name="delivery_forget"),
     path("p/<int:pk>/web", web.sample, name="web_sample"),
     path("p/<int:pk>/refit", refit.refit, name="refit"),
+    path("p/<int:pk>/steps", steps.page, name="steps"),
+    path("p/<int:pk>/steps/<int:number>/sitting", steps.sitting, name="sitting"),
+    path("p/<int:pk>/steps/<int:number>/picture.png", steps.picture, name="step_picture"),
+    path("p/<int:pk>/steps/<int:number>/back", steps.back, name="step_back"),
+    path("p/<int:pk>/steps/<int:number>/name", steps.name, name="step_name"),
+    path("p/<int:pk>/steps/<int:number>/branch", steps.branch, name="step_branch"),
     path("p/<int:pk>/shelf", shelf.keep, name="keep"),
     path("p/<int:pk>/run", runs.begin, name="run_begin"),
     path("shelf/<int:pk>/run", runs.begin_of_shelf, name="run_of_shelf"),
@@ -77,6 +98,12 @@ urlpatterns = [
     path("sign-in", account.SignIn.as_view(), name="sign_in"),
     path("sign-out", auth.LogoutView.as_view(), name="sign_out"),
     path("sign-up", account.sign_up, name="sign_up"),
+    path("account", account.account, name="account"),
+    path("account/close", account.close, name="account_close"),
+    path("forgotten", account.Forgotten.as_view(), name="forgotten"),
+    path("forgotten/<uidb64>/<token>", account.NewPassword.as_view(), name="new_password"),
+    path("post-box", account.post_box, name="post_box"),
+    path("door", doors.door, name="door"),
     path("password", account.ChangePassword.as_view(), name="password_change"),
     path("demo-door", account.demo_door, name="demo_door"),
 ]

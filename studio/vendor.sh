@@ -25,7 +25,7 @@ for i in arrow-counterclockwise arrow-clockwise plus-lg zoom-in zoom-out arrows-
   box-arrow-in-down-right box-arrow-up-right chevron-up chevron-down layers eye download three-dots arrow-down-up x-lg \
   question-circle pencil check-lg exclamation-triangle arrows-move hand-index images door-open arrow-left file-earmark-image filetype-svg \
   lock unlock eye-slash align-start align-center align-end align-top align-middle align-bottom distribute-horizontal \
-  distribute-vertical symmetry-vertical symmetry-horizontal bezier2 pen fonts grid-3x3 arrows-collapse bounding-box node-plus collection; do
+  distribute-vertical symmetry-vertical symmetry-horizontal bezier2 pen fonts grid-3x3 arrows-collapse bounding-box node-plus collection clock-history bookmark; do
   cp "$d/icons/$i.svg" icons/
 done
 d=$(get @fontsource/bitter 5.3.0); mkdir -p fonts; cp "$d"/files/bitter-latin-{600,700}-normal.woff2 fonts/; cp "$d"/LICENSE fonts/LICENSE.bitter

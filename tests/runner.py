@@ -14,6 +14,10 @@ class Runner(DiscoverRunner):
     def setup_test_environment(self, **kwargs):
         """Hash passwords cheaply: tests make many accounts and guard nothing."""
         settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+        # nothing was collected: files have their plain names
+        plain = {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"}
+        settings.STORAGES = {**settings.STORAGES, "staticfiles": plain}
+        settings.WHITENOISE_USE_FINDERS = True
         super().setup_test_environment(**kwargs)
 
     def setup_databases(self, **kwargs):

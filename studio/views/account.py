@@ -1,61 +1,189 @@
-"""Signing up, in and out, and the demo account's door."""
+"""Signing up, in and out, what an account is, closing it, and the demo account's door."""
 
+import email
+from email import policy
+from pathlib import Path
+from typing import Any
+
+from django import forms
 from django.conf import settings
 from django.contrib import messages
-from django.contrib.auth import get_user_model, login
+from django.contrib.auth import get_user_model, login, logout
 from django.contrib.auth import views as auth
+from django.contrib.auth.decorators import login_required
 from django.contrib.auth.forms import UserCreationForm
+from django.core.mail import send_mail
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse_lazy
-from django.views.decorators.http import require_http_methods, require_POST
+from django.views.decorators.debug import sensitive_post_parameters
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from .. import clearing
 
 DEMO_NAME = "demo"
+BACKEND = "django.contrib.auth.backends.ModelBackend"
 
 
-def _styled(form):
-    """Give the fields Bootstrap's look and tie errors to them."""
+def styled(form: Any) -> Any:
+    """Return a form whose fields have Bootstrap's look and their errors tied to them."""
     for name, field in form.fields.items():
         field.widget.attrs["class"] = "form-control" + (" is-invalid" if form.errors.get(name) else "")
     return form
 
 
-class SignIn(auth.LoginView):
+class _Styled:
+    """A view whose form is styled."""
+
+    def get_form(self, form_class: Any = None) -> Any:
+        """Return the styled form."""
+        return styled(super().get_form(form_class))  # type: ignore[misc]
+
+
+class SignIn(_Styled, auth.LoginView):
     """Sign in; offers the demo door where it is open."""
 
     template_name = "registration/sign_in.html"
     redirect_authenticated_user = True
     extra_context = {"demo": settings.GOUGE_DEMO}
 
-    def get_form(self, form_class=None):
-        """Return the styled form."""
-        return _styled(super().get_form(form_class))
 
-
-class ChangePassword(auth.PasswordChangeView):
-    """Change the password and go back to the projects."""
+class ChangePassword(_Styled, auth.PasswordChangeView):
+    """Change the password and go back to the account."""
 
     template_name = "registration/password.html"
-    success_url = reverse_lazy("projects")
+    success_url = reverse_lazy("account")
 
-    def get_form(self, form_class=None):
-        """Return the styled form."""
-        return _styled(super().get_form(form_class))
-
-    def form_valid(self, form):
+    def form_valid(self, form: Any) -> HttpResponse:
         """Say that it worked."""
         messages.success(self.request, "Your password is changed.")
         return super().form_valid(form)
 
 
+class Forgotten(_Styled, auth.PasswordResetView):
+    """Send a link by mail with which a forgotten password is replaced."""
+
+    template_name = "registration/forgotten.html"
+    email_template_name = "registration/forgotten_mail.txt"
+    subject_template_name = "registration/forgotten_subject.txt"
+    success_url = reverse_lazy("sign_in")
+
+    def form_valid(self, form: Any) -> HttpResponse:
+        """Say the same whether or not there is such an account."""
+        messages.success(
+            self.request,
+            "If an account has that address, a mail with a link is on its way to it. Ask again if it does not come.",
+        )
+        return super().form_valid(form)
+
+
+class NewPassword(_Styled, auth.PasswordResetConfirmView):
+    """Take a new password from whoever followed the link of such a mail."""
+
+    template_name = "registration/new_password.html"
+    success_url = reverse_lazy("sign_in")
+
+    def form_valid(self, form: Any) -> HttpResponse:
+        """Say that it worked, and let the account be signed in to."""
+        from axes.utils import reset
+
+        reset(username=self.user.get_username())
+        messages.success(self.request, "Your password is changed. Sign in with it.")
+        return super().form_valid(form)
+
+
+class SignUp(UserCreationForm):
+    """A new account; its address is for a forgotten password only."""
+
+    email = forms.EmailField(required=False, help_text="For a link when you forget your password; it may be left out.")
+
+    class Meta(UserCreationForm.Meta):
+        fields = ("username", "email")
+
+
+class Address(forms.ModelForm):
+    """The address that mail goes to."""
+
+    email = forms.EmailField(label="Mail address", required=False)
+
+    class Meta:
+        model = get_user_model()
+        fields = ("email",)
+
+
+class Closing(forms.Form):
+    """The password of whoever closes an account."""
+
+    password = forms.CharField(
+        widget=forms.PasswordInput(attrs={"autocomplete": "current-password"}), label="Your password"
+    )
+
+
+@sensitive_post_parameters()
 @require_http_methods(["GET", "POST"])
 def sign_up(request: HttpRequest) -> HttpResponse:
     """Make an account and sign in to it."""
-    form = UserCreationForm(request.POST or None)
+    form = SignUp(request.POST or None)
     if request.method == "POST" and form.is_valid():
-        login(request, form.save())
+        login(request, form.save(), backend=BACKEND)
         return redirect("projects")
-    return render(request, "registration/sign_up.html", {"form": _styled(form)})
+    return render(request, "registration/sign_up.html", {"form": styled(form)})
+
+
+@login_required
+@require_http_methods(["GET", "POST"])
+def account(request: HttpRequest) -> HttpResponse:
+    """Show what there is of an account, and change its address."""
+    before = request.user.email
+    form = Address(request.POST or None, instance=request.user)
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        if before and before != request.user.email:
+            # whoever had it learns of it
+            told = f"The mail address of your Gouge account “{request.user.get_username()}” was changed."
+            send_mail("Your address was changed", told, None, [before], fail_silently=True)
+        messages.success(request, "Your address is kept." if request.user.email else "Your address is taken away.")
+        return redirect("account")
+    context = {"form": styled(form), "counts": clearing.belongings(request.user), "days": clearing.DAYS}
+    return render(request, "registration/account.html", context)
+
+
+@sensitive_post_parameters()
+@login_required
+@require_http_methods(["GET", "POST"])
+def close(request: HttpRequest) -> HttpResponse:
+    """Take an account away, with all that is in it."""
+    form = Closing(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        if settings.GOUGE_DEMO and request.user.get_username() == DEMO_NAME:
+            form.add_error(None, "The demo's account stays.")
+        elif not request.user.check_password(form.cleaned_data["password"]):
+            form.add_error("password", "That is not your password. Nothing was taken away.")
+        else:
+            owner = request.user
+            logout(request)
+            clearing.close(owner)
+            messages.success(request, f"The account “{owner.get_username()}” is closed, and all in it is gone.")
+            return redirect("sign_in")
+    context = {"form": styled(form), "counts": clearing.belongings(request.user)}
+    return render(request, "registration/close.html", context, status=422 if form.errors else 200)
+
+
+@require_GET
+def post_box(request: HttpRequest) -> HttpResponse:
+    """Show the mail that the demo's server sent, newest first."""
+    if not settings.GOUGE_DEMO:
+        raise Http404
+    folder = Path(settings.EMAIL_FILE_PATH)
+    files = sorted(folder.glob("*.log"), key=lambda f: f.stat().st_mtime, reverse=True) if folder.is_dir() else []
+    mails = []
+    for file in files[:30]:
+        # the backend writes a line of hyphens between mails
+        for text in file.read_text().split("\n" + "-" * 79 + "\n"):
+            mail = email.message_from_string(text.lstrip(), policy=policy.default)
+            if mail["Subject"]:
+                mails.append({"to": mail["To"], "subject": mail["Subject"], "text": mail.get_content()})
+    return render(request, "registration/post_box.html", {"mails": mails})
 
 
 @require_POST
@@ -64,5 +192,5 @@ def demo_door(request: HttpRequest) -> HttpResponse:
     user = get_user_model().objects.filter(username=DEMO_NAME).first()
     if not settings.GOUGE_DEMO or user is None:
         raise Http404
-    login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+    login(request, user, backend=BACKEND)
     return redirect("projects")

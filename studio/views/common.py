@@ -1,20 +1,23 @@
 """What several views need."""
 
+import sys
 from typing import IO, Any
 
 import msgspec
-from django.http import FileResponse, HttpRequest, JsonResponse
-from django.shortcuts import get_object_or_404
+from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect
 from django.utils.http import content_disposition_header
+from django.views.defaults import server_error
 
 from picture.errors import PictureError
 from sheet import SheetError
 from sheet.commands.reading import read_json
 from sheet.limits import clean_name
 
+from ..middleware import busy_answer, is_busy
 from ..models import Project
 
-__all__ = ["file_response", "own_project", "posted", "refusal", "refused", "tried"]
+__all__ = ["broken", "file_response", "led", "own_project", "posted", "refusal", "refused", "tried"]
 
 
 def own_project(request: HttpRequest, pk: int, deleted: bool = False) -> Project:
@@ -64,3 +67,15 @@ def file_response(file: IO[bytes], name: str, media: str = "application/zip") ->
     response = FileResponse(file, content_type=media)
     response["Content-Disposition"] = content_disposition_header(True, clean_name(name).replace("/", "-"))
     return response
+
+
+def led(request: HttpRequest, to: Any) -> HttpResponse:
+    """Return the answer that leads somewhere: a script, which sent files, is told where."""
+    answer = redirect(to)
+    return answer if request.accepts("text/html") else JsonResponse({"to": answer["Location"]})
+
+
+def broken(request: HttpRequest) -> HttpResponse:
+    """Answer what failed outside of every view: "busy" where it was that."""
+    error = sys.exc_info()[1]
+    return busy_answer(request, error) if isinstance(error, Exception) and is_busy(error) else server_error(request)

@@ -27,7 +27,7 @@ from sheet.sizes import held_size
 from sheet.snapping import snaps as make_snaps
 from sheet.tree import find, present
 
-from .. import answering, history, labour, shelf
+from .. import answering, history, labour, revisions, shelf
 from ..keys import key_map
 from ..look import STATIONS, Look
 from ..models import Project
@@ -152,7 +152,7 @@ def panels(request: HttpRequest, pk: int) -> HttpResponse:
     project = own_project(request, pk)
     try:
         look = Look.read(posted(request), shelf.newest(request.user))
-        data = bytes(project.head.data)
+        data = revisions.readable_of(project.head)
         if effort_of(load(data), look.chosen) <= LIGHT:
             made = answering.asked(data, look)
         else:

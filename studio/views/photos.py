@@ -15,11 +15,13 @@ from picture.svgread import is_svg
 from sheet import SheetError
 
 from .. import queue
+from ..doors import PHOTO, takes
 from ..models import PhotoFile
 from ..photos import begin_taking, keep_drawing, take_in, taken
 from .common import own_project, posted, refusal, refused
 
 
+@takes(PHOTO)
 @login_required
 @require_POST
 def bring_in(request: HttpRequest, pk: int) -> HttpResponse:

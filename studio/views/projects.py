@@ -23,12 +23,14 @@ from sheet.lengths import UNITS, show_length
 from sheet.limits import clean_name
 
 from .. import history
+from ..clearing import DAYS
+from ..doors import PROJECT, takes
 from ..library import Owned
 from ..models import Project
 from ..packing import is_packed, pack, unpack
 from ..photos import keep_drawing, take_in
 from ..thumbs import thumb
-from .common import file_response, own_project
+from .common import file_response, led, own_project
 
 
 def _forms(typed: dict | None = None, error: SheetError | None = None) -> dict:
@@ -59,7 +61,9 @@ def _listing(request: HttpRequest, extra: dict, status: int = 200) -> HttpRespon
             continue
         size = " × ".join(show_length(v, one.unit, one.resolution, 1) for v in (one.width, one.height))
         cards.append({"project": project, "size": f"{size} {one.unit}", "count": len(one.items)})
-    return render(request, "studio/projects.html", {"cards": cards, **extra}, status=status)
+    gone = Project.objects.filter(owner=request.user, deleted__isnull=False).order_by("-deleted")
+    away = [{"project": p, "days": max(1, DAYS - (timezone.now() - p.deleted).days)} for p in gone]
+    return render(request, "studio/projects.html", {"cards": cards, "away": away, **extra}, status=status)
 
 
 @login_required
@@ -218,6 +222,7 @@ def _of_drawing(owner: Any, file: str, name: str) -> Project:
     return project
 
 
+@takes(PROJECT)
 @login_required
 @require_POST
 def open_file(request: HttpRequest) -> HttpResponse:
@@ -225,7 +230,7 @@ def open_file(request: HttpRequest) -> HttpResponse:
     upload = request.FILES.get("file")
     if upload is None:
         messages.error(request, "No file came with that. Choose a project file, an SVG or a photo.")
-        return redirect("projects")
+        return led(request, "projects")
     try:
         if is_packed(upload.file):
             project = unpack(request.user, upload.file)
@@ -241,5 +246,5 @@ def open_file(request: HttpRequest) -> HttpResponse:
             history.run(request.user, project.pk, "", "place", {"files": [photo.sha256]}, 1)
     except (SheetError, PictureError) as error:
         messages.error(request, f"“{clean_name(upload.name or 'That file')}” was not opened. {error}")
-        return redirect("projects")
-    return redirect(project)
+        return led(request, "projects")
+    return led(request, project)

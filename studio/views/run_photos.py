@@ -25,6 +25,7 @@ from sheet.runs import Seat
 from sheet.tree import photos_of
 
 from .. import queue, runs
+from ..doors import PHOTO, takes
 from ..models import PhotoFile, Run, RunPhoto
 from ..photos import begin_taking, previews, taken
 from .common import posted, refusal, refused
@@ -145,6 +146,7 @@ def project_photos(run: Run) -> list[PhotoFile]:
     return [found[f] for f in files if f in found]
 
 
+@takes(PHOTO)
 @login_required
 @require_POST
 def add_photo(request: HttpRequest, pk: int) -> HttpResponse:

@@ -21,6 +21,7 @@ from sheet.limits import Id, MaybeId, Typed, clean_name
 from sheet.model import VARIANTS, Variant
 
 from .. import history, shelf, shelf_files
+from ..doors import OUTLINES, takes
 from ..library import Owned
 from ..models import ShelfItem
 from ..packing import is_packed
@@ -28,7 +29,7 @@ from ..panels import lean
 from ..panels.draw import ready_tiles
 from ..photos import keep_drawing, previews
 from ..thumbs import PICTURE_SIDE, thumb_of
-from .common import file_response, own_project, posted, refusal, refused
+from .common import file_response, led, own_project, posted, refusal, refused
 
 __all__ = [
     "drop",
@@ -243,6 +244,7 @@ def _received(owner: Any, upload: Any) -> ShelfItem:
     return shelf_files.receive_drawing(owner, clean_name(name), Owned(owner).drawing(file, 1.0).items, 96.0)
 
 
+@takes(OUTLINES)
 @login_required
 @require_POST
 def receive(request: HttpRequest) -> HttpResponse:
@@ -256,4 +258,4 @@ def receive(request: HttpRequest) -> HttpResponse:
             messages.success(request, f"“{one.name}” is on the shelf.")
         except (SheetError, PictureError, OutlineError) as error:
             messages.error(request, f"“{clean_name(upload.name or 'That file')}” was not taken. {error}")
-    return redirect("shelf")
+    return led(request, "shelf")

@@ -1,10 +1,23 @@
 """Signing up, in and out; and nobody sees another's things."""
 
+import os
+import re
+import tempfile
+import threading
+import time
+from concurrent.futures import ThreadPoolExecutor
+from datetime import timedelta
+from unittest import mock
+
+from axes.models import AccessAttempt
 from django.contrib.auth import get_user_model
+from django.core import mail
 from django.test import TestCase, override_settings
+from django.utils import timezone
 
 from sheet import new_sheet
 from studio import history
+from studio.hashing import WAITING, Crowded, Gentle
 
 from .helpers import StudioCase, jpeg
 
@@ -23,7 +36,8 @@ class Account(TestCase):
         fields = {"old_password": word, "new_password1": new, "new_password2": new}
         self.assertContains(self.client.post("/password", fields, follow=True), "password is changed")
         self.client.post("/sign-out")
-        self.assertTrue(self.client.login(username="cora", password=new))
+        answer = self.client.post("/sign-in", {"username": "cora", "password": new}, follow=True)
+        self.assertContains(answer, "Sign out")
 
     def test_a_weak_password_is_refused_at_its_field(self):
         answer = self.client.post("/sign-up", {"username": "cora", "password1": "abc", "password2": "abc"})
@@ -35,6 +49,106 @@ class Account(TestCase):
         self.assertEqual(self.client.post("/demo-door").status_code, 404)
         with override_settings(GOUGE_DEMO=True):
             self.assertRedirects(self.client.post("/demo-door"), "/")
+
+
+class Doors(TestCase):
+    """Wrong passwords, forgotten ones, and too many at once."""
+
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        settings = override_settings(EMAIL_FILE_PATH=folder.name)
+        settings.enable()
+        self.addCleanup(settings.disable)
+        self.word = "marram-grass-27"
+        self.user = get_user_model().objects.create_user("cora", "cora@marram.example", self.word)
+
+    def sign_in(self, name="cora", word="wrong", address="10.0.0.1"):
+        return self.client.post("/sign-in", {"username": name, "password": word}, REMOTE_ADDR=address)
+
+    def test_wrong_passwords_for_an_account_are_counted_wherever_they_come_from(self):
+        for k in range(9):
+            self.assertEqual(self.sign_in(address=f"10.0.1.{k}").status_code, 200)
+        answer = self.sign_in(address="10.0.2.1")
+        self.assertContains(answer, "Try again in 10 minutes", status_code=429)
+        self.assertEqual(answer.headers["Retry-After"], "600")
+        # the right one does not help now, and is not even looked at
+        with mock.patch("django.contrib.auth.hashers.MD5PasswordHasher.verify") as looked:
+            self.assertEqual(self.sign_in(word=self.word, address="10.0.2.2").status_code, 429)
+        looked.assert_not_called()
+        # after the time it does
+        AccessAttempt.objects.update(attempt_time=timezone.now() - timedelta(minutes=11))
+        self.assertRedirects(self.sign_in(word=self.word, address="10.0.2.2"), "/")
+
+    def test_wrong_passwords_from_an_address_are_counted_whatever_account_they_try(self):
+        for k in range(10):
+            answer = self.sign_in(f"nobody{k}")
+        self.assertEqual(answer.status_code, 429)
+        self.assertEqual(self.sign_in(word=self.word).status_code, 429)
+        self.assertRedirects(self.sign_in(word=self.word, address="10.0.0.2"), "/")
+
+    def test_somebody_who_gets_it_right_in_the_end_is_not_locked_out(self):
+        for _ in range(3):
+            for _ in range(6):
+                self.sign_in()
+            self.assertRedirects(self.sign_in(word=self.word), "/")
+            self.client.post("/sign-out")
+
+    @override_settings(EMAIL_BACKEND="django.core.mail.backends.filebased.EmailBackend", GOUGE_DEMO=True)
+    def test_a_forgotten_password_is_replaced_by_mail(self):
+        for _ in range(10):
+            self.sign_in()
+        said = self.client.post("/forgotten", {"email": "cora@marram.example"}, follow=True)
+        self.assertContains(said, "on its way")
+        nobody = self.client.post("/forgotten", {"email": "nobody@marram.example"}, follow=True)
+        self.assertContains(nobody, "on its way")
+        box = self.client.get("/post-box").content.decode()
+        self.assertEqual(box.count("A new password for Gouge"), 1)
+        link = re.search(r"http://testserver(/forgotten/[^\s<\"]+)", box)[1]
+        page = self.client.get(link, follow=True)
+        self.assertContains(page, "A new password")
+        new = {"new_password1": "lamp-room-lens-9", "new_password2": "lamp-room-lens-9"}
+        self.assertContains(self.client.post(page.redirect_chain[-1][0], new, follow=True), "Sign in with it")
+        self.assertContains(self.client.get(link, follow=True), "used up")
+        # the lock is off for whoever has the mail box
+        self.assertRedirects(self.sign_in(word="lamp-room-lens-9", address="10.0.0.3"), "/")
+
+    def test_the_post_box_is_the_demos(self):
+        self.assertEqual(self.client.get("/post-box").status_code, 404)
+
+    def test_the_address_is_changed_and_the_one_before_learns_of_it(self):
+        self.client.force_login(self.user)
+        self.client.post("/account", {"email": "new@marram.example"})
+        self.user.refresh_from_db()
+        self.assertEqual(self.user.email, "new@marram.example")
+        (told,) = mail.outbox
+        self.assertEqual(told.to, ["cora@marram.example"])
+        self.assertContains(self.client.post("/account", {"email": "no address"}), "valid email")
+
+    def test_hashing_is_one_at_a_time_and_leaves_the_others_room(self):
+        inside, gate = [], threading.Event()
+
+        def slow(hasher, word, *rest):
+            inside.append(os.getpriority(os.PRIO_PROCESS, threading.get_native_id()))
+            gate.wait(10)
+            return "hashed"
+
+        hashing = mock.patch("django.contrib.auth.hashers.PBKDF2PasswordHasher.encode", slow)
+        with hashing, ThreadPoolExecutor(WAITING) as hands:
+            waiting = [hands.submit(Gentle().encode, "word", "salt") for _ in range(WAITING)]
+            while not inside:
+                time.sleep(0.01)
+            time.sleep(0.1)
+            with self.assertRaises(Crowded):
+                Gentle().encode("word", "salt")
+            self.assertEqual(inside, [19])
+            with override_settings(PASSWORD_HASHERS=["studio.hashing.Gentle"]):
+                crowded = self.sign_in("nobody")
+            self.assertContains(crowded, "The server is busy", status_code=503)
+            self.assertNotContains(crowded, "wrong", status_code=503)
+            gate.set()
+            self.assertEqual([w.result() for w in waiting], ["hashed"] * WAITING)
+        self.assertTrue(Gentle().verify("word", Gentle().encode("word", "salt", 2000)))
 
 
 class Privacy(StudioCase):

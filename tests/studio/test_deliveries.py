@@ -314,7 +314,8 @@ class Tasks(DeliveriesCase):
         from sheet.delivery import Order, ordered
 
         files = [tasks.as_told(f) for f in ordered(sheet, Order(what=self.frame))]
-        key = next(f"sheets/{name}" for name in default_storage.listdir("sheets")[1])
+        mine = f"sheets/{self.user.pk}"
+        key = next(f"{mine}/{name}" for name in default_storage.listdir(mine)[1])
         with self.assertNumQueries(0):
             size = tasks.deliver(key, {"format": "jpg"}, files, "made/a.jpg")
         self.assertEqual(default_storage.size("made/a.jpg"), size)

@@ -25,12 +25,7 @@ from studio.storage import Stored, photo_key
 from tests.sheet.helpers import Table
 
 from .helpers import jpeg
-
-
-def free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return probe.getsockname()[1]
+from .serving import free_port
 
 
 class Queued(SimpleTestCase):

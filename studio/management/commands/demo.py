@@ -51,6 +51,8 @@ class Command(BaseCommand):
                     target.unlink(missing_ok=True)
         os.environ["GOUGE_DEMO"] = "1"
         call_command("migrate", verbosity=0)
+        if not settings.DEBUG:
+            call_command("collectstatic", interactive=False, verbosity=0)
         from studio.demo.load import load_demo
 
         load_demo(self.stdout.write)

@@ -5,7 +5,7 @@ import { tool } from "./gestures.js";
 import { boxOf, heldMove } from "./moving.js";
 import { notice } from "./notices.js";
 import { stopNow } from "./progress.js";
-import { askPanels, catchUp, command, flush, hold, leave, rename } from "./server.js";
+import { askPanels, catchUp, command, flush, hold, idle, leave, rename } from "./server.js";
 import { $, change, drawn, on, state, tell } from "./state.js";
 import { rounded } from "./snap.js";
 import { fit, fitBox, view, zoomTo } from "./view.js";
@@ -28,6 +28,13 @@ export function station(name) {
   askPanels();
 }
 deed("station", ({ name }) => station(name));
+
+// what is still on its way arrives first
+deed("steps", async () => {
+  flush();
+  await idle();
+  document.getElementById("steps").click();
+});
 
 // A silhouette's settings are in Fit's drawer.
 deed("silhouette", () => {

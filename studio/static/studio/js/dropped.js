@@ -1,5 +1,44 @@
-// Files for a page's form, chosen or dropped anywhere on the page.
+// Files for a page's form, chosen or dropped anywhere on the page, and how far they are.
+import { trying } from "./busy.js";
+
 const opening = document.getElementById("open-file");
+const words = opening?.querySelector("[role=status]");
+const say = (text) => {
+  if (words) words.textContent = text;
+};
+
+function sent(body) {
+  return new Promise((done, failed) => {
+    const request = new XMLHttpRequest();
+    request.open("POST", opening.action);
+    // the token goes ahead: whose body it is is asked before it comes
+    request.setRequestHeader("X-CSRFToken", opening.elements.csrfmiddlewaretoken.value);
+    request.setRequestHeader("Accept", "application/json");
+    request.upload.addEventListener("progress", ({ loaded, total }) =>
+      say(loaded < total ? `Sending, ${Math.round((100 * loaded) / total)} %` : "Reading it"),
+    );
+    request.addEventListener("load", () => done({ status: request.status, text: request.responseText }));
+    request.addEventListener("error", failed);
+    request.send(body);
+  });
+}
+
+opening?.addEventListener("submit", async (event) => {
+  event.preventDefault();
+  const body = new FormData(opening);
+  say("Sending");
+  try {
+    const { text } = await trying(() => sent(body), say);
+    const answer = JSON.parse(text);
+    if (answer.to) window.location.assign(answer.to);
+    else say(`${answer.error} ${answer.remedy || ""}`);
+  } catch {
+    say("The server did not take it. It may be too large; or try again in a moment.");
+  } finally {
+    // the same file may be chosen again
+    opening.elements.file.value = "";
+  }
+});
 opening?.elements.file.addEventListener("change", () => opening.requestSubmit());
 const carries = (event) => [...(event.dataTransfer?.types || [])].includes("Files");
 document.addEventListener("dragover", (event) => {

@@ -1,4 +1,5 @@
 // What the page of a run asks of the server, and what it says.
+import { trying } from "./busy.js";
 import { note, offered } from "./note.js";
 
 export const $ = (id) => document.getElementById(id);
@@ -13,7 +14,7 @@ export async function ask(path, body, method = "POST") {
   if (body instanceof FormData) options.body = body;
   else if (body !== undefined) options.body = JSON.stringify(body);
   try {
-    const response = await fetch(at + path, options);
+    const response = await trying(() => fetch(at + path, options));
     if (response.redirected) return { error: "You are signed out.", remedy: "Sign in again in another window." };
     const json = response.headers.get("Content-Type")?.includes("json");
     if (json) return await response.json();

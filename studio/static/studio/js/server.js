@@ -1,4 +1,5 @@
 // Commands go to the server one after another, each made on the revision the one before it left.
+import { trying } from "./busy.js";
 import { patience } from "./progress.js";
 import { latest, queue } from "./queue.js";
 import { look, state, tell } from "./state.js";
@@ -11,7 +12,7 @@ const headers = () => ({ "X-CSRFToken": token(), "Content-Type": "application/js
 const line = queue();
 const fresh = () => (crypto.randomUUID ? crypto.randomUUID() : `${Date.now()}-${Math.random()}`);
 
-export const { hold, flush } = line;
+export const { hold, flush, idle } = line;
 
 async function post(url, body, id, signal) {
   for (let tries = 0; ; tries++) {
@@ -19,7 +20,12 @@ async function post(url, body, id, signal) {
       const sent = JSON.stringify({ ...body, id, revision: state.revision, look: look() });
       // small ones outlive the page
       const keepalive = sent.length < 30000;
-      return await fetch(url, { method: "POST", headers: headers(), signal, body: sent, keepalive });
+      const request = { method: "POST", signal, body: sent, keepalive };
+      // the same id again, as below
+      return await trying(
+        () => fetch(url, { ...request, headers: headers() }),
+        (text) => tell("busy", { text }),
+      );
     } catch (error) {
       // the same id again: if the first one arrived after all, it changes nothing more
       if (tries === 3 || error.name === "AbortError") throw error;
@@ -99,11 +105,14 @@ export async function command(name, args = {}, { quiet = false, again = false } 
 
 // Give the project another name; resolves to { name } or to { error, remedy }.
 export async function rename(name) {
-  const response = await fetch(state.urls.project_rename, {
-    method: "POST",
-    headers: { "X-CSRFToken": token(), Accept: "application/json" },
-    body: new URLSearchParams({ name }),
-  });
+  const body = new URLSearchParams({ name });
+  const response = await trying(() =>
+    fetch(state.urls.project_rename, {
+      method: "POST",
+      headers: { "X-CSRFToken": token(), Accept: "application/json" },
+      body,
+    }),
+  );
   return isJson(response) ? response.json() : trouble(response);
 }
 
@@ -225,7 +234,11 @@ export async function askLens(asked) {
 // Order what goes out; resolves to the response.
 export async function askDelivery(order, signal) {
   await line.idle();
-  return fetch(state.urls.deliver, { method: "POST", headers: headers(), body: JSON.stringify(order), signal });
+  const request = { method: "POST", body: JSON.stringify(order), signal };
+  return trying(
+    () => fetch(state.urls.deliver, { ...request, headers: headers() }),
+    (text) => tell("busy", { text }),
+  );
 }
 
 // What was delivered: { html, rows }, or { error, remedy }.
@@ -271,7 +284,17 @@ export async function askBrought(jobs, stop = false) {
 
 // Send one file, with progress; resolves to the stored photo or { error, remedy }. One of many is read `later`: its
 // job comes back.
-export function sendFile(file, progress, signal, later = false) {
+export async function sendFile(file, progress, signal, later = false) {
+  let answer;
+  const send = async () => {
+    answer = await sendOnce(file, progress, signal, later);
+    return { status: answer.busy ? 503 : 200 };
+  };
+  await trying(send, (text) => tell("busy", { text }));
+  return answer;
+}
+
+function sendOnce(file, progress, signal, later) {
   return new Promise((done) => {
     const request = new XMLHttpRequest();
     const body = new FormData();
@@ -300,11 +323,8 @@ export function sendFile(file, progress, signal, later = false) {
 export async function beginRun(ids) {
   await line.idle();
   try {
-    const response = await fetch(state.urls.run_begin, {
-      method: "POST",
-      headers: headers(),
-      body: JSON.stringify({ ids }),
-    });
+    const body = JSON.stringify({ ids });
+    const response = await trying(() => fetch(state.urls.run_begin, { method: "POST", headers: headers(), body }));
     return isJson(response) ? await response.json() : trouble(response);
   } catch {
     return { error: "The server does not answer.", remedy: "Try again in a moment." };
@@ -326,7 +346,7 @@ export async function keepOutline(told) {
   await line.idle();
   try {
     const body = JSON.stringify({ ...told, revision: state.revision });
-    const response = await fetch(state.urls.keep, { method: "POST", headers: headers(), body });
+    const response = await trying(() => fetch(state.urls.keep, { method: "POST", headers: headers(), body }));
     return isJson(response) ? await response.json() : trouble(response);
   } catch {
     return { error: "The server does not answer.", remedy: "Try again in a moment." };

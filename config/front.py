@@ -1,0 +1,119 @@
+"""The server in front, nginx: it takes slow and large bodies off the app's hands, and cuts them off at their limits."""
+
+import os
+from pathlib import Path
+
+__all__ = ["written"]
+
+WHOLE = """# written by `manage.py serve` from config/front.py
+daemon off;
+{user}worker_processes 1;
+pid {folder}/nginx.pid;
+error_log stderr error;
+worker_rlimit_nofile 8192;
+events {{ worker_connections 4096; }}
+http {{
+  access_log off;
+  server_tokens off;
+  client_body_temp_path {folder}/bodies;
+  proxy_temp_path {folder}/answers;
+  fastcgi_temp_path {folder}/unused; uwsgi_temp_path {folder}/unused; scgi_temp_path {folder}/unused;
+  # a slow one costs a few kilobytes here, and not a thread of the app
+  client_header_timeout 10s;
+  client_body_timeout 15s;
+  send_timeout 30s;
+  keepalive_timeout 20s;
+  reset_timedout_connection on;
+  client_body_buffer_size 64k;
+  {believed}
+  limit_conn_zone $binary_remote_addr zone=addresses:8m;
+  limit_conn_status 429;
+  map $http_x_forwarded_proto $said {{ default $scheme; https https; }}
+  upstream app {{ server unix:{socket} fail_timeout=0; }}
+  proxy_http_version 1.1;
+  proxy_set_header Connection "";
+  proxy_set_header Host $http_host;
+  proxy_set_header X-Real-IP $remote_addr;
+  proxy_set_header X-Forwarded-For $remote_addr;
+  proxy_set_header X-Forwarded-Proto {scheme};
+  proxy_read_timeout 180s;
+  proxy_buffers 16 64k;
+  proxy_buffer_size 64k;
+  proxy_busy_buffers_size 128k;
+  server {{
+    listen {bind} backlog=1024;
+    limit_conn addresses {connections};
+    client_max_body_size {forms};
+    error_page 413 @large;
+    error_page 403 @out;
+    error_page 502 504 @down;
+    location @large {{
+      default_type application/json;
+      return 413 '{{"error": "That is larger than what is taken here.", "remedy": "Send something smaller."}}';
+    }}
+    location @out {{
+      default_type application/json;
+      return 403 '{{"error": "You are signed out, or this page is too old.", "remedy": "Sign in, or reload it."}}';
+    }}
+    location @down {{
+      default_type application/json;
+      add_header Retry-After 2 always;
+      return 503 '{{"error": "The server is starting.", "remedy": "Try again.", "busy": true}}';
+    }}
+    location = /door {{ return 404; }}
+    location = /-door {{
+      internal;
+      client_max_body_size 0;
+      proxy_pass http://app/door;
+      proxy_method POST;
+      proxy_pass_request_body off;
+      proxy_set_header Content-Length "";
+      proxy_set_header Content-Type "";
+      proxy_set_header Host $http_host;
+      proxy_set_header X-Real-IP $remote_addr;
+      proxy_set_header X-Forwarded-Proto {scheme};
+    }}
+{doors}
+    location / {{ proxy_pass http://app; }}
+  }}
+}}
+"""
+DOOR = """    location ~ "^/{pattern}" {{
+      # whose body it is is asked before any of it is read
+      auth_request /-door;
+      client_max_body_size {most};
+      proxy_pass http://app;
+    }}"""
+
+
+def written(folder: Path, bind: str, socket: Path) -> Path:
+    """Write the configuration into a folder and return its file. Addresses that take files come from the views."""
+    from django.conf import settings
+    from django.urls import get_resolver
+
+    from studio.doors import FORMS, limit_of
+
+    doors = []
+    for pattern in get_resolver("studio.urls").url_patterns:
+        most = limit_of(pattern.callback)
+        if most > FORMS:
+            plain = pattern.pattern.regex.pattern.lstrip("^")
+            doors.append(DOOR.format(pattern=plain, most=most))
+    proxies = [a for a in os.environ.get("GOUGE_PROXIES", "").split(",") if a]
+    believed = "".join(f"set_real_ip_from {a}; " for a in proxies)
+    if proxies:
+        believed += "real_ip_header X-Forwarded-For; real_ip_recursive on;"
+    text = WHOLE.format(
+        folder=folder,
+        socket=socket,
+        bind=bind,
+        user="user root;\n" if os.geteuid() == 0 else "",
+        believed=believed,
+        scheme="$said" if settings.HTTPS else "$scheme",
+        forms=FORMS,
+        connections=int(os.environ.get("GOUGE_ADDRESS", "100")),
+        doors="\n".join(doors),
+    )
+    file = folder / "nginx.conf"
+    file.write_text(text)
+    return file

@@ -1,0 +1,29 @@
+"""`manage.py clear`: take away what nobody has wanted for thirty days."""
+
+import time
+
+from django.core.management.base import BaseCommand
+
+from studio.clearing import DAYS, clear
+
+
+class Command(BaseCommand):
+    """Clear, once or every day."""
+
+    help = "Take deleted projects, unused photos, old sessions and left-over files away after some days."
+
+    def add_arguments(self, parser):
+        """Take the flags."""
+        parser.add_argument("--days", type=int, default=DAYS)
+        parser.add_argument("--daily", action="store_true", help="again every day, until stopped")
+
+    def handle(self, *args, **options):
+        """Do it."""
+        while True:
+            told = {k: v for k, v in clear(options["days"]).items() if v}
+            if told or not options["daily"]:
+                self.stdout.write("cleared " + (", ".join(f"{n} {k}" for k, n in told.items()) or "nothing"))
+                self.stdout.flush()
+            if not options["daily"]:
+                return
+            time.sleep(86_400)

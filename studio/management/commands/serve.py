@@ -1,0 +1,39 @@
+"""`manage.py serve`: the app for real use: nginx in front of gunicorn, queue and clearing beside."""
+
+import os
+import shutil
+import sys
+import tempfile
+from pathlib import Path
+
+from django.conf import settings
+from django.core.management import call_command
+from django.core.management.base import BaseCommand, CommandError
+
+
+class Command(BaseCommand):
+    """Start it."""
+
+    help = "Run the app for real use; settings come from the environment (config/settings.py)."
+
+    def handle(self, *args, **options):
+        """Set up and start."""
+        nginx = shutil.which("nginx", path=f"{os.environ.get('PATH', '')}:/usr/sbin")
+        if nginx is None:
+            raise CommandError("nginx is not installed. Run `make serve`, which installs it.")
+        call_command("migrate", verbosity=0)
+        call_command("collectstatic", interactive=False, verbosity=0)
+        from config.front import written
+
+        # a socket's path is 107 characters long at most, wherever the data lies
+        socket = Path(tempfile.mkdtemp(prefix="gouge-")) / "app"
+        folder = settings.DATA_DIR / "front"
+        folder.mkdir(mode=0o700, exist_ok=True)
+        bind = os.environ.get("GOUGE_BIND", "127.0.0.1:8000")
+        file = written(folder.resolve(), bind, socket)
+        os.environ.update(GOUGE_FRONT=f"{nginx} -p {folder} -c {file}", GOUGE_SOCKET=str(socket))
+        self.stdout.write(f"Gouge is at http://{bind}/  (stop it with Ctrl C)")
+        self.stdout.flush()
+        gunicorn = Path(sys.executable).parent / "gunicorn"
+        os.chdir(settings.BASE_DIR)
+        os.execv(gunicorn, [str(gunicorn), "config.wsgi", "--config", "config/gunicorn.py", "--log-level", "warning"])

@@ -1,0 +1,133 @@
+"""How the sheets of revisions are kept: the head and every so often one whole, the others as what changed.
+
+A revision that is no head keeps its `step` from its parent alone. Its sheet is put
+together from the nearest whole one before it, its key, which is never more than `CHAIN`
+steps away, and no further than the steps together weigh what a whole one does: so a
+revision costs about twice its step on average, and the head is always whole.
+"""
+
+import zlib
+from typing import Any, Final
+
+from django.db.models import BooleanField, ExpressionWrapper, Q
+
+import sheet
+from sheet import Sheet, SheetError
+from sheet.steps import BadStep, stepped
+from sheet.steps import step as step_between
+from sheet.store import packed, unfolded
+
+from .models import PhotoUse, Project, Revision
+
+__all__ = ["CHAIN", "add", "follow", "make_head", "readable_of", "sheet_of", "used", "whole_of"]
+
+CHAIN: Final = 200
+"""Steps between a revision and the whole one that it is made of, at most."""
+_UNREADABLE: Final = ("This revision cannot be read.", "Open one that came before it.")
+
+
+def add(project: Project, label: str, data: bytes, step: bytes, command: str = "", name: str = "") -> Revision:
+    """Store a revision after the head of a project, which it is to take the place of."""
+    number = project.made + 1
+    told: dict[str, Any] = {"project": project, "number": number, "label": label, "command": command, "name": name}
+    return Revision.objects.create(**told, parent=project.head, data=data, **_kept(project.head, number, data, step))
+
+
+def _kept(parent: Revision | None, number: int, data: bytes, step: bytes) -> dict[str, Any]:
+    """Return how a revision is kept once it is no head: by its step, or whole, from which others are made then."""
+    weight = parent.weight + len(step) if parent else 0
+    if parent is None or not step or number - parent.key > CHAIN or weight > len(data):
+        # its step is kept too, for when it should be damaged
+        return {"key": number, "step": step or None, "weight": 0}
+    return {"key": parent.key, "step": step, "weight": weight}
+
+
+def make_head(revision: Revision, before: Revision | None) -> None:
+    """Keep a revision whole, since it is the head now, and of the head before it what changed alone."""
+    if revision.data is None:
+        revision.data = whole_of(revision)
+        Revision.objects.filter(pk=revision.pk).update(data=revision.data)
+    if before is None or before.pk == revision.pk or before.key == before.number:
+        return
+    # what cannot be put together from steps, since one of them is damaged, stays whole
+    rows = Revision.objects.filter(pk=before.pk, step__isnull=False)
+    if revision.parent_id == before.pk or _is_sound(rows.first()):
+        rows.update(data=None)
+    else:
+        rows.update(step=None, key=before.number, weight=0)
+
+
+def _is_sound(revision: Revision | None) -> bool:
+    """Tell whether a revision can be put together from its steps."""
+    try:
+        return revision is not None and revision.data is not None and _from_steps(revision) == bytes(revision.data)
+    except SheetError:
+        return False
+
+
+def follow(revision: Revision, parent: Revision) -> None:
+    """Have a revision come after another one than before, which it is made of from now on."""
+    data = whole_of(revision)
+    made = step_between(unfolded(whole_of(parent)), unfolded(data))
+    kept = _kept(parent, revision.number, data, made)
+    whole = kept["key"] == revision.number or revision.data is not None
+    Revision.objects.filter(pk=revision.pk).update(parent=parent, data=data if whole else None, **kept)
+
+
+def _from_steps(revision: Revision) -> bytes:
+    """Return the stored sheet of a revision, put together. Raises SheetError where that cannot be done."""
+    # a whole one that is damaged is made of those before it
+    first = revision.parent.key if revision.key == revision.number and revision.parent else revision.key
+    between = Revision.objects.filter(project=revision.project_id, number__gte=first, number__lte=revision.number)
+    rows = between.annotate(whole=ExpressionWrapper(Q(data__isnull=False), BooleanField()))
+    known = {pk: rest for pk, *rest in rows.values_list("pk", "parent_id", "step", "whole")}
+    steps: list[bytes] = []
+    at: int | None = revision.pk
+    while at in known:
+        parent, step, whole = known[at]
+        if at != revision.pk and whole:
+            try:
+                return _forward(bytes(between.values_list("data", flat=True).get(pk=at)), steps)
+            except (BadStep, zlib.error):
+                # there may be a sound one further back
+                pass
+        if step is None:
+            break
+        steps.append(bytes(step))
+        at = parent
+    raise SheetError(*_UNREADABLE)
+
+
+def _forward(data: bytes, steps: list[bytes]) -> bytes:
+    text = unfolded(data)
+    for made in reversed(steps):
+        text = stepped(text, made)
+    return packed(text)
+
+
+def whole_of(revision: Revision) -> bytes:
+    """Return the stored sheet of a revision (`sheet.load` reads it). Raises SheetError where it is damaged."""
+    return _from_steps(revision) if revision.data is None else bytes(revision.data)
+
+
+def readable_of(revision: Revision) -> bytes:
+    """Return the stored sheet of a revision, from its steps where the whole one is damaged. Raises SheetError."""
+    data = whole_of(revision)
+    try:
+        sheet.load(data)
+    except SheetError:
+        if revision.data is None or revision.step is None:
+            raise
+        data = _from_steps(revision)
+        sheet.load(data)
+    return data
+
+
+def sheet_of(revision: Revision) -> Sheet:
+    """Return the sheet of a revision. Raises SheetError where it is damaged."""
+    return sheet.load(readable_of(revision))
+
+
+def used(project: Project, files: Any) -> None:
+    """Note that a project uses photos, so that they are kept as long as it is."""
+    PhotoUse.objects.bulk_create([PhotoUse(project=project, sha256=f) for f in files], ignore_conflicts=True)

@@ -1,0 +1,108 @@
+"""The app as `make serve` runs it: nginx in front of it, on loopback, with a folder of its own."""
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+from http.client import HTTPConnection
+from pathlib import Path
+
+__all__ = ["ROOT", "TOKEN", "Served", "free_port"]
+
+ROOT = Path(__file__).resolve().parents[2]
+TOKEN = "a" * 32
+
+_SETUP = """
+from django.contrib.auth import get_user_model
+from django.test import Client
+from django.conf import settings
+from sheet import new_sheet
+from studio import history
+user = get_user_model().objects.create_user("ada", "ada@example.org", "a-long-enough-word")
+project = history.start(user, "Card", new_sheet(1000, 800))
+client = Client()
+client.force_login(user)
+print("KEY", project.pk, client.cookies[settings.SESSION_COOKIE_NAME].value)
+"""
+
+
+def free_port() -> int:
+    """Return a port of 127.0.0.1 that nobody has."""
+    with socket.socket() as s:
+        s.bind(("127.0.0.1", 0))
+        return s.getsockname()[1]
+
+
+class Served:
+    """A server with a person and a project; `with` starts and ends it."""
+
+    def __init__(self, **environment: str):
+        self.folder = tempfile.TemporaryDirectory()
+        self.data = Path(self.folder.name)
+        self.port = free_port()
+        self.environment = {
+            **os.environ,
+            "GOUGE_DATA": str(self.data),
+            "GOUGE_BIND": f"127.0.0.1:{self.port}",
+            "DJANGO_SETTINGS_MODULE": "config.settings",
+            **environment,
+        }
+
+    def manage(self, *words: str) -> str:
+        """Run a command of manage.py and return what it says."""
+        command = [sys.executable, str(ROOT / "manage.py"), *words]
+        run = subprocess.run(command, env=self.environment, cwd=ROOT, check=True, capture_output=True, text=True)
+        return run.stdout
+
+    def __enter__(self) -> "Served":
+        self.manage("migrate", "--verbosity", "0")
+        said = self.manage("shell", "-v", "0", "-c", _SETUP)
+        _, self.pk, self.session = next(line for line in said.splitlines() if line.startswith("KEY")).split()
+        self.log = (self.data / "log").open("w+")
+        self.process = subprocess.Popen(
+            [sys.executable, str(ROOT / "manage.py"), "serve"],
+            env=self.environment,
+            cwd=ROOT,
+            start_new_session=True,
+            stdout=self.log,
+            stderr=self.log,
+        )
+        end = time.monotonic() + 60
+        while time.monotonic() < end:
+            try:
+                if self.ask("GET", "/sign-in")[0] == 200:
+                    return self
+            except OSError:
+                pass
+            time.sleep(0.2)
+        self.__exit__()
+        raise AssertionError(f"it does not start: {self.said()}")
+
+    def __exit__(self, *_: object) -> None:
+        os.killpg(self.process.pid, signal.SIGTERM)
+        self.process.wait(30)
+        self.log.close()
+        self.folder.cleanup()
+
+    def said(self) -> str:
+        """Return what it has written so far."""
+        self.log.flush()
+        return (self.data / "log").read_text()
+
+    def headers(self, signed_in: bool = True) -> dict[str, str]:
+        """Return the headers of somebody's request."""
+        session = f"; sessionid={self.session}" if signed_in else ""
+        return {"X-CSRFToken": TOKEN, "Cookie": f"csrftoken={TOKEN}{session}", "Accept": "application/json"}
+
+    def ask(self, method: str, path: str, body: bytes = b"", headers: dict[str, str] | None = None, at: str = ""):
+        """Send a request, from another address of loopback where `at` says so; return status, headers and body."""
+        line = HTTPConnection("127.0.0.1", self.port, timeout=20, source_address=(at, 0) if at else None)
+        try:
+            line.request(method, path, body or None, headers or {})
+            answer = line.getresponse()
+            return answer.status, dict(answer.getheaders()), answer.read()
+        finally:
+            line.close()
