@@ -19,7 +19,8 @@ __all__ = ["FORMATS", "Format", "format_of"]
 @dataclass(frozen=True, slots=True)
 class Format:
     """A format: its key and file ending, its name, its media type, whether it stays transparent and whether it is a
-    drawing that can be enlarged, what can be set of it, what writes it, and what writes several as pages of one."""
+    drawing that can be enlarged, what can be set of it, what writes it, how many times the raw pixels writing it holds,
+    and what writes several as pages of one."""
 
     key: str
     name: str
@@ -28,6 +29,7 @@ class Format:
     drawing: bool
     options: tuple[str, ...]
     write: Callable[[Sheet, Delivered, Loader, Order], bytes]
+    holds: float
     pages: Callable[[Sheet, list[Delivered], Loader, Order], bytes] | None = None
 
     def filed(self, order: Order) -> tuple[str, str]:
@@ -40,15 +42,22 @@ class Format:
 FORMATS: Final = {
     f.key: f
     for f in (
-        Format("png", "PNG", "image/png", True, False, ("palette", "own_profile"), deliver_png),
+        Format("png", "PNG", "image/png", True, False, ("palette", "own_profile"), deliver_png, 1.3),
         Format(
-            "jpg", "JPEG", "image/jpeg", False, False, ("quality", "full_chroma", "ground", "own_profile"), deliver_jpeg
+            "jpg",
+            "JPEG",
+            "image/jpeg",
+            False,
+            False,
+            ("quality", "full_chroma", "ground", "own_profile"),
+            deliver_jpeg,
+            1.8,
         ),
-        Format("webp", "WebP", "image/webp", True, False, ("quality", "lossless", "own_profile"), deliver_webp),
-        Format("avif", "AVIF", "image/avif", True, False, ("quality", "full_chroma", "own_profile"), deliver_avif),
-        Format("tif", "TIFF", "image/tiff", True, False, ("own_profile",), deliver_tiff),
-        Format("pdf", "PDF", "application/pdf", True, True, ("marks",), deliver_pdf, deliver_pdf_pages),
-        Format("svg", "SVG", "image/svg+xml", True, True, ("photos",), deliver_svg),
+        Format("webp", "WebP", "image/webp", True, False, ("quality", "lossless", "own_profile"), deliver_webp, 9.5),
+        Format("avif", "AVIF", "image/avif", True, False, ("quality", "full_chroma", "own_profile"), deliver_avif, 8.5),
+        Format("tif", "TIFF", "image/tiff", True, False, ("own_profile",), deliver_tiff, 2.3),
+        Format("pdf", "PDF", "application/pdf", True, True, ("marks",), deliver_pdf, 2.0, deliver_pdf_pages),
+        Format("svg", "SVG", "image/svg+xml", True, True, ("photos",), deliver_svg, 2.0),
     )
 }
 

@@ -5,17 +5,20 @@ LittleCMS through Pillow, relative colorimetric with black point compensation.
 """
 
 import io
+import math
 import warnings
+from contextlib import nullcontext
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path as FilePath
 from typing import Any, BinaryIO, Final
 
 import pillow_heif
+import pyvips
 from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 
 from .errors import PictureError
-from .shrinking import shrunk
+from .shrinking import LARGE, shrunk, webp_scale
 
 __all__ = [
     "FORMATS",
@@ -25,6 +28,7 @@ __all__ = [
     "PhotoInfo",
     "WORDS",
     "inspect",
+    "memory_of",
     "open_upright",
     "plain_jpeg",
     "preview",
@@ -132,6 +136,55 @@ def _srgb() -> Any:
     return ImageCms.createProfile("sRGB")
 
 
+def _coefficients(image: Image.Image) -> int:
+    """Return the bytes that a progressive JPEG keeps until its last scan: two for each coefficient (ITU-T T.81, G)."""
+    if not image.info.get("progressive"):
+        return 0
+    layers = [(h, v) for _, h, v, _ in image.layer]  # type: ignore[attr-defined]
+    most = max(h for h, _ in layers) * max(v for _, v in layers)
+    return int(2 * image.width * image.height * sum(h * v for h, v in layers) / most)
+
+
+def _is_lossless(source: FilePath | BinaryIO) -> bool:
+    """Tell whether a WebP is a lossless one, by its chunks (RFC 9649)."""
+    with source.open("rb") if isinstance(source, FilePath) else nullcontext(source) as file:
+        file.seek(12)
+        while len(head := file.read(8)) == 8:
+            if head[:4] in (b"VP8L", b"VP8 "):
+                return head[:4] == b"VP8L"
+            size = int.from_bytes(head[4:], "little")
+            file.seek(size + size % 2, io.SEEK_CUR)
+    return True
+
+
+ROWS: Final = 40_000_000
+"""Bytes of rows on their way, in libvips and in the decoders."""
+
+
+def memory_of(source: FilePath | BinaryIO, name: str, at_least: float = 1.0) -> int:
+    """Return about how many bytes decoding a photo to a share of its size takes. Raises PictureError.
+
+    A JPEG is reduced by halves while it is read, a large PNG or TIFF row by row, a lossy
+    WebP by its decoder; the others, and interlaced ones, are decoded whole.
+    """
+    image = _open(source, name)
+    px = image.width * image.height
+    share = min(1.0, max(at_least, 1e-3))
+    kind = str(image.format)
+    if kind in ("JPEG", "MPO"):
+        by = next((n for n in (8, 4, 2) if share <= 1 / n), 1)
+        return 4 * px // by**2 + _coefficients(image)
+    by = math.floor(1 / share + 1e-9)
+    if by >= 2 and px >= LARGE:
+        made = 4 * px // by**2 + ROWS
+        if kind in ("PNG", "TIFF"):
+            return made + (4 * px if image.info.get("interlace") else 128 * image.width)
+        if kind == "WEBP":
+            whole = 4 * px if _is_lossless(source) else px * ("A" in image.getbands())
+            return made + whole + int(4 * px * webp_scale(by) ** 2)
+    return (8 if kind in ("WEBP", "AVIF", "HEIF") else 4) * px
+
+
 def _to_srgb(image: Image.Image) -> Image.Image:
     """Return the image in sRGB as RGB or RGBA."""
     icc = image.info.get("icc_profile")
@@ -226,6 +279,38 @@ def plain_jpeg(source: FilePath, name: str) -> bytes | None:
     return source.read_bytes()
 
 
+def _check_rows(source: FilePath | BinaryIO, image: Image.Image) -> None:
+    """Raise OSError where a file holds fewer rows than its head tells, which decoders fill with grey or nothing."""
+    kind = str(image.format)
+    if kind == "TIFF":
+        tags = image.tag_v2  # type: ignore[attr-defined]
+        across, down = tags.get(322), tags.get(323)
+        # TIFF 6.0: tiles of a size, or strips of so many rows
+        if across and down:
+            needed, there = math.ceil(image.width / across) * math.ceil(image.height / down), tags.get(324, ())
+        else:
+            needed, there = math.ceil(image.height / min(tags.get(278, image.height), image.height)), tags.get(273, ())
+        if (len(there) if isinstance(there, tuple) else 1) < needed:
+            raise OSError("too few strips")
+        return
+    options: dict[str, Any] = {"access": "sequential", "fail_on": "truncated"}
+    if kind in ("JPEG", "MPO"):
+        options["fail_on"] = "warning"
+    elif kind != "PNG":
+        return
+    loader = "pngload" if kind == "PNG" else "jpegload"
+    try:
+        if isinstance(source, FilePath):
+            getattr(pyvips.Image, loader)(str(source), **options).avg()
+        else:
+            source.seek(0)
+            getattr(pyvips.Image, f"{loader}_buffer")(source.read(), **options).avg()
+    except pyvips.Error as error:
+        # libjpeg warns of much that harms nothing
+        if kind == "PNG" or "premature end" in str(error).lower():
+            raise OSError(str(error)[:200]) from None
+
+
 def preview(source: FilePath | BinaryIO, name: str, info: PhotoInfo) -> tuple[bytes, tuple[int, int, int, int] | None]:
     """Return a small sRGB JPEG of the photo (WebP where it is transparent), longest side 2048 px at most.
 
@@ -235,6 +320,10 @@ def preview(source: FilePath | BinaryIO, name: str, info: PhotoInfo) -> tuple[by
     Raises PictureError where the file is damaged or cut short.
     """
     share = min(1.0, PREVIEW_SIDE / max(info.width, info.height))
+    try:
+        _check_rows(source, _open(source, name))
+    except (OSError, ValueError, TypeError) as error:
+        raise PictureError(f"“{name}” is cut short or damaged.", "Copy or export it again.") from error
     image = open_upright(source, name, share)
     shown = image.getchannel("A").getbbox() if image.mode == "RGBA" else None
     if shown == (0, 0, info.width, info.height):

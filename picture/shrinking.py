@@ -3,12 +3,12 @@
 import logging
 import math
 from pathlib import Path as FilePath
-from typing import BinaryIO, Final
+from typing import Any, BinaryIO, Final
 
 import pyvips
 from PIL import Image
 
-__all__ = ["LARGE", "shrunk"]
+__all__ = ["LARGE", "shrunk", "webp_scale"]
 
 LARGE: Final = 4_000_000
 """Smaller pictures (px) are as quick to decode whole."""
@@ -20,6 +20,14 @@ _KINDS: Final = ("srgb", "rgb", "b-w", "rgb16", "grey16")
 logging.getLogger("pyvips").setLevel(logging.ERROR)
 # a picture is read once; what is kept of it for another time would be in the way
 pyvips.cache_set_max(0)
+
+
+def webp_scale(by: int) -> float:
+    """Return how much a WebP is reduced by its own decoder, where it is wanted at a whole part of its size.
+
+    Twice as large as it is wanted, so that what is left to do is done as for the others.
+    """
+    return min(1.0, 2 / by)
 
 
 def shrunk(source: FilePath | BinaryIO, head: Image.Image, at_least: float) -> Image.Image | None:
@@ -34,12 +42,15 @@ def shrunk(source: FilePath | BinaryIO, head: Image.Image, at_least: float) -> I
     if loader is None or by < 2 or head.width * head.height < LARGE:
         return None
     try:
+        options: dict[str, Any] = {"access": "sequential", "fail_on": "truncated"}
+        if head.format == "WEBP":
+            options["scale"] = webp_scale(by)
         if isinstance(source, FilePath):
-            image = getattr(pyvips.Image, loader)(str(source), access="sequential", fail_on="truncated")
+            image = getattr(pyvips.Image, loader)(str(source), **options)
         else:
             source.seek(0)
             data = source.read()
-            image = getattr(pyvips.Image, f"{loader}_buffer")(data, access="sequential", fail_on="truncated")
+            image = getattr(pyvips.Image, f"{loader}_buffer")(data, **options)
         if image.interpretation not in _KINDS or image.bands not in _MODES:
             return None
         if image.format == "ushort":
@@ -49,7 +60,7 @@ def shrunk(source: FilePath | BinaryIO, head: Image.Image, at_least: float) -> I
             return None
         width, height = max(1, round(head.width / by)), max(1, round(head.height / by))
         seen = image.premultiply() if image.bands in (2, 4) else image
-        seen = seen.resize(width / head.width, vscale=height / head.height)
+        seen = seen.resize(width / seen.width, vscale=height / seen.height)
         if image.bands in (2, 4):
             seen = seen.unpremultiply().cast("uchar")
         pixels = seen.write_to_memory()

@@ -1,7 +1,7 @@
 """What is taken away for good: after thirty days what nobody wants any more, and an account that is closed."""
 
 import time
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from datetime import timedelta
 from pathlib import Path
 from typing import Any, Final
@@ -15,14 +15,12 @@ from django.utils import timezone
 
 from . import revisions
 from .models import Delivery, PhotoFile, PhotoUse, Project, Revision, Run, RunPhoto, ShelfItem
-from .storage import Stored, photo_key, preview_key
+from .storage import FOLDERS, Stored, keys_in, photo_key, preview_key
 
 __all__ = ["DAYS", "belongings", "clear", "close", "remove_project", "thin"]
 
 DAYS: Final = 30
 """How long what was deleted can be brought back."""
-FOLDERS: Final = ("photos", "previews", "drawings", "sheets", "deliveries", "runs")
-"""What the storage holds."""
 SITTING: Final = timedelta(minutes=30)
 """A pause that ends a sitting."""
 
@@ -64,8 +62,8 @@ def close(owner: Any) -> None:
     _unlink_photos(shas)
     for key in keys:
         Stored(key).unlink()
-    for stored in [*_files(f"drawings/{pk}"), *_files(f"sheets/{pk}")]:
-        stored.unlink()
+    for key in [*keys_in(f"drawings/{pk}"), *keys_in(f"sheets/{pk}")]:
+        Stored(key).unlink()
 
 
 def _unlink_photos(shas: Iterable[str]) -> int:
@@ -111,17 +109,6 @@ def _clear_photos(before: Any) -> int:
     return _unlink_photos(gone)
 
 
-def _files(folder: str) -> Iterator[Stored]:
-    try:
-        folders, files = default_storage.listdir(folder)
-    except OSError:
-        return
-    for name in files:
-        yield Stored(f"{folder}/{name}")
-    for name in folders:
-        yield from _files(f"{folder}/{name}")
-
-
 def _clear_files(days: int) -> int:
     """Take away files that nothing leads to: drafts, unfinished uploads, what was made for others that are gone."""
     since = time.time() - days * 86_400
@@ -131,14 +118,13 @@ def _clear_files(days: int) -> int:
     wanted |= {k for keys in Run.objects.values_list("sheets", flat=True) for k in keys.values()}
     wanted |= {c["key"] for c in Run.objects.values_list("contact", flat=True) if c.get("key")}
     gone = 0
-    for stored in [s for folder in FOLDERS for s in _files(folder)]:
-        key = stored.key
+    for key in [k for folder in FOLDERS for k in keys_in(folder)]:
         name = key.rsplit("/", 1)[-1]
         if key.startswith(("photos/", "previews/")) and name in photos:
             continue
         if key in wanted or _at(key) > since:
             continue
-        stored.unlink()
+        Stored(key).unlink()
         gone += 1
     copies = Path(settings.DATA_DIR) / "copies"
     for copy in copies.rglob("*") if copies.is_dir() else ():

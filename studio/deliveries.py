@@ -85,7 +85,7 @@ def begin(project: Project, order: Order) -> Delivery:
     name = rows[0]["name"] if order.what != "each" or len(parts) < len(files) else f"{whole}.zip"
     made = Delivery(project=project, revision=project.head, name=name, order=told, files=rows)
     if small:
-        made.size = sum(tasks.deliver(**job) for job in jobs)
+        made.size = sum(tasks.deliver(**job, patience=settings.GOUGE_SECONDS) for job in jobs)
         made.state = Delivery.READY
     else:
         ids = queue.put(queue.Job(project.owner_id, "deliver", job) for job in jobs)

@@ -1,5 +1,7 @@
-"""What every answer carries, and what is answered while something is busy."""
+"""What every answer carries, and what is answered while something is busy, or full."""
 
+import errno
+import logging
 from collections.abc import Callable
 
 from django.db import OperationalError
@@ -7,8 +9,11 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.template.loader import render_to_string
 
 from .hashing import Crowded
+from .storage import FULL
 
-__all__ = ["busy", "busy_answer", "cache_control", "is_busy"]
+__all__ = ["answer_to", "busy", "busy_answer", "cache_control", "is_busy", "is_full"]
+
+log = logging.getLogger(__name__)
 
 Respond = Callable[[HttpRequest], HttpResponse]
 
@@ -24,20 +29,43 @@ def cache_control(get_response: Respond) -> Respond:
     return respond
 
 
-def is_busy(error: Exception) -> bool:
+def is_busy(error: BaseException | None) -> bool:
     """Tell whether somebody else has the database, or the time for passwords, just now."""
     locked = isinstance(error, OperationalError) and ("locked" in str(error) or "busy" in str(error))
     return locked or isinstance(error, Crowded)
 
 
+_FULL_DISK = (errno.ENOSPC, errno.EDQUOT, errno.EROFS, errno.EACCES, errno.EPERM, errno.EIO)
+_FULL_DATABASE = ("disk is full", "readonly database", "unable to open", "disk I/O")
+
+
+def is_full(error: BaseException | None) -> bool:
+    """Tell whether nothing can be written on the server: no room, no right to, or a bad disk."""
+    if isinstance(error, OperationalError):
+        return any(words in str(error) for words in _FULL_DATABASE)
+    return isinstance(error, OSError) and error.errno in _FULL_DISK
+
+
+def answer_to(request: HttpRequest, error: BaseException | None) -> HttpResponse | None:
+    """Return what is answered to an error that is nobody's mistake; None for any other."""
+    if is_busy(error):
+        return busy_answer(request, error)
+    if not is_full(error):
+        return None
+    log.error("nothing can be written: %s", error)
+    if request.accepts("text/html") and not (request.content_type or "").endswith("json"):
+        return HttpResponse(render_to_string("full.html", {"message": FULL[0], "remedy": FULL[1]}), status=507)
+    return JsonResponse({"error": FULL[0], "remedy": FULL[1]}, status=507)
+
+
 def busy(get_response: Respond) -> Respond:
-    """Answer what a view cannot do just now with "busy": a script tries again, a page does so by itself."""
+    """Answer what a view cannot do just now: of what is busy a script tries again, and a page does so by itself."""
 
     def respond(request: HttpRequest) -> HttpResponse:
         return get_response(request)
 
     def process_exception(request: HttpRequest, error: Exception) -> HttpResponse | None:
-        return busy_answer(request, error) if is_busy(error) else None
+        return answer_to(request, error)
 
     respond.process_exception = process_exception  # type: ignore[attr-defined]
     return respond

@@ -6,12 +6,14 @@ from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any
 
+from django.conf import settings
 from django.core.files.uploadedfile import TemporaryUploadedFile, UploadedFile
 from PIL import Image
 
 from picture import photos as reader
 from picture.errors import PictureError
 from picture.interest import interest_of
+from picture.memory import preparing
 from picture.raster import Loader
 from picture.svgread import MAX_SVG
 from sheet import SheetError
@@ -20,9 +22,11 @@ from sheet.model import Photo
 
 from . import queue
 from .models import PhotoFile
+from .room import room
 from .storage import Stored, photo_key, preview_key
 
 __all__ = [
+    "Originals",
     "any_originals",
     "begin_taking",
     "beside",
@@ -34,6 +38,7 @@ __all__ = [
     "originals",
     "prepared",
     "previews",
+    "shown",
     "take_in",
     "take_in_data",
     "take_in_path",
@@ -55,12 +60,32 @@ def take_in(owner: Any, upload: UploadedFile) -> PhotoFile:
 def _known(owner: Any, sha256: str, name: str) -> PhotoFile | None:
     """Return a person's photo where all of it is there, under its newest name."""
     known = PhotoFile.objects.filter(owner=owner, sha256=sha256).first()
-    if known is None or not (known.original.exists() and known.preview.exists() and known.preview.size):
+    if known is None or not (_is_itself(known) and known.preview.is_whole()):
+        # what was lost or cut short on the disk is stored anew
         return None
     if known.name != name:
         known.name = name
         known.save(update_fields=["name"])
     return known
+
+
+def _is_itself(photo: PhotoFile) -> bool:
+    """Tell whether the file that is stored is the one that was brought in."""
+    try:
+        with photo.original.open() as file:
+            return hashlib.file_digest(file, "sha256").hexdigest() == photo.sha256  # type: ignore[arg-type]
+    except OSError:
+        return False
+
+
+def shown(photo: PhotoFile) -> Stored:
+    """Return the small copy of a photo, made anew where it is missing or cut short.
+
+    Raises PictureError and SheetError where it cannot be made.
+    """
+    if not photo.preview.is_whole():
+        prepared(here(photo.original, photo.name), photo.sha256, photo.name, patience=settings.GOUGE_SECONDS)
+    return photo.preview
 
 
 def _digest(source: Path) -> str:
@@ -75,16 +100,22 @@ def take_in_path(owner: Any, source: Path, name: str) -> PhotoFile:
     known = _known(owner, sha256, name)
     if known is not None:
         return known
-    facts = prepared(source, sha256, name, info)
+    facts = prepared(source, sha256, name, info, settings.GOUGE_SECONDS)
     Stored(photo_key(sha256)).write(source)
     return _taken(owner, sha256, facts)
 
 
-def prepared(source: Path, sha256: str, name: str, info: reader.PhotoInfo | None = None) -> dict[str, Any]:
-    """Make the small copy of a photo and return what is to be known of it. Raises PictureError; asks no database."""
+def prepared(
+    source: Path, sha256: str, name: str, info: reader.PhotoInfo | None = None, patience: float | None = None
+) -> dict[str, Any]:
+    """Make the small copy of a photo and return what is to be known of it; asks no database.
+
+    It waits for its room in the memory, `patience` seconds at most. Raises PictureError and SheetError.
+    """
     size = source.stat().st_size
     info = info or reader.inspect(source, name, size)
-    small, shown = reader.preview(source, name, info)
+    with room(preparing(source, name, info.width, info.height), patience):
+        small, shown = reader.preview(source, name, info)
     Stored(preview_key(sha256)).write(small)
     told = {k: getattr(info, k) for k in ("format", "width", "height", "resolution", "has_alpha")}
     with tempfile.NamedTemporaryFile() as copy:
@@ -200,28 +231,14 @@ def check_owned(owner: Any, photos: Iterable[Photo]) -> None:
         _file(owner, photo)
 
 
-def originals(owner: Any) -> Loader:
-    """Return a loader that samples the untouched files of one person."""
-    return _Originals(lambda photo: _file(owner, photo).original)
-
-
-def any_originals() -> Loader:
-    """Return a loader for work that was allowed before (`check_owned`): it asks no database."""
-    return _Originals(lambda photo: Stored(photo_key(photo.file)))
-
-
-def beside(files: dict[str, Path]) -> Loader:
-    """Return a loader of files that lie elsewhere than in the storage, by their SHA-256."""
-    return _Originals(lambda photo: files[photo.file])
-
-
-class _Originals:
+class Originals:
     """Untouched files, once it is told where they lie."""
 
     def __init__(self, at: Callable[[Photo], Stored | Path]):
         self.at = at
 
-    def _local(self, photo: Photo) -> Path:
+    def place(self, photo: Photo) -> Path:
+        """Return a photo's file on this machine. Raises PictureError where it is missing."""
         try:
             found = self.at(photo)
             return found if isinstance(found, Path) else found.local()
@@ -229,19 +246,34 @@ class _Originals:
             raise PictureError(f"The file of “{photo.name}” is missing.", "Bring the photo in again.") from None
 
     def __call__(self, photo: Photo, at_least: float) -> Image.Image:
-        return reader.open_upright(self._local(photo), photo.name, at_least)
+        return reader.open_upright(self.place(photo), photo.name, at_least)
 
     def unconverted(self, photo: Photo, at_least: float) -> Image.Image:
         """Return the photo in its own colours."""
-        return reader.open_upright(self._local(photo), photo.name, at_least, unconverted=True)
+        return reader.open_upright(self.place(photo), photo.name, at_least, unconverted=True)
 
     def profile(self, photo: Photo) -> bytes | None:
         """Return the profile in the file."""
-        return reader.profile_of(self._local(photo), photo.name)
+        return reader.profile_of(self.place(photo), photo.name)
 
     def encoded(self, photo: Photo) -> bytes | None:
         """Return the file itself where it is a JPEG that needs no turning and no other colours."""
-        return reader.plain_jpeg(self._local(photo), photo.name)
+        return reader.plain_jpeg(self.place(photo), photo.name)
+
+
+def originals(owner: Any) -> Originals:
+    """Return a loader that samples the untouched files of one person."""
+    return Originals(lambda photo: _file(owner, photo).original)
+
+
+def any_originals() -> Originals:
+    """Return a loader for work that was allowed before (`check_owned`): it asks no database."""
+    return Originals(lambda photo: Stored(photo_key(photo.file)))
+
+
+def beside(files: dict[str, Path]) -> Originals:
+    """Return a loader of files that lie elsewhere than in the storage, by their SHA-256."""
+    return Originals(lambda photo: files[photo.file])
 
 
 def previews(owner: Any) -> Loader:

@@ -4,6 +4,7 @@ import hashlib
 import os
 import shutil
 import tempfile
+from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from typing import IO, Any
@@ -14,9 +15,24 @@ from django.core.files.storage import FileSystemStorage, default_storage
 
 from sheet import SheetError
 
-__all__ = ["FULL", "Stored", "WholeFiles", "photo_key", "preview_key", "sheet_key"]
+__all__ = ["FOLDERS", "FULL", "Stored", "WholeFiles", "keys_in", "photo_key", "preview_key", "sheet_key"]
 
 FULL = ("The server has no room left for that: nothing was changed.", "Tell whoever runs it; try again later.")
+
+
+FOLDERS = ("photos", "previews", "drawings", "sheets", "deliveries", "runs")
+"""What the storage holds."""
+
+
+def keys_in(folder: str) -> Iterator[str]:
+    """Give the keys of all files in a folder of the storage."""
+    try:
+        folders, files = default_storage.listdir(folder)
+    except OSError:
+        return
+    yield from (f"{folder}/{name}" for name in sorted(files))
+    for name in sorted(folders):
+        yield from keys_in(f"{folder}/{name}")
 
 
 class WholeFiles(FileSystemStorage):
@@ -65,6 +81,19 @@ class Stored:
     def size(self) -> int:
         """How many bytes it has."""
         return int(default_storage.size(self.key))
+
+    def is_whole(self) -> bool:
+        """Tell whether a JPEG or WebP is there to its end (ITU-T T.81, B.1.1.3; RFC 9649)."""
+        try:
+            size = self.size
+            with self.open() as file:
+                head = file.read(12)
+                if head[:4] == b"RIFF":
+                    return int.from_bytes(head[4:8], "little") + 8 <= size
+                file.seek(max(0, size - 2))
+                return head[:2] == b"\xff\xd8" and file.read(2) == b"\xff\xd9"
+        except OSError:
+            return False
 
     def write(self, data: bytes | Path) -> None:
         """Store some bytes, or those of a file. Raises SheetError where there is no room for them."""

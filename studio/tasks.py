@@ -9,14 +9,15 @@ import sheet as sheets
 from outline import OutlineError
 from picture import format_of
 from picture.contact import contact_sheet
+from picture.memory import ALWAYS, delivering
 from picture.progress import tell, watched
-from picture.raster import Loader
 from sheet import Sheet, SheetError
 from sheet.delivery import Delivered, Order, ordered
 from sheet.runs import Shot, filled
 from sheet.tree import find
 
-from .photos import any_originals, here, prepared
+from .photos import Originals, any_originals, here, prepared
+from .room import room
 from .storage import Stored, photo_key
 
 __all__ = ["as_told", "contact", "deliver", "prepare", "shoot"]
@@ -39,11 +40,14 @@ def prepare(owner: int, sha256: str, name: str) -> dict[str, Any]:
     return {"owner": owner, "sha256": sha256, **prepared(source, sha256, name)}
 
 
-def deliver(sheet: str, order: dict[str, Any], files: list[dict[str, Any]], to: str) -> int:
+def deliver(
+    sheet: str, order: dict[str, Any], files: list[dict[str, Any]], to: str, patience: float | None = None
+) -> int:
     """Write a file of a sheet, or several as the pages of one; return its size (bytes).
 
     `sheet` is the storage key of the sheet, `to` that of the file, which is named by what
-    goes into it: where it is there already, nothing is done. Raises SheetError and PictureError.
+    goes into it: where it is there already, nothing is done. It waits for its room in the
+    memory, `patience` seconds at most. Raises SheetError and PictureError.
     """
     kept = Stored(to)
     if kept.exists():
@@ -53,9 +57,10 @@ def deliver(sheet: str, order: dict[str, Any], files: list[dict[str, Any]], to: 
     out, load = format_of(asked.format), any_originals()
     try:
         parts = [_of(read, told) for told in files]
-        data = out.write(read, parts[0], load, asked) if len(parts) == 1 or out.pages is None else None
-        if data is None and out.pages is not None:
-            data = out.pages(read, parts, load, asked)
+        with room(delivering(read, parts, asked, load.place), patience):
+            data = out.write(read, parts[0], load, asked) if len(parts) == 1 or out.pages is None else None
+            if data is None and out.pages is not None:
+                data = out.pages(read, parts, load, asked)
     except OutlineError as error:
         raise SheetError(str(error)) from error
     assert data is not None
@@ -80,13 +85,15 @@ def shoot(sheet: str, frames: list[str], shots: list[dict[str, Any]], order: dic
     return len(data)
 
 
-def shot(sheet: Sheet, frames: list[str], shots: list[dict[str, Any]], order: dict[str, Any], load: Loader) -> bytes:
+def shot(sheet: Sheet, frames: list[str], shots: list[dict[str, Any]], order: dict[str, Any], load: Originals) -> bytes:
     """Return the file of a sheet with photos in its frames. Raises SheetError and PictureError."""
     asked = msgspec.convert(order, Order)
     out = format_of(asked.format)
     try:
         made = filled(sheet, frames, msgspec.convert(shots, list[Shot]))
-        return out.write(made, ordered(made, asked)[0], load, asked)
+        what = ordered(made, asked)[0]
+        with room(delivering(made, [what], asked, load.place)):
+            return out.write(made, what, load, asked)
     except OutlineError as error:
         raise SheetError(str(error)) from error
 
@@ -110,7 +117,8 @@ def contact(cells: list[dict[str, Any]], frames: list[str], order: dict[str, Any
             yield made, ordered(made, asked)[0], cell["name"]
 
     try:
-        data = contact_sheet(drawn(), title, any_originals())
+        with room(ALWAYS):
+            data = contact_sheet(drawn(), title, any_originals())
     except OutlineError as error:
         raise SheetError(str(error)) from error
     with watched(lambda share: None):

@@ -3,6 +3,7 @@
 import base64
 import io
 
+from django.conf import settings
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
@@ -16,6 +17,7 @@ from sheet.colours import contrast
 from sheet.tree import photos_of, present
 
 from ..photos import originals, previews
+from ..room import room
 from .common import own_project, refusal, refused
 
 MOST = 6
@@ -38,7 +40,13 @@ def sampled(request: HttpRequest, pk: int) -> HttpResponse:
         return refusal("That place cannot be sampled.", "Point at the sheet.", status=400)
     load = originals(request.user) if request.GET.get("fine") else previews(request.user)
     try:
-        found = sample(project.head.sheet, x, y, size, load)
+        sheet = project.head.sheet
+        largest = max((4 * p.width * p.height for p in photos_of(sheet.items)), default=0)
+        # where the originals are too large for the memory, the small copies tell nearly the same
+        if 2 * largest > settings.GOUGE_BUDGET * 1_000_000:
+            load = previews(request.user)
+        with room(largest if request.GET.get("fine") else 0, settings.GOUGE_SECONDS):
+            found = sample(sheet, x, y, size, load)
     except (SheetError, PictureError) as error:
         return refused(error)
     out = io.BytesIO()

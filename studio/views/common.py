@@ -14,7 +14,7 @@ from sheet import SheetError
 from sheet.commands.reading import read_json
 from sheet.limits import clean_name
 
-from ..middleware import busy_answer, is_busy
+from ..middleware import answer_to
 from ..models import Project
 
 __all__ = ["broken", "file_response", "led", "own_project", "posted", "refusal", "refused", "tried"]
@@ -76,6 +76,5 @@ def led(request: HttpRequest, to: Any) -> HttpResponse:
 
 
 def broken(request: HttpRequest) -> HttpResponse:
-    """Answer what failed outside of every view: "busy" where it was that."""
-    error = sys.exc_info()[1]
-    return busy_answer(request, error) if isinstance(error, Exception) and is_busy(error) else server_error(request)
+    """Answer what failed outside of every view: that something is busy, or full, where it was that."""
+    return answer_to(request, sys.exc_info()[1]) or server_error(request)

@@ -1,6 +1,7 @@
 """Sending out what was made."""
 
 import msgspec
+from django.conf import settings
 from django.contrib.auth.decorators import login_required
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404
@@ -11,6 +12,7 @@ from django.views.decorators.http import require_GET, require_POST
 from outline import OutlineError
 from picture import PictureError, format_of
 from picture.estimate import estimated, in_words
+from picture.memory import delivering
 from sheet import Sheet, SheetError
 from sheet.delivery import Delivered, Order, ordered, part_of
 from sheet.limits import Place
@@ -18,6 +20,7 @@ from sheet.limits import Place
 from ..deliveries import as_row, begin, fetched, followed, forget, halt
 from ..models import Delivery, Project
 from ..photos import originals
+from ..room import room
 from ..thumbs import thumb_of
 from .common import own_project, posted, refusal, refused
 
@@ -58,7 +61,9 @@ def lens(request: HttpRequest, pk: int) -> HttpResponse:
         sheet = project.head.sheet
         near = part_of(_nearest(sheet, asked), asked.x, asked.y, *LENS)
         out = format_of(asked.order.format if asked.order.format in SHOWN else "png")
-        body = out.write(sheet, near, originals(request.user), asked.order)
+        load = originals(request.user)
+        with room(delivering(sheet, [near], asked.order, load.place), settings.GOUGE_SECONDS):
+            body = out.write(sheet, near, load, asked.order)
     except msgspec.ValidationError:
         return refusal("That place cannot be looked at.", "Point at the sheet.", status=400)
     except (SheetError, PictureError) as error:

@@ -17,7 +17,7 @@ from sheet import SheetError
 from .. import queue
 from ..doors import PHOTO, takes
 from ..models import PhotoFile
-from ..photos import begin_taking, keep_drawing, take_in, taken
+from ..photos import begin_taking, keep_drawing, shown, take_in, taken
 from .common import own_project, posted, refusal, refused
 
 
@@ -86,8 +86,10 @@ class Many(msgspec.Struct, frozen=True):
 def preview(request: HttpRequest, sha256: str) -> HttpResponse:
     """Return the small copy of the person's own photo."""
     photo = get_object_or_404(PhotoFile, owner=request.user, sha256=sha256)
-    if not photo.preview.exists():
-        raise Http404
-    response = FileResponse(photo.preview.open(), content_type=photo.preview_type)
+    try:
+        response = FileResponse(shown(photo).open(), content_type=photo.preview_type)
+    except (OSError, PictureError, SheetError):
+        # not kept: it may be brought in again
+        raise Http404 from None
     response["Cache-Control"] = "private, max-age=31536000, immutable"
     return response

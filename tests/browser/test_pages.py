@@ -1,8 +1,11 @@
 """The pages around the editor, and that every page can be used without sight of it."""
 
 from axe_playwright_python.sync_playwright import Axe
+from django.utils import timezone
 from playwright.sync_api import expect
 
+from sheet import new_sheet
+from studio import history
 from studio.models import Project
 from tests.studio.helpers import jpeg
 
@@ -80,10 +83,13 @@ class Accessible(BrowserCase):
 
     def test_pages_and_stations(self):
         page = self.page
-        for path in ("", "password"):
+        history.start(self.user, "Away", new_sheet(10, 10))
+        Project.objects.filter(name="Away").update(deleted=timezone.now())
+        for path in ("", "account", "account/close", "password", "forgotten", f"p/{self.project.pk}/steps"):
             page.goto(f"{self.live_server_url}/{path}")
             self.check(path)
-        page.get_by_text("Back to the projects").click()
+        page.get_by_text("Back to the sheet").click()
+        page.locator(".brand").click()
         page.get_by_role("button", name="More for Card").click()
         self.check("project menu")
         self.open()

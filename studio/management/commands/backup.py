@@ -1,0 +1,26 @@
+"""`manage.py backup FILE`: write database and photos into one file while people work."""
+
+from pathlib import Path
+
+from django.core.management.base import BaseCommand, CommandError
+from django.utils import timezone
+
+from studio.backup import BadBackup, backup
+
+
+class Command(BaseCommand):
+    """Write it."""
+
+    help = "Write the database and all files into one file, while people work."
+
+    def add_arguments(self, parser):
+        """Take the file's name."""
+        parser.add_argument("file", nargs="?", help="default: gouge-DATE.tar in this folder")
+
+    def handle(self, *args, **options):
+        """Do it."""
+        to = Path(options["file"] or f"gouge-{timezone.now():%Y-%m-%d-%H%M}.tar").resolve()
+        try:
+            backup(to, self.stdout.write)
+        except (BadBackup, OSError) as error:
+            raise CommandError(f"nothing was written: {error}") from error

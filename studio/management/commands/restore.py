@@ -1,0 +1,29 @@
+"""`manage.py restore FILE`: bring a backup back."""
+
+from pathlib import Path
+
+from django.core.management import call_command
+from django.core.management.base import BaseCommand, CommandError
+from django.db import connections
+
+from studio.backup import BadBackup, restore
+
+
+class Command(BaseCommand):
+    """Bring it back."""
+
+    help = "Put a backup in the place of what is there, which is moved aside; the server is stopped meanwhile."
+
+    def add_arguments(self, parser):
+        """Take the file's name."""
+        parser.add_argument("file")
+
+    def handle(self, *args, **options):
+        """Do it."""
+        connections.close_all()
+        try:
+            restore(Path(options["file"]).resolve(), self.stdout.write)
+        except BadBackup as error:
+            raise CommandError(f"nothing was changed: {error}") from error
+        # one of an earlier version is brought up to this one
+        call_command("migrate", verbosity=0)
