@@ -43,6 +43,9 @@ types: .venv/dev.ready ## the typed core
 bench: .venv/dev.ready ## ratios against reference libraries, in one run
 	@$(PY) -m bench
 
+soak: .venv/dev.ready ## a hundred people at work for half an hour
+	@$(PY) -m bench.load 1800
+
 fuzz: .venv/dev.ready ## 100,000 generated cases against sample points, 200,000 hostile commands
 	@$(PY) -m tests.outline.fuzz 100000
 	@$(PY) -m tests.hostile 200000

@@ -40,6 +40,8 @@ def running(setup: str, workers: int = 1) -> Iterator[tuple[int, list[str]]]:
         }
         manage = [sys.executable, str(ROOT / "manage.py")]
         subprocess.run([*manage, "migrate", "--verbosity", "0"], env=environment, cwd=ROOT, check=True)
+        collect = [*manage, "collectstatic", "--noinput", "--verbosity", "0"]
+        subprocess.run(collect, env=environment, cwd=ROOT, check=True)
         said = subprocess.run(
             [*manage, "shell", "-v", "0", "-c", setup],
             env=environment,

@@ -29,7 +29,7 @@ class Path:
     0.0
     """
 
-    __slots__ = ("_closed", "_ctrl", "_kind", "_shut", "_simple", "_starts", "_strands", "fill_rule")
+    __slots__ = ("_box", "_closed", "_ctrl", "_kind", "_shut", "_simple", "_starts", "_strands", "fill_rule")
 
     def __init__(
         self,
@@ -63,6 +63,7 @@ class Path:
         self._simple = simple
         self._strands: Any = None
         self._shut: bool | None = None
+        self._box: tuple[float, float, float, float] | None = None
 
     @classmethod
     def _of_loops(cls, ctrl: np.ndarray, kind: np.ndarray, starts: np.ndarray) -> "Path":
@@ -72,7 +73,7 @@ class Path:
         path._closed = np.ones(len(starts) - 1, np.bool_)
         path.fill_rule = "nonzero"
         path._simple = path._shut = True
-        path._strands = None
+        path._strands = path._box = None
         return path
 
     @classmethod
@@ -161,11 +162,11 @@ class Path:
     @property
     def bounds(self) -> tuple[float, float, float, float] | None:
         """The exact box (x0, y0, x1, y1), or None for an empty path."""
-        if self.is_empty:
-            return None
-        ends = self._monotone()[0][:, [0, 1, 6, 7]].reshape(-1, 2)
-        (x0, y0), (x1, y1) = ends.min(axis=0), ends.max(axis=0)
-        return float(x0), float(y0), float(x1), float(y1)
+        if self._box is None and not self.is_empty:
+            ends = self._monotone()[0][:, [0, 1, 6, 7]].reshape(-1, 2)
+            (x0, y0), (x1, y1) = ends.min(axis=0), ends.max(axis=0)
+            self._box = float(x0), float(y0), float(x1), float(y1)
+        return self._box
 
     def contains(self, point: tuple[float, float]) -> bool:
         """Tell whether `point` (x, y) lies in the filled region; open subpaths count as closed."""

@@ -2,6 +2,7 @@
 
 from html import escape
 
+from outline.kept import Kept
 from sheet import geometry
 from sheet.covering import bare
 from sheet.geometry import covers, window
@@ -66,13 +67,21 @@ def _blend(mode: str) -> str:
     return f' class="blend-{mode}"' if mode != "normal" else ""
 
 
+_kept: Kept[tuple[Item, Href], str] = Kept(64_000_000, len)
+"""What was drawn: most of a sheet is what it was, and what a project was closed with is what it is opened with."""
+
+
 def fragment(item: Item, href: Href) -> str:
-    """Return the group that shows `item` on the screen.
+    """Return the group that shows `item` on the screen; `href` gives the same address for the same photo.
 
     It carries what gestures need: data-id, data-kind, data-frame (width, height and
     matrix of its box) and data-box. A frame also holds its photos whole ("ghost"),
     and an outline its pieces ("members"), for stepping inside.
     """
+    return _kept.get((item, href), lambda: _fragment(item, href))
+
+
+def _fragment(item: Item, href: Href) -> str:
     if isinstance(item, Photo):
         return f"<g {_head(item, 'photo')}{_blend(item.blend)}>{image(item, href(item))}</g>"
     if isinstance(item, Group):

@@ -151,24 +151,23 @@ def _swapped(project: Project, made: answering.Made, command_id: str) -> Project
         # IMMEDIATE: from here on nobody else writes
         new = revisions.add(project, made.label, made.data, made.step, command_id)
         then = Project.objects.filter(pk=project.pk, head=project.head, made=project.made, deleted=None)
-        project.head, project.made = new, new.number
-        if not _store(project, command_id, then.exclude(last_command=_stopped(command_id))):
+        project.made = new.number
+        if not _store(project, new, command_id, then.exclude(last_command=_stopped(command_id))):
             raise IntegrityError("another revision is the head by now")
         revisions.used(project, made.files)
     return project
 
 
-def _store(project: Project, command_id: str, then: QuerySet[Project] | None = None) -> bool:
-    """Store the head, where the project is `then` still as it was; tell whether it was."""
+def _store(project: Project, head: Revision, command_id: str, then: QuerySet[Project] | None = None) -> bool:
+    """Make a revision the head, where the project is `then` still as it was; tell whether it was."""
+    before, project.head = project.head, head
     project.last_command = command_id
     project.updated = timezone.now()
     rows = Project.objects.filter(pk=project.pk) if then is None else then
-    before = Revision.objects.filter(project=project.pk, pk__in=rows.values("head")).defer("data", "step").first()
-    told = {"head": project.head, "made": project.made, "last_command": command_id, "updated": project.updated}
+    told = {"head": head, "made": project.made, "last_command": command_id, "updated": project.updated}
     if not rows.update(**told):
         return False
-    assert project.head is not None
-    revisions.make_head(project.head, before)
+    revisions.make_head(head, before)
     return True
 
 
@@ -222,8 +221,7 @@ def _move(owner: Any, pk: int, command_id: str, revision: int, forward: bool, lo
         project = _project(owner, pk)
         if not _on_head(project, command_id, revision):
             return _unchanged(project, look)
-        project.head = target
-        _store(project, command_id)
+        _store(project, target, command_id)
     return Done(project, answer)
 
 
@@ -270,8 +268,7 @@ def recover(owner: Any, pk: int) -> Project:
     if target != project.head:
         with transaction.atomic():
             project = _project(owner, pk)
-            project.head = target
-            _store(project, "")
+            _store(project, target, "")
     return project
 
 
@@ -282,9 +279,10 @@ def stop(owner: Any, pk: int, command_id: str, look: Look = FIRST_LOOK) -> Done:
         project = _project(owner, pk)
         assert project.head is not None
         before = project.head.sheet
-        if project.last_command == command_id and project.head.command == command_id and project.head.parent_id:
-            project.head = Revision.objects.get(pk=project.head.parent_id)
-        _store(project, _stopped(command_id))
+        head = project.head
+        if project.last_command == command_id and head.command == command_id and head.parent_id:
+            head = Revision.objects.get(pk=head.parent_id)
+        _store(project, head, _stopped(command_id))
     return Done(project, answering.shown(before, project.head.sheet, look))
 
 

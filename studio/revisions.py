@@ -50,17 +50,17 @@ def make_head(revision: Revision, before: Revision | None) -> None:
     if before is None or before.pk == revision.pk or before.key == before.number:
         return
     # what cannot be put together from steps, since one of them is damaged, stays whole
-    rows = Revision.objects.filter(pk=before.pk, step__isnull=False)
-    if revision.parent_id == before.pk or _is_sound(rows.first()):
+    rows = Revision.objects.filter(pk=before.pk)
+    if revision.parent_id == before.pk or _is_sound(before):
         rows.update(data=None)
     else:
         rows.update(step=None, key=before.number, weight=0)
 
 
-def _is_sound(revision: Revision | None) -> bool:
+def _is_sound(revision: Revision) -> bool:
     """Tell whether a revision can be put together from its steps."""
     try:
-        return revision is not None and revision.data is not None and _from_steps(revision) == bytes(revision.data)
+        return revision.data is not None and _from_steps(revision) == bytes(revision.data)
     except SheetError:
         return False
 

@@ -35,6 +35,7 @@ urlpatterns = [
     path("p/<int:pk>/", editor.page, name="editor"),
     path("p/<int:pk>/command", editor.command, name="command"),
     path("p/<int:pk>/preview", editor.preview, name="preview"),
+    path("p/<int:pk>/rows", editor.rows, name="rows"),
     path("p/<int:pk>/snaps", editor.snaps, name="snaps"),
     path("p/<int:pk>/held", editor.held, name="held"),
     path("p/<int:pk>/now", editor.now, name="now"),

@@ -1,8 +1,11 @@
-"""What lies over what, top first."""
+"""What lies over what, top first. Rows that are not in view yet are asked for once they are."""
 
+import zlib
+from collections.abc import Iterable, Iterator
 from functools import lru_cache
 from typing import NamedTuple
 
+import msgspec
 from django.template.loader import render_to_string
 
 from picture import outline_thumb
@@ -12,9 +15,11 @@ from sheet.model import Group, Item, Shape
 
 from ..look import Look
 
-__all__ = ["differs", "html"]
+__all__ = ["FIRST", "differs", "html", "rows_html"]
 
 SIZE = (26, 20)
+FIRST = 60
+"""Rows that are drawn at once: more than are seen."""
 
 
 @lru_cache(maxsize=2048)
@@ -45,7 +50,8 @@ class Row(NamedTuple):
     framed: bool
     file: str
     thumb: str
-    newer: int = 0
+    newer: int
+    mark: str
 
     @property
     def ids(self) -> tuple[str]:
@@ -53,24 +59,43 @@ class Row(NamedTuple):
         return (self.id,)
 
 
-def _rows(sheet: Sheet, look: Look, item: Item, within: str, depth: int, rows: list[Row]) -> None:
+class _Lies(NamedTuple):
+    """An item and where it is listed."""
+
+    item: Item
+    within: str
+    depth: int
+
+
+def _listed(item: Item, within: str = "", depth: int = 0) -> Iterator[_Lies]:
+    """Give an item, and below it what lies in it."""
+    yield _Lies(item, within, depth)
+    if isinstance(item, Group):
+        shared = {p.file for p in item.panes.base.photos} if item.panes else set()
+        for inner in reversed(item.items):
+            # the picture that all panes share is not listed with each of them
+            for lies in _listed(inner, item.id, depth + 1):
+                if not (isinstance(lies.item, Photo) and lies.item.file in shared):
+                    yield lies
+    elif isinstance(item, Piece):
+        for photo in item.photos:
+            yield _Lies(photo, item.id, depth + 1)
+
+
+def _mark(look: Look, lies: _Lies) -> str:
+    """Return what tells whether a row is another than it was."""
+    return f"{zlib.crc32(msgspec.json.encode((lies, look.newer(lies.item)))):x}"
+
+
+def _row(sheet: Sheet, look: Look, lies: _Lies) -> Row:
+    item, within, depth = lies
     if isinstance(item, Photo):
         note, file, thumb = f"{px_per_inch(sheet, item)} px/in", item.file, ""
     else:
         note, file, thumb = item.kind, "", _thumb(item)
     framed = isinstance(item, Photo) and bool(within)
-    newer = look.newer(item)
-    rows.append(Row(item.id, item.name, note, within, depth, item.locked, item.hidden, framed, file, thumb, newer))
-    if isinstance(item, Group):
-        shared = {p.file for p in item.panes.base.photos} if item.panes else set()
-        for inner in reversed(item.items):
-            _rows(sheet, look, inner, item.id, depth + 1, rows)
-            # the picture that all panes share is not listed with each of them
-            while rows[-1].file in shared:
-                rows.pop()
-    elif isinstance(item, Piece):
-        for inner in item.photos:
-            _rows(sheet, look, inner, item.id, depth + 1, rows)
+    shown = (item.id, item.name, note, within, depth, item.locked, item.hidden, framed, file, thumb)
+    return Row(*shown, look.newer(item), _mark(look, lies))
 
 
 @lru_cache(maxsize=4096)
@@ -79,12 +104,30 @@ def _row_html(row: Row) -> str:
     return render_to_string("panels/stack_row.html", {"r": row})
 
 
+def _later(look: Look, lies: _Lies) -> str:
+    """Return the place of a row that is asked for once it is in view."""
+    stack = "" if lies.within else f' data-stack="{lies.item.id}"'
+    return f'<li class="later" id="lies-{lies.item.id}"{stack} data-mark="{_mark(look, lies)}"></li>'
+
+
+def _all(sheet: Sheet) -> Iterator[_Lies]:
+    for item in reversed(sheet.items):
+        yield from _listed(item)
+
+
 def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
     """Return the rows; what lies in a frame or a group comes below it."""
-    rows: list[Row] = []
-    for item in reversed(sheet.items):
-        _rows(sheet, look, item, "", 0, rows)
-    return render_to_string("panels/stack.html", {"rows": [_row_html(r) for r in rows]})
+    rows = [
+        _row_html(_row(sheet, look, lies)) if number < FIRST else _later(look, lies)
+        for number, lies in enumerate(_all(sheet))
+    ]
+    return render_to_string("panels/stack.html", {"rows": "".join(rows)})
+
+
+def rows_html(sheet: Sheet, look: Look, ids: Iterable[str]) -> str:
+    """Return the rows of some items."""
+    wanted = set(ids)
+    return "".join(_row_html(_row(sheet, look, lies)) for lies in _all(sheet) if lies.item.id in wanted)
 
 
 def differs(before: Sheet, after: Sheet) -> bool:

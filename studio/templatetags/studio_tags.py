@@ -25,6 +25,25 @@ def icon(name: str) -> SafeString:
 
 
 @register.simple_tag
+def icons(*names: str) -> SafeString:
+    """Return icons once, not shown, for `icon_again`."""
+    text = "".join(f'<g id="icon-{name}">{_inner((ICONS / f"{name}.svg").read_text())}</g>' for name in names)
+    return mark_safe(f'<svg class="d-none" aria-hidden="true"><defs>{text}</defs></svg>')
+
+
+def _inner(svg: str) -> str:
+    return svg[svg.index(">") + 1 : svg.rindex("</svg>")].strip()
+
+
+@register.simple_tag
+def icon_again(name: str) -> SafeString:
+    """Return one of the page's `icons`, for what there is much of."""
+    return mark_safe(
+        f'<svg viewBox="0 0 16 16" fill="currentColor" aria-hidden="true"><use href="#icon-{name}"/></svg>'
+    )
+
+
+@register.simple_tag
 def act(does: str, /, **args: Any) -> SafeString:
     """Return the attribute that has the page do what is named: a command, or a deed of its own ("page:zoom").
 

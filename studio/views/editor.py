@@ -31,14 +31,15 @@ from .. import answering, history, labour, revisions, shelf
 from ..keys import key_map
 from ..look import STATIONS, Look
 from ..models import Project
-from ..panels import arrange
+from ..panels import arrange, lean
 from ..panels.silhouette import BRUSHES
+from ..panels.stack import rows_html
 from .common import own_project, posted, refusal, refused
 
 URLS = (
     "command", "panels", "preview", "bring_in", "deliver", "snaps", "template", "held", "now", "project_rename",
     "sample", "colours", "silhouette", "web_sample", "lens", "brought", "estimate", "deliveries", "keep",
-    "refit", "run_begin",
+    "refit", "run_begin", "rows",
 )  # fmt: skip
 
 SILHOUETTE_BRUSHES = (
@@ -58,6 +59,12 @@ class Sent(msgspec.Struct, frozen=True):
     args: dict[str, Any] = {}
     id: Annotated[str, Meta(max_length=60, pattern=r"^[\w.\-]*\Z")] = ""
     look: Any = None
+
+
+class Rows(msgspec.Struct, frozen=True):
+    """Rows that are wanted, by their items."""
+
+    ids: Annotated[list[Id], Meta(max_length=1000)]
 
 
 class Previewed(msgspec.Struct, frozen=True):
@@ -195,6 +202,19 @@ def preview(request: HttpRequest, pk: int) -> HttpResponse:
         return refusal(str(error))
     margins = [{"number": m.number, "sides": m.sides, "even": m.even, "outline": m.path.to_svg(3)} for m in rows]
     return JsonResponse({"d": " ".join(p.to_svg(3) for p in paths), "margins": margins})
+
+
+@login_required
+@require_POST
+def rows(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return the rows of the stack that came into view."""
+    project = own_project(request, pk)
+    try:
+        asked: Rows = _sent(request, Rows)
+        look = Look.read({}, shelf.newest(request.user))
+        return HttpResponse(lean(rows_html(project.head.sheet, look, asked.ids)))
+    except SheetError as error:
+        return refused(error)
 
 
 @login_required

@@ -78,8 +78,9 @@ class Served:
             except OSError:
                 pass
             time.sleep(0.2)
+        said = self.said()
         self.__exit__()
-        raise AssertionError(f"it does not start: {self.said()}")
+        raise AssertionError(f"it does not start: {said}")
 
     def __exit__(self, *_: object) -> None:
         os.killpg(self.process.pid, signal.SIGTERM)

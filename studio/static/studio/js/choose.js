@@ -7,6 +7,8 @@ import { view } from "./view.js";
 
 const SPOTS = { nw: [0, 0], n: [0.5, 0], ne: [1, 0], e: [1, 0.5], se: [1, 1], s: [0.5, 1], sw: [0, 1], w: [0, 0.5] };
 
+const MANY = 100;
+
 export function choose(ids, { ask = true } = {}) {
   const next = [...new Set(ids)].filter((id) => drawn(id));
   const same = next.length === state.chosen.length && next.every((id, k) => id === state.chosen[k]);
@@ -44,11 +46,15 @@ export function marks(shift = null) {
   }
   const screen = [view.zoom, 0, 0, view.zoom, view.x, view.y];
   const through = shift ? times(screen, shift) : screen;
+  const lines = [];
   for (const id of state.chosen) {
     const item = drawn(id);
     const d = item?.dataset.outline ?? item?.querySelector(":scope > path")?.getAttribute("d");
-    if (d) parts.push(`<path class="chosen-line" d="${d}" transform="${text(through)}"/>`);
+    if (d) lines.push(d);
   }
+  // many are one path: they are placed by one matrix
+  for (const d of lines.length > MANY ? [lines.join("")] : lines)
+    parts.push(`<path class="chosen-line" d="${d}" transform="${text(through)}"/>`);
   const frame = frameOf(state.chosen);
   if (frame) {
     const m = times(through, frame.m);
@@ -107,7 +113,8 @@ function radii(parts, screen) {
 export const spot = (name) => SPOTS[name];
 
 function rows() {
-  for (const [row, { id }] of actors("page:row")) row.setAttribute("aria-pressed", String(state.chosen.includes(id)));
+  const chosen = new Set(state.chosen);
+  for (const [row, { id }] of actors("page:row")) row.setAttribute("aria-pressed", String(chosen.has(id)));
   const names = state.chosen.map((id) => drawn(id)?.dataset.name);
   const word = names.length === 0 ? "nothing chosen" : names.length === 1 ? names[0] : `${names.length} chosen`;
   $("hint-chosen").textContent = names.length > 1 && names.length < 4 ? `${word} · ${names.join(", ")}` : word;
@@ -158,15 +165,17 @@ export function stepOut() {
 
 on("chosen", () => {
   // a chosen piece of an outline is taken hold of anywhere, not by its line alone
+  const chosen = new Set(state.chosen);
   for (const g of document.querySelectorAll("#art .members > g"))
-    g.classList.toggle("picked", state.chosen.includes(g.dataset.id));
+    g.classList.toggle("picked", chosen.has(g.dataset.id));
   marks();
   rows();
 });
 // A photo inside may reach so far out of its frame that nothing of it can be taken hold of.
 function reach() {
   const frame = state.inside && state.chosen.length === 1 ? frameOf(state.chosen) : null;
-  const desk = $("desk").getBoundingClientRect();
+  // asking for a place on the screen has all of it laid out
+  const desk = frame?.kind === "photo" ? $("desk").getBoundingClientRect() : null;
   const seen = (name) => {
     const [fx, fy] = SPOTS[name];
     const p = apply(times([view.zoom, 0, 0, view.zoom, view.x, view.y], frame.m), { x: fx * frame.w, y: fy * frame.h });

@@ -1,6 +1,7 @@
 // The editor's entry: brings its parts together, in order.
 import "./bench.js";
 import { overPhotos } from "./answer.js";
+import "./rows.js";
 import "./rulers.js";
 import "./choose.js";
 import "./gestures.js";

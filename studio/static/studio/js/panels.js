@@ -4,9 +4,9 @@ import { $, on, state, tell } from "./state.js";
 
 const shown = new Map();
 
-function morph(place, html) {
+function morph(place, html, morphStyle = "innerHTML") {
   Idiomorph.morph(place, html, {
-    morphStyle: "innerHTML",
+    morphStyle,
     // what is being typed is sent by its own field
     ignoreActiveValue: true,
     callbacks: {
@@ -16,6 +16,41 @@ function morph(place, html) {
       beforeAttributeUpdated: (name, node, kind) => !(name === "open" && node.matches("details") && kind === "remove"),
     },
   });
+}
+
+// The stack may have thousands of rows: those that are the same stay, and so does one that is not asked for again.
+function stack(place, html) {
+  const holder = document.createElement("template");
+  holder.innerHTML = html;
+  const list = place.querySelector(".rows");
+  const fresh = holder.content.querySelector(".rows");
+  if (!list || !fresh) {
+    place.innerHTML = html;
+    return;
+  }
+  const old = new Map([...list.children].map((row) => [row.id, row]));
+  let at = list.firstElementChild;
+  for (const row of [...fresh.children]) {
+    const was = old.get(row.id);
+    old.delete(row.id);
+    // one that is wanted now where only its place was held
+    const filled = was?.classList.contains("later") && !row.classList.contains("later");
+    if (
+      was &&
+      was.dataset.mark !== row.dataset.mark &&
+      !was.classList.contains("later") &&
+      !row.className.includes("later")
+    )
+      morph(was, row.outerHTML, "outerHTML");
+    else if (was && (filled || was.dataset.mark !== row.dataset.mark)) {
+      if (at === was) at = row;
+      was.replaceWith(row);
+    }
+    const now = $(row.id) || row;
+    if (now === at) at = at.nextElementSibling;
+    else list.insertBefore(now, at);
+  }
+  for (const row of old.values()) row.remove();
 }
 
 export function showPanels(panels) {
@@ -39,7 +74,8 @@ export function showPanels(panels) {
     }
     if (shown.get(name) === html) continue;
     shown.set(name, html);
-    if (place.children.length === 0 || html === "") place.innerHTML = html;
+    if (name === "stack") stack(place, html);
+    else if (place.children.length === 0 || html === "") place.innerHTML = html;
     else morph(place, html);
   }
   tell("panels-shown");

@@ -341,6 +341,20 @@ export async function askTiles(name) {
   }
 }
 
+// Rows of the stack as HTML; empty where they do not come.
+export async function askRows(ids) {
+  try {
+    const response = await fetch(state.urls.rows, {
+      method: "POST",
+      headers: headers(),
+      body: JSON.stringify({ ids }),
+    });
+    return response.ok && !response.redirected && !isJson(response) ? await response.text() : "";
+  } catch {
+    return "";
+  }
+}
+
 // Keep an item on the shelf; resolves to its number, version and name, or to { error, remedy, field }.
 export async function keepOutline(told) {
   await line.idle();

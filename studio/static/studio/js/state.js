@@ -109,7 +109,25 @@ export const look = () => ({
   project: $("project-name").value.slice(0, 80),
   margins: state.basing ? "base" : "border",
 });
-export const drawn = (id) => document.querySelector(`#art g[data-id="${CSS.escape(id)}"]`);
+const index = new Map();
+let indexed = false;
+const valid = (g) => g?.isConnected && $("art").contains(g);
+// The group that shows an item: found by an index, since thousands may be asked for at once.
+export function drawn(id) {
+  if (valid(index.get(id))) return index.get(id);
+  if (!indexed) {
+    indexed = true;
+    // whatever is asked for now is asked for at once
+    queueMicrotask(() => {
+      indexed = false;
+    });
+    index.clear();
+    for (const g of document.querySelectorAll("#art g[data-id]"))
+      if (!index.has(g.dataset.id)) index.set(g.dataset.id, g);
+    if (index.has(id)) return index.get(id);
+  }
+  return document.querySelector(`#art g[data-id="${CSS.escape(id)}"]`);
+}
 // What is drawn over the sheet while a gesture runs; it goes when the gesture ends.
 export const live = (html = "") => {
   $("live").innerHTML = html;

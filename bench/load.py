@@ -1,0 +1,123 @@
+"""A hundred people, on loopback only: `python -m bench load` for a minute, `python -m bench.load SECONDS` to soak."""
+
+import csv
+import os
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+import numpy as np
+import psutil
+from PIL import Image
+
+from .app import ROOT, running
+
+__all__ = ["run"]
+
+PEOPLE = 100
+SETUP = """
+import json, sys
+from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.test import Client
+from sheet import apply, new_sheet
+from studio import history
+
+
+def filled(count):
+    sheet = new_sheet(4000, 3000)
+    for k in range(count):
+        place = {"x": 37 * k % 3600, "y": 91 * k % 2700, "width": 300, "height": 200}
+        sheet = apply(sheet, "draw", {"kind": ("rectangle", "ellipse")[k % 2], **place}).sheet
+    return sheet
+
+
+sheets = [filled(100), filled(1000)]
+people = []
+for k in range(PEOPLE):
+    user = get_user_model().objects.create(username=f"person{k}")
+    sheet = sheets[k % 2]
+    project = history.start(user, "Load", sheet)
+    client = Client()
+    client.force_login(user)
+    session = client.cookies[settings.SESSION_COOKIE_NAME].value
+    people.append({"pk": project.pk, "session": session, "revision": 1, "pieces": [i.id for i in sheet.items]})
+open("FILE", "w").write(json.dumps(people))
+print("KEY done")
+"""
+
+
+def _memory(port: int) -> int:
+    """Return the bytes that the server and what runs beside it have to themselves."""
+    found = 0
+    for process in psutil.process_iter(["cmdline"]):
+        words = " ".join(process.info["cmdline"] or [])
+        if "config/gunicorn.py" in words or "studio.labourer" in words or "manage.py worker" in words:
+            try:
+                if process.environ().get("GOUGE_BIND") == f"127.0.0.1:{port}":
+                    found += process.memory_full_info().uss
+            except psutil.Error:
+                continue
+    return found
+
+
+def _locust(port: int, people: int, seconds: int, folder: Path) -> dict[str, dict[str, float]]:
+    """Return what locust counted of each kind of request: requests, failures, and p95 (ms)."""
+    name = folder / f"said-{people}-{time.time_ns()}"
+    command = [sys.executable, "-m", "locust", "-f", str(ROOT / "bench" / "people.py"), "--headless"]
+    command += ["-u", str(people), "-r", "10", "-t", f"{seconds}s", "-H", f"http://127.0.0.1:{port}"]
+    command += ["--csv", str(name), "--only-summary", "--loglevel", "ERROR", "--reset-stats", "--stop-timeout", "10"]
+    environment = {**os.environ, "GOUGE_PEOPLE": str(folder / "people.json"), "GOUGE_PHOTO": str(folder / "sea.jpg")}
+    subprocess.run(command, env=environment, cwd=ROOT, check=False, stdout=subprocess.DEVNULL)
+    out = {}
+    with Path(f"{name}_stats.csv").open() as file:
+        for row in csv.DictReader(file):
+            out[row["Name"]] = {
+                "requests": float(row["Request Count"]),
+                "failures": float(row["Failure Count"]),
+                "p95": float(row["95%"] or 0),
+            }
+    failed = Path(f"{name}_failures.csv").read_text().splitlines()[1:]
+    for line in failed[:5]:
+        print("  failed:", line[:200])
+    return out
+
+
+def measure(seconds: int) -> list[tuple[str, float, str]]:
+    """Return (what, ratio, limit) rows for a hundred people at work for so many seconds."""
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        noise = np.random.default_rng(1).integers(0, 255, (40, 60, 3), dtype=np.uint8)
+        Image.fromarray(noise).resize((1500, 1000), Image.Resampling.BICUBIC).save(folder / "sea.jpg", quality=85)
+        setup = SETUP.replace("PEOPLE", str(PEOPLE)).replace("FILE", str(folder / "people.json"))
+        with running(setup, workers=2) as (port, _):
+            _locust(port, 4, 10, folder)
+            alone = _locust(port, 1, 40, folder)
+            # warm: what is kept for each of the projects is kept
+            _locust(port, PEOPLE, 40, folder)
+            before = _memory(port)
+            crowd = _locust(port, PEOPLE, seconds, folder)
+            after = _memory(port)
+    every = crowd["Aggregated"]
+    print(f"  {PEOPLE} people, {seconds} s: {every['requests']:.0f} requests, {every['failures']:.0f} failed")
+    for called in sorted(set(crowd) - {"Aggregated"}):
+        one = alone.get(called, {}).get("p95", float("nan"))
+        print(f"  {called:10s} p95 {crowd[called]['p95']:7.0f} ms, alone {one:5.0f} ms")
+    print(f"  memory {before / 1e6:.0f} MB before, {after / 1e6:.0f} MB after")
+    return [
+        ("p95 of a move among 100 people ÷ alone", crowd["move"]["p95"] / alone["move"]["p95"], "≤ 10"),
+        ("requests that failed", every["failures"], "0"),
+        ("memory after ÷ before", after / before, "≤ 1.1"),
+    ]
+
+
+def run() -> list[tuple[str, float, str]]:
+    """Return the rows of one minute."""
+    return measure(60)
+
+
+if __name__ == "__main__":
+    for what, ratio, limit in measure(int(sys.argv[1]) if len(sys.argv) > 1 else 1800):
+        print(f"  {what:68s} {ratio:8.3f}   {limit}")

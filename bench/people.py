@@ -1,0 +1,96 @@
+"""People at work, for locust (`python -m bench load`): each has a project of their own, and draws, cuts, previews,
+brings photos in and delivers, with pauses as hands make them."""
+
+import itertools
+import json
+import os
+import random
+from pathlib import Path
+
+from locust import HttpUser, between, task
+
+TOKEN = "b" * 32
+PEOPLE = json.loads(Path(os.environ["GOUGE_PEOPLE"]).read_text())
+_next = itertools.count()
+
+
+class Person(HttpUser):
+    """Somebody with a sheet of 100 or of 1,000 pieces."""
+
+    wait_time = between(1.0, 4.0)
+
+    def on_start(self):
+        """Sit down at the project."""
+        told = PEOPLE[next(_next) % len(PEOPLE)]
+        self.at, self.pieces, self.revision = f"/p/{told['pk']}", told["pieces"], told["revision"]
+        self.hand = random.Random(told["pk"])
+        self.client.headers.update({"X-CSRFToken": TOKEN, "Accept": "application/json"})
+        self.client.cookies.update({"csrftoken": TOKEN, "sessionid": told["session"]})
+        self.client.get(f"{self.at}/", name="open", headers={"Accept": "text/html"})
+
+    def command(self, called: str, name: str, args: dict, chosen=()):
+        """Send a command and keep the revision that it leaves."""
+        body = {"id": f"{self.hand.random()}", "name": name, "args": args, "revision": self.revision}
+        body["look"] = {"station": "draw", "chosen": list(chosen)}
+        with self.client.post(f"{self.at}/command", json=body, name=called, catch_response=True) as answer:
+            if answer.status_code in (200, 409):
+                self.revision = answer.json()["revision"]
+            if answer.status_code != 200:
+                answer.failure(f"{answer.status_code} {answer.text[:200]}")
+                return None
+            return answer.json()
+
+    @task(12)
+    def move(self):
+        """Move a piece."""
+        one = self.hand.choice(self.pieces)
+        by = [1, 0, 0, 1, self.hand.uniform(-20, 20), self.hand.uniform(-20, 20)]
+        self.command("move", "transform", {"ids": [one], "matrix": by}, [one])
+
+    @task(4)
+    def look(self):
+        """Choose a few pieces at the Cut station, whose cards show what each would give."""
+        chosen = self.hand.sample(self.pieces, 2)
+        body = {"station": "cut", "chosen": chosen}
+        self.client.post(f"{self.at}/panels?station=cut", json=body, name="cards")
+
+    @task(3)
+    def preview(self):
+        """See what a move gives while the hand still moves."""
+        one = self.hand.choice(self.pieces)
+        args = {"ids": [one], "matrix": [1, 0, 0, 1, 3, 4]}
+        body = {"name": one, "command": "transform", "args": args, "revision": self.revision}
+        self.client.post(f"{self.at}/preview", json=body, name="preview")
+
+    @task(3)
+    def draw(self):
+        """Draw a piece, and take it back."""
+        place = {"x": self.hand.uniform(0, 3000), "y": self.hand.uniform(0, 2000), "width": 200, "height": 150}
+        if self.command("draw", "draw", {"kind": "star", **place}):
+            self.command("undo", "undo", {})
+
+    @task(2)
+    def cut(self):
+        """Combine two pieces, and take it back."""
+        chosen = self.hand.sample(self.pieces, 2)
+        if self.command("combine", "combine", {"ids": chosen, "operation": "union", "base": chosen[0]}, chosen):
+            self.command("undo", "undo", {})
+
+    @task(1)
+    def bring_in(self):
+        """Bring a photo in, place it, and take it back."""
+        photo = Path(os.environ["GOUGE_PHOTO"]).read_bytes() + self.hand.randbytes(8)
+        with self.client.post(
+            f"{self.at}/photos", files={"photo": ("sea.jpg", photo)}, name="bring in", catch_response=True
+        ) as answer:
+            if answer.status_code != 200:
+                answer.failure(f"{answer.status_code} {answer.text[:200]}")
+                return
+            file = answer.json()["file"]
+        if self.command("place", "place", {"files": [file]}):
+            self.command("undo", "undo", {})
+
+    @task(1)
+    def deliver(self):
+        """Deliver the sheet small."""
+        self.client.post(f"{self.at}/deliver", json={"format": "png", "size": "36"}, name="deliver")

@@ -1,0 +1,47 @@
+// Rows of the stack are drawn as they come into view.
+import { askRows } from "./server.js";
+import { $, on, tell } from "./state.js";
+
+const wanted = new Set();
+let asking = false;
+const seen = new IntersectionObserver(
+  (entries) => {
+    for (const { target, isIntersecting } of entries) {
+      if (isIntersecting) wanted.add(target.id);
+      else wanted.delete(target.id);
+    }
+    fetchRows();
+  },
+  { root: document.querySelector(".stack-section"), rootMargin: "400px" },
+);
+
+async function fetchRows() {
+  if (asking || !wanted.size) return;
+  asking = true;
+  // a hand that scrolls on is followed
+  await new Promise((done) => setTimeout(done, 60));
+  const ids = [...wanted].slice(0, 200);
+  const html = ids.length ? await askRows(ids.map((id) => id.slice(5))) : "";
+  const holder = document.createElement("template");
+  holder.innerHTML = html;
+  for (const row of [...holder.content.children]) {
+    const place = $(row.id);
+    if (place?.matches(".later")) {
+      seen.unobserve(place);
+      place.replaceWith(row);
+    }
+  }
+  for (const id of ids) wanted.delete(id);
+  asking = false;
+  if (html) tell("panels-shown");
+  fetchRows();
+}
+
+function watch() {
+  for (const row of document.querySelectorAll("#stack .later:not([data-watched])")) {
+    row.dataset.watched = "";
+    seen.observe(row);
+  }
+}
+on("panels-shown", watch);
+watch();
