@@ -12,7 +12,9 @@ import numpy as np
 import psutil
 from PIL import Image
 
-from .app import ROOT, running
+from tests.studio.serving import Served
+
+from .app import ROOT
 
 __all__ = ["run"]
 
@@ -43,9 +45,9 @@ for k in range(PEOPLE):
     client = Client()
     client.force_login(user)
     session = client.cookies[settings.SESSION_COOKIE_NAME].value
-    people.append({"pk": project.pk, "session": session, "revision": 1, "pieces": [i.id for i in sheet.items]})
+    people.append({"pk": project.pk, "session": session, "pieces": [i.id for i in sheet.items]})
 open("FILE", "w").write(json.dumps(people))
-print("KEY done")
+print("KEY", people[0]["pk"], people[0]["session"])
 """
 
 
@@ -63,14 +65,17 @@ def _memory(port: int) -> int:
     return found
 
 
-def _locust(port: int, people: int, seconds: int, folder: Path) -> dict[str, dict[str, float]]:
+def _locust(port: int, people: int, seconds: int, folder: Path, pauses: str = "2 8") -> dict[str, dict[str, float]]:
     """Return what locust counted of each kind of request: requests, failures, and p95 (ms)."""
     name = folder / f"said-{people}-{time.time_ns()}"
     command = [sys.executable, "-m", "locust", "-f", str(ROOT / "bench" / "people.py"), "--headless"]
     command += ["-u", str(people), "-r", "10", "-t", f"{seconds}s", "-H", f"http://127.0.0.1:{port}"]
     command += ["--csv", str(name), "--only-summary", "--loglevel", "ERROR", "--reset-stats", "--stop-timeout", "10"]
-    environment = {**os.environ, "GOUGE_PEOPLE": str(folder / "people.json"), "GOUGE_PHOTO": str(folder / "sea.jpg")}
-    subprocess.run(command, env=environment, cwd=ROOT, check=False, stdout=subprocess.DEVNULL)
+    told = {"GOUGE_PEOPLE": str(folder / "people.json"), "GOUGE_PHOTO": str(folder / "sea.jpg")}
+    environment = {**os.environ, **told, "GOUGE_PAUSES": pauses}
+    subprocess.run(
+        command, env=environment, cwd=ROOT, check=False, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+    )
     out = {}
     with Path(f"{name}_stats.csv").open() as file:
         for row in csv.DictReader(file):
@@ -92,9 +97,11 @@ def measure(seconds: int) -> list[tuple[str, float, str]]:
         noise = np.random.default_rng(1).integers(0, 255, (40, 60, 3), dtype=np.uint8)
         Image.fromarray(noise).resize((1500, 1000), Image.Resampling.BICUBIC).save(folder / "sea.jpg", quality=85)
         setup = SETUP.replace("PEOPLE", str(PEOPLE)).replace("FILE", str(folder / "people.json"))
-        with running(setup, workers=2) as (port, _):
+        # all of them come from one address here
+        with Served(setup, GOUGE_ADDRESS="2000") as served:
+            port = served.port
             _locust(port, 4, 10, folder)
-            alone = _locust(port, 1, 40, folder)
+            alone = _locust(port, 1, 40, folder, "0.2 0.5")
             # warm: what is kept for each of the projects is kept
             _locust(port, PEOPLE, 40, folder)
             before = _memory(port)

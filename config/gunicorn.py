@@ -10,8 +10,11 @@ from pathlib import Path
 
 socket = os.environ.get("GOUGE_SOCKET", "")
 bind = f"unix:{socket}" if socket else os.environ.get("GOUGE_BIND", "127.0.0.1:8000")
-workers = int(os.environ.get("GOUGE_WORKERS", "2"))
-threads = 8
+# a process more than there are cores, each with few threads: of many that compute in one process all are slow
+workers = int(os.environ.get("GOUGE_WORKERS", "") or (os.cpu_count() or 1) + 1)
+threads = int(os.environ.get("GOUGE_THREADS", "4"))
+# what one process has no thread for, another takes
+worker_connections = 2 * threads
 timeout = 120
 preload_app = True
 umask = 0o077
@@ -22,6 +25,8 @@ def post_worker_init(worker):
     """Start the worker's labourer, so that the first long work need not wait for it."""
     from studio import labour
 
+    # whoever holds the database's lock gets on soon, though another thread computes (5 ms at first)
+    sys.setswitchinterval(0.001)
     labour.start()
 
 

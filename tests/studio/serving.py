@@ -37,9 +37,10 @@ def free_port() -> int:
 
 
 class Served:
-    """A server with a person and a project; `with` starts and ends it."""
+    """A server with a person and a project, or with what else `setup` makes; `with` starts and ends it."""
 
-    def __init__(self, **environment: str):
+    def __init__(self, setup: str = _SETUP, **environment: str):
+        self.setup = setup
         self.folder = tempfile.TemporaryDirectory()
         self.data = Path(self.folder.name)
         self.port = free_port()
@@ -59,8 +60,8 @@ class Served:
 
     def __enter__(self) -> "Served":
         self.manage("migrate", "--verbosity", "0")
-        said = self.manage("shell", "-v", "0", "-c", _SETUP)
-        _, self.pk, self.session = next(line for line in said.splitlines() if line.startswith("KEY")).split()
+        said = self.manage("shell", "-v", "0", "-c", self.setup)
+        self.pk, self.session = next(line for line in said.splitlines() if line.startswith("KEY")).split()[1:]
         self.log = (self.data / "log").open("w+")
         self.process = subprocess.Popen(
             [sys.executable, str(ROOT / "manage.py"), "serve"],
