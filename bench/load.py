@@ -16,7 +16,7 @@ from tests.studio.serving import Served
 
 from .app import ROOT
 
-__all__ = ["run"]
+__all__ = ["memory_of", "run"]
 
 PEOPLE = 100
 SETUP = """
@@ -51,7 +51,7 @@ print("KEY", people[0]["pk"], people[0]["session"])
 """
 
 
-def _memory(port: int) -> int:
+def memory_of(port: int) -> int:
     """Return the bytes that the server and what runs beside it have to themselves."""
     found = 0
     for process in psutil.process_iter(["cmdline"]):
@@ -104,9 +104,9 @@ def measure(seconds: int) -> list[tuple[str, float, str]]:
             alone = _locust(port, 1, 40, folder, "0.2 0.5")
             # warm: what is kept for each of the projects is kept
             _locust(port, PEOPLE, 40, folder)
-            before = _memory(port)
+            before = memory_of(port)
             crowd = _locust(port, PEOPLE, seconds, folder)
-            after = _memory(port)
+            after = memory_of(port)
     every = crowd["Aggregated"]
     print(f"  {PEOPLE} people, {seconds} s: {every['requests']:.0f} requests, {every['failures']:.0f} failed")
     for called in sorted(set(crowd) - {"Aggregated"}):

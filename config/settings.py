@@ -185,6 +185,9 @@ STORAGES = {
 DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2_500_000
 FILE_UPLOAD_PERMISSIONS = 0o600
+# beside the rest, so that what a killed process leaves is found (studio/clearing.py)
+FILE_UPLOAD_TEMP_DIR = DATA_DIR / "uploads"
+FILE_UPLOAD_TEMP_DIR.mkdir(mode=0o700, exist_ok=True)
 
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS

@@ -21,6 +21,8 @@ __all__ = ["DAYS", "belongings", "clear", "close", "remove_project", "thin"]
 
 DAYS: Final = 30
 """How long what was deleted can be brought back."""
+UPLOAD: Final = 86_400
+"""Seconds after which an upload that was not finished is left over."""
 SITTING: Final = timedelta(minutes=30)
 """A pause that ends a sitting."""
 
@@ -126,10 +128,12 @@ def _clear_files(days: int) -> int:
             continue
         Stored(key).unlink()
         gone += 1
-    copies = Path(settings.DATA_DIR) / "copies"
-    for copy in copies.rglob("*") if copies.is_dir() else ():
-        if copy.is_file() and copy.stat().st_atime < since:
-            copy.unlink(missing_ok=True)
+    # an upload lasts minutes; whatever is older was left by a process that was killed
+    for folder, before in (("copies", since), ("uploads", time.time() - UPLOAD)):
+        for file in (Path(settings.DATA_DIR) / folder).rglob("*"):
+            if file.is_file() and max(file.stat().st_atime, file.stat().st_mtime) < before:
+                file.unlink(missing_ok=True)
+                gone += 1
     return gone
 
 

@@ -7,6 +7,8 @@ import time
 from django.db import connection
 from playwright.sync_api import expect
 
+from sheet import apply, geometry, load, new_sheet
+from studio import history, revisions
 from studio.models import Project, Revision
 
 from .base import BrowserCase
@@ -48,6 +50,54 @@ class Steps(BrowserCase):
         page.wait_for_url("**/steps")
         expect(page.locator(".step")).to_have_count(2)
         self.assertEqual(Revision.objects.filter(project=self.project).count(), 2)
+
+
+class Many(BrowserCase):
+    """A stack of many rows, which are drawn as they come into view."""
+
+    def setUp(self):
+        super().setUp()
+        sheet = new_sheet(2000, 2000)
+        for k in range(400):
+            place = {"x": 45 * (k % 40), "y": 150 * (k // 40), "width": 40, "height": 90}
+            sheet = apply(sheet, "draw", {"kind": "rectangle", **place}).sheet
+        self.ids = [i.id for i in sheet.items]
+        self.project = history.start(self.user, "Many", sheet)
+
+    def test_rows_come_as_they_are_scrolled_to_and_stay(self):
+        page = self.open()
+        first = self.ids[0]
+        expect(page.locator(f"#row-{first}")).to_have_count(0)
+        page.locator(f"#lies-{first}").scroll_into_view_if_needed()
+        page.locator(f"#row-{first}").click()
+        expect(page.locator(f"#row-{first}")).to_have_attribute("aria-pressed", "true")
+        self.assertLess(page.locator(".row-item").count(), 250)
+        # a step leaves the rows that are the same, and the place that was scrolled to
+        page.evaluate("id => { document.getElementById(id).was = true; }", f"row-{first}")
+        second = self.ids[1]
+        page.locator(f"#lies-{second}").hover()
+        self.push(f"#lies-{second} .hide")
+        expect(page.locator(f"#lies-{second} .hide")).to_have_attribute("aria-pressed", "true")
+        self.assertTrue(page.evaluate("id => document.getElementById(id).was", f"row-{first}"))
+        expect(page.locator(f"#row-{first}")).to_be_in_viewport()
+        self.press("Delete")
+        expect(page.locator(f"#lies-{first}")).to_have_count(0)
+        self.press("Control+z")
+        expect(page.locator(f"#row-{first}")).to_be_visible()
+        order = page.eval_on_selector_all("#stack li", "all => all.map(li => li.id.slice(5))")
+        self.assertEqual(order, self.ids[::-1])
+
+    def test_all_of_them_are_chosen_and_moved(self):
+        page = self.open()
+        page.keyboard.press("Control+a")
+        expect(page.locator("#hint-chosen")).to_have_text("400 chosen")
+        expect(page.locator(".chosen-line")).to_have_count(1)
+        self.press("ArrowRight")
+        before = [geometry.box_of(i)[0] for i in load(self.first_data()).items]
+        self.assertEqual([geometry.box_of(i)[0] for i in self.sheet.items], [x + 1 for x in before])
+
+    def first_data(self) -> bytes:
+        return revisions.whole_of(Revision.objects.get(project=self.project, number=1))
 
 
 class Busy(BrowserCase):

@@ -99,9 +99,18 @@ class Served:
         session = f"; sessionid={self.session}" if signed_in else ""
         return {"X-CSRFToken": TOKEN, "Cookie": f"csrftoken={TOKEN}{session}", "Accept": "application/json"}
 
-    def ask(self, method: str, path: str, body: bytes = b"", headers: dict[str, str] | None = None, at: str = ""):
+    def ask(
+        self,
+        method: str,
+        path: str,
+        body: bytes = b"",
+        headers: dict[str, str] | None = None,
+        at: str = "",
+        patience: float = 20,
+    ):
         """Send a request, from another address of loopback where `at` says so; return status, headers and body."""
-        line = HTTPConnection("127.0.0.1", self.port, timeout=20, source_address=(at, 0) if at else None)
+        source = (at, 0) if at else None
+        line = HTTPConnection("127.0.0.1", self.port, timeout=patience, source_address=source)
         try:
             line.request(method, path, body or None, headers or {})
             answer = line.getresponse()

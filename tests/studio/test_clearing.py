@@ -2,6 +2,8 @@
 
 import io
 import os
+import tempfile
+import time
 from datetime import timedelta
 from pathlib import Path
 
@@ -85,6 +87,18 @@ class Cleared(StudioCase):
         self.assertEqual({f for f in left if f.startswith("deliveries/")}, delivered)
         self.assertTrue(delivered)
         self.assertEqual(self.order(format="png").status_code, 200)
+
+    def test_uploads_that_were_not_finished_go_after_a_day(self):
+        with tempfile.TemporaryDirectory() as name, override_settings(DATA_DIR=Path(name)):
+            folder = Path(name) / "uploads"
+            folder.mkdir()
+            old, new = folder / "a.upload", folder / "b.upload"
+            for file, hours in ((old, 25), (new, 2)):
+                file.write_bytes(b"half")
+                then = time.time() - 3600 * hours
+                os.utime(file, (then, then))
+            self.assertEqual(clear()["files"], 1)
+            self.assertEqual([old.exists(), new.exists()], [False, True])
 
 
 class Thinned(StudioCase):
