@@ -4,6 +4,7 @@ import io
 from dataclasses import dataclass
 from typing import Any, Final
 
+import numpy as np
 from PIL import Image
 
 from sheet import SheetError
@@ -13,6 +14,7 @@ from sheet.model import Sheet
 from .profiles import in_own_colours, srgb
 from .progress import part, tell
 from .raster import Loader, deliver_pixels
+from .vast import LARGE, letting_go
 
 __all__ = ["MOST", "deliver_avif", "deliver_jpeg", "deliver_png", "deliver_tiff", "deliver_webp", "srgb"]
 
@@ -31,6 +33,7 @@ class _Drawn:
     image: Image.Image
     profile: bytes
     what: Delivered
+    pixels: np.ndarray
 
     @property
     def dpi(self) -> tuple[float, float]:
@@ -40,8 +43,12 @@ class _Drawn:
         """Return the file."""
         out = io.BytesIO()
         try:
-            self.image.save(out, kind, icc_profile=self.profile, **options)
+            with letting_go(self.pixels):
+                self.image.save(out, kind, icc_profile=self.profile, **options)
         except (ValueError, OSError) as error:
+            if options.get("optimize"):
+                # Pillow makes room for a byte a px, and noise at a high quality takes more
+                return self.saved(kind, **{**options, "optimize": False})
             # WebP has tables that very fine pictures overflow, and both it and AVIF end so without memory
             raise SheetError(
                 f"A picture of {self.image.width:,} × {self.image.height:,} px like this does not fit into {kind}.",
@@ -80,9 +87,10 @@ def _draw(
     with part(0.0, DRAWN):
         pixels = deliver_pixels(sheet, what, load, ground)
     image = Image.frombuffer("RGBA", (what.width, what.height), pixels, "raw", "RGBA", 0, 1)
-    if ground is not None or int(pixels[..., 3].min()) == 255:
-        image = image.convert("RGB")
-    return _Drawn(image, profile, what)
+    with letting_go(pixels):
+        if ground is not None or int(pixels[..., 3].min()) == 255:
+            image = image.convert("RGB")
+    return _Drawn(image, profile, what, pixels)
 
 
 def deliver_png(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
@@ -90,7 +98,7 @@ def deliver_png(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> by
     drawn = _draw(sheet, what, load, order)
     if order.palette:
         few = drawn.image.convert("RGBA").quantize(256, Image.Quantize.FASTOCTREE, dither=Image.Dither.NONE)
-        drawn = _Drawn(few, drawn.profile, what)
+        drawn = _Drawn(few, drawn.profile, what, drawn.pixels)
     return drawn.saved("PNG", compress_level=3, dpi=drawn.dpi)
 
 
@@ -100,7 +108,9 @@ def deliver_jpeg(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> b
     flat = _draw(sheet, what, load, order, "jpg", ground_of(sheet, order))
     # whole px per inch are all that the format holds
     dpi = (round(what.resolution), round(what.resolution))
-    return flat.saved("JPEG", quality=quality, subsampling=0 if order.full_chroma else 2, dpi=dpi, optimize=True)
+    # tables made for the picture are a few per cent smaller, and all of its coefficients are kept for them
+    optimize = flat.pixels.nbytes <= LARGE
+    return flat.saved("JPEG", quality=quality, subsampling=0 if order.full_chroma else 2, dpi=dpi, optimize=optimize)
 
 
 def deliver_webp(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:

@@ -42,7 +42,7 @@ class Format:
 FORMATS: Final = {
     f.key: f
     for f in (
-        Format("png", "PNG", "image/png", True, False, ("palette", "own_profile"), deliver_png, 1.3),
+        Format("png", "PNG", "image/png", True, False, ("palette", "own_profile"), deliver_png, 2.1),
         Format(
             "jpg",
             "JPEG",
@@ -51,11 +51,11 @@ FORMATS: Final = {
             False,
             ("quality", "full_chroma", "ground", "own_profile"),
             deliver_jpeg,
-            1.8,
+            2.1,
         ),
         Format("webp", "WebP", "image/webp", True, False, ("quality", "lossless", "own_profile"), deliver_webp, 9.5),
         Format("avif", "AVIF", "image/avif", True, False, ("quality", "full_chroma", "own_profile"), deliver_avif, 8.5),
-        Format("tif", "TIFF", "image/tiff", True, False, ("own_profile",), deliver_tiff, 2.3),
+        Format("tif", "TIFF", "image/tiff", True, False, ("own_profile",), deliver_tiff, 2.9),
         Format("pdf", "PDF", "application/pdf", True, True, ("marks",), deliver_pdf, 2.0, deliver_pdf_pages),
         Format("svg", "SVG", "image/svg+xml", True, True, ("photos",), deliver_svg, 2.0),
     )

@@ -10,7 +10,8 @@ from sheet.tree import photos_of
 
 from .formats import format_of
 from .photos import PREVIEW_SIDE, memory_of
-from .raster import LEAST_KEPT
+from .raster import most_kept
+from .vast import LARGE
 
 __all__ = ["ALWAYS", "delivering", "preparing"]
 
@@ -42,7 +43,9 @@ def delivering(sheet: Sheet, files: list[Delivered], order: Order, at: Callable[
         decoded = [memory_of(at(photo), photo.name, share) for share, photo in shares.values()]
         largest = max(decoded, default=0)
         # as many are kept as fit beside the picture itself, and what is drawn of the largest stands twice for a moment
-        kept = max(largest, min(sum(decoded), max(raw, LEAST_KEPT)))
+        kept = max(largest, min(sum(decoded), most_kept(raw)))
         again = max((d for d, (share, _) in zip(decoded, shares.values(), strict=True) if share < 1.0), default=0)
-        most = max(most, kept + again + int(raw * out.holds))
+        drawing, writing = kept + again, int(raw * (out.holds - 1))
+        # pixels that lie in a file are not in the memory, and the photos are gone once they are written
+        most = max(most, max(drawing, writing) if raw > LARGE else drawing + raw + writing)
     return most + ALWAYS

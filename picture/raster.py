@@ -16,10 +16,11 @@ from sheet.delivery import Delivered, pixel_size
 from sheet.geometry import Box
 from sheet.model import Group, Item, Photo, Piece, Sheet
 
+from . import vast
 from .progress import tell
 from .skiapath import fill_color, stroke_paint, to_skia
 
-__all__ = ["Images", "Loader", "Sampled", "as_skia", "deliver_pixels", "draw_item", "render"]
+__all__ = ["Images", "Loader", "Sampled", "as_skia", "deliver_pixels", "draw_item", "most_kept", "render"]
 
 Loader = Callable[[Photo, float], Image.Image]
 """Gives the photo as RGB or RGBA, decoded at no less than the given share of its full size."""
@@ -28,6 +29,13 @@ BAND: Final = 1 << 23
 """How many px are drawn at a time: what Skia keeps for layers and for finer colours is no larger."""
 LEAST_KEPT: Final = 1 << 26
 """Decoded photos are kept for the next pane or band up to so many bytes, or to the bytes of what is drawn."""
+
+
+def most_kept(raw: int) -> int:
+    """Return how many bytes of decoded photos are kept beside the pixels themselves, `raw` bytes."""
+    return LEAST_KEPT if raw > vast.LARGE else max(raw, LEAST_KEPT)
+
+
 ROUND: Final = 8
 """Px around a part of a photo: more than the resampling of its edges reaches."""
 
@@ -261,10 +269,10 @@ def render(
     hand is in the memory, and tells its progress (`picture.progress`).
     """
     width, height = pixel_size(box, scale)
-    out = np.zeros((height, width, 4), np.uint8)
+    out = vast.zeros((height, width, 4))
     fine = any(_blends(i) for i in items)
     rows = min(height, max(1, BAND // width))
-    images = _Decoded(load, max(out.nbytes, LEAST_KEPT))
+    images = _Decoded(load, most_kept(out.nbytes))
     surface = _surface(width, rows, fine)
     canvas = surface.getCanvas()
     # where nothing blends, what comes over the ground is the same as what the ground is put under
@@ -287,6 +295,7 @@ def render(
             canvas.drawColor(fill_color(ground), skia.BlendMode.kDstOver)
         last = min(rows, height - top)
         surface.readPixels(info.makeWH(width, last), out[top : top + last], width * 4, 0, 0)
+        vast.let_go(out)
         tell((top + last) / height)
     return out
 

@@ -15,9 +15,13 @@ class StudioConfig(AppConfig):
 
     def ready(self) -> None:
         """Ask the engine one question, so that the first person does not wait for it to load."""
+        from django.conf import settings
+
         import outline
         from outline.kernel import compiled
+        from picture import vast
 
+        vast.lay_in(settings.FILE_UPLOAD_TEMP_DIR)
         outline.union([outline.rectangle(2, 2), outline.ellipse(1, 1, 2, 1)])
         if not compiled():
             log.warning("the engine runs interpreted, slower: compile it with `python -m outline.compile`")

@@ -62,9 +62,7 @@ class Bodies:
             size = 0
         if size > most:
             told = f"That has {size / 1e6:,.0f} MB; {most / 1e6:,.0f} MB is the most that is taken here."
-            answer = JsonResponse({"error": told, "remedy": "Send something smaller."}, status=413)
-            answer["Connection"] = "close"
-            return answer
+            return JsonResponse({"error": told, "remedy": "Send something smaller."}, status=413)
         if most > FORMS and request.method == "POST":
             return refused_at_the_door(request, view)
         return None

@@ -25,12 +25,14 @@ class Command(BaseCommand):
         call_command("collectstatic", interactive=False, verbosity=0)
         from config.front import written
 
-        # a socket's path is 107 characters long at most, wherever the data lies
-        socket = Path(tempfile.mkdtemp(prefix="gouge-")) / "app"
-        folder = settings.DATA_DIR / "front"
+        folder = settings.DATA_DIR.resolve() / "front"
         folder.mkdir(mode=0o700, exist_ok=True)
+        socket = folder / "app"
+        # a socket's path is 107 characters long at most (unix(7)), wherever the data lies
+        if len(str(socket)) > 100:
+            socket = Path(tempfile.mkdtemp(prefix="gouge-")) / "app"
         bind = os.environ.get("GOUGE_BIND", "127.0.0.1:8000")
-        file = written(folder.resolve(), bind, socket)
+        file = written(folder, bind, socket)
         os.environ.update(GOUGE_FRONT=f"{nginx} -p {folder} -c {file}", GOUGE_SOCKET=str(socket))
         self.stdout.write(f"Gouge is at http://{bind}/  (stop it with Ctrl C)")
         self.stdout.flush()
