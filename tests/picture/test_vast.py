@@ -52,15 +52,28 @@ class Vast(unittest.TestCase):
         table = Table("1200", "900", "px", "300")
         frame = table.ellipse(0, 0, 1200, 900)
         table.do("put_in", ids=[frame, table.photo(1200, 900)])
-        noise = Image.fromarray(np.random.default_rng(1).integers(0, 255, (900, 1200, 3), dtype=np.uint8))
+        grain = Image.fromarray(np.random.default_rng(1).integers(0, 255, (90, 120, 3), dtype=np.uint8))
+        photo = grain.resize((1200, 900), Image.Resampling.BICUBIC)
         order = Order(what=frame)
         (what,) = ordered(table.sheet, order)
         for write in (deliver_png, deliver_tiff, deliver_jpeg):
             with self.subTest(write.__name__):
-                plain = write(table.sheet, what, lambda p, share: noise, order)
+                plain = write(table.sheet, what, lambda p, share: photo, order)
                 with mock.patch.object(vast, "LARGE", 1), mock.patch("picture.encoding.LARGE", 1):
-                    vast_ = write(table.sheet, what, lambda p, share: noise, order)
+                    vast_ = write(table.sheet, what, lambda p, share: photo, order)
                 # a JPEG of that size has the tables of the standard, and the same pixels
                 a, b = (np.asarray(Image.open(io.BytesIO(d))) for d in (plain, vast_))
                 self.assertTrue(np.array_equal(a, b))
                 self.assertEqual(plain == vast_, write is not deliver_jpeg)
+
+    def test_a_jpeg_of_nothing_but_noise(self):
+        # more than a byte for each px, which is all the room that Pillow makes for tables of its own
+        table = Table("1200", "900", "px", "300")
+        frame = table.rectangle(0, 0, 1200, 900)
+        table.do("put_in", ids=[frame, table.photo(1200, 900)])
+        noise = Image.fromarray(np.random.default_rng(1).integers(0, 255, (900, 1200, 3), dtype=np.uint8))
+        order = Order(what=frame, quality="94")
+        (what,) = ordered(table.sheet, order)
+        data = deliver_jpeg(table.sheet, what, lambda p, share: noise, order)
+        self.assertGreater(len(data), 1200 * 900)
+        self.assertEqual(Image.open(io.BytesIO(data)).size, (1200, 900))
