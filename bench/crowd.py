@@ -103,7 +103,7 @@ def run() -> list[tuple[str, float, str]]:
         took = time.perf_counter() - start
         print(f"  {len(ended)} deliveries of 200 megapixels at once, {took:.0f} s: {sorted(ended)}")
     print(
-        f"  all processes have {usual / 1e6:.0f} MB before, {brought[0] / 1e6:.0f} and {sent[0] / 1e6:.0f} MB at the most"
+        f"  all processes have {usual / 1e6:.0f} MB before, at the most {brought[0] / 1e6:.0f} and {sent[0] / 1e6:.0f}"
     )
     return [
         ("what ten uploads take besides ÷ the budget", (brought[0] - usual) / BUDGET, "≤ 1"),

@@ -81,7 +81,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
-    "django.middleware.gzip.GZipMiddleware",
+    "studio.middleware.Compressed",
     "csp.middleware.CSPMiddleware",
     "studio.middleware.cache_control",
     "studio.middleware.busy",

@@ -6,16 +6,28 @@ from collections.abc import Callable
 
 from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.middleware.gzip import GZipMiddleware
 from django.template.loader import render_to_string
 
 from .hashing import Crowded
 from .storage import FULL
 
-__all__ = ["answer_to", "busy", "busy_answer", "cache_control", "is_busy", "is_full"]
+__all__ = ["Compressed", "answer_to", "busy", "busy_answer", "cache_control", "is_busy", "is_full"]
 
 log = logging.getLogger(__name__)
 
 Respond = Callable[[HttpRequest], HttpResponse]
+
+
+class Compressed(GZipMiddleware):
+    """Compresses what is text; pictures and zips are as small as they get."""
+
+    def process_response(self, request: HttpRequest, response: HttpResponse) -> HttpResponse:
+        """Return the response, compressed where it is worth it."""
+        kind = response.headers.get("Content-Type", "").split(";")[0]
+        if not kind.startswith("text/") and kind not in ("application/json", "image/svg+xml"):
+            return response
+        return super().process_response(request, response)
 
 
 def cache_control(get_response: Respond) -> Respond:

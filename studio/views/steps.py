@@ -3,6 +3,7 @@
 import itertools
 from typing import Any, Final
 
+from django.conf import settings
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
@@ -72,6 +73,7 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
         "project": project,
         "head": next(s for s in steps if s["number"] == project.head.number),
         "count": len(steps),
+        "thinned": settings.GOUGE_THIN,
         "sittings": [_told(s) for s in sittings],
         "named": [s for s in steps if s["name"]],
         **_shown(sittings[0], way),

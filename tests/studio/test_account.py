@@ -178,6 +178,20 @@ class Privacy(StudioCase):
         self.assertEqual(answer.status_code, 422)
         self.assertIn("not here", answer.json()["error"])
 
+    def test_text_is_compressed_on_the_way_and_pictures_are_not(self):
+        asked = {"Accept-Encoding": "gzip"}
+        page = self.client.get(f"/p/{self.project.pk}/", headers=asked)
+        self.assertEqual(page.headers["Content-Encoding"], "gzip")
+        self.assertIn("no-store", page.headers["Cache-Control"])
+        self.place()
+        sent = self.order(format="png")
+        for path in (
+            f"/projects/{self.project.pk}/picture.png",
+            f"/photos/{self.upload(jpeg()).json()['file']}/preview",
+        ):
+            self.assertNotIn("Content-Encoding", self.client.get(path, headers=asked).headers)
+        self.assertIn("no-store", sent.headers["Cache-Control"])
+
     def test_every_answer_has_a_strict_policy(self):
         policy = self.client.get(f"/p/{self.project.pk}/").headers["Content-Security-Policy"]
         self.assertIn("script-src 'self'", policy)

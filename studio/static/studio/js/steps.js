@@ -22,8 +22,12 @@ function look(card) {
 }
 
 async function fill(cells, address) {
-  const response = await fetch(address, { headers: { Accept: "text/html" } });
-  if (response.ok && !response.redirected) cells.insertAdjacentHTML("beforeend", await response.text());
+  try {
+    const response = await fetch(address, { headers: { Accept: "text/html" } });
+    if (response.ok && !response.redirected) cells.insertAdjacentHTML("beforeend", await response.text());
+  } catch {
+    cells.textContent = "The server does not answer. Reload the page in a moment.";
+  }
 }
 
 document.addEventListener("click", async ({ target }) => {
