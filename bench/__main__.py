@@ -5,7 +5,7 @@ import sys
 
 NAMES = (
     "engine", "bounds", "server", "fitting", "tracing", "others", "delivery", "panning", "moving", "drawing", "cutting",
-    "runs", "large", "doors", "crowd", "load",
+    "runs", "history", "large", "doors", "crowd", "load",
 )  # fmt: skip
 
 

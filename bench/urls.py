@@ -1,8 +1,12 @@
-"""The app's addresses, and two empty views."""
+"""The app's addresses, two empty views, and one that opens a head."""
 
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse
 from django.urls import include, path
+
+from sheet.store import load
+from studio.models import Project
+from studio.revisions import whole_of
 
 
 def empty(request: HttpRequest) -> HttpResponse:
@@ -10,8 +14,18 @@ def empty(request: HttpRequest) -> HttpResponse:
     return HttpResponse("ok")
 
 
+def head(request: HttpRequest, pk: int) -> HttpResponse:
+    """Read a project's newest sheet from the database, as a process does that has not seen it yet."""
+    project = Project.objects.select_related("head").get(pk=pk)
+    assert project.head is not None
+    # past what is kept of sheets that were read before
+    load.__wrapped__(whole_of(project.head))
+    return HttpResponse("ok")
+
+
 urlpatterns = [
     path("", include("config.urls")),
     path("bench/empty", empty),
     path("bench/known", login_required(empty)),
+    path("bench/head/<int:pk>", head),
 ]

@@ -67,7 +67,7 @@ def _blend(mode: str) -> str:
     return f' class="blend-{mode}"' if mode != "normal" else ""
 
 
-_kept: Kept[tuple[Item, Href], str] = Kept(64_000_000, len)
+_kept: Kept[tuple[Item, Href], str] = Kept(24_000_000, len)
 """What was drawn: most of a sheet is what it was, and what a project was closed with is what it is opened with."""
 
 

@@ -6,7 +6,6 @@ from typing import Any, Final
 
 from axes.helpers import get_cool_off
 from django.conf import settings
-from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.forms import AuthenticationForm
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.middleware.csrf import CsrfViewMiddleware
@@ -82,7 +81,6 @@ def refused_at_the_door(request: HttpRequest, view: Any) -> HttpResponse | None:
 
 
 @csrf_exempt
-@login_not_required
 def door(request: HttpRequest) -> HttpResponse:
     """Tell the server in front whether a body may come; it asks with the headers alone."""
     return refused_at_the_door(request, None) or HttpResponse(status=204)
