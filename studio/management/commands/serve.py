@@ -33,6 +33,9 @@ class Command(BaseCommand):
             socket = Path(tempfile.mkdtemp(prefix="gouge-")) / "app"
         bind = os.environ.get("GOUGE_BIND", "127.0.0.1:8000")
         file = written(folder, bind, socket)
+        # what large pictures took is given back: large blocks are mapped, and threads share two heaps (mallopt(3))
+        os.environ.setdefault("MALLOC_MMAP_THRESHOLD_", "1048576")
+        os.environ.setdefault("MALLOC_ARENA_MAX", "2")
         os.environ.update(GOUGE_FRONT=f"{nginx} -p {folder} -c {file}", GOUGE_SOCKET=str(socket))
         self.stdout.write(f"Gouge is at http://{bind}/  (stop it with Ctrl C)")
         self.stdout.flush()
