@@ -10,6 +10,8 @@ from contextlib import contextmanager
 
 from tests.studio.serving import Served
 
+from .timing import meanwhile
+
 __all__ = ["run"]
 
 SLOW = 200
@@ -33,13 +35,11 @@ def _p95(served: Served, seconds: float = 6.0) -> tuple[float, float]:
 def _slow(served: Served) -> Iterator[None]:
     """Hold connections that send a byte now and then."""
     lines = []
-    over = threading.Event()
 
     def drip() -> None:
-        while not over.wait(0.5):
-            for line in lines:
-                with contextlib.suppress(OSError):
-                    line.sendall(b"a")
+        for line in lines:
+            with contextlib.suppress(OSError):
+                line.sendall(b"a")
 
     for k in range(SLOW):
         line = socket.create_connection(("127.0.0.1", served.port), 5, ("127.0.0.9", 0))
@@ -47,13 +47,10 @@ def _slow(served: Served) -> Iterator[None]:
         body = b"POST /sign-in HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 5000\r\n\r\nu"
         line.sendall(head if k % 2 else body)
         lines.append(line)
-    hand = threading.Thread(target=drip)
-    hand.start()
     try:
-        yield
+        with meanwhile(0.5, drip):
+            yield
     finally:
-        over.set()
-        hand.join()
         for line in lines:
             line.close()
 

@@ -5,10 +5,7 @@ import os
 import subprocess
 import sys
 import tempfile
-import threading
 import time
-from collections.abc import Iterator
-from contextlib import contextmanager
 from pathlib import Path
 
 import numpy as np
@@ -18,6 +15,7 @@ from PIL import Image
 from tests.studio.serving import Served
 
 from .app import ROOT
+from .timing import meanwhile
 
 __all__ = ["memory_of", "run"]
 
@@ -93,24 +91,6 @@ def _locust(port: int, people: int, seconds: int, folder: Path, pauses: str = "2
     return out
 
 
-@contextmanager
-def _noted(port: int, every: int) -> Iterator[list[int]]:
-    """While this lasts, note every so many seconds what the server has in its memory."""
-    told, over = [memory_of(port)], threading.Event()
-
-    def note() -> None:
-        while not over.wait(every):
-            told.append(memory_of(port))
-
-    hand = threading.Thread(target=note)
-    hand.start()
-    try:
-        yield told
-    finally:
-        over.set()
-        hand.join()
-
-
 def measure(seconds: int) -> list[tuple[str, float, str]]:
     """Return (what, ratio, limit) rows for a hundred people at work for so many seconds."""
     with tempfile.TemporaryDirectory() as name:
@@ -125,7 +105,8 @@ def measure(seconds: int) -> list[tuple[str, float, str]]:
             alone = _locust(port, 1, 40, folder, "0.2 0.5")
             # warm: what is kept for each of the projects is kept
             _locust(port, PEOPLE, 40, folder)
-            with _noted(port, max(5, seconds // 10)) as memory:
+            memory = [memory_of(port)]
+            with meanwhile(max(5, seconds // 10), lambda: memory.append(memory_of(port))):
                 crowd = _locust(port, PEOPLE, seconds, folder)
     every = crowd["Aggregated"]
     print(f"  {PEOPLE} people, {seconds} s: {every['requests']:.0f} requests, {every['failures']:.0f} failed")

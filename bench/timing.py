@@ -1,9 +1,29 @@
-"""Timing whole calls, warm, best of several."""
+"""Timing whole calls, warm, best of several; and what goes on meanwhile."""
 
+import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 
-__all__ = ["best", "median"]
+__all__ = ["best", "meanwhile", "median"]
+
+
+@contextmanager
+def meanwhile(every: float, call: Callable[[], object]) -> Iterator[None]:
+    """While this lasts, call something every so many seconds, in another thread."""
+    over = threading.Event()
+
+    def again() -> None:
+        while not over.wait(every):
+            call()
+
+    hand = threading.Thread(target=again)
+    hand.start()
+    try:
+        yield
+    finally:
+        over.set()
+        hand.join()
 
 
 def _runs(call: Callable[[], object], runs: int, seconds: float) -> list[float]:

@@ -11,10 +11,12 @@ from django.conf import settings
 from django.contrib.sessions.models import Session
 from django.core.files.storage import default_storage
 from django.db import transaction
+from django.db.models import Exists, OuterRef
 from django.utils import timezone
 
 from . import revisions
 from .models import Delivery, PhotoFile, PhotoUse, Project, Revision, Run, RunPhoto, ShelfItem
+from .sittings import sittings
 from .storage import FOLDERS, Stored, keys_in, photo_key, preview_key
 
 __all__ = ["DAYS", "belongings", "clear", "close", "remove_project", "thin"]
@@ -23,8 +25,6 @@ DAYS: Final = 30
 """How long what was deleted can be brought back."""
 UPLOAD: Final = 86_400
 """Seconds after which an upload that was not finished is left over."""
-SITTING: Final = timedelta(minutes=30)
-"""A pause that ends a sitting."""
 
 
 def belongings(owner: Any) -> dict[str, Any]:
@@ -39,22 +39,21 @@ def belongings(owner: Any) -> dict[str, Any]:
 
 def remove_project(project: Project) -> None:
     """Take a project away with its history and its deliveries; its photos stay as long as something uses them."""
-    keys = {row["key"] for files in project.deliveries.values_list("files", flat=True) for row in files}
     with transaction.atomic():
         # the head is protected from all that does not take the project with it
         Project.objects.filter(pk=project.pk).update(head=None)
         Delivery.objects.filter(project=project).delete()
         # rows that point at one another are gone in one statement
         Revision.objects.filter(project=project)._raw_delete("default")
+        pk = project.pk
         project.delete()
-    for key in keys:
-        Stored(key).unlink()
+    _unlink_all(f"deliveries/{pk}")
 
 
 def close(owner: Any) -> None:
     """Take an account away with all that is in it."""
     shas = set(PhotoFile.objects.filter(owner=owner).values_list("sha256", flat=True))
-    keys = {k for k in RunPhoto.objects.filter(run__owner=owner).values_list("key", flat=True) if k}
+    runs = list(Run.objects.filter(owner=owner).values_list("pk", flat=True))
     for project in Project.objects.filter(owner=owner):
         remove_project(project)
     Run.objects.filter(owner=owner).delete()
@@ -62,9 +61,13 @@ def close(owner: Any) -> None:
     pk = owner.pk
     owner.delete()
     _unlink_photos(shas)
-    for key in keys:
-        Stored(key).unlink()
-    for key in [*keys_in(f"drawings/{pk}"), *keys_in(f"sheets/{pk}")]:
+    for folder in (f"drawings/{pk}", f"sheets/{pk}", *(f"runs/{run}" for run in runs)):
+        _unlink_all(folder)
+
+
+def _unlink_all(folder: str) -> None:
+    """Take a folder's files out of the storage."""
+    for key in list(keys_in(folder)):
         Stored(key).unlink()
 
 
@@ -100,14 +103,14 @@ def clear(days: int = DAYS) -> dict[str, int]:
 
 def _clear_photos(before: Any) -> int:
     """Take photos away that no step of a project, and no run, uses."""
-    used = PhotoUse.objects.values("project__owner", "sha256")
-    kept = {(row["project__owner"], row["sha256"]) for row in used.iterator()}
-    runs = set(RunPhoto.objects.values_list("photo_id", flat=True))
+    steps = PhotoUse.objects.filter(project__owner=OuterRef("owner"), sha256=OuterRef("sha256"))
+    runs = RunPhoto.objects.filter(photo=OuterRef("pk"))
+    unused = PhotoFile.objects.filter(~Exists(steps), ~Exists(runs), created__lt=before)
     gone = set()
-    for photo in PhotoFile.objects.filter(created__lt=before).iterator():
-        if (photo.owner_id, photo.sha256) not in kept and photo.pk not in runs:
-            photo.delete()
-            gone.add(photo.sha256)
+    for pk, sha in list(unused.values_list("pk", "sha256")):
+        # asked once more where it goes: somebody may have come to use it
+        if unused.filter(pk=pk).delete()[0]:
+            gone.add(sha)
     return _unlink_photos(gone)
 
 
@@ -147,24 +150,21 @@ def _at(key: str) -> float:
 
 def thin(project: Project, before: Any) -> int:
     """Keep of each sitting before some time the last step, and what was named or delivered; return how many went."""
-    steps = list(project.revisions.defer("data", "step").order_by("number"))
-    delivered = set(project.deliveries.values_list("revision_id", flat=True))
-    keep = set()
-    for one, after in zip(steps, [*steps[1:], None], strict=True):
-        ends = after is None or after.made - one.made > SITTING
-        if one.made >= before or ends or one.name or one.pk in delivered or one.pk == project.head_id:
-            keep.add(one.pk)
-    gone = [one for one in steps if one.pk not in keep and one.number > 1]
-    if not gone:
-        return 0
-    known = {one.pk: one for one in steps}
-    away = {one.pk for one in gone}
+    # nobody moves the head meanwhile
     with transaction.atomic():
-        for one in steps:
-            parent = one.parent_id
+        steps = list(project.revisions.order_by("-number").values("pk", "number", "parent", "name", "made"))
+        keep = set(project.deliveries.values_list("revision_id", flat=True))
+        keep |= set(Project.objects.filter(pk=project.pk).values_list("head", flat=True))
+        keep |= {s["pk"] for s in steps if s["name"] or s["made"] >= before or s["number"] == 1}
+        # newest first: the first of a sitting is its last step
+        keep |= {sitting[0]["pk"] for sitting in sittings(steps)}
+        parents = {s["pk"]: s["parent"] for s in steps}
+        away = parents.keys() - keep
+        for one in reversed(steps):
+            parent = one["parent"]
             while parent in away:
-                parent = known[parent].parent_id
-            if one.pk not in away and parent != one.parent_id:
-                revisions.follow(Revision.objects.get(pk=one.pk), Revision.objects.get(pk=parent))
+                parent = parents[parent]
+            if one["pk"] in keep and parent != one["parent"]:
+                revisions.follow(Revision.objects.get(pk=one["pk"]), Revision.objects.get(pk=parent))
         Revision.objects.filter(pk__in=away)._raw_delete("default")
-    return len(gone)
+    return len(away)

@@ -1,15 +1,18 @@
 """Who comes in: bodies looked at before they are read, whose address it is, and too many wrong passwords."""
 
 import copy
+import math
 from collections.abc import Callable
 from typing import Any, Final
 
-from axes.helpers import get_cool_off
+from axes.models import AccessAttempt
 from django.conf import settings
 from django.contrib.auth.forms import AuthenticationForm
+from django.db.models import Q
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.middleware.csrf import CsrfViewMiddleware
 from django.shortcuts import render
+from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
 
 from picture.photos import MAX_BYTES
@@ -92,15 +95,25 @@ def address(request: HttpRequest) -> str:
     return str(told or request.META.get("REMOTE_ADDR") or "127.0.0.1")
 
 
+def _minutes(request: HttpRequest) -> int:
+    """Return after how many minutes, begun ones counted, somebody's passwords are looked at again."""
+    tried = AccessAttempt.objects.filter(
+        Q(username=request.POST.get("username", "")) | Q(ip_address=address(request)),
+    )
+    last = tried.order_by("-attempt_time").values_list("attempt_time", flat=True).first() or timezone.now()
+    left = last + settings.AXES_COOLOFF_TIME - timezone.now()
+    return max(1, math.ceil(left.total_seconds() / 60))
+
+
 def locked_out(request: HttpRequest, original: Any = None, credentials: Any = None, *args: Any) -> HttpResponse:
     """Answer somebody who gave too many wrong passwords: until when nothing more is looked at."""
     from .views.account import styled
 
-    wait = get_cool_off(request)
-    minutes = round(wait.total_seconds() / 60) if wait else 0
+    minutes = _minutes(request)
     form = styled(AuthenticationForm(request))
     form.fields["username"].initial = request.POST.get("username", "")
-    told = f"Too many wrong passwords for this account, or from where you are. Try again in {minutes} minutes."
+    told = "Too many wrong passwords for this account, or from where you are."
+    told += f" Try again in {minutes} minute{'' if minutes == 1 else 's'}."
     context = {"form": form, "refusal": told, "demo": settings.GOUGE_DEMO}
     answer = render(request, "registration/sign_in.html", context, status=429)
     answer["Retry-After"] = str(minutes * 60)

@@ -1,7 +1,6 @@
 """A project as one file, to keep or to open elsewhere, and back: a zip, described in docs/file.md."""
 
 import hashlib
-import json
 import re
 import tempfile
 import zipfile
@@ -17,7 +16,7 @@ from sheet import Photo, Sheet, SheetError
 from sheet.delivery import Order, ordered
 from sheet.limits import clean_name
 from sheet.model import SCHEMA, VARIANTS
-from sheet.store import LARGEST, as_json, of_json
+from sheet.store import LARGEST, as_json, of_json, photos_in
 from sheet.tree import remembered
 
 from . import history
@@ -50,16 +49,6 @@ class Manifest(msgspec.Struct):
     variants: dict[str, bool] = {}
 
 
-def _files_in(part: Any) -> set[str]:
-    """Return the photos' files that are named anywhere in a decoded sheet."""
-    if isinstance(part, list):
-        return {f for p in part for f in _files_in(p)}
-    if not isinstance(part, dict):
-        return set()
-    own = {part["file"]} if isinstance(part.get("file"), str) else set()
-    return own.union(*(_files_in(p) for p in part.values()))
-
-
 def pack(project: Project, out: IO[bytes]) -> None:
     """Write the project at its head as a zip. Raises SheetError or PictureError where something of it is missing."""
     assert project.head is not None
@@ -80,7 +69,7 @@ def pack_sheet(
     """
     variants = variants or {}
     text = as_json(sheet)
-    named = sorted(_files_in(json.loads(text)))
+    named = sorted(photos_in(text))
     photos = {p.sha256: p for p in PhotoFile.objects.filter(owner=owner, sha256__in=named)}
     for file in named:
         if file not in photos or not photos[file].original.exists():
@@ -201,7 +190,7 @@ def take_photos(owner: Any, source: IO[bytes], sheet: Sheet, manifest: Manifest)
 
     Raises SheetError or PictureError.
     """
-    wanted = sorted(_files_in(json.loads(as_json(sheet))))
+    wanted = sorted(photos_in(as_json(sheet)))
     if not wanted:
         return
     source.seek(0)
@@ -226,7 +215,7 @@ def unpack(owner: Any, source: IO[bytes]) -> Project:
             _checked(box)
             manifest = _manifest(box)
             sheet = of_json(_read(box, "sheet.json", LARGEST))
-            named = _files_in(json.loads(as_json(sheet)))
+            named = photos_in(as_json(sheet))
             names = {f: clean_name(manifest.photos.get(f, ""), 200) or "photo" for f in named}
             paths = {f: _taken_out(box, f, names[f], Path(folder)) for f in sorted(named)}
             photos = {f: take_in_path(owner, path, names[f]) for f, path in paths.items()}

@@ -8,6 +8,7 @@ from typing import Any
 
 from django.conf import settings
 from django.core.files.uploadedfile import TemporaryUploadedFile, UploadedFile
+from django.utils import timezone
 from PIL import Image
 
 from picture import photos as reader
@@ -63,9 +64,9 @@ def _known(owner: Any, sha256: str, name: str) -> PhotoFile | None:
     if known is None or not (_is_itself(known) and known.preview.is_whole()):
         # what was lost or cut short on the disk is stored anew
         return None
-    if known.name != name:
-        known.name = name
-        known.save(update_fields=["name"])
+    # it is wanted again, from now on
+    known.name, known.created = name, timezone.now()
+    known.save(update_fields=["name", "created"])
     return known
 
 

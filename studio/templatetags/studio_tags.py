@@ -1,11 +1,13 @@
 """Icons as inline SVG, and the one attribute by which a button or a field says what it does."""
 
 import json
+from datetime import datetime
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
 from django import template
+from django.utils.dateformat import format as date_format
 from django.utils.html import escape, format_html
 from django.utils.safestring import SafeString, mark_safe
 
@@ -40,6 +42,17 @@ def icon_again(name: str) -> SafeString:
     """Return one of the page's `icons`, for what there is much of."""
     return mark_safe(
         f'<svg viewBox="0 0 16 16" fill="currentColor" aria-hidden="true"><use href="#icon-{name}"/></svg>'
+    )
+
+
+_TIMES = {"time": "H:i", "day": "j F", "date": "l, j F Y", "both": "j M, H:i"}
+
+
+@register.simple_tag
+def at(moment: datetime, form: str) -> SafeString:
+    """Return a moment as text: the page tells it in the person's own time (times.js), the server in its own."""
+    return format_html(
+        '<time datetime="{}" data-as="{}">{}</time>', moment.isoformat(), form, date_format(moment, _TIMES[form])
     )
 
 

@@ -179,8 +179,8 @@ def post_box(request: HttpRequest) -> HttpResponse:
     mails = []
     for file in files[:30]:
         # the backend writes a line of hyphens between mails
-        for text in file.read_text().split("\n" + "-" * 79 + "\n"):
-            mail = email.message_from_string(text.lstrip(), policy=policy.default)
+        for data in file.read_bytes().split(b"\n" + b"-" * 79 + b"\n"):
+            mail = email.message_from_bytes(data.lstrip(), policy=policy.default)
             if mail["Subject"]:
                 mails.append({"to": mail["To"], "subject": mail["Subject"], "text": mail.get_content()})
     return render(request, "registration/post_box.html", {"mails": mails})

@@ -237,6 +237,8 @@ def open_file(request: HttpRequest) -> HttpResponse:
         elif is_svg(_head(upload)):
             file, name = keep_drawing(request.user, upload)
             project = _of_drawing(request.user, file, name)
+        elif (upload.name or "").lower().endswith(".gouge"):
+            raise SheetError("It is damaged, or no project file.", "Choose a file that was kept here.")
         else:
             photo = take_in(request.user, upload)
             name = clean_name(photo.name.rsplit(".", 1)[0]) or "Untitled"

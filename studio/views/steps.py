@@ -15,8 +15,8 @@ from sheet import SheetError
 from sheet.limits import clean_name
 
 from .. import history
-from ..clearing import SITTING
 from ..models import Project, Revision
+from ..sittings import sittings
 from ..thumbs import thumb
 from .common import own_project, refusal
 
@@ -44,21 +44,11 @@ def _on_the_way(steps: list[dict[str, Any]], head: int) -> set[int]:
     return way
 
 
-def _sittings(steps: list[dict[str, Any]]) -> list[list[dict[str, Any]]]:
-    """Return the steps parted where nothing was done for a while, newest first."""
-    out: list[list[dict[str, Any]]] = []
-    for one in steps:
-        if out and out[-1][-1]["made"] - one["made"] <= SITTING:
-            out[-1].append(one)
-        else:
-            out.append([one])
-    return out
-
-
 def _told(sitting: list[dict[str, Any]]) -> dict[str, Any]:
     last, first = sitting[0], sitting[-1]
     named = [s["name"] for s in sitting if s["name"]]
-    return {"first": first, "last": last, "count": len(sitting), "named": named}
+    long = f"{last['made']:%H:%M}" != f"{first['made']:%H:%M}"
+    return {"first": first, "last": last, "long": long, "count": len(sitting), "named": named}
 
 
 @login_required
@@ -68,15 +58,15 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
     project = own_project(request, pk)
     steps = _steps(project)
     way = _on_the_way(steps, project.head.number)
-    sittings = _sittings(steps)
+    parted = sittings(steps)
     context = {
         "project": project,
         "head": next(s for s in steps if s["number"] == project.head.number),
         "count": len(steps),
         "thinned": settings.GOUGE_THIN,
-        "sittings": [_told(s) for s in sittings],
+        "sittings": [_told(s) for s in parted],
         "named": [s for s in steps if s["name"]],
-        **_shown(sittings[0], way),
+        **_shown(parted[0], way),
     }
     return render(request, "studio/steps.html", context)
 
@@ -94,7 +84,7 @@ def sitting(request: HttpRequest, pk: int, number: int) -> HttpResponse:
     """Return the steps of the sitting that ended with step `number`, those below another one where that is said."""
     project = own_project(request, pk)
     steps = _steps(project)
-    found = next((s for s in _sittings(steps) if s[0]["number"] == number), None)
+    found = next((s for s in sittings(steps) if s[0]["number"] == number), None)
     if found is None:
         raise Http404
     below = request.GET.get("below", "")

@@ -1,8 +1,10 @@
 """The steps of a project by hand; and a busy server, as a person sees it."""
 
+import re
 import sqlite3
 import threading
 import time
+from datetime import UTC, datetime
 
 from django.db import connection
 from playwright.sync_api import expect
@@ -41,6 +43,18 @@ class Steps(BrowserCase):
         page.click("#branch button")
         page.wait_for_selector("html[data-ready]")
         self.assertEqual(len(Project.objects.get(name="Card · One alone").head.sheet.items), 1)
+
+    def test_times_are_those_of_the_person(self):
+        Revision.objects.filter(project=self.project).update(made=datetime(2026, 3, 1, 22, 30, tzinfo=UTC))
+        page = self.page
+        page.context.new_cdp_session(page).send("Emulation.setTimezoneOverride", {"timezoneId": "Asia/Tokyo"})
+        page.goto(f"{self.live_server_url}/p/{self.project.pk}/steps")
+        expect(page.locator(".sitting summary")).to_have_text(
+            re.compile(r"^\s*Monday,? 2 March 2026\s+07:30\s+1 step\s*$")
+        )
+        expect(page.locator(".step")).to_contain_text("07:30 · now")
+        page.locator(".step").click()
+        expect(page.locator("#seen-made")).to_have_text("2 Mar, 07:30 · the sheet as it is now")
 
     def test_what_is_on_its_way_is_a_step_too(self):
         page = self.open()

@@ -76,6 +76,8 @@ class Doors(TestCase):
         with mock.patch("django.contrib.auth.hashers.MD5PasswordHasher.verify") as looked:
             self.assertEqual(self.sign_in(word=self.word, address="10.0.2.2").status_code, 429)
         looked.assert_not_called()
+        AccessAttempt.objects.update(attempt_time=timezone.now() - timedelta(minutes=7.5))
+        self.assertContains(self.sign_in(address="10.0.2.3"), "Try again in 3 minutes", status_code=429)
         # after the time it does
         AccessAttempt.objects.update(attempt_time=timezone.now() - timedelta(minutes=11))
         self.assertRedirects(self.sign_in(word=self.word, address="10.0.2.2"), "/")
@@ -104,6 +106,7 @@ class Doors(TestCase):
         self.assertContains(nobody, "on its way")
         box = self.client.get("/post-box").content.decode()
         self.assertEqual(box.count("A new password for Gouge"), 1)
+        self.assertIn("account “cora”", box)
         link = re.search(r"http://testserver(/forgotten/[^\s<\"]+)", box)[1]
         page = self.client.get(link, follow=True)
         self.assertContains(page, "A new password")

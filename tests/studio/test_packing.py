@@ -141,7 +141,7 @@ class Refused(PackingCase):
             ("forged size", self.changed(data, **{"sheet.json": json.dumps(narrow)}), "is not the photo that belongs"),
             ("a bomb", bomb.getvalue(), "manifest.json in that file is too large"),
             ("any zip", self.changed(data, **{"manifest.json": b"[]"}), "manifest cannot be read"),
-            ("no zip", b"GIF89a nothing", "not a picture that can be read"),
+            ("no zip", b"GIF89a nothing", "damaged, or no project file"),
         ):
             with self.subTest(name):
                 page = self.open_(changed)

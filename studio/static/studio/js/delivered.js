@@ -3,6 +3,7 @@ import { Idiomorph } from "../../vendor/idiomorph/idiomorph.esm.js";
 import { deed } from "./act.js";
 import { askDeliveries, tellDelivery } from "./server.js";
 import { $, on, state } from "./state.js";
+import { tellTimes } from "./times.js";
 
 let again = null;
 
@@ -15,6 +16,7 @@ export async function listDeliveries() {
   if (place && place.dataset.shown !== answer.html) {
     place.dataset.shown = answer.html;
     Idiomorph.morph(place, answer.html, { morphStyle: "innerHTML" });
+    tellTimes(place);
   }
   if (answer.rows.some((row) => row.state === "under way")) again = setTimeout(listDeliveries, 1000);
   return answer.rows;

@@ -1,5 +1,8 @@
 // The new-project form: a size from the list fills the numbers, and changed numbers are a custom size.
 import "./dropped.js";
+import { tellTimes } from "./times.js";
+
+tellTimes();
 
 const form = document.getElementById("new-project");
 const fields = ["width", "height", "unit", "resolution"];

@@ -1,10 +1,12 @@
 // The steps of a project: one is looked at, gone back to, named, or made a project of.
 import { trying } from "./busy.js";
+import { said, tellTimes } from "./times.js";
 
 const $ = (id) => document.getElementById(id);
 const first = JSON.parse($("steps-first").textContent);
 const at = (form, number) => form.dataset.at.replace("/0/", `/${number}/`);
 let seen = first.head;
+tellTimes();
 
 function look(card) {
   seen = Number(card.dataset.step);
@@ -13,7 +15,8 @@ function look(card) {
   $("seen").src = first.pictures.replace("/0/", `/${seen}/`);
   $("seen-label").textContent = card.dataset.name || card.dataset.label;
   const now = seen === first.head;
-  $("seen-made").textContent = `${card.dataset.made}${now ? " · the sheet as it is now" : ""}`;
+  const how = now ? " · the sheet as it is now" : card.matches(".aside") ? " · undone since" : "";
+  $("seen-made").textContent = said(card.dataset.made, "both") + how;
   $("go-back-button").disabled = now;
   $("go-back").action = at($("go-back"), seen);
   $("branch").action = at($("branch"), seen);
@@ -25,6 +28,7 @@ async function fill(cells, address) {
   try {
     const response = await fetch(address, { headers: { Accept: "text/html" } });
     if (response.ok && !response.redirected) cells.insertAdjacentHTML("beforeend", await response.text());
+    tellTimes(cells);
   } catch {
     cells.textContent = "The server does not answer. Reload the page in a moment.";
   }
