@@ -56,6 +56,14 @@ class Steps(BrowserCase):
         page.locator(".step").click()
         expect(page.locator("#seen-made")).to_have_text("2 Mar, 07:30 · the sheet as it is now")
 
+    def test_what_is_nudged_a_moment_ago_is_a_step_too(self):
+        page = self.open()
+        self.choose(self.draw("rectangle", 100, 100, 100, 100))
+        page.keyboard.press("ArrowRight")
+        page.click("#steps")
+        page.wait_for_url("**/steps")
+        expect(page.locator(".step")).to_have_count(3)
+
     def test_what_is_on_its_way_is_a_step_too(self):
         page = self.open()
         page.keyboard.press("r")
@@ -92,6 +100,7 @@ class Many(BrowserCase):
         page.locator(f"#lies-{second}").hover()
         self.push(f"#lies-{second} .hide")
         expect(page.locator(f"#lies-{second} .hide")).to_have_attribute("aria-pressed", "true")
+        expect(page.locator(f"#lies-{second} .hide")).to_be_focused()
         self.assertTrue(page.evaluate("id => document.getElementById(id).was", f"row-{first}"))
         expect(page.locator(f"#row-{first}")).to_be_in_viewport()
         self.press("Delete")

@@ -2,12 +2,15 @@
 const PATIENCE = 60_000;
 const wait = (ms) => new Promise((done) => setTimeout(done, ms));
 
-// `send` gives a response; `say` is told before each further try.
+// Only what is busy says when to come again; what is broken is told at once.
+const isBusy = (response) => response.busy ?? (response.status === 503 && response.headers.has("Retry-After"));
+
+// `send` gives a response, or what tells whether it is `busy`; `say` is told before each further try.
 export async function trying(send, say = () => {}) {
   const since = Date.now();
   for (;;) {
     const response = await send();
-    if (response.status !== 503 || Date.now() - since > PATIENCE) return response;
+    if (!isBusy(response) || Date.now() - since > PATIENCE) return response;
     say("busy, trying again");
     await wait(1000);
   }

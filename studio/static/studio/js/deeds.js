@@ -30,10 +30,13 @@ export function station(name) {
 deed("station", ({ name }) => station(name));
 
 // what is still on its way arrives first
-deed("steps", async () => {
+deed("steps", async (_, { event } = {}) => {
+  // in a window of its own it is as any link
+  if (event?.ctrlKey || event?.metaKey) return;
+  event?.preventDefault();
   flush();
   await idle();
-  document.getElementById("steps").click();
+  location.assign($("steps").href);
 });
 
 // A silhouette's settings are in Fit's drawer.

@@ -17,7 +17,9 @@ function sent(body) {
     request.upload.addEventListener("progress", ({ loaded, total }) =>
       say(loaded < total ? `Sending, ${Math.round((100 * loaded) / total)} %` : "Reading it"),
     );
-    request.addEventListener("load", () => done({ status: request.status, text: request.responseText }));
+    request.addEventListener("load", () =>
+      done({ busy: request.getResponseHeader("Retry-After") !== null, text: request.responseText }),
+    );
     request.addEventListener("error", failed);
     request.send(body);
   });

@@ -18,7 +18,17 @@ function morph(place, html, morphStyle = "innerHTML") {
   });
 }
 
-// The stack may have thousands of rows: those that are the same stay, and so does one that is not asked for again.
+const holds = (row) => row.classList.contains("later");
+
+// A row as it is now: one that was drawn is morphed, so that the focus in it stays.
+export function renew(was, row) {
+  if (holds(was)) was.replaceWith(row);
+  else morph(was, row.outerHTML, "outerHTML");
+  return $(row.id);
+}
+
+// The stack may have thousands of rows: those that are the same stay, and one whose new look is not here yet is asked
+// for (rows.js).
 function stack(place, html) {
   const holder = document.createElement("template");
   holder.innerHTML = html;
@@ -33,20 +43,16 @@ function stack(place, html) {
   for (const row of [...fresh.children]) {
     const was = old.get(row.id);
     old.delete(row.id);
-    // one that is wanted now where only its place was held
-    const filled = was?.classList.contains("later") && !row.classList.contains("later");
-    if (
-      was &&
-      was.dataset.mark !== row.dataset.mark &&
-      !was.classList.contains("later") &&
-      !row.className.includes("later")
-    )
-      morph(was, row.outerHTML, "outerHTML");
-    else if (was && (filled || was.dataset.mark !== row.dataset.mark)) {
-      if (at === was) at = row;
-      was.replaceWith(row);
+    let now = was || row;
+    const same = was?.dataset.mark === row.dataset.mark;
+    if (was && holds(row) && !holds(was)) {
+      was.dataset.mark = row.dataset.mark;
+      was.classList.toggle("stale", !same || was.classList.contains("stale"));
+    } else if (was && !(same && holds(was) === holds(row))) {
+      if (at === was) at = was.nextElementSibling;
+      now = renew(was, row);
+      at = now.nextElementSibling === at ? now : at;
     }
-    const now = $(row.id) || row;
     if (now === at) at = at.nextElementSibling;
     else list.insertBefore(now, at);
   }

@@ -1,7 +1,9 @@
-// Rows of the stack are drawn as they come into view.
+// Rows of the stack are drawn as they come into view, and drawn again where they are another by now.
+import { renew } from "./panels.js";
 import { askRows } from "./server.js";
 import { $, on, tell } from "./state.js";
 
+const LACKING = ":is(.later, .stale)";
 const wanted = new Set();
 let asking = false;
 const seen = new IntersectionObserver(
@@ -26,19 +28,27 @@ async function fetchRows() {
   holder.innerHTML = html;
   for (const row of [...holder.content.children]) {
     const place = $(row.id);
-    if (place?.matches(".later")) {
+    if (!place?.matches(LACKING)) continue;
+    seen.unobserve(place);
+    renew(place, row);
+  }
+  for (const id of ids) {
+    wanted.delete(id);
+    // what did not come is asked for once more
+    const place = $(id);
+    if (place?.matches(LACKING)) {
       seen.unobserve(place);
-      place.replaceWith(row);
+      delete place.dataset.watched;
     }
   }
-  for (const id of ids) wanted.delete(id);
   asking = false;
   if (html) tell("panels-shown");
+  else setTimeout(watch, 2000);
   fetchRows();
 }
 
 function watch() {
-  for (const row of document.querySelectorAll("#stack .later:not([data-watched])")) {
+  for (const row of document.querySelectorAll(`#stack ${LACKING}:not([data-watched])`)) {
     row.dataset.watched = "";
     seen.observe(row);
   }

@@ -288,7 +288,7 @@ export async function sendFile(file, progress, signal, later = false) {
   let answer;
   const send = async () => {
     answer = await sendOnce(file, progress, signal, later);
-    return { status: answer.busy ? 503 : 200 };
+    return { busy: Boolean(answer.busy) };
   };
   await trying(send, (text) => tell("busy", { text }));
   return answer;
