@@ -76,6 +76,10 @@ def remembered(sheet: Sheet) -> Found:
             return known[1]
     found: Found = {}
     for top in sheet.items:
+        if isinstance(top, Piece) and not top.photos and not isinstance(top.shape, CutList):
+            # most hold nothing
+            found.setdefault(top.id, (top, None))
+            continue
         for item, parent in walk(top):
             found.setdefault(item.id, (item, parent))
     with _lock:

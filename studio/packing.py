@@ -11,7 +11,7 @@ import msgspec
 
 import sheet as sheets
 from picture import PictureError, format_of
-from picture.photos import MAX_BYTES
+from picture.heads import MAX_BYTES
 from sheet import Photo, Sheet, SheetError
 from sheet.delivery import Order, ordered
 from sheet.limits import clean_name

@@ -11,6 +11,7 @@ from django.core.files.uploadedfile import TemporaryUploadedFile, UploadedFile
 from django.utils import timezone
 from PIL import Image
 
+from picture import heads
 from picture import photos as reader
 from picture.errors import PictureError
 from picture.interest import interest_of
@@ -51,8 +52,8 @@ def take_in(owner: Any, upload: UploadedFile) -> PhotoFile:
     """Store an uploaded photo with its preview, once per person. Raises PictureError; nothing is kept then."""
     name = clean_name(Path(upload.name or "photo").name, 200) or "photo"
     size = upload.size or 0
-    if size > reader.MAX_BYTES:
-        reader.inspect(upload.file, name, size)
+    if size > heads.MAX_BYTES:
+        heads.inspect(upload.file, name, size)
     if isinstance(upload, TemporaryUploadedFile):
         return take_in_path(owner, Path(upload.temporary_file_path()), name)
     return take_in_data(owner, upload.read(), name)
@@ -96,7 +97,7 @@ def _digest(source: Path) -> str:
 
 def take_in_path(owner: Any, source: Path, name: str) -> PhotoFile:
     """Store the photo in file `source`. Raises PictureError."""
-    info = reader.inspect(source, name, source.stat().st_size)
+    info = heads.inspect(source, name, source.stat().st_size)
     sha256 = _digest(source)
     known = _known(owner, sha256, name)
     if known is not None:
@@ -107,14 +108,14 @@ def take_in_path(owner: Any, source: Path, name: str) -> PhotoFile:
 
 
 def prepared(
-    source: Path, sha256: str, name: str, info: reader.PhotoInfo | None = None, patience: float | None = None
+    source: Path, sha256: str, name: str, info: heads.PhotoInfo | None = None, patience: float | None = None
 ) -> dict[str, Any]:
     """Make the small copy of a photo and return what is to be known of it; asks no database.
 
     It waits for its room in the memory, `patience` seconds at most. Raises PictureError and SheetError.
     """
     size = source.stat().st_size
-    info = info or reader.inspect(source, name, size)
+    info = info or heads.inspect(source, name, size)
     with room(preparing(source, name, info.width, info.height), patience):
         small, shown = reader.preview(source, name, info)
     Stored(preview_key(sha256)).write(small)
@@ -155,7 +156,7 @@ def begin_taking(owner: Any, upload: UploadedFile) -> tuple[PhotoFile | None, st
             source = Path(upload.temporary_file_path())
         else:
             source.write_bytes(upload.read())
-        reader.inspect(source, name, source.stat().st_size)
+        heads.inspect(source, name, source.stat().st_size)
         sha256 = _digest(source)
         known = _known(owner, sha256, name)
         if known is not None:

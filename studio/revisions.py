@@ -6,7 +6,6 @@ steps away, and no further than the steps together weigh what a whole one does: 
 revision costs about twice its step on average, and the head is always whole.
 """
 
-import zlib
 from typing import Any, Final
 
 from django.db.models import BooleanField, ExpressionWrapper, Q
@@ -15,7 +14,7 @@ import sheet
 from sheet import Sheet, SheetError
 from sheet.steps import BadStep, stepped
 from sheet.steps import step as step_between
-from sheet.store import packed, unfolded
+from sheet.store import Damaged, packed, unfolded
 
 from .models import PhotoUse, Project, Revision
 
@@ -60,8 +59,8 @@ def make_head(revision: Revision, before: Revision | None) -> None:
 def _is_sound(revision: Revision) -> bool:
     """Tell whether a revision can be put together from its steps."""
     try:
-        return revision.data is not None and _from_steps(revision) == bytes(revision.data)
-    except SheetError:
+        return revision.data is not None and unfolded(_from_steps(revision)) == unfolded(bytes(revision.data))
+    except (SheetError, Damaged):
         return False
 
 
@@ -88,7 +87,7 @@ def _from_steps(revision: Revision) -> bytes:
         if at != revision.pk and whole:
             try:
                 return _forward(bytes(between.values_list("data", flat=True).get(pk=at)), steps)
-            except (BadStep, zlib.error):
+            except (BadStep, Damaged):
                 # there may be a sound one further back
                 pass
         if step is None:

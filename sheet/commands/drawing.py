@@ -28,6 +28,7 @@ from ..model import (
     Sheet,
     Step,
 )
+from ..trail import Trail
 from ..tree import change, find, parent_of
 from .base import Command, Outcome, checked, register, room
 
@@ -198,7 +199,7 @@ class DrawFreehand(Command, frozen=True):
         tolerance = number(sheet, "nearness", self.tolerance, field="tolerance")
         if not 0.01 <= tolerance <= 1e4:
             raise SheetError("The nearness must be greater than 0.", "Type a number like 2.", "tolerance")
-        shape = Freehand(points, tolerance, self.closed)
+        shape = Freehand(Trail(points), tolerance, self.closed)
         paint = None if self.closed else line_paint(sheet)
         return landed(sheet, shape, "Freehand", paint=paint, into=self.into, operation=self.operation)
 

@@ -7,7 +7,7 @@ from msgspec import Meta
 
 import outline
 
-from ..limits import MAX_POINTS, Place
+from ..trail import Trail
 from .base import Field, Kind, Tool
 
 __all__ = ["FREEHAND", "Freehand"]
@@ -16,7 +16,7 @@ __all__ = ["FREEHAND", "Freehand"]
 class Freehand(msgspec.Struct, frozen=True, tag="freehand"):
     """The places a hand went through, and how near to them its curve must stay."""
 
-    points: Annotated[tuple[tuple[Place, Place], ...], Meta(max_length=MAX_POINTS)]
+    points: Trail
     tolerance: Annotated[float, Meta(gt=0, le=1e6)]
     closed: bool = False
 
@@ -25,7 +25,7 @@ FREEHAND = Kind(
     "freehand",
     "Freehand",
     Freehand,
-    path=lambda s: outline.fit(s.points, s.tolerance, closed=s.closed),
+    path=lambda s: outline.fit(s.points.array(), s.tolerance, closed=s.closed),
     weight=lambda shape: len(shape.points),
     fields=(
         Field("tolerance", "Nearness to the hand", "length", 0.01, 1e4, short="Near"),

@@ -1,13 +1,12 @@
 """Revisions that were stored whole are kept as what changed, the head and every so often one whole as before."""
 
-import zlib
 from collections import OrderedDict
 
 from django.db import migrations
 from django.db.models import F
 
 from sheet.steps import step
-from sheet.store import photos_in, unfolded
+from sheet.store import Damaged, photos_in, unfolded
 
 CHAIN = 200
 REMEMBERED = 8
@@ -42,7 +41,7 @@ def shrink(apps, schema_editor):
                     if one.number - key <= CHAIN and weight <= len(one.data):
                         one.step, one.key, one.weight = made, key, weight
                 known[pk] = (one.key, one.weight)
-            except zlib.error:
+            except Damaged:
                 # one that cannot be read stays as it is, and nothing is made of it
                 pass
             one.save(update_fields=["step", "key", "weight"])

@@ -5,13 +5,13 @@ from collections.abc import Iterable, Iterator
 from functools import lru_cache
 from typing import NamedTuple
 
-import msgspec
 from django.template.loader import render_to_string
 
 from picture import outline_thumb
 from sheet import Photo, Piece, Sheet, geometry
 from sheet.gauge import px_per_inch
 from sheet.model import Group, Item, Shape
+from sheet.store import told
 
 from ..look import Look
 
@@ -84,7 +84,7 @@ def _listed(item: Item, within: str = "", depth: int = 0) -> Iterator[_Lies]:
 
 def _mark(look: Look, lies: _Lies) -> str:
     """Return what tells whether a row is another than it was."""
-    return f"{zlib.crc32(msgspec.json.encode((lies, look.newer(lies.item)))):x}"
+    return f"{zlib.crc32(told((lies, look.newer(lies.item)))):x}"
 
 
 def _row(sheet: Sheet, look: Look, lies: _Lies) -> Row:

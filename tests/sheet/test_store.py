@@ -1,11 +1,13 @@
 """What is stored: it loads again, from every earlier schema too; what would not is refused."""
 
 import math
+import struct
 import unittest
 import zlib
 from pathlib import Path
 
 import msgspec
+import zstandard
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
@@ -13,7 +15,9 @@ from msgspec.structs import replace
 from picture import fragment
 from sheet import Photo, Rectangle, Sheet, SheetError, dump, load, new_sheet
 from sheet.limits import MAX_DEPTH, MAX_ITEMS
-from sheet.model import SCHEMA, CutList, Group, Guide, Paint, Piece, Plain
+from sheet.model import SCHEMA, CutList, Freehand, Group, Guide, Paint, Piece, Plain
+from sheet.store import as_json, of_json, packed, photos_in, unfolded
+from sheet.trail import Trail
 from sheet.tree import remembered
 from tests.hostile import play
 
@@ -30,10 +34,11 @@ class Schemas(unittest.TestCase):
     """A sheet as each schema's own code stored it, kept as a file."""
 
     def test_one_file_of_every_schema(self):
-        self.assertEqual({f.name for f in STORED.iterdir()}, {f"schema-{k}.sheet" for k in range(1, SCHEMA + 1)})
+        plain = {f"schema-{k}.sheet" for k in range(1, SCHEMA + 1)}
+        self.assertEqual({f.name for f in STORED.iterdir()}, plain | {"packed-7.sheet"})
 
     def test_each_is_read_drawn_and_stored_anew(self):
-        for file in sorted(STORED.iterdir()):
+        for file in sorted(STORED.glob("schema-*")):
             with self.subTest(file=file.name):
                 data = file.read_bytes()
                 self.assertEqual(f"schema-{msgspec.json.decode(zlib.decompress(data))['schema']}.sheet", file.name)
@@ -44,6 +49,27 @@ class Schemas(unittest.TestCase):
                 for item in sheet.items:
                     self.assertIn("data-id", fragment(item, lambda p: p.file))
                 self.assertEqual(load(dump(sheet)), sheet)
+
+    def test_the_packed_form_says_what_the_plain_one_says(self):
+        before = load((STORED / "schema-7.sheet").read_bytes())
+        data = (STORED / "packed-7.sheet").read_bytes()
+        sheet = load(data)
+        hand = sheet.items[-1]
+        self.assertEqual((sheet.items[:-1], sheet.guides), (before.items, before.guides))
+        self.assertEqual(list(hand.shape.points), [(0, 0), (30.125, 40.5), (60, -1.75)])
+        # another reader of both formats finds the same in it
+        text = zstandard.decompress(data)
+        self.assertEqual(msgspec.msgpack.decode(text)["schema"], SCHEMA)
+        self.assertEqual(photos_in(text), photos_in(as_json(sheet)))
+        self.assertTrue(photos_in(text))
+        self.assertEqual(of_json(as_json(sheet)), sheet)
+
+    def test_a_packed_one_of_another_schema(self):
+        document = msgspec.msgpack.decode(unfolded(dump(new_sheet(300, 200))))
+        older = packed(msgspec.msgpack.encode({**document, "schema": 2}))
+        self.assertEqual(load(older), new_sheet(300, 200))
+        with self.assertRaisesRegex(SheetError, "newer Gouge"):
+            load(packed(msgspec.msgpack.encode({**document, "schema": SCHEMA + 1})))
 
     def test_names_of_before_are_mended(self):
         for number in (1, 2):
@@ -73,6 +99,9 @@ class Refused(unittest.TestCase):
             replace(sheet, items=(replace(piece, name="\ud800"),)),
             replace(sheet, items=(replace(piece, shape=Rectangle(-1, 5)),)),
             replace(sheet, items=(replace(piece, shape=Plain("M0 0<script>")),)),
+            replace(sheet, items=(replace(piece, shape=Freehand(Trail([(0, 0), (math.nan, 5)]), 1)),)),
+            replace(sheet, items=(replace(piece, shape=Freehand(Trail([(0, 0), (9e8, 5)]), 1)),)),
+            replace(sheet, items=(replace(piece, shape=Freehand(Trail([(0, 0)] * 20_001), 1)),)),
             replace(sheet, items=(Photo("i1", "a", FILE, 0, 5),)),
             replace(sheet, items=(Photo("i1", "a", FILE, -5, 5),)),
         ):
@@ -102,9 +131,48 @@ class Refused(unittest.TestCase):
     def test_data_that_is_none(self):
         good = dump(new_sheet(100, 100))
         unfolds = zlib.compress(b" " * 300_000_000, 9)
-        for data in (b"", b"junk", good[:-4], good[:20], zlib.compress(b"["), zlib.compress(b"[" * 100_000), unfolds):
-            with self.assertRaises(SheetError):
+        turned = bytearray(good)
+        turned[len(good) // 2] ^= 64
+        late = zstandard.ZstdCompressor(level=19).compress(b" " * 300_000_000)
+        for data in (
+            b"", b"junk", good[:-4], good[:20], bytes(turned), packed(b""), packed(b"\x93"), packed(b"\x91" * 100_000),
+            zlib.compress(b"["), zlib.compress(b"[" * 100_000), unfolds, late,
+        ):  # fmt: skip
+            with self.subTest(data=data[:20]), self.assertRaises(SheetError):
                 load(data)
+
+
+class Trails(unittest.TestCase):
+    """The places of a hand: told back as they were, in either form; equal where they are equal."""
+
+    @given(st.lists(st.tuples(st.floats(-1e8, 1e8), st.floats(-1e8, 1e8)), max_size=40))
+    @settings(max_examples=200, deadline=None, database=None)
+    def test_any_numbers(self, places):
+        trail = Trail(places)
+        self.assertEqual(list(trail), places)
+        self.assertEqual(Trail.of_bytes(trail.as_bytes()), trail)
+        self.assertEqual((len(trail), hash(trail)), (len(places), hash(Trail(list(trail)))))
+
+    @given(st.lists(st.tuples(st.integers(-(2**31) + 1, 2**31 - 1), st.integers(-99, 99)), max_size=40))
+    @settings(max_examples=200, deadline=None, database=None)
+    def test_thousandths_take_eight_bytes_a_place(self, places):
+        trail = Trail([(x / 1000, y / 1000) for x, y in places])
+        self.assertEqual(list(trail), [(x / 1000, y / 1000) for x, y in places])
+        self.assertEqual(len(trail.as_bytes()), 1 + 8 * len(places))
+
+    def test_bytes_that_are_none(self):
+        for data in (b"", b"i1234", b"x" + bytes(16), b"d" + bytes(8), b"d" + struct.pack("<dd", math.nan, 0)):
+            with self.subTest(data=data), self.assertRaises(ValueError):
+                Trail.of_bytes(data)
+
+    def test_json_from_outside_says_them_as_pairs(self):
+        sheet = replace(new_sheet(99, 99), items=(Piece("i1", "F", Freehand(Trail([(1, 2.5), (3, 4)]), 1)),))
+        document = msgspec.json.decode(as_json(sheet))
+        self.assertEqual(document["items"][0]["shape"]["points"], [[1.0, 2.5], [3.0, 4.0]])
+        for points in ("aQAA", [[1]], [["1", 2]], [[1, 1e9]], None, [[0, 0]] * 20_001):
+            document["items"][0]["shape"]["points"] = points
+            with self.subTest(points=str(points)[:30]), self.assertRaises(SheetError):
+                of_json(msgspec.json.encode(document))
 
 
 class Locked(TableCase):

@@ -15,7 +15,7 @@ import urllib.request
 from pathlib import Path
 
 from sheet.steps import stepped
-from sheet.store import of_json, unfolded
+from sheet.store import load, packed, unfolded
 
 from .serving import ROOT, TOKEN, free_port
 
@@ -112,7 +112,7 @@ class Killed(unittest.TestCase):
             text, stored = b"", {}
             for number, data, step in base.execute(rows, (pk,)):
                 text = unfolded(data) if data else stepped(text, step)
-                stored[number] = len(of_json(text).items)
+                stored[number] = len(load(packed(text)).items)
             self.assertLessEqual(set(acknowledged), set(stored))
             head = base.execute(
                 "SELECT number FROM studio_revision WHERE id = (SELECT head_id FROM studio_project WHERE id = ?)", (pk,)

@@ -2,6 +2,7 @@
 
 import math
 import random
+from unittest import mock
 
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
@@ -9,7 +10,7 @@ from django.db.models import F
 from django.test import TransactionTestCase
 from django.test.utils import CaptureQueriesContext
 
-from sheet import apply, dump, load, new_sheet
+from sheet import apply, dump, load, new_sheet, store
 from studio import history
 from studio.models import PhotoUse, Project, Revision
 
@@ -78,6 +79,33 @@ class Long(StudioCase):
             self.assertEqual(self.fresh().head.sheet, sheets[at - 1])
         whole = Revision.objects.filter(project=self.project, data__isnull=False).exclude(key=F("number"))
         self.assertLessEqual(whole.count(), 1)
+
+    def test_a_history_that_an_earlier_gouge_kept_as_json_goes_on(self):
+        sheet = new_sheet(2000, 2000, "px", 300)
+        for k in range(30):
+            points = [(60 * k + 3 * t, 40 * math.sin(t / 5)) for t in range(50)]
+            sheet = apply(sheet, "draw_freehand", {"points": points, "tolerance": 0.5}).sheet
+        with (
+            mock.patch("sheet.store._encoder", store._json_encoder),
+            mock.patch("sheet.store._decoder", store._json_decoder),
+        ):
+            before = self.moved(sheet, 12)
+        kept = [bytes(r.data or r.step) for r in Revision.objects.filter(project=self.project).order_by("number")]
+        self.assertTrue(store.unfolded(kept[0]).startswith(b"{") and store.unfolded(kept[-1]).startswith(b"{"))
+        sheets = list(before)
+        for k in range(12):
+            args = {"ids": [sheet.items[k].id], "matrix": [1, 0, 0, 1, k + 0.5, 3]}
+            history.run(self.user, self.project.pk, f"n{k}", "transform", args, 13 + k)
+            sheets.append(apply(sheets[-1], "transform", args).sheet)
+        self.assertFalse(store.unfolded(bytes(self.fresh().head.data)).startswith(b"{"))
+        for revision in Revision.objects.filter(project=self.project):
+            self.assertEqual(revision.sheet, sheets[revision.number - 1], revision.number)
+        # and back beyond where the form changes, by steps and at once
+        for _ in range(14):
+            history.undo(self.user, self.project.pk, revision=self.fresh().head.number, command_id="")
+        self.assertEqual((self.fresh().head.number, self.fresh().head.sheet), (11, sheets[10]))
+        history.go_back(self.user, self.project.pk, Revision.objects.get(project=self.project, number=25))
+        self.assertEqual(self.fresh().head.sheet, sheets[24])
 
     def test_a_damaged_step_takes_nothing_else_with_it(self):
         sheets = self.moved(
