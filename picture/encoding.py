@@ -1,6 +1,8 @@
 """Pixels as files of several formats, each with its px per inch and its colour profile."""
 
 import io
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any, Final
 
@@ -11,61 +13,92 @@ from sheet import SheetError
 from sheet.delivery import Delivered, Order, ground_of, quality_of
 from sheet.model import Sheet
 
+from .avif import SINGLE as WHOLE_AVIF
+from .avif import gridded
 from .profiles import in_own_colours, srgb
 from .progress import part, tell
 from .raster import Loader, deliver_pixels
-from .vast import LARGE, letting_go
+from .streaming import STREAMS, streamed
+from .vast import LARGE, is_opaque, letting_go
+from .webp import SINGLE as WHOLE_WEBP
+from .webp import chunked
 
 __all__ = ["MOST", "deliver_avif", "deliver_jpeg", "deliver_png", "deliver_tiff", "deliver_webp", "srgb"]
 
-MOST: Final = {"webp": 16_383, "avif": 16_384, "jpg": 65_500}
+MOST: Final = {"webp": 16_383}
 """Px a side that a format's files may have, where that is less than what is delivered at all."""
-MOST_PIXELS: Final = {"webp": 100_000_000, "avif": 100_000_000}
-"""Px in all, where an encoder takes many times its picture's memory."""
+MOST_PIXELS: Final = {"webp": 100_000_000, "avif": 268_000_000}
+"""Px in all, where an encoder takes twice its picture's memory, or readers take no more (libavif: 2^28)."""
 DRAWN: Final = 0.6
 """The share of the work that drawing is, the rest being encoding (as a 24-megapixel photo takes it)."""
 
 
 @dataclass(frozen=True, slots=True)
 class _Drawn:
-    """An image with the profile that its numbers are of, and what it is of."""
+    """Pixels with straight alpha, whether they are opaque, the profile their numbers are of, and what they show."""
 
-    image: Image.Image
+    pixels: np.ndarray
+    opaque: bool
     profile: bytes
     what: Delivered
-    pixels: np.ndarray
+
+    @property
+    def shared(self) -> Image.Image:
+        """The pixels as an RGBA image that shares their memory."""
+        return Image.frombuffer("RGBA", (self.what.width, self.what.height), self.pixels, "raw", "RGBA", 0, 1)
 
     @property
     def dpi(self) -> tuple[float, float]:
         return self.what.resolution, self.what.resolution
 
     def saved(self, kind: str, **options: Any) -> bytes:
-        """Return the file."""
+        """Return the file, without an alpha channel where nothing is transparent."""
+        if kind in STREAMS and self.pixels.nbytes > LARGE:
+            made = streamed(self.pixels, self.opaque, kind, self.profile, **options)
+            tell(1.0)
+            return made
+        with letting_go(self.pixels):
+            # the only time that a picture stands twice
+            image = self.shared.convert("RGB") if self.opaque else self.shared
+            return self.saved_as(image, kind, **options)
+
+    def saved_as(self, image: Image.Image, kind: str, **options: Any) -> bytes:
+        """Return the file of an image made of the pixels."""
         out = io.BytesIO()
-        try:
-            with letting_go(self.pixels):
-                self.image.save(out, kind, icc_profile=self.profile, **options)
-        except (ValueError, OSError) as error:
-            if options.get("optimize"):
+        with self.finished(kind):
+            try:
+                image.save(out, kind, icc_profile=self.profile, **options)
+            except (ValueError, OSError):
+                if not options.get("optimize"):
+                    raise
                 # Pillow makes room for a byte a px, and noise at a high quality takes more
-                return self.saved(kind, **{**options, "optimize": False})
+                out = io.BytesIO()
+                image.save(out, kind, icc_profile=self.profile, **{**options, "optimize": False})
+        return out.getvalue()
+
+    @contextmanager
+    def finished(self, kind: str) -> Iterator[None]:
+        """What is told while this lasts is of the encoding. Raises SheetError where the encoder gives up."""
+        try:
+            with part(DRAWN, 1.0):
+                yield
+        except (ValueError, OSError) as error:
+            if getattr(error, "errno", None):
+                # nothing of the encoder's: the disk, where pixels lie in files
+                raise
             # WebP has tables that very fine pictures overflow, and both it and AVIF end so without memory
             raise SheetError(
-                f"A picture of {self.image.width:,} × {self.image.height:,} px like this does not fit into {kind}.",
+                f"A picture of {self.what.width:,} × {self.what.height:,} px like this does not fit into {kind}.",
                 "Lower the quality or the size, or deliver PNG or TIFF.",
                 "format",
             ) from error
         tell(1.0)
-        return out.getvalue()
 
 
 def _draw(
     sheet: Sheet, what: Delivered, load: Loader, order: Order, most: str = "", ground: str | None = None
 ) -> _Drawn:
-    """Return what is delivered as pixels, without an alpha channel where nothing of it is transparent.
-
-    The image shares the memory of the pixels: nothing here holds them twice but to leave the alpha out.
-    """
+    """Return what is delivered as pixels. Raises SheetError where the format `most` has no room for so many."""
     side = MOST.get(most, 0)
     if side and max(what.width, what.height) > side:
         raise SheetError(
@@ -86,19 +119,15 @@ def _draw(
         sheet, what, load, profile = in_own_colours(sheet, what, load)
     with part(0.0, DRAWN):
         pixels = deliver_pixels(sheet, what, load, ground)
-    image = Image.frombuffer("RGBA", (what.width, what.height), pixels, "raw", "RGBA", 0, 1)
-    with letting_go(pixels):
-        if ground is not None or int(pixels[..., 3].min()) == 255:
-            image = image.convert("RGB")
-    return _Drawn(image, profile, what, pixels)
+    return _Drawn(pixels, ground is not None or is_opaque(pixels), profile, what)
 
 
 def deliver_png(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
     """Return a PNG; of up to 256 colours, transparent ones among them, where a palette is asked for."""
     drawn = _draw(sheet, what, load, order)
     if order.palette:
-        few = drawn.image.convert("RGBA").quantize(256, Image.Quantize.FASTOCTREE, dither=Image.Dither.NONE)
-        drawn = _Drawn(few, drawn.profile, what, drawn.pixels)
+        few = drawn.shared.quantize(256, Image.Quantize.FASTOCTREE, dither=Image.Dither.NONE)
+        return drawn.saved_as(few, "PNG", compress_level=3, dpi=drawn.dpi)
     return drawn.saved("PNG", compress_level=3, dpi=drawn.dpi)
 
 
@@ -117,6 +146,9 @@ def deliver_webp(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> b
     """Return a WebP, with losses or without."""
     quality = quality_of(order)
     drawn = _draw(sheet, what, load, order, "webp")
+    if what.width * what.height > WHOLE_WEBP:
+        with drawn.finished("WebP"):
+            return chunked(drawn.pixels, drawn.opaque, drawn.profile, quality, order.lossless)
     return drawn.saved("WEBP", quality=quality, lossless=order.lossless, exact=True, method=4)
 
 
@@ -124,8 +156,11 @@ def deliver_avif(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> b
     """Return an AVIF."""
     quality = quality_of(order)
     drawn = _draw(sheet, what, load, order, "avif")
-    chroma = "4:4:4" if order.full_chroma else "4:2:0"
-    return drawn.saved("AVIF", quality=quality, subsampling=chroma, speed=8)
+    chroma, speed = "4:4:4" if order.full_chroma else "4:2:0", 8
+    if what.width * what.height > WHOLE_AVIF:
+        with drawn.finished("AVIF"):
+            return gridded(drawn.pixels, drawn.opaque, drawn.profile, quality, chroma, speed)
+    return drawn.saved("AVIF", quality=quality, subsampling=chroma, speed=speed)
 
 
 def deliver_tiff(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:

@@ -14,6 +14,7 @@ from sheet.tree import photos_of
 from .formats import format_of
 from .raster import Loader
 from .svg import photo_boxes
+from .vast import has_alpha
 
 __all__ = ["estimated", "in_words"]
 
@@ -136,6 +137,6 @@ def _embedded(photo: Photo, share: float, load: Loader) -> float:
     crop = seen.crop((0, (seen.height - tall) // 2, seen.width, (seen.height + tall) // 2))
     alone = Delivered((), (0, 0, *crop.size), 1.0, 96.0, *crop.size)
     one = Sheet(float(crop.width), float(crop.height), items=(Photo("i1", "p", photo.file, *crop.size),))
-    way = Order(format="jpg", quality="92") if seen.mode == "RGB" else Order(format="png")
+    way = Order(format="png") if has_alpha(seen) else Order(format="jpg", quality="92")
     body = len(format_of(way.format).write(one, alone, lambda p, s: crop, way))
     return body * share**2 * photo.width * photo.height / (crop.width * crop.height)

@@ -8,10 +8,13 @@ from sheet.delivery import Delivered, Order
 from sheet.errors import SheetError
 from sheet.model import Sheet
 
+from .avif import SINGLE as WHOLE_AVIF
 from .encoding import deliver_avif, deliver_jpeg, deliver_png, deliver_tiff, deliver_webp
 from .pdf import deliver_pdf, deliver_pdf_pages
 from .raster import Loader
 from .svg import deliver_svg
+from .vast import LARGE
+from .webp import SINGLE as WHOLE_WEBP
 
 __all__ = ["FORMATS", "Format", "format_of"]
 
@@ -20,7 +23,8 @@ __all__ = ["FORMATS", "Format", "format_of"]
 class Format:
     """A format: its key and file ending, its name, its media type, whether it stays transparent and whether it is a
     drawing that can be enlarged, what can be set of it, what writes it, how many times the raw pixels writing it holds,
-    and what writes several as pages of one."""
+    what writes several as pages of one, and, where many are written in parts, from how many bytes of pixels on and how
+    many times those that takes then."""
 
     key: str
     name: str
@@ -31,6 +35,13 @@ class Format:
     write: Callable[[Sheet, Delivered, Loader, Order], bytes]
     holds: float
     pages: Callable[[Sheet, list[Delivered], Loader, Order], bytes] | None = None
+    parts: tuple[int, float] | None = None
+
+    def writing(self, raw: int, order: Order) -> int:
+        """Return about how many bytes writing `raw` bytes of pixels takes besides them."""
+        if self.parts is not None and raw > self.parts[0] and not (order.palette and "palette" in self.options):
+            return int(raw * self.parts[1])
+        return int(raw * (self.holds - 1))
 
     def filed(self, order: Order) -> tuple[str, str]:
         """Return file ending and media type of what is ordered: linked photos lie beside it in a zip."""
@@ -42,7 +53,9 @@ class Format:
 FORMATS: Final = {
     f.key: f
     for f in (
-        Format("png", "PNG", "image/png", True, False, ("palette", "own_profile"), deliver_png, 2.1),
+        Format(
+            "png", "PNG", "image/png", True, False, ("palette", "own_profile"), deliver_png, 2.1, parts=(LARGE, 0.8)
+        ),
         Format(
             "jpg",
             "JPEG",
@@ -52,10 +65,31 @@ FORMATS: Final = {
             ("quality", "full_chroma", "ground", "own_profile"),
             deliver_jpeg,
             2.1,
+            parts=(LARGE, 0.25),
         ),
-        Format("webp", "WebP", "image/webp", True, False, ("quality", "lossless", "own_profile"), deliver_webp, 9.5),
-        Format("avif", "AVIF", "image/avif", True, False, ("quality", "full_chroma", "own_profile"), deliver_avif, 8.5),
-        Format("tif", "TIFF", "image/tiff", True, False, ("own_profile",), deliver_tiff, 2.9),
+        Format(
+            "webp",
+            "WebP",
+            "image/webp",
+            True,
+            False,
+            ("quality", "lossless", "own_profile"),
+            deliver_webp,
+            9.5,
+            parts=(4 * WHOLE_WEBP, 1.9),
+        ),
+        Format(
+            "avif",
+            "AVIF",
+            "image/avif",
+            True,
+            False,
+            ("quality", "full_chroma", "own_profile"),
+            deliver_avif,
+            8.5,
+            parts=(4 * WHOLE_AVIF, 0.3),
+        ),
+        Format("tif", "TIFF", "image/tiff", True, False, ("own_profile",), deliver_tiff, 2.9, parts=(LARGE, 1.0)),
         Format("pdf", "PDF", "application/pdf", True, True, ("marks",), deliver_pdf, 2.0, deliver_pdf_pages),
         Format("svg", "SVG", "image/svg+xml", True, True, ("photos",), deliver_svg, 2.0),
     )

@@ -22,6 +22,7 @@ from .profiles import Files, srgb
 from .progress import tell
 from .raster import Images, Loader, Sampled, as_skia, draw_item
 from .skiapath import fill_color
+from .vast import has_alpha
 
 __all__ = ["deliver_pdf", "deliver_pdf_pages"]
 
@@ -38,7 +39,7 @@ def _images(load: Loader) -> Images:
     known: dict[tuple[str, float], skia.Image] = {}
     held: list[bytes] = []
 
-    def image(photo: Photo, at_least: float, part: Box | None) -> Sampled:
+    def image(photo: Photo, at_least: float, part: Box) -> Sampled:
         share = round(min(1.0, at_least), 4) or 1e-4
         key = (photo.file, share)
         if key not in known:
@@ -60,7 +61,7 @@ def _embedded(photo: Photo, share: float, load: Loader) -> tuple[skia.Image, byt
     width, height = max(1, round(photo.width * share)), max(1, round(photo.height * share))
     if width < picture.width:
         picture = picture.resize((width, height), Image.Resampling.LANCZOS, reducing_gap=2.0)
-    if picture.mode == "RGBA" and np.asarray(picture.getchannel("A")).min() < 255:
+    if has_alpha(picture) and np.asarray(picture.getchannel("A")).min() < 255:
         return as_skia(picture), b""
     out = io.BytesIO()
     picture.convert("RGB").save(out, "JPEG", quality=QUALITY, subsampling=0)

@@ -7,182 +7,36 @@ LittleCMS through Pillow, relative colorimetric with black point compensation.
 import io
 import math
 import warnings
-from contextlib import nullcontext
-from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path as FilePath
 from typing import Any, BinaryIO, Final
 
-import pillow_heif
+import numpy as np
 import pyvips
-from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
+from PIL import Image, ImageCms, ImageOps
 
+from . import vast
 from .errors import PictureError
-from .shrinking import LARGE, shrunk, webp_scale
+from .heads import TURNED, PhotoInfo, opened, orientation_of
+from .shrinking import STREAMED, shrunk, strips
 
 __all__ = [
-    "FORMATS",
-    "MAX_PIXELS",
-    "MAX_BYTES",
     "PREVIEW_SIDE",
-    "PhotoInfo",
-    "WORDS",
-    "inspect",
-    "memory_of",
+    "STRIP",
+    "is_vast",
     "open_upright",
     "plain_jpeg",
     "preview",
     "profile_of",
 ]
 
-FORMATS: Final = ("JPEG", "PNG", "WEBP", "TIFF", "AVIF", "HEIF")
-WORDS: Final = "JPEG, PNG, WebP, TIFF, AVIF or HEIC"
-MAX_PIXELS: Final = 200_000_000
-MAX_BYTES: Final = 100_000_000
 PREVIEW_SIDE: Final = 2048
-
-pillow_heif.register_heif_opener()
-# our own limit comes with a message that says what to do
-Image.MAX_IMAGE_PIXELS = None
-
-_TURNED = (5, 6, 7, 8)
-
-
-@dataclass(frozen=True, slots=True)
-class PhotoInfo:
-    """What a photo's file says: size in px once upright, format, px per inch or None, and transparency."""
-
-    width: int
-    height: int
-    format: str
-    resolution: float | None
-    has_alpha: bool
-
-
-def _open(source: FilePath | BinaryIO, name: str) -> Image.Image:
-    try:
-        with warnings.catch_warnings():
-            warnings.simplefilter("ignore")
-            image: Image.Image = Image.open(source, formats=FORMATS)
-    except UnidentifiedImageError:
-        raise PictureError(f"“{name}” is not a picture that can be read.", f"Use a {WORDS} file.") from None
-    except (OSError, ValueError, SyntaxError, TypeError, MemoryError):
-        raise PictureError(f"“{name}” is damaged.", f"Export it again as {WORDS}.") from None
-    width, height = image.size
-    if width * height > MAX_PIXELS:
-        raise PictureError(
-            f"“{name}” has {width * height / 1e6:,.0f} megapixels; {MAX_PIXELS / 1e6:.0f} is the most.",
-            "Make it smaller and bring it in again.",
-        )
-    return image
-
-
-def _late_exif(file: Any) -> bytes | None:
-    """Return the EXIF block of a PNG that stands behind its pixels (PNG 3, 11.3.3.4), from the heads of its chunks."""
-    file.seek(8)
-    while len(head := file.read(8)) == 8:
-        size, kind = int.from_bytes(head[:4]), head[4:]
-        if kind == b"eXIf":
-            return bytes(file.read(size))
-        file.seek(size + 4, io.SEEK_CUR)
-    return None
-
-
-def _orientation(image: Image.Image) -> int:
-    try:
-        exif = Image.Exif()
-        if image.format != "PNG":
-            exif = image.getexif()
-        elif "exif" in image.info:
-            exif.load(image.info["exif"])
-        else:
-            # Pillow decodes a whole PNG to find it
-            file: Any = image.fp  # type: ignore[attr-defined]
-            place = file.tell()
-            exif.load(_late_exif(file) or b"")
-            file.seek(place)
-        return int(exif.get(0x0112, 1))
-    except Exception:  # a broken EXIF block is no reason to refuse a picture
-        return 1
-
-
-def _resolution(image: Image.Image) -> float | None:
-    try:
-        value = float(image.info.get("dpi", (0, 0))[0])
-    except (TypeError, ValueError, IndexError, ZeroDivisionError):
-        return None
-    return value if 1 < value < 100_000 else None
-
-
-def inspect(source: FilePath | BinaryIO, name: str, size: int) -> PhotoInfo:
-    """Return what the file of `size` bytes says, from its head alone. Raises PictureError."""
-    if size == 0:
-        raise PictureError(f"“{name}” is empty.", "Choose another file.")
-    if size > MAX_BYTES:
-        raise PictureError(
-            f"“{name}” has {size / 1e6:,.0f} MB; {MAX_BYTES / 1e6:.0f} MB is the most.",
-            "Save it with more compression and bring it in again.",
-        )
-    image = _open(source, name)
-    width, height = image.size
-    if _orientation(image) in _TURNED:
-        width, height = height, width
-    has_alpha = "A" in image.getbands() or "transparency" in image.info
-    return PhotoInfo(width, height, str(image.format), _resolution(image), has_alpha)
+"""Px of the longer side that the small copy for the screen has at most."""
 
 
 @lru_cache(maxsize=1)
 def _srgb() -> Any:
     return ImageCms.createProfile("sRGB")
-
-
-def _coefficients(image: Image.Image) -> int:
-    """Return the bytes that a progressive JPEG keeps until its last scan: two for each coefficient (ITU-T T.81, G)."""
-    if not image.info.get("progressive"):
-        return 0
-    layers = [(h, v) for _, h, v, _ in image.layer]  # type: ignore[attr-defined]
-    most = max(h for h, _ in layers) * max(v for _, v in layers)
-    return int(2 * image.width * image.height * sum(h * v for h, v in layers) / most)
-
-
-def _is_lossless(source: FilePath | BinaryIO) -> bool:
-    """Tell whether a WebP is a lossless one, by its chunks (RFC 9649)."""
-    with source.open("rb") if isinstance(source, FilePath) else nullcontext(source) as file:
-        file.seek(12)
-        while len(head := file.read(8)) == 8:
-            if head[:4] in (b"VP8L", b"VP8 "):
-                return head[:4] == b"VP8L"
-            size = int.from_bytes(head[4:], "little")
-            file.seek(size + size % 2, io.SEEK_CUR)
-    return True
-
-
-ROWS: Final = 40_000_000
-"""Bytes of rows on their way, in libvips and in the decoders."""
-
-
-def memory_of(source: FilePath | BinaryIO, name: str, at_least: float = 1.0) -> int:
-    """Return about how many bytes decoding a photo to a share of its size takes. Raises PictureError.
-
-    A JPEG is reduced by halves while it is read, a large PNG or TIFF row by row, a lossy
-    WebP by its decoder; the others, and interlaced ones, are decoded whole.
-    """
-    image = _open(source, name)
-    px = image.width * image.height
-    share = min(1.0, max(at_least, 1e-3))
-    kind = str(image.format)
-    if kind in ("JPEG", "MPO"):
-        by = next((n for n in (8, 4, 2) if share <= 1 / n), 1)
-        return 4 * px // by**2 + _coefficients(image)
-    by = math.floor(1 / share + 1e-9)
-    if by >= 2 and px >= LARGE:
-        made = 4 * px // by**2 + ROWS
-        if kind in ("PNG", "TIFF"):
-            return made + (4 * px if image.info.get("interlace") else 128 * image.width)
-        if kind == "WEBP":
-            whole = 4 * px if _is_lossless(source) else px * ("A" in image.getbands())
-            return made + whole + int(4 * px * webp_scale(by) ** 2)
-    return (8 if kind in ("WEBP", "AVIF", "HEIF") else 4) * px
 
 
 def _to_srgb(image: Image.Image) -> Image.Image:
@@ -226,6 +80,49 @@ def _to_srgb(image: Image.Image) -> Image.Image:
     return image
 
 
+def _upright_view(pixels: np.ndarray, orientation: int) -> np.ndarray:
+    """Return upright pixels as the file has them: what is written there stands as EXIF 2.32 (tag 0x0112) tells."""
+    seen = pixels.transpose(1, 0, 2) if orientation in TURNED else pixels
+    if orientation in (3, 4, 6, 7):
+        seen = seen[::-1]
+    return seen[:, ::-1] if orientation in (2, 3, 7, 8) else seen
+
+
+_STREAMED_MODES: Final = ("1", "L", "LA", "P", "PA", "RGB", "RGBA", "I", "I;16", "I;16B")
+
+
+def is_vast(image: Image.Image) -> bool:
+    """Tell whether an opened photo, decoded whole, is laid into a file instead of the memory."""
+    return 4 * image.width * image.height > vast.LARGE and image.format in STREAMED and image.mode in _STREAMED_MODES
+
+
+STRIP: Final = 4_000_000
+"""Bytes of a vast photo that are decoded at a time; several times as many where it lies on its side."""
+
+
+def _laid(
+    source: FilePath | BinaryIO, image: Image.Image, at_least: float, orientation: int, unconverted: bool
+) -> Image.Image | None:
+    """Return a vast photo at the very share that is needed, decoded strip by strip; None where Pillow must do that."""
+    turned = orientation in TURNED
+    share = min(1.0, at_least)
+    width, height = (max(1, round(share * n)) for n in image.size)
+    pixels, opaque = vast.zeros((width, height, 4) if turned else (height, width, 4)), True
+    seen = _upright_view(pixels, orientation)
+    rows = max(1, (8 if turned else 1) * STRIP // (4 * width))
+    at = 0
+    try:
+        for top, strip in strips(source, image, (width, height), rows):
+            done = strip if unconverted else _to_srgb(strip)
+            opaque = opaque and "A" not in done.getbands()
+            at = top + strip.height
+            seen[top:at] = np.asarray(done.convert("RGBA"))
+            vast.let_go(pixels)
+    except OSError:
+        return None
+    return vast.image_of(pixels, opaque) if at == height else None
+
+
 def open_upright(
     source: FilePath | BinaryIO, name: str, at_least: float = 1.0, unconverted: bool = False
 ) -> Image.Image:
@@ -233,10 +130,18 @@ def open_upright(
 
     `at_least` is the share of the full size that is needed: a JPEG may then be decoded
     at an eighth, a quarter or a half of it, a large PNG, TIFF or WebP at any whole part.
-    Raises PictureError where the file is damaged or cut short.
+    One of more than `vast.LARGE` bytes comes at that very share, and lies in a file (`vast.pixels_of`) where it is
+    still as large then.
+    Raises PictureError where the file is damaged or cut short, OSError where the disk has no room.
     """
-    image = _open(source, name)
-    orientation = _orientation(image)
+    image = opened(source, name)
+    orientation = orientation_of(image)
+    if at_least > 0.5 and is_vast(image):
+        laid = _laid(source, image, at_least, orientation, unconverted)
+        if laid is not None:
+            return laid
+        # as it was, for Pillow to read or to refuse
+        image = opened(source, name)
     if at_least <= 0.5 and image.format in ("JPEG", "MPO"):
         share = max(at_least, 1 / 8)
         image.draft(None, (max(1, int(image.width * share)), max(1, int(image.height * share))))
@@ -257,7 +162,7 @@ def open_upright(
 
 def profile_of(source: FilePath, name: str) -> bytes | None:
     """Return the ICC profile in a photo's file, None where there is none. Raises PictureError."""
-    return _open(source, name).info.get("icc_profile") or None
+    return opened(source, name).info.get("icc_profile") or None
 
 
 def plain_jpeg(source: FilePath, name: str) -> bytes | None:
@@ -265,8 +170,8 @@ def plain_jpeg(source: FilePath, name: str) -> bytes | None:
 
     Raises PictureError where it cannot be read.
     """
-    image = _open(source, name)
-    if image.format != "JPEG" or image.mode != "RGB" or _orientation(image) != 1:
+    image = opened(source, name)
+    if image.format != "JPEG" or image.mode != "RGB" or orientation_of(image) != 1:
         return None
     icc = image.info.get("icc_profile")
     if icc:
@@ -321,7 +226,7 @@ def preview(source: FilePath | BinaryIO, name: str, info: PhotoInfo) -> tuple[by
     """
     share = min(1.0, PREVIEW_SIDE / max(info.width, info.height))
     try:
-        _check_rows(source, _open(source, name))
+        _check_rows(source, opened(source, name))
     except (OSError, ValueError, TypeError) as error:
         raise PictureError(f"“{name}” is cut short or damaged.", "Copy or export it again.") from error
     image = open_upright(source, name, share)

@@ -30,6 +30,9 @@ BAND: Final = 1 << 23
 LEAST_KEPT: Final = 1 << 26
 """Decoded photos are kept for the next pane or band up to so many bytes, or to the bytes of what is drawn."""
 
+MOST_LYING: Final = 4
+"""Decoded photos that are kept in files, where they are not in the way."""
+
 
 def most_kept(raw: int) -> int:
     """Return how many bytes of decoded photos are kept beside the pixels themselves, `raw` bytes."""
@@ -42,20 +45,27 @@ ROUND: Final = 8
 
 @dataclass(frozen=True, slots=True)
 class Sampled:
-    """A decoded photo of `width` × `height` px, or the part of it that begins at px `x`, `y`."""
+    """A decoded photo of `width` × `height` px, or the part of it that begins at px `x`, `y`.
+
+    One that is `fitted` is as large as it is drawn: no smaller copies of it are needed.
+    """
 
     image: skia.Image
     width: int
     height: int
     x: int = 0
     y: int = 0
+    fitted: bool = False
 
 
 class Images(Protocol):
     """Gives photos as what Skia draws."""
 
-    def __call__(self, photo: Photo, at_least: float, part: Box | None) -> Sampled:
-        """Return the photo at no less than a share of its full size; `part` (shares of its sides) is what is needed."""
+    def __call__(self, photo: Photo, at_least: float, part: Box) -> Sampled:
+        """Return the photo at no less than a share of its full size; `part` (shares of its sides) is what is needed.
+
+        Where the share is less than 1, it is the whole photo, or that part of a fitted one.
+        """
         ...
 
 
@@ -84,7 +94,7 @@ def as_skia(image: Image.Image, part: tuple[int, int, int, int] | None = None) -
     x0, y0, x1, y1 = part or (0, 0, *image.size)
     bitmap = skia.Bitmap()
     # what is opaque need not be multiplied by its alpha
-    opaque = image.mode in ("RGB", "L")
+    opaque = not vast.has_alpha(image)
     kind = skia.ColorType.kRGBA_8888_ColorType
     alpha = skia.AlphaType.kOpaque_AlphaType if opaque else skia.AlphaType.kUnpremul_AlphaType
     bitmap.allocPixels(skia.ImageInfo.Make(x1 - x0, y1 - y0, kind, alpha))
@@ -93,6 +103,9 @@ def as_skia(image: Image.Image, part: tuple[int, int, int, int] | None = None) -
     for y in range(y0, y1, step):
         strip = image.crop((x0, y, x1, min(y1, y + step)))
         pixels[y - y0 : y - y0 + step] = np.asarray(strip if strip.mode == "RGBA" else strip.convert("RGBA"))
+    lies_in = vast.pixels_of(image)
+    if lies_in is not None:
+        vast.let_go(lies_in)
     # what cannot change any more is shared, not copied
     bitmap.setImmutable()
     return skia.Image.MakeFromBitmap(bitmap)
@@ -106,15 +119,17 @@ class _Decoded:
         self.kept: OrderedDict[tuple[str, float], Image.Image] = OrderedDict()
         self.whole: OrderedDict[tuple[str, float], skia.Image] = OrderedDict()
 
-    def __call__(self, photo: Photo, at_least: float, part: Box | None) -> Sampled:
+    def __call__(self, photo: Photo, at_least: float, part: Box) -> Sampled:
         key = (photo.file, at_least)
-        if part is None and key in self.whole:
+        if key in self.whole:
             self.whole.move_to_end(key)
             image = self.whole[key]
             return Sampled(image, image.width(), image.height())
         picture = self.kept.pop(key, None) or self.load(photo, at_least)
         width, height = picture.size
-        if part is None:
+        fitted = at_least < 1.0 and vast.pixels_of(picture) is not None
+        if at_least < 1.0 and not fitted:
+            # smaller copies of a part would not be those of the whole
             image = self.whole[key] = as_skia(picture)
             self._forget()
             return Sampled(image, width, height)
@@ -122,12 +137,14 @@ class _Decoded:
         self._forget()
         x0, y0 = (max(0, math.floor(v * n) - ROUND) for v, n in zip(part[:2], (width, height), strict=True))
         x1, y1 = (min(n, math.ceil(v * n) + ROUND) for v, n in zip(part[2:], (width, height), strict=True))
-        return Sampled(as_skia(picture, (x0, y0, max(x0 + 1, x1), max(y0 + 1, y1))), width, height, x0, y0)
+        return Sampled(as_skia(picture, (x0, y0, max(x0 + 1, x1), max(y0 + 1, y1))), width, height, x0, y0, fitted)
 
     def _forget(self) -> None:
         def full() -> bool:
-            sizes = [i.size for i in self.kept.values()] + [(i.width(), i.height()) for i in self.whole.values()]
-            return len(sizes) > 1 and 4 * sum(w * h for w, h in sizes) > self.most
+            there = [i for i in self.kept.values() if vast.pixels_of(i) is None]
+            lying = len(self.kept) - len(there)
+            sizes = [i.size for i in there] + [(i.width(), i.height()) for i in self.whole.values()]
+            return lying > MOST_LYING or (len(sizes) > 1 and 4 * sum(w * h for w, h in sizes) > self.most)
 
         while full() and self.whole:
             self.whole.popitem(last=False)
@@ -144,23 +161,22 @@ def _draw_photo(canvas: skia.Canvas, photo: Photo, scale: float, images: Images)
     shown = canvas.getLocalClipBounds()
     if shown.intersect(skia.Rect.MakeWH(photo.width, photo.height)):
         share = min(1.0, scale * max(math.hypot(m.a, m.b), math.hypot(m.c, m.d)))
-        part = None
+        part = (
+            shown.left() / photo.width,
+            shown.top() / photo.height,
+            shown.right() / photo.width,
+            shown.bottom() / photo.height,
+        )
+        got = images(photo, share, part)
         if m.b == m.c == 0 and abs(m.a * scale - 1) < 1e-9 and abs(m.d * scale - 1) < 1e-9:
             # one photo px per px: nothing to blend
             sampling = skia.SamplingOptions(skia.FilterMode.kNearest)
+        elif got.fitted:
+            sampling = skia.SamplingOptions(skia.FilterMode.kLinear)
         elif share < 1.0:
             sampling = skia.SamplingOptions(skia.FilterMode.kLinear, skia.MipmapMode.kLinear)
         else:
             sampling = skia.SamplingOptions(skia.CubicResampler.Mitchell())
-        if share == 1.0:
-            # smaller copies of a part would not be those of the whole; where there are none, a part will do
-            part = (
-                shown.left() / photo.width,
-                shown.top() / photo.height,
-                shown.right() / photo.width,
-                shown.bottom() / photo.height,
-            )
-        got = images(photo, share, part)
         canvas.scale(photo.width / got.width, photo.height / got.height)
         paint = skia.Paint(AntiAlias=True)
         paint.setAlphaf(photo.opacity)

@@ -1,18 +1,21 @@
-"""Large pictures at a part of their size, without ever holding all of one: libvips streams them from the file."""
+"""Large pictures at a part of their size, or strip by strip, without ever holding all of one: libvips streams them."""
 
 import logging
 import math
+from collections.abc import Iterator
 from pathlib import Path as FilePath
 from typing import Any, BinaryIO, Final
 
 import pyvips
 from PIL import Image
 
-__all__ = ["LARGE", "shrunk", "webp_scale"]
+__all__ = ["LARGE", "STREAMED", "shrunk", "strips", "webp_scale"]
 
 LARGE: Final = 4_000_000
 """Smaller pictures (px) are as quick to decode whole."""
 _LOADERS: Final = {"PNG": "pngload", "TIFF": "tiffload", "WEBP": "webpload"}
+STREAMED: Final = {"JPEG": "jpegload", "MPO": "jpegload", "PNG": "pngload", "TIFF": "tiffload"}
+"""What is read row by row, and the loader that does it."""
 _MODES: Final = {1: "L", 2: "LA", 3: "RGB", 4: "RGBA"}
 _KINDS: Final = ("srgb", "rgb", "b-w", "rgb16", "grey16")
 
@@ -30,6 +33,56 @@ def webp_scale(by: int) -> float:
     return min(1.0, 2 / by)
 
 
+def _opened(source: FilePath | BinaryIO, loader: str, **options: Any) -> pyvips.Image | None:
+    """Return a picture that is read from top to bottom, a byte a band, None where it is of another kind."""
+    # rows that a TIFF has not are an error to libtiff, not an early end
+    options |= {"access": "sequential", "fail_on": "error" if loader == "tiffload" else "truncated"}
+    if isinstance(source, FilePath):
+        image = getattr(pyvips.Image, loader)(str(source), **options)
+    else:
+        source.seek(0)
+        image = getattr(pyvips.Image, f"{loader}_buffer")(source.read(), **options)
+    if image.interpretation not in _KINDS or image.bands not in _MODES:
+        return None
+    if image.format == "ushort":
+        # the upper eight bits, as Pillow takes them
+        image = (image >> 8).cast("uchar")
+    return image if image.format == "uchar" else None
+
+
+def _resized(image: pyvips.Image, width: int, height: int) -> pyvips.Image:
+    """Return a picture at a smaller size, what is transparent of it without a say in the colours."""
+    seen = image.premultiply() if image.bands in (2, 4) else image
+    seen = seen.resize(width / seen.width, vscale=height / seen.height)
+    return seen.unpremultiply().cast("uchar") if image.bands in (2, 4) else seen
+
+
+def strips(
+    source: FilePath | BinaryIO, head: Image.Image, size: tuple[int, int], rows: int
+) -> Iterator[tuple[int, Image.Image]]:
+    """Yield a picture at a size from top to bottom, `rows` at a time: the first row's number, and L, LA, RGB or RGBA.
+
+    `head` is the picture as Pillow opened it; its profile goes along. Nothing comes where it is
+    of a kind that is left to Pillow. Raises OSError where it is cut short or damaged.
+    """
+    try:
+        image = _opened(source, STREAMED[str(head.format)])
+        if image is None or (image.width, image.height) != head.size:
+            return
+        if size != head.size:
+            image = _resized(image, *size)
+        region = pyvips.Region.new(image)
+        kept = {k: v for k, v in head.info.items() if k == "icc_profile"}
+        mode = _MODES[image.bands]
+        for top in range(0, image.height, rows):
+            part = (image.width, min(rows, image.height - top))
+            strip = Image.frombytes(mode, part, bytes(region.fetch(0, top, *part)))
+            strip.info.update(kept)
+            yield top, strip
+    except pyvips.Error as error:
+        raise OSError(str(error)[:200]) from None
+
+
 def shrunk(source: FilePath | BinaryIO, head: Image.Image, at_least: float) -> Image.Image | None:
     """Return the picture decoded to a whole part of its size, no less than the share `at_least` of it.
 
@@ -42,27 +95,12 @@ def shrunk(source: FilePath | BinaryIO, head: Image.Image, at_least: float) -> I
     if loader is None or by < 2 or head.width * head.height < LARGE:
         return None
     try:
-        options: dict[str, Any] = {"access": "sequential", "fail_on": "truncated"}
-        if head.format == "WEBP":
-            options["scale"] = webp_scale(by)
-        if isinstance(source, FilePath):
-            image = getattr(pyvips.Image, loader)(str(source), **options)
-        else:
-            source.seek(0)
-            data = source.read()
-            image = getattr(pyvips.Image, f"{loader}_buffer")(data, **options)
-        if image.interpretation not in _KINDS or image.bands not in _MODES:
-            return None
-        if image.format == "ushort":
-            # the upper eight bits, as Pillow takes them
-            image = (image >> 8).cast("uchar")
-        if image.format != "uchar":
+        options = {"scale": webp_scale(by)} if head.format == "WEBP" else {}
+        image = _opened(source, loader, **options)
+        if image is None:
             return None
         width, height = max(1, round(head.width / by)), max(1, round(head.height / by))
-        seen = image.premultiply() if image.bands in (2, 4) else image
-        seen = seen.resize(width / seen.width, vscale=height / seen.height)
-        if image.bands in (2, 4):
-            seen = seen.unpremultiply().cast("uchar")
+        seen = _resized(image, width, height)
         pixels = seen.write_to_memory()
     except pyvips.Error as error:
         raise OSError(str(error)[:200]) from None

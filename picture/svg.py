@@ -20,6 +20,7 @@ from sheet.model import Group, Item, Photo, Piece, Sheet
 from .drawn import blended, body, opacity, rule, text_of
 from .profiles import Files
 from .raster import Loader
+from .vast import has_alpha
 
 __all__ = ["deliver_svg", "photo_boxes"]
 
@@ -71,10 +72,11 @@ def photo_boxes(items: tuple[Item, ...], box: Box, scale: float) -> dict[str, tu
 
 def _encoded(picture: Image.Image) -> tuple[bytes, str]:
     out = io.BytesIO()
-    if picture.mode == "RGBA":
+    if has_alpha(picture):
         picture.save(out, "PNG", compress_level=6)
         return out.getvalue(), "png"
-    picture.save(out, "JPEG", quality=QUALITY, subsampling=0)
+    plain = picture if picture.mode == "RGB" else picture.convert("RGB")
+    plain.save(out, "JPEG", quality=QUALITY, subsampling=0)
     return out.getvalue(), "jpg"
 
 

@@ -3,24 +3,43 @@
 import mmap
 import os
 import tempfile
-import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path as FilePath
 from typing import Final
 
 import numpy as np
+from PIL import Image
 
-__all__ = ["LARGE", "lay_in", "let_go", "letting_go", "zeros"]
+from .meanwhile import meanwhile
+
+__all__ = [
+    "LARGE",
+    "folder",
+    "has_alpha",
+    "image_of",
+    "is_opaque",
+    "lay_in",
+    "let_go",
+    "letting_go",
+    "pixels_of",
+    "zeros",
+]
 
 LARGE: Final = 256_000_000
 """Bytes from which on pixels lie in a file."""
 _folder: list[FilePath | None] = [None]
 
 
-def lay_in(folder: FilePath) -> None:
+def lay_in(place: FilePath) -> None:
     """Say where such files lie; the system's folder for temporary ones may be memory itself."""
-    _folder[0] = folder
+    _folder[0] = place
+
+
+def folder() -> FilePath | None:
+    """Return where such files lie, None for the system's own place."""
+    there = _folder[0]
+    return there if there is not None and there.is_dir() else None
 
 
 def zeros(shape: tuple[int, ...]) -> np.ndarray:
@@ -28,8 +47,7 @@ def zeros(shape: tuple[int, ...]) -> np.ndarray:
     size = int(np.prod(shape, dtype=np.int64))
     if size <= LARGE:
         return np.zeros(shape, np.uint8)
-    folder = _folder[0]
-    with tempfile.TemporaryFile(dir=folder if folder is not None and folder.is_dir() else None) as file:
+    with tempfile.TemporaryFile(dir=folder()) as file:
         # reserved now: a disk that fills up under a mapping would end the process
         os.posix_fallocate(file.fileno(), 0, size)
         mapped = mmap.mmap(file.fileno(), size)
@@ -51,22 +69,40 @@ def let_go(pixels: np.ndarray) -> None:
         mapped.madvise(mmap.MADV_DONTNEED)
 
 
+def is_opaque(pixels: np.ndarray) -> bool:
+    """Tell whether all of the pixels (height, width, 4) are opaque."""
+    rows = max(1, LARGE // 16 // (4 * pixels.shape[1]))
+    for top in range(0, len(pixels), rows):
+        if int(pixels[top : top + rows, :, 3].min()) < 255:
+            return False
+        let_go(pixels)
+    return True
+
+
+def image_of(pixels: np.ndarray, opaque: bool = False) -> Image.Image:
+    """Return pixels (height, width, 4) as an RGBA image that shares them, `opaque` where they are known to be."""
+    height, width, _ = pixels.shape
+    image = Image.frombuffer("RGBA", (width, height), pixels, "raw", "RGBA", 0, 1)
+    image.info = {"lies_in": pixels, "opaque": opaque}
+    return image
+
+
+def pixels_of(image: Image.Image) -> np.ndarray | None:
+    """Return the pixels that such an image shares and that lie in a file; None of any other."""
+    pixels: np.ndarray | None = image.info.get("lies_in")
+    return pixels if pixels is not None and _mapped(pixels) is not None else None
+
+
+def has_alpha(image: Image.Image) -> bool:
+    """Tell whether something of a photo may be transparent; one that lies in a file is RGBA in any case."""
+    return image.mode not in ("RGB", "L") and not image.info.get("opaque")
+
+
 @contextmanager
 def letting_go(pixels: np.ndarray) -> Iterator[None]:
     """While this lasts, and the pixels are read from one end to the other, let go of them again and again."""
     if _mapped(pixels) is None:
         yield
         return
-    over = threading.Event()
-
-    def again() -> None:
-        while not over.wait(0.05):
-            let_go(pixels)
-
-    hand = threading.Thread(target=again)
-    hand.start()
-    try:
+    with meanwhile(0.05, lambda: let_go(pixels)):
         yield
-    finally:
-        over.set()
-        hand.join()

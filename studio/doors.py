@@ -15,7 +15,7 @@ from django.shortcuts import render
 from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
 
-from picture.photos import MAX_BYTES
+from picture.heads import MAX_BYTES
 
 __all__ = ["FORMS", "OUTLINES", "PHOTO", "PROJECT", "Bodies", "address", "door", "limit_of", "locked_out", "takes"]
 

@@ -1,6 +1,5 @@
 """What every answer carries, and what is answered while something is busy, or full."""
 
-import errno
 import logging
 from collections.abc import Callable
 
@@ -10,9 +9,9 @@ from django.middleware.gzip import GZipMiddleware
 from django.template.loader import render_to_string
 
 from .hashing import Crowded
-from .storage import FULL
+from .storage import FULL, is_full
 
-__all__ = ["Compressed", "answer_to", "busy", "busy_answer", "cache_control", "is_busy", "is_full"]
+__all__ = ["Compressed", "answer_to", "busy", "busy_answer", "cache_control", "is_busy"]
 
 log = logging.getLogger(__name__)
 
@@ -45,17 +44,6 @@ def is_busy(error: BaseException | None) -> bool:
     """Tell whether somebody else has the database, or the time for passwords, just now."""
     locked = isinstance(error, OperationalError) and ("locked" in str(error) or "busy" in str(error))
     return locked or isinstance(error, Crowded)
-
-
-_FULL_DISK = (errno.ENOSPC, errno.EDQUOT, errno.EROFS, errno.EACCES, errno.EPERM, errno.EIO)
-_FULL_DATABASE = ("disk is full", "readonly database", "unable to open", "disk I/O")
-
-
-def is_full(error: BaseException | None) -> bool:
-    """Tell whether nothing can be written on the server: no room, no right to, or a bad disk."""
-    if isinstance(error, OperationalError):
-        return any(words in str(error) for words in _FULL_DATABASE)
-    return isinstance(error, OSError) and error.errno in _FULL_DISK
 
 
 def answer_to(request: HttpRequest, error: BaseException | None) -> HttpResponse | None:

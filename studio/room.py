@@ -25,6 +25,8 @@ __all__ = ["SMALL", "room"]
 
 SMALL: Final = 48_000_000
 """What takes less needs no room of its own."""
+SPARE: Final = 0.1
+"""The share of the budget that is left for what needs no room of its own."""
 AGAIN: Final = 0.05
 """Seconds between two looks."""
 REMEDY: Final = "Make it smaller, or do it in parts; whoever runs the server can give it more (GOUGE_MEMORY)."
@@ -83,7 +85,7 @@ def room(size: int, patience: float | None = None) -> Iterator[None]:
         raise SheetError(told, REMEDY)
     key = uuid4().hex
     until = None if patience is None else time.monotonic() + patience
-    while not _taken(key, size, budget):
+    while not _taken(key, size, int(budget * (1 - SPARE))):
         if until is not None and time.monotonic() > until:
             raise SheetError(
                 "The server is at other large work just now.", "Nothing was changed; try again in a moment."

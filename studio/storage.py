@@ -1,10 +1,12 @@
 """Where files lie: Django's default storage, a folder or a bucket. All but drafts are named by what is in them."""
 
+import errno
 import hashlib
 import os
 import shutil
 import tempfile
 from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from typing import IO, Any
@@ -12,12 +14,46 @@ from typing import IO, Any
 from django.conf import settings
 from django.core.files.base import ContentFile, File
 from django.core.files.storage import FileSystemStorage, default_storage
+from django.db import OperationalError
 
 from sheet import SheetError
 
-__all__ = ["FOLDERS", "FULL", "Stored", "WholeFiles", "keys_in", "photo_key", "preview_key", "sheet_key"]
+__all__ = [
+    "FOLDERS",
+    "FULL",
+    "Stored",
+    "WholeFiles",
+    "is_full",
+    "keys_in",
+    "photo_key",
+    "preview_key",
+    "sheet_key",
+    "told_if_full",
+]
 
 FULL = ("The server has no room left for that: nothing was changed.", "Tell whoever runs it; try again later.")
+
+
+_FULL_DISK = (errno.ENOSPC, errno.EDQUOT, errno.EROFS, errno.EACCES, errno.EPERM, errno.EIO)
+_FULL_DATABASE = ("disk is full", "readonly database", "unable to open", "disk I/O")
+
+
+def is_full(error: BaseException | None) -> bool:
+    """Tell whether nothing can be written on the server: no room, no right to, or a bad disk."""
+    if isinstance(error, OperationalError):
+        return any(words in str(error) for words in _FULL_DATABASE)
+    return isinstance(error, OSError) and error.errno in _FULL_DISK
+
+
+@contextmanager
+def told_if_full() -> Iterator[None]:
+    """Raise SheetError, in words, where something cannot be written while this lasts."""
+    try:
+        yield
+    except OSError as error:
+        if is_full(error):
+            raise SheetError(*FULL) from error
+        raise
 
 
 FOLDERS = ("photos", "previews", "drawings", "sheets", "deliveries", "runs")

@@ -18,7 +18,7 @@ from sheet.tree import find
 
 from .photos import Originals, any_originals, here, prepared
 from .room import room
-from .storage import Stored, photo_key
+from .storage import Stored, photo_key, told_if_full
 
 __all__ = ["as_told", "contact", "deliver", "prepare", "shoot"]
 
@@ -57,7 +57,7 @@ def deliver(
     out, load = format_of(asked.format), any_originals()
     try:
         parts = [_of(read, told) for told in files]
-        with room(delivering(read, parts, asked, load.place), patience):
+        with room(delivering(read, parts, asked, load.place), patience), told_if_full():
             data = out.write(read, parts[0], load, asked) if len(parts) == 1 or out.pages is None else None
             if data is None and out.pages is not None:
                 data = out.pages(read, parts, load, asked)
@@ -92,7 +92,7 @@ def shot(sheet: Sheet, frames: list[str], shots: list[dict[str, Any]], order: di
     try:
         made = filled(sheet, frames, msgspec.convert(shots, list[Shot]))
         what = ordered(made, asked)[0]
-        with room(delivering(made, [what], asked, load.place)):
+        with room(delivering(made, [what], asked, load.place)), told_if_full():
             return out.write(made, what, load, asked)
     except OutlineError as error:
         raise SheetError(str(error)) from error

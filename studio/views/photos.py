@@ -10,7 +10,7 @@ from django.views.decorators.http import require_GET, require_POST
 from msgspec import Meta
 
 from picture.errors import PictureError
-from picture.photos import WORDS
+from picture.heads import WORDS
 from picture.svgread import is_svg
 from sheet import SheetError
 

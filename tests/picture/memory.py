@@ -1,6 +1,7 @@
 """How much memory a delivery takes: `python -m tests.picture.memory FORMAT PX_PER_INCH PHOTO WIDTH HEIGHT`.
 
-It prints the peak above what was there before (bytes), and the bytes of the raw pixels.
+FORMAT may be webp-lossless too. It prints the peak above what was there before (bytes), and the
+bytes of the raw pixels.
 A process of its own, since a peak is never taken back.
 """
 
@@ -20,7 +21,8 @@ def delivered(key: str, size: str, photo: Path, width: int, height: int) -> int:
     table = Table(str(width), str(height), "px", "300")
     frame = table.ellipse(0, 0, width, height)
     table.do("put_in", ids=[frame, table.photo(width, height)])
-    order = Order(what=frame, format=key, size=size)
+    key, _, lossless = key.partition("-")
+    order = Order(what=frame, format=key, size=size, lossless=bool(lossless))
     (what,) = ordered(table.sheet, order)
     FORMATS[key].write(table.sheet, what, lambda p, share: open_upright(photo, "photo", share), order)
     return 4 * what.width * what.height

@@ -9,7 +9,8 @@ from pathlib import Path
 import numpy as np
 from PIL import Image
 
-from picture.photos import inspect, open_upright, preview
+from picture.heads import inspect
+from picture.photos import open_upright, preview
 
 WIDTH, HEIGHT = 4000, 3000
 ROOT = Path(__file__).resolve().parents[2]
@@ -33,7 +34,7 @@ class Memory(unittest.TestCase):
         return taken, raw
 
     def test_at_the_photos_own_size(self):
-        for key in ("png", "jpg", "tif", "pdf"):
+        for key in ("png", "jpg", "tif", "pdf", "webp", "webp-lossless", "avif"):
             with self.subTest(key):
                 taken, raw = self.measured(key, "300", "jpg")
                 self.assertEqual(raw, 4 * WIDTH * HEIGHT)

@@ -8,7 +8,8 @@ import numpy as np
 from PIL import Image
 
 from picture.errors import PictureError
-from picture.photos import inspect, open_upright, preview
+from picture.heads import inspect
+from picture.photos import open_upright, preview
 from studio.demo.icc import DISPLAY_P3, rgb_profile
 
 from .icc import cmyk_profile

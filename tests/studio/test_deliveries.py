@@ -18,6 +18,7 @@ from django.test import override_settings
 from moto import mock_aws
 from PIL import Image, ImageCms
 
+from picture import vast
 from picture.photos import open_upright
 from studio import queue, tasks
 from studio.demo.icc import DISPLAY_P3, rgb_profile
@@ -355,3 +356,20 @@ class NoRoom(DeliveriesCase):
         self.assertEqual((row["id"], row["state"]), (number, "failed"))
         self.assertIn("no room", row["why"])
         self.assertEqual(self.files(), before)
+
+    def test_for_pixels_that_lie_in_a_file(self):
+        full = OSError(errno.ENOSPC, "No space left on device")
+        with (
+            mock.patch.object(vast, "LARGE", 1000),
+            mock.patch("picture.encoding.LARGE", 1000),
+            mock.patch("os.posix_fallocate", side_effect=full),
+        ):
+            answer = self.order(what=self.frame)
+            self.assertEqual(answer.status_code, 422)
+            self.assertIn("no room", answer.json()["error"])
+            with self.settings(GOUGE_AT_ONCE=0.01):
+                self.order(what=self.frame)
+                work()
+        (row,) = self.listed()["rows"]
+        self.assertEqual(row["state"], "failed")
+        self.assertIn("no room", row["why"])

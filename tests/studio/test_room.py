@@ -13,7 +13,7 @@ import numpy as np
 from django.test import SimpleTestCase, override_settings
 from PIL import Image
 
-from picture import photos
+from picture import heads
 from picture.memory import preparing
 from picture.progress import watched
 from sheet import SheetError
@@ -24,7 +24,7 @@ from .helpers import StudioCase
 PEAK = """
 import sys
 from pathlib import Path
-from picture import photos
+from picture import memory, photos
 
 def now(row):
     lines = Path("/proc/self/status").read_text().splitlines()
@@ -35,7 +35,7 @@ photos.open_upright(Path(sys.argv[3]), "warm", 0.1)
 Path("/proc/self/clear_refs").write_text("5")  # the peak is counted from here on (proc(5))
 before = now("VmRSS")
 photos.open_upright(file, "photo", share)
-print(now("VmHWM") - before, photos.memory_of(file, "photo", share))
+print(now("VmHWM") - before, memory.decoding(file, "photo", share))
 """
 
 
@@ -131,7 +131,7 @@ class Room(SimpleTestCase):
     def test_an_upload_of_200_megapixels_is_small_work(self):
         file = self.folder / "large.jpg"
         Image.new("L", (16_000, 12_500), 90).save(file, quality=60)
-        info = photos.inspect(file, "large", file.stat().st_size)
+        info = heads.inspect(file, "large", file.stat().st_size)
         self.assertLess(preparing(file, "large", info.width, info.height), 150_000_000)
 
 

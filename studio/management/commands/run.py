@@ -14,8 +14,8 @@ from django.core.management.base import BaseCommand, CommandError
 
 from outline import OutlineError
 from picture import PictureError, format_of
+from picture.heads import inspect
 from picture.interest import interest_of
-from picture.photos import inspect
 from picture.svgread import is_svg, read_svg
 from sheet import Photo, Sheet, SheetError, dump, load, new_sheet
 from sheet.delivery import Delivered, Order, file_names, ordered
