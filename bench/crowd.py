@@ -1,4 +1,4 @@
-"""Ten uploads and ten deliveries of 200 megapixels at once: what all processes take, against the budget."""
+"""Ten uploads and ten deliveries of 100 and 200 megapixels at once: what all processes take, against the budget."""
 
 import io
 import json
@@ -10,15 +10,17 @@ from contextlib import contextmanager
 import numpy as np
 from PIL import Image
 
+from picture.meanwhile import meanwhile
 from tests.studio.serving import Served
 
 from .load import memory_of
-from .timing import meanwhile
 
 __all__ = ["run"]
 
 WIDTH, HEIGHT = 16_000, 12_500
 BUDGET = 1_000_000_000
+WAYS = (("jpg", "1"), ("png", "1"), ("tif", "1"), ("avif", "1"), ("webp", "0.7"))
+"""Formats, and the share of the photo's size: all of it, and of WebP as much as there may be."""
 FORM = b"--b\r\nContent-Disposition: form-data; name=photo; filename=%s\r\n\r\n%s\r\n--b--\r\n"
 
 
@@ -49,13 +51,14 @@ def _watched(served: Served) -> Iterator[list[int]]:
 
 
 def _deliver(served: Served, file: tuple[bytes, bytes]) -> list[str]:
-    """Make a project of a photo, order ten deliveries of it at its full size at once, and return how they ended."""
+    """Make a project of a photo, order ten large deliveries of it at once, and return how they ended."""
     headers = {**served.headers(), "Content-Type": "multipart/form-data; boundary=b"}
     form = (FORM % file).replace(b"name=photo", b"name=file")
     at = json.loads(served.ask("POST", "/projects/open", form, headers, patience=300)[2])["to"]
 
     def order(number: int) -> int:
-        told = {"format": "jpg", "by": "factor", "size": "1", "quality": str(60 + number)}
+        key, size = WAYS[number % len(WAYS)]
+        told = {"format": key, "by": "factor", "size": size, "quality": str(60 + number), "own_profile": number > 4}
         headers = {**served.headers(), "Content-Type": "application/json"}
         return served.ask("POST", f"{at}deliver", json.dumps(told).encode(), headers, patience=300)[0]
 
@@ -94,7 +97,7 @@ def run() -> list[tuple[str, float, str]]:
         with _watched(served) as sent:
             ended = _deliver(served, files[0])
         took = time.perf_counter() - start
-        print(f"  {len(ended)} deliveries of 200 megapixels at once, {took:.0f} s: {sorted(ended)}")
+        print(f"  {len(ended)} deliveries of 100 and 200 megapixels at once, {took:.0f} s: {sorted(ended)}")
     print(
         f"  all processes have {usual / 1e6:.0f} MB before, {max(brought) / 1e6:.0f} at the most,"
         f" {between / 1e6:.0f} between, {max(sent) / 1e6:.0f} at the most"

@@ -8,9 +8,8 @@ import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 
+from picture.meanwhile import meanwhile
 from tests.studio.serving import Served
-
-from .timing import meanwhile
 
 __all__ = ["run"]
 

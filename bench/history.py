@@ -1,7 +1,7 @@
 """A long history: what a revision takes, and what opening its head takes against an empty view."""
 
 from .app import asker, running
-from .timing import median
+from .timing import in_turn
 
 __all__ = ["run"]
 
@@ -52,11 +52,13 @@ def run() -> list[tuple[str, float, str]]:
     rows = []
     with running(SETUP.replace("MOVES", str(MOVES))) as (port, (session, *told)):
         ask = asker(port, session)
-        empty = median(lambda: ask("GET", "/bench/empty"), 400)
-        print(f"  an empty view {empty * 1e3:.2f} ms")
         for what, (fresh, long, size) in zip(("plain", "freehand"), (told[:3], told[3:]), strict=True):
-            first = median(lambda pk=fresh: ask("GET", f"/bench/head/{pk}"), 200)
-            head = median(lambda pk=long: ask("GET", f"/bench/head/{pk}"), 200)
+            empty, first, head = in_turn(
+                lambda: ask("GET", "/bench/empty"),
+                lambda pk=fresh: ask("GET", f"/bench/head/{pk}"),
+                lambda pk=long: ask("GET", f"/bench/head/{pk}"),
+            )
+            print(f"  an empty view {empty * 1e3:.2f} ms")
             print(
                 f"  300 {what} pieces: {size} bytes a revision; the head {head * 1e3:.2f} ms ({first * 1e3:.2f} if new)"
             )

@@ -12,10 +12,10 @@ import numpy as np
 import psutil
 from PIL import Image
 
+from picture.meanwhile import meanwhile
 from tests.studio.serving import Served
 
 from .app import ROOT
-from .timing import meanwhile
 
 __all__ = ["memory_of", "run"]
 

@@ -7,7 +7,7 @@ from itertools import count
 
 from .app import asker, running
 from .sheets import filled
-from .timing import median
+from .timing import in_turn
 
 __all__ = ["run"]
 
@@ -30,9 +30,9 @@ def run() -> list[tuple[str, float, str]]:
             body = {"id": f"m{revision}", "name": "transform", "args": args, "revision": revision, "look": look}
             ask("POST", f"/p/{pk}/command", body)
 
-        empty = median(lambda: ask("GET", "/bench/empty"), 400)
-        known = median(lambda: ask("GET", "/bench/known"), 400)
-        moved = median(move, 300)
+        empty, known, moved = in_turn(
+            lambda: ask("GET", "/bench/empty"), lambda: ask("GET", "/bench/known"), move, runs=300
+        )
     print(f"  an empty view {empty * 1e3:.2f} ms, one that knows who asks {known * 1e3:.2f} ms")
     print(f"  a committed move {moved * 1e3:.2f} ms")
     return [

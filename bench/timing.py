@@ -1,29 +1,9 @@
-"""Timing whole calls, warm, best of several; and what goes on meanwhile."""
+"""Timing whole calls, warm, best of several; and several in turn, for a machine that is not as fast all the time."""
 
-import threading
 import time
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from collections.abc import Callable
 
-__all__ = ["best", "meanwhile", "median"]
-
-
-@contextmanager
-def meanwhile(every: float, call: Callable[[], object]) -> Iterator[None]:
-    """While this lasts, call something every so many seconds, in another thread."""
-    over = threading.Event()
-
-    def again() -> None:
-        while not over.wait(every):
-            call()
-
-    hand = threading.Thread(target=again)
-    hand.start()
-    try:
-        yield
-    finally:
-        over.set()
-        hand.join()
+__all__ = ["best", "in_turn", "median"]
 
 
 def _runs(call: Callable[[], object], runs: int, seconds: float) -> list[float]:
@@ -46,3 +26,17 @@ def median(call: Callable[[], object], runs: int = 60, seconds: float = 6.0) -> 
     """Return the median of several runs, in seconds, after one to warm up."""
     times = sorted(_runs(call, runs, seconds))
     return times[len(times) // 2]
+
+
+def in_turn(*calls: Callable[[], object], runs: int = 200) -> list[float]:
+    """Return the median of each of several calls, in seconds, taken one after the other again and again.
+
+    What slows the machine down for a while slows all of them down.
+    """
+    times: list[list[float]] = [[] for _ in calls]
+    for _ in range(runs + 1):
+        for call, took in zip(calls, times, strict=True):
+            start = time.perf_counter()
+            call()
+            took.append(time.perf_counter() - start)
+    return [sorted(took[1:])[runs // 2] for took in times]

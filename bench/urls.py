@@ -4,7 +4,7 @@ from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse
 from django.urls import include, path
 
-from sheet.store import load
+from sheet.store import read
 from studio.models import Project
 from studio.revisions import whole_of
 
@@ -19,7 +19,7 @@ def head(request: HttpRequest, pk: int) -> HttpResponse:
     project = Project.objects.select_related("head").get(pk=pk)
     assert project.head is not None
     # past what is kept of sheets that were read before
-    load.__wrapped__(whole_of(project.head))
+    read(whole_of(project.head))
     return HttpResponse("ok")
 
 

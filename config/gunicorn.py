@@ -1,5 +1,6 @@
 """Gunicorn: address and workers from the environment, and beside it what `make serve` needs besides."""
 
+import gc
 import os
 import shlex
 import subprocess
@@ -27,6 +28,10 @@ def post_worker_init(worker):
 
     # whoever holds the database's lock gets on soon, though another thread computes (5 ms at first)
     sys.setswitchinterval(0.001)
+    # what was loaded stays: nobody looks through it for garbage again and again
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(20_000, 20, 20)
     labour.start()
 
 
