@@ -322,6 +322,31 @@ class Rounding(BrowserCase):
         self.fill("#g-x", "10.4")
         self.assertEqual(box_of(self.item(a))[0], 10)
 
+    def test_a_press_is_not_lost_where_the_panels_change_meanwhile(self):
+        self.open()
+        a = self.draw("rectangle", 100, 100, 200, 100)
+        b = self.draw("rectangle", 450, 150, 100, 100)
+        with self.page.expect_response("**/panels?*"):
+            self.choose(a)
+        late = []
+        self.page.route("**/panels?*", lambda route: late.append(route))
+        self.page.locator(f"#row-{b}").click(modifiers=["Shift"])
+        self.wait(lambda: bool(late))
+        button = self.page.locator("#align-top")
+        button.hover()
+        place = button.bounding_box()
+        before = self.revision
+        self.page.mouse.down()
+        with self.page.expect_response("**/panels?*"):
+            late.pop().continue_()
+        self.page.wait_for_timeout(200)
+        self.assertEqual(button.bounding_box(), place)
+        self.page.mouse.up()
+        self.wait(lambda: self.revision > before)
+        self.assertEqual(self.box(a)[1], self.box(b)[1])
+        # and once it was let go, they are shown: of two, not of one
+        self.wait(lambda: button.bounding_box() != place)
+
     def test_off_and_now(self):
         self.open()
         a = self.draw("rectangle", 100, 100, 200, 150)

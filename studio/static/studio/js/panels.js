@@ -1,5 +1,6 @@
 // Panels that Python drew are morphed into those on the page: focus, what is being typed and what is unfolded stay.
 import { Idiomorph } from "../../vendor/idiomorph/idiomorph.esm.js";
+import { unpressed } from "./pressed.js";
 import { $, on, state, tell } from "./state.js";
 
 const shown = new Map();
@@ -59,30 +60,32 @@ function stack(place, html) {
   for (const row of old.values()) row.remove();
 }
 
-export function showPanels(panels) {
+export const showPanels = (panels) => unpressed(() => place(panels));
+
+function place(panels) {
   for (const [name, html] of Object.entries(panels)) {
     if (name === "nodes" || name === "cells") {
       tell(name, JSON.parse(html));
       continue;
     }
-    const place = $(name);
+    const panel = $(name);
     if (name === "drawer") {
       // the numbers a person set the tools to stay
-      if (place.dataset.kind === "draw" && state.station === "draw") continue;
+      if (panel.dataset.kind === "draw" && state.station === "draw") continue;
       // another station's drawer is another thing: nothing of the old one is kept in it
-      if (place.dataset.kind !== state.station) {
-        place.innerHTML = html;
-        place.scrollTop = 0;
-        place.dataset.kind = state.station;
+      if (panel.dataset.kind !== state.station) {
+        panel.innerHTML = html;
+        panel.scrollTop = 0;
+        panel.dataset.kind = state.station;
         shown.set(name, html);
         continue;
       }
     }
     if (shown.get(name) === html) continue;
     shown.set(name, html);
-    if (name === "stack") stack(place, html);
-    else if (place.children.length === 0 || html === "") place.innerHTML = html;
-    else morph(place, html);
+    if (name === "stack") stack(panel, html);
+    else if (panel.children.length === 0 || html === "") panel.innerHTML = html;
+    else morph(panel, html);
   }
   tell("panels-shown");
 }

@@ -1,5 +1,6 @@
 // Rows of the stack are drawn as they come into view, and drawn again where they are another by now.
 import { renew } from "./panels.js";
+import { unpressed } from "./pressed.js";
 import { askRows } from "./server.js";
 import { $, on, tell } from "./state.js";
 
@@ -26,6 +27,7 @@ async function fetchRows() {
   const html = ids.length ? await askRows(ids.map((id) => id.slice(5))) : "";
   const holder = document.createElement("template");
   holder.innerHTML = html;
+  await new Promise(unpressed);
   for (const row of [...holder.content.children]) {
     const place = $(row.id);
     if (!place?.matches(LACKING)) continue;
