@@ -3,6 +3,7 @@
 ISO 32000-1: page boundaries (14.11.2), output intents (14.11.5), metadata (14.3.2).
 """
 
+import hashlib
 import io
 import math
 from collections.abc import Sequence
@@ -17,6 +18,7 @@ from sheet import SheetError
 from sheet.delivery import Delivered, Order
 from sheet.geometry import Box
 from sheet.model import Photo, Sheet
+from sheet.store import told as told_as
 
 from .profiles import Files, srgb
 from .progress import tell
@@ -32,6 +34,8 @@ MOST: Final = 14_400.0
 MARK: Final = 5.0
 """How long a crop mark is, and how far from the bleed it begins is half of that (mm; common practice)."""
 QUALITY: Final = 92
+_NO_ID: Final = b"<31415926535897932384626433832795>"
+"""What qpdf writes for either half of a file's identifier that is not its own to make."""
 
 
 def _images(load: Loader) -> Images:
@@ -114,7 +118,8 @@ def deliver_pdf_pages(sheet: Sheet, files: Sequence[Delivered], load: Loader, or
         document.endPage()
         boxes.append((page, marks, bleed))
     document.close()
-    return _completed(bytes(stream.detachAsData()), boxes, files)
+    told_by = hashlib.blake2b(told_as((sheet, tuple(files), order)), digest_size=16)
+    return _completed(bytes(stream.detachAsData()), boxes, files[0].name, told_by.hexdigest())
 
 
 def _draw_marks(canvas: skia.Canvas, page: tuple[float, float], marks: float, bleed: float) -> None:
@@ -135,8 +140,8 @@ Boxes = list[tuple[tuple[float, float], float, float]]
 """Of each page its size, how far the marks take it outwards, and its bleed (points)."""
 
 
-def _completed(data: bytes, boxes: Boxes, files: Sequence[Delivered]) -> bytes:
-    """Return the PDF with its page boundaries, its output intent and its metadata."""
+def _completed(data: bytes, boxes: Boxes, title: str, identifier: str) -> bytes:
+    """Return the PDF with its page boundaries, its output intent, its metadata and its identifier (32 hex digits)."""
     with pikepdf.open(io.BytesIO(data)) as pdf:
         for page, (size, marks, bleed) in zip(pdf.pages, boxes, strict=True):
             width, height = size
@@ -157,10 +162,18 @@ def _completed(data: bytes, boxes: Boxes, files: Sequence[Delivered]) -> bytes:
         pdf.Root.OutputIntents = pikepdf.Array([pdf.make_indirect(intent)])
         # no date and no number of its own: the same gives the same file, byte for byte
         with pdf.open_metadata(set_pikepdf_as_editor=False) as told:
-            told["dc:title"] = files[0].name or "Sheet"
+            told["dc:title"] = title or "Sheet"
             told["xmp:CreatorTool"] = "Gouge"
         out = io.BytesIO()
         # Skia packed what there is to pack
         level = pikepdf.StreamDecodeLevel.none
-        pdf.save(out, compress_streams=False, stream_decode_level=level, deterministic_id=True)
+        pdf.save(out, compress_streams=False, stream_decode_level=level, static_id=True)
+    # ISO 32000-1, 14.4: both halves are the same in a file as it was written first. A digest of the whole file, photos
+    # and all, would take longer than writing it; the sheet names its photos by theirs
+    trailer = out.getvalue().rindex(b"trailer")
+    out.seek(trailer)
+    end = out.read()
+    assert end.count(_NO_ID) == 2
+    out.seek(trailer)
+    out.write(end.replace(_NO_ID, f"<{identifier}>".encode()))
     return out.getvalue()

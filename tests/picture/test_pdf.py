@@ -154,6 +154,20 @@ class Pages(unittest.TestCase):
             with pdf.open_metadata() as told:
                 self.assertEqual(told["xmp:CreatorTool"], "Gouge")
 
+    def test_the_same_is_the_same_file_and_anything_else_has_another_identifier(self):
+        def identifier(**order):
+            with pikepdf.open(io.BytesIO(written(self.t, JpegLoader(), **order))) as pdf:
+                first, second = (bytes(half) for half in pdf.trailer.ID)
+            # ISO 32000-1, 14.4: both are the same in a file as it was written first
+            self.assertEqual(first, second)
+            self.assertEqual(len(first), 16)
+            return first
+
+        self.assertEqual(written(self.t, JpegLoader()), written(self.t, JpegLoader()))
+        before = identifier(), identifier(marks=True)
+        self.t.do("backdrop", value="#fcfaf5")
+        self.assertEqual(len({*before, identifier(), identifier(marks=True), identifier(what="each")}), 5)
+
     def test_a_page_beyond_what_readers_open_is_refused(self):
         with self.assertRaises(SheetError) as caught:
             written(self.t, loader, by="width", size="6000mm")
