@@ -14,7 +14,7 @@ class Builder:
     """Collects lines and cubics; quadratics are raised to cubics. Coordinates in sheet units."""
 
     def __init__(self, trusting: bool = False) -> None:
-        """Begin with nothing; `trusting` takes coordinates that were checked before."""
+        """Begin with nothing; `trusting` takes coordinates, and a number of curves, that were checked before."""
         self._trusting = trusting
         self.rows: list[tuple[float, ...]] = []
         self.kinds: list[int] = []
@@ -25,16 +25,11 @@ class Builder:
         self._open = False
 
     def _check(self, *values: float) -> None:
-        if self._trusting:
-            return
         for v in values:
             if not math.isfinite(v) or abs(v) > MAX_COORDINATE:
                 raise PathError(f"{v!r} is no coordinate: it must be a number up to {MAX_COORDINATE:g}")
 
-    def _begin(self) -> None:
-        if not self._open:
-            self._open = True
-            self._first = self.point
+    def _room(self) -> None:
         if len(self.rows) >= MAX_CURVES:
             raise PathError(f"a path may have {MAX_CURVES} curves at most; this one has more")
 
@@ -47,15 +42,20 @@ class Builder:
 
     def move(self, x: float, y: float) -> None:
         """Start a subpath at (x, y)."""
-        self._check(x, y)
+        if not self._trusting:
+            self._check(x, y)
         self.finish()
         self.point = (x, y)
 
     def line(self, x: float, y: float) -> None:
         """Add a straight line to (x, y)."""
-        self._check(x, y)
-        self._begin()
+        if not self._trusting:
+            self._check(x, y)
+            self._room()
         x0, y0 = self.point
+        if not self._open:
+            self._open = True
+            self._first = x0, y0
         dx, dy = (x - x0) / 3, (y - y0) / 3
         self.rows.append((x0, y0, x0 + dx, y0 + dy, x - dx, y - dy, x, y))
         self.kinds.append(0)
@@ -63,8 +63,12 @@ class Builder:
 
     def cubic(self, x1: float, y1: float, x2: float, y2: float, x: float, y: float) -> None:
         """Add a cubic with two handles to (x, y)."""
-        self._check(x1, y1, x2, y2, x, y)
-        self._begin()
+        if not self._trusting:
+            self._check(x1, y1, x2, y2, x, y)
+            self._room()
+        if not self._open:
+            self._open = True
+            self._first = self.point
         self.rows.append((*self.point, x1, y1, x2, y2, x, y))
         self.kinds.append(1)
         self.point = (x, y)

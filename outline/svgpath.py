@@ -2,6 +2,8 @@
 
 import re
 from collections.abc import Iterable, Sequence
+from functools import partial
+from operator import add
 
 from .arcs import STEP, arc_to_cubics
 from .builder import Builder
@@ -15,6 +17,7 @@ _NUMBER = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?")
 _GAP = re.compile(r"[ \t\r\n\f]*")
 _COMMA = re.compile(r"[ \t\r\n\f]*,?[ \t\r\n\f]*")
 _COUNT = {"M": 2, "L": 2, "H": 1, "V": 1, "C": 6, "S": 4, "Q": 4, "T": 2, "A": 7, "Z": 0}
+_NEEDED = _COUNT | {letter.lower(): count for letter, count in _COUNT.items()}
 
 
 class _Reader:
@@ -82,9 +85,7 @@ _PLAIN = re.compile(
     rf"(?:{_SPACE}[MmLlHhVvCcSsQqTtZz]{_SPACE}"
     rf"(?:[+-]?+(?:\d++\.?+\d*+|\.\d++)(?:[eE][+-]?+\d++)?+{_SPACE},?+{_SPACE})*+)++"
 )
-_TOKEN = re.compile(r"[MmLlHhVvCcSsQqTtZz]|[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?")
-
-_LETTERS = frozenset("MmLlHhVvCcSsQqTtZz")
+_LETTER = re.compile(r"([MmLlHhVvCcSsQqTtZz])")
 _LARGE = re.compile(r"\d{10}|[eE]")
 """Numbers of fewer digits are below 1e10, and 200,000 of them, added up, are no coordinate that is too large."""
 
@@ -93,37 +94,29 @@ Commands = Iterable[tuple[int, str, list[float]]]
 
 
 def _split(text: str) -> list[tuple[int, str, list[float]]] | None:
-    """Return the commands of plain path data, taken apart by two patterns; None where it takes more than that."""
+    """Return the commands of plain path data, taken apart at its letters; None where it takes more than that."""
     if _PLAIN.fullmatch(text) is None or _LARGE.search(text):
         return None
-    out: list[tuple[int, str, list[float]]] = []
-    tokens = _TOKEN.findall(text)
-    if tokens[0] not in "Mm":
+    parts = _LETTER.split(text.replace(",", " "))
+    if parts[1] not in "Mm":
         return None
-    at, end = 0, len(tokens)
-    while at < end:
-        letter = tokens[at]
-        at += 1
-        if letter not in _LETTERS:
-            return None
-        count = _COUNT[letter.upper()]
-        if not count:
-            out.append((0, letter, []))
+    out: list[tuple[int, str, list[float]]] = []
+    for letter, told in zip(parts[1::2], parts[2::2], strict=True):
+        try:
+            values = list(map(float, told.split()))
+        except ValueError:
+            # numbers may follow one another with nothing between them
+            values = list(map(float, _NUMBER.findall(told)))
+        count = _NEEDED[letter]
+        if len(values) == count:
+            out.append((0, letter, values))
             continue
-        again = letter
-        while True:
-            try:
-                values = list(map(float, tokens[at : at + count]))
-            except ValueError:
-                return None
-            if len(values) < count:
-                return None
-            out.append((0, again, values))
-            at += count
-            if at >= end or tokens[at] in _LETTERS:
-                break
-            if again in "Mm":
-                again = "l" if again == "m" else "L"
+        if not count or not values or len(values) % count:
+            return None
+        for at in range(0, len(values), count):
+            out.append((0, letter, values[at : at + count]))
+            if letter in "Mm":
+                letter = "l" if letter == "m" else "L"
     return out if len(out) < MAX_CURVES else None
 
 
@@ -157,19 +150,21 @@ def _built(commands: Commands, step: float, out: Builder) -> Builder:
         kind = command.upper()
         x, y = out.point
         if command != kind and kind != "A":
-            a = [v + (y if kind == "V" or i % 2 else x) for i, v in enumerate(a)]
+            a = [a[0] + y] if kind == "V" else list(map(add, a, (x, y, x, y, x, y)))
         try:
-            if kind == "M":
-                out.move(a[0], a[1])
-            elif kind == "L":
+            if kind == "L":
                 out.line(a[0], a[1])
+            elif kind == "C":
+                out.cubic(*a)
+                hx, hy = a[2], a[3]
+            elif kind == "M":
+                out.move(a[0], a[1])
+            elif kind == "Z":
+                out.close()
             elif kind == "H":
                 out.line(a[0], y)
             elif kind == "V":
                 out.line(x, a[0])
-            elif kind == "C":
-                out.cubic(*a)
-                hx, hy = a[2], a[3]
             elif kind == "S":
                 sx, sy = (2 * x - hx, 2 * y - hy) if before in ("C", "S") else (x, y)
                 out.cubic(sx, sy, *a)
@@ -180,12 +175,10 @@ def _built(commands: Commands, step: float, out: Builder) -> Builder:
             elif kind == "T":
                 hx, hy = (2 * x - hx, 2 * y - hy) if before in ("Q", "T") else (x, y)
                 out.quadratic(hx, hy, *a)
-            elif kind == "A":
+            else:
                 end = (x + a[5], y + a[6]) if command == "a" else (a[5], a[6])
                 for h1, h2, e in arc_to_cubics((x, y), a[0], a[1], a[2], a[3] == 1, a[4] == 1, end, step):
                     out.cubic(*h1, *h2, *e)
-            else:
-                out.close()
         except PathError as error:
             raise PathError(str(error), where) from None
         before = kind
@@ -196,25 +189,25 @@ def written(
     rows: Sequence[Sequence[float]], kinds: list[int], starts: list[int], closed: list[bool], digits: int | None = None
 ) -> str:
     """Return path data of controls (n, 8), kinds (n), subpath starts (m + 1) and closed flags (m)."""
-    n = number
+    n = _exact if digits is None else partial(number, digits=digits)
     parts = []
     for k, shut in enumerate(closed):
         a, b = starts[k], starts[k + 1]
         first_x, first_y = rows[a][0], rows[a][1]
-        parts.append(f"M{n(first_x, digits)} {n(first_y, digits)}")
+        parts.append(f"M{n(first_x)} {n(first_y)}")
         for i in range(a, b):
             x0, y0, x1, y1, x2, y2, x, y = rows[i]
             if kinds[i] == 0:
                 if shut and i == b - 1 and x == first_x and y == first_y:
                     continue
                 if y == y0 and x != x0:
-                    parts.append(f"H{n(x, digits)}")
+                    parts.append(f"H{n(x)}")
                 elif x == x0 and y != y0:
-                    parts.append(f"V{n(y, digits)}")
+                    parts.append(f"V{n(y)}")
                 else:
-                    parts.append(f"L{n(x, digits)} {n(y, digits)}")
+                    parts.append(f"L{n(x)} {n(y)}")
             else:
-                parts.append("C" + " ".join([n(v, digits) for v in (x1, y1, x2, y2, x, y)]))
+                parts.append(f"C{n(x1)} {n(y1)} {n(x2)} {n(y2)} {n(x)} {n(y)}")
         if shut:
             parts.append("Z")
     return "".join(parts)
@@ -241,13 +234,15 @@ def mapped(text: str, matrix: Matrix) -> str:
 
 def number(value: float, digits: int | None = None) -> str:
     """Return the shortest text for `value`: exact, or rounded to `digits` decimals."""
-    if digits is not None:
-        value = round(value, digits)
-    if value == int(value) and abs(value) < 1e15:
-        return str(int(value))
+    return _exact(float(value if digits is None else round(value, digits)))
+
+
+def _exact(value: float) -> str:
     text = repr(value)
-    if text.startswith("0."):
+    if text[-2:] == ".0":
+        return text[:-2] if value else "0"
+    if text[0] == "0":
         return text[1:]
-    if text.startswith("-0."):
+    if text[:3] == "-0.":
         return "-" + text[2:]
     return text

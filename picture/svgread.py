@@ -12,6 +12,7 @@ import math
 import re
 from collections import Counter
 from collections.abc import Callable, Iterator
+from operator import itemgetter
 from typing import Any, Final, NamedTuple
 from xml.etree.ElementTree import Element, ParseError
 
@@ -47,6 +48,7 @@ _UNHEARD: Final = {
 }  # fmt: skip
 """What changes how something looks, and is told and not followed."""
 _USUAL: Final = {"", "none", "normal", "0", "0px"}
+_painting: Final = itemgetter(*PAINTING)
 _SHAPES: Final = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
 
 
@@ -127,7 +129,7 @@ class _Reader:
         return self.by_id.get(address[1:]) if address.startswith("#") else None
 
     def _paint(self, own: dict[str, str], style: dict[str, str], scale: float) -> Paint:
-        told = tuple(style[name] for name in PAINTING)
+        told = _painting(style)
         plain = plain_paint(told, own.get("opacity"), own.get("mix-blend-mode"), scale)
         if plain is not None:
             return plain
@@ -154,9 +156,10 @@ class _Reader:
         if own.get("display") == "none" or style["visibility"] in ("hidden", "collapse"):
             self.unknown["hidden element"] += 1
             return
-        for effect in own.keys() & _UNHEARD:
-            if own[effect].strip() not in _USUAL:
-                self.unknown[effect] += 1
+        if not _UNHEARD.isdisjoint(own):
+            for effect in own.keys() & _UNHEARD:
+                if own[effect].strip() not in _USUAL:
+                    self.unknown[effect] += 1
         matrix = look.matrix @ transform(own["transform"]) if "transform" in own else look.matrix
         own |= dict(look.size) if name in ("svg", "symbol") else {}
         clips = look.clips
