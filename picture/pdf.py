@@ -118,7 +118,8 @@ def deliver_pdf_pages(sheet: Sheet, files: Sequence[Delivered], load: Loader, or
         document.endPage()
         boxes.append((page, marks, bleed))
     document.close()
-    told_by = hashlib.blake2b(told_as((sheet, tuple(files), order)), digest_size=16)
+    shown = [(what, None if what.items else sheet) for what in files]
+    told_by = hashlib.blake2b(told_as((shown, order.extent, order.marks)), digest_size=16)
     return _completed(bytes(stream.detachAsData()), boxes, files[0].name, told_by.hexdigest())
 
 

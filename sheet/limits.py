@@ -16,7 +16,6 @@ __all__ = [
     "MAX_ITEMS",
     "MAX_PARTS",
     "MAX_POINTS",
-    "Color",
     "Count",
     "Factor",
     "File",
@@ -32,7 +31,6 @@ __all__ = [
     "Place",
     "Share",
     "Size",
-    "Text",
     "Typed",
     "clean_name",
 ]
@@ -62,20 +60,28 @@ Index: TypeAlias = Annotated[int, Meta(ge=0, le=1_000_000)]
 Numbers: TypeAlias = tuple[Factor, Factor, Factor, Factor, Factor, Factor]
 """The six numbers of an affine map."""
 
-Color: TypeAlias = Annotated[str, Meta(pattern=r"^#[0-9a-f]{6}\Z")]
-File: TypeAlias = Annotated[str, Meta(pattern=r"^[0-9a-f]{64}\Z")]
+# what the words of a sheet look like; in a sheet itself they are asked by `words`
+COLOR: Final = r"^#[0-9a-f]{6}\Z"
+FILE: Final = r"^[0-9a-f]{64}\Z"
+ID: Final = r"^i[0-9]{1,10}\Z"
+MAYBE_ID: Final = r"^(i[0-9]{1,10})?\Z"
+KEY: Final = r"^[0-9a-f]{32}\Z"
+NAME: Final = f"^{_LINE}*\\Z"
+TEXT: Final = f"^{_LINES}*\\Z"
+PATH_DATA: Final = r"^[MmLlHhVvCcSsQqTtAaZzEe0-9+\-., \t\r\n]*\Z"
+
+File: TypeAlias = Annotated[str, Meta(pattern=FILE)]
 """The SHA-256 of a photo's file."""
-Id: TypeAlias = Annotated[str, Meta(pattern=r"^i[0-9]{1,10}\Z")]
-MaybeId: TypeAlias = Annotated[str, Meta(pattern=r"^(i[0-9]{1,10})?\Z")]
+Id: TypeAlias = Annotated[str, Meta(pattern=ID)]
+MaybeId: TypeAlias = Annotated[str, Meta(pattern=MAYBE_ID)]
 """An id, or nothing."""
-Key: TypeAlias = Annotated[str, Meta(pattern=r"^[0-9a-f]{32}\Z")]
+Key: TypeAlias = Annotated[str, Meta(pattern=KEY)]
 """What an outline of a shelf is known by, wherever it goes."""
 Ids: TypeAlias = Annotated[list[Id], Meta(max_length=MAX_PARTS)]
-Name: TypeAlias = Annotated[str, Meta(max_length=200, pattern=f"^{_LINE}*\\Z")]
-Typed: TypeAlias = Annotated[str, Meta(max_length=1000, pattern=f"^{_LINES}*\\Z")]
+Name: TypeAlias = Annotated[str, Meta(max_length=200, pattern=NAME)]
+Typed: TypeAlias = Annotated[str, Meta(max_length=1000, pattern=TEXT)]
 """What a person typed into a field."""
-Text: TypeAlias = Annotated[str, Meta(max_length=500, pattern=f"^{_LINES}*\\Z")]
-PathData: TypeAlias = Annotated[str, Meta(max_length=8_000_000, pattern=r"^[MmLlHhVvCcSsQqTtAaZzEe0-9+\-., \t\r\n]*\Z")]
+PathData: TypeAlias = Annotated[str, Meta(max_length=8_000_000, pattern=PATH_DATA)]
 """SVG path data."""
 
 _UNWRITABLE: Final = re.compile(r"[\x00-\x1f\x7f\ud800-\udfff\ufffe\uffff]+")

@@ -27,21 +27,16 @@ from .limits import (
     MAX_CELLS,
     MAX_GUIDES,
     MAX_PARTS,
-    Color,
     Count,
     Factor,
-    File,
-    Id,
     Index,
-    Key,
     Length,
-    MaybeId,
-    Name,
     Numbers,
     Place,
     Share,
     Size,
 )
+from .words import Color, File, Id, Key, MaybeId, Name
 
 __all__ = [
     "SCHEMA",

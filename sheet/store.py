@@ -8,10 +8,11 @@ kept, JSON in zlib (RFC 8259, 1950), is read as well. Outside of the database it
 import re
 import zlib
 from collections.abc import Callable
-from typing import Any
+from typing import Any, Final, TypeVar
 
 import msgspec
 import zstandard
+from msgspec.structs import replace
 
 from outline.kept import Kept
 
@@ -20,6 +21,7 @@ from .errors import SheetError
 from .limits import MAX_DEPTH, MAX_ITEMS, MAX_PARTS, clean_name
 from .model import BLENDS, SCHEMA, CutList, Group, Item, Piece, Sheet
 from .tree import members
+from .words import check
 
 __all__ = [
     "LARGEST",
@@ -69,6 +71,7 @@ LARGEST = 200_000_000
 _FRAME = zstandard.FRAME_HEADER
 _encoder = msgspec.msgpack.Encoder(enc_hook=trail.stored)
 _decoder = msgspec.msgpack.Decoder(Sheet, dec_hook=trail.read)
+_item_decoder = msgspec.msgpack.Decoder(Item, dec_hook=trail.read)
 _json_encoder = msgspec.json.Encoder(enc_hook=trail.listed)
 _json_decoder = msgspec.json.Decoder(Sheet, dec_hook=trail.read)
 _THIS = msgspec.msgpack.encode("schema") + msgspec.msgpack.encode(SCHEMA)
@@ -76,6 +79,11 @@ _THIS = msgspec.msgpack.encode("schema") + msgspec.msgpack.encode(SCHEMA)
 
 _loaded: Kept[bytes, Sheet] = Kept(32, lambda sheet: 1)
 """Sheets that were read or stored last, by their stored form."""
+
+
+_MOST_SOUND: Final = 20_000
+_sound: dict[int, Item] = {}
+"""Items that were read or stored last, by their identity: they can be read back, and need not be asked again."""
 
 
 class _Version(msgspec.Struct):
@@ -125,21 +133,41 @@ def hold(sheet: Sheet) -> None:
 def dump(sheet: Sheet) -> bytes:
     """Return the compressed stored form. Raises SheetError for a sheet that `load` could not read back."""
     try:
-        text = _encoder.encode(sheet)
-        again = _decoder.decode(text)
-    except (msgspec.MsgspecError, RecursionError, UnicodeError) as error:
+        bare = _read_back(replace(sheet, items=()), _decoder)
+        # of many items one or two are new
+        items = tuple(i if _sound.get(id(i)) is i else _read_back(i, _item_decoder) for i in sheet.items)
+    except (msgspec.MsgspecError, RecursionError, UnicodeError, TypeError) as error:
         raise SheetError(
             "That cannot be kept: a number or a text in it is beyond what a sheet holds.",
             "Use smaller numbers, or do it in another way.",
         ) from error
-    # a number that is none is written as null, and a lone surrogate not at all
-    if again != sheet:
-        raise SheetError("That cannot be kept as it is.", "Use other numbers or names.")
     hold(sheet)
-    data = packed(text)
+    again = replace(bare, items=items)
+    data = packed(_encoder.encode(again))
+    _keep_in_mind(again)
     # whoever reads it next, most likely to do the next command, need not decode it again
     _loaded.get(data, lambda: again)
     return data
+
+
+Part = TypeVar("Part", Sheet, Item)
+
+
+def _read_back(part: Part, decoder: "msgspec.msgpack.Decoder[Part]") -> Part:
+    """Return a part of a sheet as it is read when it was stored. Raises what msgspec does where it cannot be read, and
+    SheetError where it is not the same."""
+    again = decoder.decode(_encoder.encode(part))
+    check(again)
+    # a number that is none is equal to nothing
+    if again != part:
+        raise SheetError("That cannot be kept as it is.", "Use other numbers or names.")
+    return again
+
+
+def _keep_in_mind(sheet: Sheet) -> None:
+    if len(_sound) > _MOST_SOUND:
+        _sound.clear()
+    _sound.update((id(item), item) for item in sheet.items)
 
 
 def told(value: Any) -> bytes:
@@ -196,12 +224,18 @@ def _upgraded(document: dict[str, Any], version: int) -> Sheet:
         document = UPGRADES[version](document)
         version += 1
     document["schema"] = SCHEMA
-    return msgspec.convert(document, Sheet, dec_hook=trail.read)
+    sheet = msgspec.convert(document, Sheet, dec_hook=trail.read)
+    check(sheet)
+    return sheet
 
 
 def _of_json(text: bytes) -> Sheet:
     version = _version.decode(text).schema
-    return _json_decoder.decode(text) if version == SCHEMA else _upgraded(msgspec.json.decode(text), version)
+    if version != SCHEMA:
+        return _upgraded(msgspec.json.decode(text), version)
+    sheet = _json_decoder.decode(text)
+    check(sheet)
+    return sheet
 
 
 def _of_msgpack(text: bytes) -> Sheet:
@@ -239,4 +273,6 @@ def load(data: bytes) -> Sheet:
 
     The same data give the same value, so that what was worked out for it is still at hand.
     """
-    return _loaded.get(data, lambda: read(data))
+    sheet = _loaded.get(data, lambda: read(data))
+    _keep_in_mind(sheet)
+    return sheet

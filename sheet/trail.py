@@ -45,11 +45,13 @@ class Trail:
     def of_bytes(cls, data: bytes) -> "Trail":
         """Return the trail that `as_bytes` gave. Raises ValueError for anything else."""
         kind, size = data[:1], len(data) - 1
-        if not ((kind == _WHOLE and size % 8 == 0) or (kind == _FLOATS and size % 16 == 0)):
-            raise ValueError("the places of a hand are damaged")
         made = cls.__new__(cls)
         made._data = data
-        if len(made) > MAX_POINTS or (kind == _FLOATS and not (np.abs(made.array()) <= 1e8).all()):
+        if kind == _WHOLE and size % 8 == 0 and size <= 8 * MAX_POINTS:
+            return made
+        if size % 16 or kind != _FLOATS:
+            raise ValueError("the places of a hand are damaged, or more than a sheet holds")
+        if len(made) > MAX_POINTS or not (np.abs(made.array()) <= 1e8).all():
             raise ValueError("the places of a hand are beyond what a sheet holds")
         return made
 
@@ -97,7 +99,7 @@ def read(kind: type, value: Any) -> Any:
     """Return the trail that was listed or stored (a `dec_hook`). Raises ValueError."""
     if kind is not Trail:
         raise NotImplementedError(kind.__name__)
-    if isinstance(value, bytes):
+    if type(value) is bytes:
         return Trail.of_bytes(value)
     return Trail(msgspec.convert(value, LISTED))
 

@@ -16,6 +16,7 @@ from ..model import CutList, Item, Paint, Piece, Sheet
 from ..sizes import check_color
 from ..store import hold
 from ..tree import find, inside_locked
+from ..words import check
 from .reading import refusal_of
 
 __all__ = [
@@ -93,7 +94,10 @@ def read(name: str, args: Any) -> Command:
     if kind is None:
         raise SheetError(f"There is no command “{name[:40]}”.", "Reload the page.")
     try:
-        return msgspec.convert(args, kind)
+        made = msgspec.convert(args, kind)
+        # where a part of a sheet is among them
+        check(made)
+        return made
     except (msgspec.ValidationError, UnicodeError, RecursionError) as error:
         raise refusal_of(kind, name, args, error) from None
 

@@ -9,7 +9,8 @@ from msgspec.structs import replace
 
 import outline
 
-from ..limits import Index, Text
+from ..limits import Index
+from ..words import Text
 from .base import Field, Kind, Tool
 
 __all__ = ["LETTERING", "Lettering", "lettered", "missing_words"]

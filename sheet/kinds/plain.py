@@ -7,7 +7,7 @@ import msgspec
 import outline
 from outline import Path
 
-from ..limits import PathData
+from ..words import PathData
 from .base import Field, Kind, Tool, path_weight
 
 __all__ = ["CURVE", "READY", "Plain", "plain_of"]

@@ -7,7 +7,8 @@ from msgspec import Meta
 
 from outline import Path
 
-from ..limits import Count, File, Length, Name, PathData, Place, Share, Size
+from ..limits import Count, Length, Place, Share, Size
+from ..words import File, Name, PathData
 from .base import Kind, path_weight
 
 __all__ = ["SILHOUETTE", "WAYS", "Mark", "Points", "Silhouette", "Tracing", "Way"]

@@ -4,13 +4,15 @@ import math
 import random
 from unittest import mock
 
+import msgspec
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 from django.db.models import F
 from django.test import TransactionTestCase
 from django.test.utils import CaptureQueriesContext
 
-from sheet import apply, dump, load, new_sheet, store
+from sheet import apply, dump, load, new_sheet, store, trail
+from sheet.model import Item
 from studio import history
 from studio.models import PhotoUse, Project, Revision
 
@@ -88,6 +90,7 @@ class Long(StudioCase):
         with (
             mock.patch("sheet.store._encoder", store._json_encoder),
             mock.patch("sheet.store._decoder", store._json_decoder),
+            mock.patch("sheet.store._item_decoder", msgspec.json.Decoder(Item, dec_hook=trail.read)),
         ):
             before = self.moved(sheet, 12)
         kept = [bytes(r.data or r.step) for r in Revision.objects.filter(project=self.project).order_by("number")]
