@@ -20,7 +20,7 @@ from . import trail
 from .errors import SheetError
 from .limits import MAX_DEPTH, MAX_ITEMS, MAX_PARTS, clean_name
 from .model import BLENDS, SCHEMA, CutList, Group, Item, Piece, Sheet
-from .tree import members
+from .tree import is_leaf, members
 from .words import check
 
 __all__ = [
@@ -105,8 +105,11 @@ def hold(sheet: Sheet) -> None:
     # a sheet is asked about when it is made and again when it is stored
     if _held[0] is sheet:
         return
-    items = parts = deepest = 0
-    waiting: list[tuple[Item, int, bool]] = [(i, 1, True) for i in sheet.items]
+    # most hold nothing
+    holding = [i for i in sheet.items if not is_leaf(i)]
+    items = parts = len(sheet.items) - len(holding)
+    deepest = 0
+    waiting: list[tuple[Item, int, bool]] = [(i, 1, True) for i in holding]
     while waiting:
         item, depth, lies = waiting.pop()
         parts += 1
@@ -144,9 +147,8 @@ def dump(sheet: Sheet) -> bytes:
     hold(sheet)
     again = replace(bare, items=items)
     data = packed(_encoder.encode(again))
-    _keep_in_mind(again)
     # whoever reads it next, most likely to do the next command, need not decode it again
-    _loaded.get(data, lambda: again)
+    _loaded.get(data, lambda: _keep_in_mind(again))
     return data
 
 
@@ -164,10 +166,11 @@ def _read_back(part: Part, decoder: "msgspec.msgpack.Decoder[Part]") -> Part:
     return again
 
 
-def _keep_in_mind(sheet: Sheet) -> None:
+def _keep_in_mind(sheet: Sheet) -> Sheet:
     if len(_sound) > _MOST_SOUND:
         _sound.clear()
-    _sound.update((id(item), item) for item in sheet.items)
+    _sound.update(zip(map(id, sheet.items), sheet.items, strict=True))
+    return sheet
 
 
 def told(value: Any) -> bytes:
@@ -273,6 +276,4 @@ def load(data: bytes) -> Sheet:
 
     The same data give the same value, so that what was worked out for it is still at hand.
     """
-    sheet = _loaded.get(data, lambda: read(data))
-    _keep_in_mind(sheet)
-    return sheet
+    return _loaded.get(data, lambda: _keep_in_mind(read(data)))

@@ -15,6 +15,7 @@ __all__ = [
     "find",
     "in_stack_order",
     "inside_locked",
+    "is_leaf",
     "members",
     "parent_of",
     "photos_of",
@@ -67,6 +68,11 @@ def photos_of(items: Iterable[Item], hidden: bool = True) -> list[Photo]:
     return out
 
 
+def is_leaf(item: Item) -> bool:
+    """Tell whether an item is a piece with nothing in it, as most are."""
+    return type(item) is Piece and not item.photos and type(item.shape) is not CutList
+
+
 def remembered(sheet: Sheet) -> Found:
     """Return the index of a sheet by id, worked out once for each of the sheets in use."""
     with _lock:
@@ -76,8 +82,7 @@ def remembered(sheet: Sheet) -> Found:
             return known[1]
     found: Found = {}
     for top in sheet.items:
-        if isinstance(top, Piece) and not top.photos and not isinstance(top.shape, CutList):
-            # most hold nothing
+        if is_leaf(top):
             found.setdefault(top.id, (top, None))
             continue
         for item, parent in walk(top):
