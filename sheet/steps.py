@@ -52,20 +52,25 @@ def step(old: bytes, new: bytes) -> bytes:
     return _HEAD.pack(first, last, zlib.crc32(old), zlib.crc32(new)) + packed
 
 
-def stepped(old: bytes, made: bytes) -> bytes:
-    """Return the text that `step` made `made` for. Raises BadStep where it does not belong to `old`, or is damaged."""
-    try:
-        first, last, before, after = _HEAD.unpack_from(made)
-        if zlib.crc32(old) != before or first + last > len(old):
-            raise BadStep("this step belongs to another text")
-        here = old[first : len(old) - last]
-        unpacking = zstandard.ZstdDecompressor(dict_data=_dictionary(here), max_window_size=1 << 28)
-        frame = made[_HEAD.size :]
-        if zstandard.frame_content_size(frame) > _MOST:
-            raise BadStep("this step is larger than a sheet can be")
-        text = old[:first] + unpacking.decompress(frame) + old[len(old) - last :]
-    except (struct.error, zstandard.ZstdError) as error:
-        raise BadStep("this step is damaged") from error
-    if zlib.crc32(text) != after:
+def stepped(old: bytes, *steps: bytes) -> bytes:
+    """Return the text that steps, made by `step` one after the other, lead to. Raises BadStep where the first does not
+    belong to `old`, one not to the one before it, or where one is damaged."""
+    text, is_now = old, zlib.crc32(old)
+    for made in steps:
+        try:
+            first, last, before, after = _HEAD.unpack_from(made)
+            if before != is_now or first + last > len(text):
+                raise BadStep("this step belongs to another text")
+            here = text[first : len(text) - last]
+            unpacking = zstandard.ZstdDecompressor(dict_data=_dictionary(here), max_window_size=1 << 28)
+            frame = made[_HEAD.size :]
+            if zstandard.frame_content_size(frame) > _MOST:
+                raise BadStep("this step is larger than a sheet can be")
+            text = text[:first] + unpacking.decompress(frame) + text[len(text) - last :]
+        except (struct.error, zstandard.ZstdError) as error:
+            raise BadStep("this step is damaged") from error
+        is_now = after
+    # of many it is enough to ask the last: what is wrong between stays wrong
+    if zlib.crc32(text) != is_now:
         raise BadStep("this step is damaged")
     return text

@@ -55,6 +55,8 @@ class Revision(models.Model):
     weight = models.PositiveIntegerField(default=0)
     """Bytes of the steps since then."""
     made = models.DateTimeField(auto_now_add=True)
+    whole: bytes | None = None
+    """The stored sheet, once it was put together."""
 
     class Meta:
         constraints = [

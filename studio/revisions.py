@@ -50,17 +50,22 @@ def make_head(revision: Revision, before: Revision | None) -> None:
         return
     # what cannot be put together from steps, since one of them is damaged, stays whole
     rows = Revision.objects.filter(pk=before.pk)
-    if revision.parent_id == before.pk or _is_sound(before):
+    if revision.parent_id == before.pk or _is_sound(before, revision):
         rows.update(data=None)
     else:
         rows.update(step=None, key=before.number, weight=0)
 
 
-def _is_sound(revision: Revision) -> bool:
-    """Tell whether a revision can be put together from its steps."""
+def _is_sound(revision: Revision, head: Revision) -> bool:
+    """Tell whether a revision can be put together from its steps, the head being whole."""
+    assert revision.data is not None and head.data is not None
     try:
-        return revision.data is not None and unfolded(_from_steps(revision)) == unfolded(bytes(revision.data))
-    except (SheetError, Damaged):
+        if revision.parent_id == head.pk and revision.step is not None:
+            text = stepped(unfolded(bytes(head.data)), bytes(revision.step))
+        else:
+            text = unfolded(_from_steps(revision))
+        return text == unfolded(bytes(revision.data))
+    except (SheetError, Damaged, BadStep):
         return False
 
 
@@ -98,15 +103,16 @@ def _from_steps(revision: Revision) -> bytes:
 
 
 def _forward(data: bytes, steps: list[bytes]) -> bytes:
-    text = unfolded(data)
-    for made in reversed(steps):
-        text = stepped(text, made)
-    return packed(text)
+    return packed(stepped(unfolded(data), *reversed(steps)))
 
 
 def whole_of(revision: Revision) -> bytes:
     """Return the stored sheet of a revision (`sheet.load` reads it). Raises SheetError where it is damaged."""
-    return _from_steps(revision) if revision.data is None else bytes(revision.data)
+    if revision.data is not None:
+        return bytes(revision.data)
+    if revision.whole is None:
+        revision.whole = _from_steps(revision)
+    return revision.whole
 
 
 def readable_of(revision: Revision) -> bytes:
