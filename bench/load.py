@@ -66,14 +66,16 @@ def memory_of(port: int) -> int:
     return found
 
 
-def _locust(port: int, people: int, seconds: int, folder: Path, pauses: str = "2 8") -> dict[str, dict[str, float]]:
+def _locust(
+    port: int, people: int, seconds: int, folder: Path, pauses: str = "2 8", desks: int = 1
+) -> dict[str, dict[str, float]]:
     """Return what locust counted of each kind of request: requests, failures, and p95 (ms)."""
     name = folder / f"said-{people}-{time.time_ns()}"
     command = [sys.executable, "-m", "locust", "-f", str(ROOT / "bench" / "people.py"), "--headless"]
     command += ["-u", str(people), "-r", "10", "-t", f"{seconds}s", "-H", f"http://127.0.0.1:{port}"]
     command += ["--csv", str(name), "--only-summary", "--loglevel", "ERROR", "--reset-stats", "--stop-timeout", "10"]
     told = {"GOUGE_PEOPLE": str(folder / "people.json"), "GOUGE_PHOTO": str(folder / "sea.jpg")}
-    environment = {**os.environ, **told, "GOUGE_PAUSES": pauses}
+    environment = {**os.environ, **told, "GOUGE_PAUSES": pauses, "GOUGE_DESKS": str(desks)}
     subprocess.run(
         command, env=environment, cwd=ROOT, check=False, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
     )
@@ -102,7 +104,7 @@ def measure(seconds: int) -> list[tuple[str, float, str]]:
         with Served(setup, GOUGE_ADDRESS="2000") as served:
             port = served.port
             _locust(port, 4, 10, folder)
-            alone = _locust(port, 1, 40, folder, "0.2 0.5")
+            alone = _locust(port, 1, 40, folder, "0.2 0.5", desks=2)
             # warm: what is kept for each of the projects is kept
             _locust(port, PEOPLE, 40, folder)
             memory = [memory_of(port)]

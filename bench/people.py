@@ -15,6 +15,13 @@ PEOPLE = json.loads(Path(os.environ["GOUGE_PEOPLE"]).read_text())
 _next = itertools.count()
 
 
+class Desk:
+    """A project of somebody's."""
+
+    def __init__(self, told):
+        self.pk, self.session, self.pieces, self.revision = told["pk"], told["session"], told["pieces"], 1
+
+
 class Person(HttpUser):
     """Somebody with a sheet of 100 or of 1,000 pieces."""
 
@@ -22,24 +29,35 @@ class Person(HttpUser):
     wait_time = between(*(float(v) for v in os.environ["GOUGE_PAUSES"].split()))
 
     def on_start(self):
-        """Sit down at the project."""
-        told = PEOPLE[next(_next) % len(PEOPLE)]
-        self.at, self.pieces, self.revision = f"/p/{told['pk']}", told["pieces"], 1
-        self.hand = random.Random(told["pk"])
+        """Sit down at a project; somebody alone has two, so that what they do is the mix that a crowd does."""
+        self.hand = random.Random()
         self.client.headers.update({"X-CSRFToken": TOKEN, "Accept": "application/json"})
-        self.client.cookies.update({"csrftoken": TOKEN, "sessionid": told["session"]})
-        page = self.client.get(f"{self.at}/", name="open", headers={"Accept": "text/html"}).text
-        found = re.search(r'"revision": (\d+)', page)
-        if found:
-            self.revision = int(found[1])
+        desks = int(os.environ["GOUGE_DESKS"])
+        first = next(_next) * desks
+        self.desks = [Desk(PEOPLE[(first + k) % len(PEOPLE)]) for k in range(desks)]
+        for desk in self.desks:
+            self.sit_at(desk)
+            page = self.client.get(f"{self.at}/", name="open", headers={"Accept": "text/html"}).text
+            found = re.search(r'"revision": (\d+)', page)
+            desk.revision = int(found[1]) if found else 1
+
+    def sit_at(self, desk):
+        """Go on with one of the projects."""
+        self.desk, self.at, self.pieces = desk, f"/p/{desk.pk}", desk.pieces
+        self.client.cookies.update({"csrftoken": TOKEN, "sessionid": desk.session})
+
+    def wait(self):
+        """Pause, and go on at any of the desks."""
+        super().wait()
+        self.sit_at(self.hand.choice(self.desks))
 
     def command(self, called: str, name: str, args: dict, chosen=()):
         """Send a command and keep the revision that it leaves."""
-        body = {"id": f"{self.hand.random()}", "name": name, "args": args, "revision": self.revision}
+        body = {"id": f"{self.hand.random()}", "name": name, "args": args, "revision": self.desk.revision}
         body["look"] = {"station": "draw", "chosen": list(chosen)}
         with self.client.post(f"{self.at}/command", json=body, name=called, catch_response=True) as answer:
             if answer.status_code in (200, 409):
-                self.revision = answer.json()["revision"]
+                self.desk.revision = answer.json()["revision"]
             if answer.status_code != 200:
                 answer.failure(f"{answer.status_code} {answer.text[:200]}")
                 return None
@@ -64,7 +82,7 @@ class Person(HttpUser):
         """See what a move gives while the hand still moves."""
         one = self.hand.choice(self.pieces)
         args = {"ids": [one], "matrix": [1, 0, 0, 1, 3, 4]}
-        body = {"name": one, "command": "transform", "args": args, "revision": self.revision}
+        body = {"name": one, "command": "transform", "args": args, "revision": self.desk.revision}
         self.client.post(f"{self.at}/preview", json=body, name="preview")
 
     @task(3)
