@@ -9,7 +9,7 @@ from svgelements import Matrix as Transform
 
 from outline import Matrix
 
-__all__ = ["INHERITED", "Styles", "length", "name_of", "numbers", "share", "transform"]
+__all__ = ["INHERITED", "Styles", "absolute", "address_of", "length", "name_of", "numbers", "share", "transform"]
 
 PX: Final = 96.0
 """CSS px per inch (CSS Values 4, 5.2)."""
@@ -20,6 +20,11 @@ INHERITED: Final = {
     "stroke-miterlimit": "4", "stroke-dasharray": "none", "visibility": "visible", "color": "#000000",
     "font-family": "", "font-size": "16", "font-weight": "400", "text-anchor": "start", "letter-spacing": "0",
 }  # fmt: skip
+
+
+def address_of(element: Element) -> str:
+    """Return what an element refers to (SVG 2, 16.1.5), "" for nothing."""
+    return (element.get("href") or element.get("{http://www.w3.org/1999/xlink}href") or "").strip()
 
 
 def name_of(element: Element) -> str:
@@ -46,17 +51,46 @@ def length(text: str | None, whole: float, default: float = 0.0) -> float:
     return value if math.isfinite(value) and abs(value) < 1e7 else default
 
 
+_ACROSS: Final = {"x", "width", "cx", "rx", "x1", "x2", "dx"}
+_DOWN: Final = {"y", "height", "cy", "ry", "y1", "y2", "dy"}
+_MEASURED: Final = _ACROSS | _DOWN | {"r", "stroke-width", "stroke-dasharray", "letter-spacing"}
+_RELATIVE: Final = re.compile(r"([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)(%|em|ex)")
+
+
+def absolute(own: dict[str, str], style: dict[str, str], room: tuple[float, float]) -> None:
+    """Turn an element's per cent of a room (px), and what is told by the size of its letters, into px, in its own
+    declarations and in its style (SVG 2, 8.9)."""
+    if _MEASURED.isdisjoint(own):
+        return
+    for key in own.keys() & _MEASURED:
+        if _RELATIVE.search(own[key]) is None:
+            continue
+        # what is neither across nor down is of the diagonal
+        whole = room[0] if key in _ACROSS else room[1] if key in _DOWN else math.hypot(*room) / math.sqrt(2)
+        em = length(style["font-size"], 16.0, 16.0)
+        unit = {"%": whole / 100, "em": em, "ex": em / 2}
+        own[key] = _RELATIVE.sub(lambda m, unit=unit: repr(float(m[1]) * unit[m[2]]), own[key])  # type: ignore[misc]
+        if key in style:
+            style[key] = own[key]
+
+
 def numbers(text: str | None) -> list[float]:
     """Return the numbers in a list of them."""
     return [float(v) for v in re.findall(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?", text or "")]
 
 
+_CSS_UNIT: Final = re.compile(r"([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)(px|mm|cm|in|pt|pc|q|deg|grad|rad|turn)\b")
+_DEGREES: Final = {"deg": 1.0, "grad": 0.9, "rad": 180 / math.pi, "turn": 360.0}
+
+
 def transform(text: str | None) -> Matrix:
-    """Return the map that a `transform` tells, none where it cannot be read."""
+    """Return the map that a `transform` tells, none where it cannot be read; CSS has units in it (CSS Transforms 1)."""
     if not text:
         return Matrix()
     try:
-        t = Transform(text)
+        t = Transform(
+            _CSS_UNIT.sub(lambda m: repr(float(m[1]) * _DEGREES[m[2]] if m[2] in _DEGREES else length(m[0], 0.0)), text)
+        )
         made = Matrix(*(float(v) for v in (t.a, t.b, t.c, t.d, t.e, t.f)))
     except (TypeError, ValueError, ZeroDivisionError, LookupError, AttributeError):
         return Matrix()

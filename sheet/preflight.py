@@ -105,11 +105,17 @@ def _of_piece(sheet: Sheet, piece: Piece) -> Iterator[Remark]:
         yield Remark(words, piece.id, "", ("Clear away", "add_finish", mend))
 
 
+def _left_out(items: tuple[Item, ...]) -> Iterator[Remark]:
+    """Say what is hidden, in a group too."""
+    for item in items:
+        if item.hidden:
+            show = ("Show it", "mark", {"ids": [item.id], "field": "hidden", "on": False})
+            yield Remark(f"“{item.name}” is hidden, and does not go out.", item.id, "", show)
+        elif isinstance(item, Group):
+            yield from _left_out(item.items)
+
+
 def _of_place(sheet: Sheet, item: Item) -> Iterator[Remark]:
-    if item.hidden:
-        show = ("Show it", "mark", {"ids": [item.id], "field": "hidden", "on": False})
-        yield Remark(f"“{item.name}” is hidden, and does not go out.", item.id, "", show)
-        return
     x0, y0, x1, y1 = geometry.box_of(item)
     if x1 <= 0 or y1 <= 0 or x0 >= sheet.width or y0 >= sheet.height:
         dx = max(0.0, -x0) - max(0.0, x1 - sheet.width) if x1 - x0 <= sheet.width else -x0
@@ -142,5 +148,7 @@ def remarks_on(sheet: Sheet, only: tuple[Item, ...] = ()) -> list[Remark]:
         if len(found) >= MOST:
             return found[:MOST]
     for item in () if only else items:
-        found += _of_place(sheet, item)
+        if not item.hidden:
+            found += _of_place(sheet, item)
+    found += _left_out(items)
     return found[:MOST]

@@ -13,7 +13,7 @@ from ..geometry import Box
 from ..lengths import parse_length
 from ..limits import Ids, Typed
 from ..making import fresh, numbered
-from ..model import Axis, Blend, Group, Item, Piece, Sheet
+from ..model import Axis, Blend, Group, Item, Photo, Piece, Sheet
 from ..tree import change, find, in_stack_order, parent_of
 from .base import Command, Outcome, names, register, room, some
 
@@ -228,8 +228,12 @@ class Mark(Command, frozen=True):
             raise SheetError("Nothing is chosen.", "Choose something in the stack.", "ids")
         chosen = [find(sheet, i) for i in self.ids]
         for item in chosen:
-            if isinstance(parent_of(sheet, item.id), Piece):
-                raise SheetError(f"“{item.name}” is part of an outline.", "Switch its step off instead.", "ids")
+            holder = parent_of(sheet, item.id)
+            if isinstance(holder, Piece):
+                word = "hide" if self.field == "hidden" else "lock"
+                inner, first = ("lies in", "take it out") if isinstance(item, Photo) else ("is part of", "switch it off")
+                remedy = f"Either {word} “{holder.name}”, or {first} first."
+                raise SheetError(f"“{item.name}” {inner} “{holder.name}”.", remedy, "ids")
         verb = {("locked", True): "lock", ("locked", False): "unlock", ("hidden", True): "hide"}.get(
             (self.field, self.on), "show"
         )

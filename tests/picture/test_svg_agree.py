@@ -145,6 +145,25 @@ CASES = {
     "use by xlink": '<defs><circle id="a" r="12"/></defs><use xmlns:xlink="http://www.w3.org/1999/xlink" xlink:href="#a" x="40" y="50"/>',
     "symbol": '<symbol id="s" viewBox="0 0 10 10"><circle cx="5" cy="5" r="5"/></symbol><use href="#s" x="10" y="20" width="60" height="60"/>',
     "svg in svg": '<svg x="10" y="20" width="70" height="40" viewBox="0 0 10 10"><rect width="10" height="10"/></svg>',
+    "svg in svg, whose rest does not show": '<svg x="10" y="20" width="40" height="30"><circle cx="30" cy="20" r="25"/></svg>',
+    "svg in svg, whose rest shows": '<svg x="10" y="20" width="40" height="30" overflow="visible"><circle cx="30" cy="20" r="25"/></svg>',
+    "svg in svg, filled and turned": '<g transform="rotate(12)"><svg x="30" y="20" width="40" height="30" viewBox="0 0 10 10" preserveAspectRatio="xMinYMax slice"><circle cx="4" cy="4" r="5" stroke="#000" fill="#999"/></svg></g>',
+    "symbol, whose rest does not show": '<symbol id="s" viewBox="0 0 10 10"><circle cx="8" cy="5" r="5"/></symbol><use href="#s" x="10" y="20" width="60" height="40"/>',
+    "svg in svg and symbol without a size": '<svg viewBox="0 0 20 20"><circle cx="5" cy="5" r="4"/></svg><symbol id="s" viewBox="0 0 10 10"><circle cx="8" cy="8" r="2"/></symbol><use href="#s"/>',
+    "per cent of another view box": '<svg width="80" height="40" viewBox="0 0 200 100"><rect x="10%" y="20%" width="50%" height="40%"/><circle cx="80%" cy="50%" r="10%" stroke="#000" stroke-width="4%"/></svg>',
+    "em of the letters": '<g font-size="10"><rect width="3em" height="20"/></g>',
+    "rect with rx by itself": '<rect x="10" y="10" width="60" height="40" rx="auto" ry="10"/>',
+    "fill of which nothing shows": '<circle cx="50" cy="50" r="30" fill-opacity="0" stroke="#000" stroke-width="12"/>',
+    "switch": '<switch><foreignObject requiredExtensions="https://example.org/"/><rect systemLanguage="de" width="50" height="50"/><g><circle cx="50" cy="50" r="20"/></g><rect width="9" height="9"/></switch>',
+    "clipPath by use": '<defs><circle id="k" cx="50" cy="50" r="30"/></defs><clipPath id="c"><use href="#k" x="5" overflow="visible"/></clipPath><rect width="100" height="60" clip-path="url(#c)"/>',
+    "clipPath of letters": '<clipPath id="c"><text x="5" y="60" font-family="Bitter, Bitter Thin" font-weight="700" font-size="40">Tide</text></clipPath><rect width="100" height="100" clip-path="url(#c)"/>',
+    "clipPath of a clipPath": '<clipPath id="a"><rect width="50" height="100"/></clipPath><clipPath id="c" clip-path="url(#a)"><circle cx="50" cy="50" r="30"/></clipPath><rect width="100" height="60" clip-path="url(#c)"/>',
+    "clipPath whose part is clipped": '<clipPath id="a"><rect width="50" height="100"/></clipPath><clipPath id="c"><circle cx="50" cy="50" r="30" clip-path="url(#a)"/><rect x="80" width="9" height="99"/></clipPath><rect width="100" height="60" clip-path="url(#c)"/>',
+    "clipPath with a hidden part": '<clipPath id="c"><rect width="50" height="100" display="none"/><circle cx="50" cy="50" r="30"/></clipPath><rect width="100" height="60" clip-path="url(#c)"/>',
+    "clipPath whose parts run against one another": '<clipPath id="c"><path d="M10 10H60V60H10Z"/><path d="M30 30V90H90V30Z"/></clipPath><rect width="100" height="100" clip-path="url(#c)"/>',
+    "clipPath that cuts a border": '<clipPath id="c"><circle cx="50" cy="50" r="30"/></clipPath><rect x="20" y="40" width="90" height="40" fill="#999" stroke="#000" stroke-width="12" clip-path="url(#c)"/>',
+    "clipPath that cuts a border alone": '<clipPath id="c"><path d="M0 0H60L30 100H0Z"/></clipPath><circle cx="50" cy="50" r="30" fill="none" stroke="#000" stroke-width="12" stroke-opacity=".6" clip-path="url(#c)"/>',
+    "clipPath that holds all": '<clipPath id="c"><rect width="100" height="100"/></clipPath><rect x="20" y="40" width="60" height="40" stroke="#999" stroke-width="12" clip-path="url(#c)"/>',
     "clipPath": '<clipPath id="c"><circle cx="50" cy="50" r="30"/></clipPath><rect width="100" height="50" clip-path="url(#c)"/>',
     "clipPath of several": '<clipPath id="c"><circle cx="40" cy="50" r="25"/><rect x="50" y="30" width="40" height="40"/></clipPath><rect width="100" height="100" clip-path="url(#c)"/>',
     "clipPath with a rule": '<clipPath id="c"><path clip-rule="evenodd" d="M10 10H90V90H10ZM30 30H70V70H30Z"/></clipPath><rect width="100" height="100" clip-path="url(#c)"/>',
@@ -155,6 +174,10 @@ CASES = {
     "image": f'<image href="{picture()}" x="10" y="10" width="80" height="60"/>',
     "image that keeps its proportion": f'<image href="{picture()}" x="10" y="10" width="80" height="80"/>',
     "image stretched": f'<image href="{picture()}" x="10" y="10" width="80" height="30" preserveAspectRatio="none"/>',
+    "image of one side": f'<image href="{picture()}" width="40"/><image href="{picture()}" x="50" height="40"/>',
+    "image that fills": f'<image href="{picture()}" x="10" y="10" width="30" height="80" preserveAspectRatio="xMidYMid slice"/>',
+    "image at one side": f'<image href="{picture()}" x="10" y="10" width="80" height="30" preserveAspectRatio="xMaxYMid"/>',
+    "image at the bottom, turned": f'<image transform="rotate(20 50 50)" href="{picture()}" x="10" y="10" width="40" height="80" preserveAspectRatio="xMidYMax meet"/>',
     "image in a clipPath": f'<clipPath id="c"><circle cx="50" cy="50" r="30"/></clipPath><image href="{picture()}" width="100" height="75" clip-path="url(#c)"/>',
     "style by attribute": '<rect width="60" height="60" style="fill:none;stroke:#000;stroke-width:12px" x="20" y="20"/>',
     "style by class and id": "<style>.a{fill:none;stroke:#000}#b{stroke-width:14}rect{stroke-width:3}</style>"
@@ -194,7 +217,7 @@ class Features(unittest.TestCase):
 
     def test_the_view_box_and_how_it_lies_in_its_size(self):
         body = '<rect x="-5" y="-5" width="20" height="10"/>'
-        for way in ("xMidYMid meet", "none", "xMidYMid slice"):
+        for way in ("xMidYMid meet", "none", "xMidYMid slice", "xMinYMin", "xMaxYMax meet", "xMidYMax slice"):
             with self.subTest(way):
                 data = (
                     f'<svg xmlns="http://www.w3.org/2000/svg" width="30mm" height="90px" viewBox="-10 -10 40 40"'

@@ -149,6 +149,34 @@ class Styles(unittest.TestCase):
             },
         )
 
+    def test_what_stands_in_for_something_is_told(self):
+        (paler,) = read(
+            '<linearGradient id="g"><stop stop-color="#000000" stop-opacity=".2"/>'
+            '<stop stop-color="#ffffff" style="stop-opacity: .6"/></linearGradient>'
+            '<rect width="9" height="9" fill="url(#g)"/>'
+        ).items
+        self.assertAlmostEqual(paler.paint.opacity, 0.4)
+        drawing = read(
+            '<pattern id="p"/><rect width="9" height="9" fill="url(#p) #102030"/>'
+            '<rect width="9" height="9" fill="url(#q)"/>'
+            '<clipPath id="c"/><rect width="9" height="9" clip-path="url(#c)"/>'
+            '<clipPath id="d"><circle r="9"/></clipPath><path d="M0 5H99" stroke="red" clip-path="url(#d)"/>'
+            '<path d="M0 0L9 0L0 1" stroke="red" stroke-miterlimit="20"/>'
+            '<rect width="9" height="9" stroke="red" stroke-miterlimit="20"/>'
+        )
+        self.assertEqual([i.paint.fill for i in drawing.items[:2]], ["#102030", None])
+        # the line that could not be cut is there
+        self.assertEqual(drawing.items[2].paint.stroke, "#ff0000")
+        told = {"pattern": 1, "paint that is not there": 1, "clipped wholly away": 1}
+        told |= {"border that a clip cuts (it is whole)": 1, "miter limit (4 instead)": 1}
+        self.assertEqual(drawing.unknown, told)
+
+    def test_transforms_of_css_have_units(self):
+        for told in ("translate(24px, .25in) rotate(90deg)", "translate(18pt,24px) rotate(.25turn)"):
+            with self.subTest(told):
+                (piece,) = read(f'<path d="M0 0H10V5H0Z" style="transform: {told}"/>').items
+                self.assertEqual([round(v, 6) for v in box_of(piece)], [19, 24, 24, 34])
+
 
 class ClipsAndPictures(unittest.TestCase):
     def picture(self) -> str:

@@ -115,6 +115,17 @@ class Groups(TableCase):
         self.table.do("mark", ids=[self.a], field="locked", on=False)
         self.table.do("remove", ids=[self.a])
 
+    def test_what_lies_in_a_frame_or_an_outline_is_not_hidden_alone_and_says_what_is(self):
+        t = self.table
+        frame, photo = t.rectangle(500, 500, 50, 50), t.photo(600, 400)
+        t.do("put_in", ids=[frame, photo])
+        a, b = t.ellipse(700, 500, 80, 80), t.ellipse(740, 500, 80, 80)
+        t.do("combine", ids=[a, b], operation="union")
+        refused = self.refused("“sea.jpg” lies in “Rectangle", "mark", ids=[photo], field="hidden", on=True)
+        self.assertRegex(refused.remedy, "hide “Rectangle .”, or take it out")
+        refused = self.refused("is part of “", "mark", ids=[b], field="locked", on=True)
+        self.assertRegex(refused.remedy, "lock “.+”, or switch it off")
+
     def test_lines_divide_and_split(self):
         (line,) = self.table.do("draw_curve", d="M200 50V300")
         made = self.table.do("combine", ids=[self.a, line], operation="subtract")

@@ -156,6 +156,17 @@ class Remarks(TableCase):
                     self.assertNotIn(said[item].words, [r.words for r in remarks_on(t.sheet)])
         self.assertEqual({said[i].mend is None for i in (faint, edge)}, {True})
 
+    def test_what_is_hidden_in_a_group_is_said_too(self):
+        t = self.table
+        a, b = t.rectangle(100, 100, 200, 200), t.ellipse(400, 100, 200, 200)
+        (group,) = t.do("group", ids=[a, b])
+        t.do("mark", ids=[a], field="hidden", on=True)
+        for only in ((), (t.item(group),)):
+            (remark,) = (r for r in remarks_on(t.sheet, only) if "hidden" in r.words)
+            self.assertEqual(remark.item, a)
+        t.sheet = apply(t.sheet, *remark.mend[1:]).sheet
+        self.assertFalse([r for r in remarks_on(t.sheet) if "hidden" in r.words])
+
     def test_nothing_is_said_of_what_is_well(self):
         t = self.table
         a, b = t.rectangle(100, 100, 200, 200), t.ellipse(150, 150, 50, 50)

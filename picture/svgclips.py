@@ -1,0 +1,97 @@
+"""What an SVG clips by (CSS Masking 1, 5 and 6): outlines in sheet px."""
+
+import re
+from collections.abc import Callable
+from xml.etree.ElementTree import Element
+
+import outline
+from outline import Matrix, OutlineError, Path
+from sheet.geometry import Box, own_path
+
+from .svgcss import Styles, absolute, address_of, length, name_of, transform
+from .svgshapes import SHAPES, shape_of
+from .svgtext import runs_of
+
+__all__ = ["MAX_DEPTH", "Clips"]
+
+MAX_DEPTH = 50
+_SILENT = ("title", "desc", "metadata", "animate", "animateTransform", "set", "")
+
+Style = dict[str, str]
+Room = tuple[float, float]
+"""The size (px) that per cent are of."""
+
+
+class Clips:
+    """The clip paths of a file; `linked` finds what an address means, `tell` hears of what is not understood."""
+
+    def __init__(self, styles: Styles, linked: Callable[[str], Element | None], tell: Callable[[str], None]):
+        self._styles, self._linked, self._tell = styles, linked, tell
+
+    def named(
+        self, text: str, matrix: Matrix, style: Style, room: Room, box: Callable[[], Box | None], depth: int = 0
+    ) -> tuple[Path, ...] | None:
+        """Return the outlines that something is clipped by, all of them; None where nothing of it is left.
+
+        `box` gives its own box, in which a clip path may be measured.
+        """
+        if not text or text == "none" or depth > MAX_DEPTH:
+            return ()
+        target = self._linked(re.sub(r"url\(['\"]?|['\"]?\).*", "", text))
+        if target is None or name_of(target) != "clipPath":
+            self._tell("clip-path")
+            return ()
+        own, its = self._styles.styled(target, style)
+        at = matrix @ transform(own.get("transform"))
+        inner = at
+        if target.get("clipPathUnits") == "objectBoundingBox":
+            found = box()
+            if found is None:
+                self._tell("clip-path")
+                return ()
+            x0, y0, x1, y1 = found
+            inner, room = at @ Matrix.move(x0, y0) @ Matrix.resize(x1 - x0, y1 - y0), (1.0, 1.0)
+        paths = [p for child in target for p in self._paths(child, inner, its, room, depth)]
+        further = self.named(own.get("clip-path", ""), at, its, room, lambda: None, depth + 1)
+        if not paths or further is None:
+            return None
+        return (paths[0] if len(paths) == 1 else outline.union(paths), *further)
+
+    def _paths(self, child: Element, matrix: Matrix, style: Style, room: Room, depth: int) -> list[Path]:
+        """Return the outlines of one of the things that are clipped by."""
+        name = name_of(child)
+        if name in _SILENT:
+            return []
+        own, its = self._styles.styled(child, style)
+        if own.get("display") == "none" or its["visibility"] in ("hidden", "collapse"):
+            return []
+        absolute(own, its, room)
+        at = matrix @ transform(own.get("transform"))
+        paths: list[Path] = []
+        if name in SHAPES:
+            try:
+                live, path = shape_of(name, own, its["clip-rule"])
+            except OutlineError:
+                self._tell(f"{name} that cannot be read")
+                return []
+            if live is not None:
+                shape, x, y = live
+                paths = [own_path(shape).transform(at @ Matrix.move(x, y))]
+            elif path is not None:
+                paths = [path.transform(at)]
+        elif name == "text":
+            runs = runs_of(child, own, its, self._styles, self._tell)
+            paths = [own_path(run.shape).transform(at @ Matrix.move(run.x, run.y)) for run in runs]
+        else:
+            address = address_of(child)
+            target = self._linked(address) if name == "use" else None
+            if target is None or name_of(target) not in (*SHAPES, "text"):
+                self._tell("clip-path")
+                return []
+            moved = at @ Matrix.move(length(own.get("x"), 100.0), length(own.get("y"), 100.0))
+            paths = self._paths(target, moved, its, room, depth + 1)
+        paths = [p for p in paths if not p.is_empty]
+        if paths and "clip-path" in own:
+            further = self.named(own["clip-path"], at, its, room, lambda: None, depth + 1)
+            return [outline.intersect([outline.union(paths), *further])] if further is not None else []
+        return paths
