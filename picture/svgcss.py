@@ -2,14 +2,26 @@
 
 import math
 import re
-from typing import Final
+from collections.abc import Callable
+from typing import Final, NamedTuple
 from xml.etree.ElementTree import Element
 
 from svgelements import Matrix as Transform
 
 from outline import Matrix
 
-__all__ = ["INHERITED", "Styles", "absolute", "address_of", "length", "name_of", "numbers", "share", "transform"]
+__all__ = [
+    "INHERITED",
+    "Styles",
+    "absolute",
+    "address_of",
+    "length",
+    "name_of",
+    "numbers",
+    "share",
+    "tell_unheard",
+    "transform",
+]
 
 PX: Final = 96.0
 """CSS px per inch (CSS Values 4, 5.2)."""
@@ -118,6 +130,35 @@ def share(text: str | None) -> float:
     return max(0.0, min(1.0, value)) if math.isfinite(value) else 1.0
 
 
+_UNHEARD: Final = {
+    "filter", "mask", "marker", "marker-start", "marker-mid", "marker-end", "paint-order", "vector-effect",
+    "stroke-dashoffset", "font-style", "font-variant", "font-stretch", "text-decoration", "transform-origin",
+    "word-spacing", "dominant-baseline", "alignment-baseline", "baseline-shift", "writing-mode",
+}  # fmt: skip
+_USUAL: Final = {
+    "",
+    "none",
+    "normal",
+    "0",
+    "0px",
+    "auto",
+    "alphabetic",
+    "baseline",
+    "inherit",
+    "horizontal-tb",
+    "lr-tb",
+}
+
+
+def tell_unheard(own: dict[str, str], tell: Callable[[str], None]) -> None:
+    """Tell what is declared that changes how something looks and is not followed."""
+    if _UNHEARD.isdisjoint(own):
+        return
+    for effect in sorted(own.keys() & _UNHEARD):
+        if own[effect].strip() not in _USUAL:
+            tell(effect)
+
+
 _FONT: Final = re.compile(
     r"(?:(?:bold|bolder|lighter|italic|normal|\d{3})\s+)*([\d.]+(?:px|pt|mm|em|%|in|cm)?)(?:/\S+)?\s+(.+)"
 )
@@ -126,15 +167,26 @@ _FONT: Final = re.compile(
 
 _AT_RULE: Final = re.compile(r"@[\w-]++[^{};]*+(?:;|\{(?:[^{}]++|\{[^{}]*+\})*+\})")
 """CSS Syntax 3, 5.4.2: up to its semicolon, or with its block."""
-_SIMPLE: Final = re.compile(r"[.#]?[\w-]+\Z|\*\Z")
-"""A selector of an element's name, class or id alone (Selectors 4, 5 and 6)."""
+_COMPOUND: Final = re.compile(r"(?=.)(\*|[\w-]+)?((?:[.#][\w-]+)*)\Z")
+"""A selector of an element's name, classes and id, whatever it lies in (Selectors 4, 3.1)."""
+
+
+class _Rule(NamedTuple):
+    """What is declared for elements of a name ("*" for any) that have all of some marks: "#id" and ".class"."""
+
+    weight: tuple[int, int, int]
+    order: int
+    name: str
+    marks: frozenset[str]
+    body: dict[str, str]
 
 
 class Styles:
     """The rules of a file's style sheets, and what is declared for each element."""
 
     def __init__(self, root: Element):
-        self.rules: list[tuple[str, dict[str, str]]] = []
+        self._rules: dict[str, list[_Rule]] = {}
+        self._count = 0
         self.unread = 0
         """Rules for elements in their surroundings or in a state, or for some screens, which are not followed."""
         for element in root.iter():
@@ -144,22 +196,32 @@ class Styles:
                 self.unread += sum(not rule.startswith(("@font-face", "@charset")) for rule in at_rules)
                 css = _AT_RULE.sub("", css)
                 for selectors, declared in _RULE.findall(css):
-                    named = [s.strip() for s in selectors.split(",")]
-                    self.rules += [(s, _declared(declared)) for s in named if _SIMPLE.match(s)]
-                    self.unread += sum(_SIMPLE.match(s) is None for s in named)
+                    for selector in selectors.split(","):
+                        self._keep(selector.strip(), _declared(declared))
+
+    def _keep(self, selector: str, body: dict[str, str]) -> None:
+        found = _COMPOUND.match(selector)
+        if found is None:
+            self.unread += 1
+            return
+        name, marks = found[1] or "*", re.findall(r"[.#][\w-]+", found[2])
+        # Selectors 4, 17: ids, then classes, then names
+        weight = (sum(m[0] == "#" for m in marks), sum(m[0] == "." for m in marks), int(name != "*"))
+        self._count += 1
+        rule = _Rule(weight, self._count, name, frozenset(marks), body)
+        self._rules.setdefault(marks[0] if marks else name, []).append(rule)
 
     def own(self, element: Element) -> dict[str, str]:
         """Return what is declared for an element: attributes, then rules, then its own style (CSS Cascade 5)."""
         own = {k: v for k, v in element.attrib.items() if not k.startswith("{")}
-        if not self.rules:
+        if not self._rules:
             return own | _declared(element.get("style", ""))
-        names = {name_of(element), "*", f"#{element.get('id', '')}"}
-        names |= {f".{c}" for c in element.get("class", "").split()}
-        for weight in ("tag", ".", "#"):
-            for selector, body in self.rules:
-                first = selector[:1] if selector[:1] in ".#" else "tag"
-                if first == weight and selector in names:
-                    own |= body
+        name = name_of(element)
+        marks = {f"#{element.get('id', '')}", *(f".{c}" for c in element.get("class", "").split())}
+        near = [r for key in (name, "*", *marks) for r in self._rules.get(key, ())]
+        # no two are of the same order, so that more than that is never compared
+        for rule in sorted(r for r in near if r.name in ("*", name) and r.marks <= marks):
+            own |= rule.body
         return own | _declared(element.get("style", ""))
 
     def styled(self, element: Element, before: dict[str, str]) -> tuple[dict[str, str], dict[str, str]]:

@@ -27,7 +27,7 @@ from sheet.visible import visible_box
 from .errors import PictureError
 from .skiapath import MITER_LIMIT
 from .svgclips import MAX_DEPTH, Clips
-from .svgcss import INHERITED, Styles, absolute, address_of, length, name_of, numbers, share, transform
+from .svgcss import INHERITED, Styles, absolute, address_of, length, name_of, numbers, share, tell_unheard, transform
 from .svgpaint import Paints, shares
 from .svgparts import band, bordered, cutting, whole
 from .svgpictures import embedded, laid, window_of
@@ -43,12 +43,6 @@ _SILENT: Final = {
     "pattern", "mask", "marker", "filter",
 }  # fmt: skip
 """What shows nothing by itself: it is told where it is used."""
-_UNHEARD: Final = {
-    "filter", "mask", "marker", "marker-start", "marker-mid", "marker-end", "paint-order", "vector-effect",
-    "stroke-dashoffset", "font-style", "text-decoration", "transform-origin",
-}  # fmt: skip
-"""What changes how something looks, and is told and not followed."""
-_USUAL: Final = {"", "none", "normal", "0", "0px"}
 _UNEVEN: Final = "border that is wider one way (its mean width)"
 
 
@@ -117,14 +111,14 @@ class _Reader:
         if own.get("display") == "none" or style["visibility"] in ("hidden", "collapse"):
             self.unknown["hidden element"] += 1
             return
-        if not _UNHEARD.isdisjoint(own):
-            for effect in own.keys() & _UNHEARD:
-                if own[effect].strip() not in _USUAL:
-                    self.unknown[effect] += 1
-        matrix = look.matrix @ transform(own["transform"]) if "transform" in own else look.matrix
+        tell_unheard(own, self._told)
         if name in ("svg", "symbol") and depth:
             own = {"width": "100%", "height": "100%", **own, **dict(look.size)}
         absolute(own, style, look.room)
+        matrix = look.matrix @ transform(own["transform"]) if "transform" in own else look.matrix
+        if name == "use":
+            # a last step of its transform, which its clip path is subject to (SVG 2, 5.5)
+            matrix = matrix @ Matrix.move(length(own.get("x"), 100.0), length(own.get("y"), 100.0))
         clips = look.clips
         if "clip-path" in own:
             further = self.clips.named(
@@ -143,9 +137,9 @@ class _Reader:
             if target is None or address in using:
                 self.unknown["use of what is not there, or of itself"] += 1
                 return
-            moved = look.matrix @ Matrix.move(length(own.get("x"), 100.0), length(own.get("y"), 100.0))
             size = tuple((k, own[k]) for k in ("width", "height") if k in own)
-            yield from self.items(target, look._replace(matrix=moved, size=size), depth + 1, (*using, address))
+            made = tuple(self.items(target, look._replace(size=size), depth + 1, (*using, address)))
+            yield from self._gathered(made, own, "")
         elif name in SHAPES:
             look = look._replace(style=self.paints.flat(look.style))
             piece = self._piece(name, own, look)
@@ -178,13 +172,18 @@ class _Reader:
         if depth == 0:
             yield from inside
             return
+        title = element.find("{*}title")
+        yield from self._gathered(
+            inside, own, clean_name((title.text or "") if title is not None else own.get("id", ""))
+        )
+
+    def _gathered(self, inside: tuple[Item, ...], own: dict[str, str], name: str) -> Iterator[Item]:
+        """Give what belongs together as one, with what is declared for all of it."""
         opacity, blend = share(own.get("opacity")), own.get("mix-blend-mode", "normal")
         mode: Any = blend if blend in BLENDS else "normal"
-        title = element.find("{*}title")
-        name = clean_name((title.text or "") if title is not None else own.get("id", ""))
         if len(inside) == 1:
             yield whole(inside[0], opacity, mode, name)
-        else:
+        elif inside:
             yield Group(self._id(), name or "Group", inside, opacity=opacity, blend=mode)
 
     def _piece(self, name: str, own: dict[str, str], look: _Look) -> Piece | None:

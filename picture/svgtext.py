@@ -10,7 +10,7 @@ import outline
 from sheet.kinds import Lettering
 from sheet.kinds.lettering import lettered
 
-from .svgcss import Styles, length, name_of, numbers
+from .svgcss import Styles, length, name_of, numbers, tell_unheard
 
 __all__ = ["Run", "runs_of"]
 
@@ -19,6 +19,7 @@ _GENERIC: Final = {
     "monospace": "atkinson-hyperlegible", "system-ui": "atkinson-hyperlegible",
 }  # fmt: skip
 _NAMES: Final = {re.sub(r" bold$", "", f.name.lower()): f.key for f in outline.FONTS.values()}
+_BOLD: Final = ("bold", "bolder", "600", "700", "800", "900")
 FALLBACK: Final = "atkinson-hyperlegible"
 PLAIN: Final = ("tspan", "a")
 MAX_RUNS: Final = 2000
@@ -46,12 +47,15 @@ class _Piece:
     dy: float = 0.0
 
 
-def _font(families: str, tell: Callable[[str], None]) -> str:
-    """Return the first of the families that ships, else one of the same kind, which is told."""
+def _font(families: str, weight: str, tell: Callable[[str], None]) -> str:
+    """Return the first of the families that ships, else one of the same kind, which is told as another weight is."""
     names = [n.strip().strip("'\"").lower() for n in families.split(",") if n.strip()]
     for name in names:
         found = _NAMES.get(re.sub(r" bold$", "", name)) or (name if name in outline.FONTS else None)
         if found:
+            shipped = outline.FONTS[found].name
+            if shipped.endswith(" Bold") and weight not in _BOLD and not name.endswith(" bold"):
+                tell(f"font {shipped.removesuffix(' Bold')} of weight {weight} (Bold instead)")
             return found
     key = next((_GENERIC[n] for n in names if n in _GENERIC), FALLBACK)
     first = families.split(",")[0].strip().strip("'\"")[:40]
@@ -80,6 +84,7 @@ def _parts(
     for child in element:
         if name_of(child) in PLAIN:
             inner, its = styles.styled(child, style)
+            tell_unheard(inner, tell)
             if inner.get("display") != "none":
                 yield from _parts(child, inner, its, styles, tell)
         elif name_of(child) and name_of(child) not in ("title", "desc"):
@@ -137,7 +142,7 @@ def runs_of(
         if not 0 < size < 1e6:
             continue
         tracking = max(-1000.0, min(10_000.0, 1000 * length(part.style["letter-spacing"], 0.0) / size))
-        font = _font(part.style["font-family"], tell)
+        font = _font(part.style["font-family"], part.style["font-weight"], tell)
         for k in range(0, len(part.text), 400):
             shape = Lettering(part.text[k : k + 400], font, size, tracking)
             got = lettered(shape)

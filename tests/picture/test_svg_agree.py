@@ -182,6 +182,9 @@ CASES = {
     "style by attribute": '<rect width="60" height="60" style="fill:none;stroke:#000;stroke-width:12px" x="20" y="20"/>',
     "style by class and id": "<style>.a{fill:none;stroke:#000}#b{stroke-width:14}rect{stroke-width:3}</style>"
     '<rect class="a" id="b" x="20" y="20" width="50" height="50"/><rect class="a" x="80" y="10" width="10" height="80"/>',
+    "style by name and classes together": "<style>rect.a.b{fill:none}circle.a{fill:none}.b.a{stroke:#000;stroke-width:9}rect{fill:#999}</style>"
+    '<rect class="b a" x="10" y="10" width="50" height="50"/><rect class="a" x="70" y="10" width="20" height="80"/>',
+    "use, transparent and clipped": '<clipPath id="c"><circle cx="20" cy="20" r="15"/></clipPath><defs><rect id="r" width="40" height="40" opacity=".8"/></defs><use href="#r" clip-path="url(#c)" opacity=".5" x="20" y="5"/>',
     "what is inherited": '<g fill="none" stroke="#000" stroke-width="8"><circle cx="40" cy="40" r="20"/><rect x="60" y="60" width="30" height="30" fill="#000"/></g>',
     "currentColor": '<g color="#123456"><rect width="50" height="70" fill="currentColor"/></g>',
     "opacity of a group": '<g opacity=".5"><rect width="60" height="60"/><rect x="30" y="30" width="60" height="60"/></g>',

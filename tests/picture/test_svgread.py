@@ -107,9 +107,12 @@ class Styles(unittest.TestCase):
         drawing = read(
             "<style>g > rect { fill: red } rect:hover { fill: blue } @media print { rect { fill: none } }</style>"
             '<rect width="9" height="9" marker-end="url(#m)" stroke-dashoffset="3" vector-effect="non-scaling-stroke"/>'
-            '<text y="9" font-family="Bungee" font-style="italic">a</text><rect width="5" height="5" mask="none"/>'
+            '<text y="9" font-family="Bungee" font-style="italic" dominant-baseline="auto">a</text>'
+            '<text y="9" font-family="Bitter"><tspan baseline-shift="super">a</tspan></text>'
+            '<rect width="5" height="5" mask="none"/>'
         )
         told = {"marker-end": 1, "stroke-dashoffset": 1, "vector-effect": 1, "font-style": 1, "style rule": 3}
+        told |= {"baseline-shift": 1, "font Bitter of weight 400 (Bold instead)": 1}
         self.assertEqual(drawing.unknown, told)
 
     def test_inheritance_opacity_and_blend(self):
