@@ -20,6 +20,8 @@ document.addEventListener(
 // the click comes right after the pointer is up
 for (const end of ["pointerup", "pointercancel"]) window.addEventListener(end, () => setTimeout(release), true);
 window.addEventListener("blur", release);
+// it was let go where this window could not see it
+window.addEventListener("pointermove", (event) => pressed && !event.buttons && release(), true);
 
 // Do it now, or once nothing is pressed.
 export function unpressed(run) {
