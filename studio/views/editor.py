@@ -132,6 +132,8 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
             "keys": key_map(),
             "state": {
                 **state,
+                # what is to be said of how one came here
+                "note": " ".join(str(m) for m in messages.get_messages(request)),
                 "project": pk,
                 "delivery": project.delivery,
                 "station": look.station,

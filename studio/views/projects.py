@@ -23,7 +23,7 @@ from sheet.lengths import UNITS, show_length
 from sheet.limits import clean_name
 
 from .. import history
-from ..clearing import DAYS
+from ..clearing import DAYS, remove_project
 from ..doors import PROJECT, takes
 from ..library import Owned
 from ..models import Project
@@ -213,13 +213,17 @@ CSS_PX = 96
 """Px per inch of a drawing's own px (CSS Values 4, 5.2)."""
 
 
-def _of_drawing(owner: Any, file: str, name: str) -> Project:
+def _of_drawing(owner: Any, file: str, name: str) -> history.Done:
     """Make a project of the real size of a drawing, with the drawing on it. Raises SheetError."""
     x0, y0, x1, y1 = Owned(owner).drawing(file, 1.0).box
     first = new_sheet(f"{x1 - x0:.4f}", f"{y1 - y0:.4f}", "px", str(CSS_PX))
     project = history.start(owner, clean_name(name) or "Untitled", first)
-    history.run(owner, project.pk, "", "bring_drawing", {"file": file}, 1)
-    return project
+    try:
+        return history.run(owner, project.pk, "", "bring_drawing", {"file": file}, 1)
+    except SheetError:
+        # nothing of it can be drawn
+        remove_project(project)
+        raise
 
 
 @takes(PROJECT)
@@ -236,7 +240,10 @@ def open_file(request: HttpRequest) -> HttpResponse:
             project = unpack(request.user, upload.file)
         elif is_svg(_head(upload)):
             file, name = keep_drawing(request.user, upload)
-            project = _of_drawing(request.user, file, name)
+            done = _of_drawing(request.user, file, name)
+            project, said = done.project, done.answer["note"]
+            if said:
+                messages.info(request, said)
         elif (upload.name or "").lower().endswith(".gouge"):
             raise SheetError("It is damaged, or no project file.", "Choose a file that was kept here.")
         else:

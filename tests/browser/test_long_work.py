@@ -9,6 +9,7 @@ from django.test import override_settings
 from PIL import Image
 from playwright.sync_api import expect
 
+from sheet.geometry import box_of
 from studio import queue
 from studio.models import Delivery, Project
 from tests.studio.helpers import jpeg
@@ -154,11 +155,29 @@ class Many(BrowserCase):
         page = self.page
         page.goto(self.live_server_url)
         size = 'width="60mm" height="40mm" viewBox="0 0 60 40"'
-        svg = f'<svg xmlns="http://www.w3.org/2000/svg" {size}><circle cx="30" cy="20" r="10"/></svg>'
+        svg = f'<svg xmlns="http://www.w3.org/2000/svg" {size}><circle cx="30" cy="20" r="10"/>'
+        svg += '<rect width="9" height="9" filter="url(#f)"/></svg>'
         page.set_input_files("#file", {"name": "plan.svg", "mimeType": "image/svg+xml", "buffer": svg.encode()})
         page.wait_for_selector("html[data-ready]")
         sheet = Project.objects.get(name="plan").head.sheet
         self.assertAlmostEqual(sheet.width / sheet.resolution * 25.4, 60, 3)
         self.project = Project.objects.get(name="plan")
-        (circle,) = self.sheet.items
-        self.near(self.box(circle.id), tuple(v * 96 / 25.4 for v in (20, 10, 40, 30)))
+        circle = self.sheet.items[0].items[0]
+        self.near(box_of(circle), tuple(v * 96 / 25.4 for v in (20, 10, 40, 30)))
+        # what it has that was not understood is said there too
+        self.notice("Not understood, and left out: filter (1)")
+        page.reload()
+        page.wait_for_selector("html[data-ready]")
+        expect(page.locator(".notice")).to_have_count(0)
+        # one of which nothing can be drawn makes no project
+        page.goto(self.live_server_url)
+        nothing = {
+            "name": "nothing.svg",
+            "mimeType": "image/svg+xml",
+            "buffer": f'<svg xmlns="http://www.w3.org/2000/svg" {size}/>'.encode(),
+        }
+        page.set_input_files("#file", nothing)
+        expect(
+            page.locator("[role=alert], [role=status]", has_text="Nothing in “nothing” can be drawn")
+        ).to_be_visible()
+        self.assertFalse(Project.objects.filter(name="nothing").exists())

@@ -24,7 +24,8 @@ import "./fitting.js";
 import "./keys.js";
 import { see } from "./deeds.js";
 import { tool } from "./gestures.js";
-import { tell } from "./state.js";
+import { notice } from "./notices.js";
+import { state, tell } from "./state.js";
 import { fit } from "./view.js";
 
 overPhotos();
@@ -32,4 +33,5 @@ fit();
 tool("choose");
 see();
 tell("chosen", []);
+if (state.note) notice(state.note);
 document.documentElement.dataset.ready = "yes";

@@ -9,6 +9,7 @@ const inner = {
   undo: first.undo,
   redo: first.redo,
   order: first.order,
+  note: first.note,
   surface: first.surface,
   urls: first.urls,
   project: first.project,
