@@ -231,8 +231,9 @@ class Mark(Command, frozen=True):
             holder = parent_of(sheet, item.id)
             if isinstance(holder, Piece):
                 word = "hide" if self.field == "hidden" else "lock"
-                inner, first = ("lies in", "take it out") if isinstance(item, Photo) else ("is part of", "switch it off")
-                remedy = f"Either {word} “{holder.name}”, or {first} first."
+                framed = isinstance(item, Photo)
+                remedy = f"Either {word} “{holder.name}”, or {'take it out' if framed else 'switch it off'} first."
+                inner = "lies in" if framed else "is part of"
                 raise SheetError(f"“{item.name}” {inner} “{holder.name}”.", remedy, "ids")
         verb = {("locked", True): "lock", ("locked", False): "unlock", ("hidden", True): "hide"}.get(
             (self.field, self.on), "show"
