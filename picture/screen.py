@@ -1,6 +1,7 @@
 """A sheet on the screen: one SVG group for each item, with what the gestures on it need."""
 
 from html import escape
+from typing import Final
 
 from outline.kept import Kept
 from sheet import geometry
@@ -67,7 +68,9 @@ def _blend(mode: str) -> str:
     return f' class="blend-{mode}"' if mode != "normal" else ""
 
 
-_kept: Kept[tuple[Item, Href], str] = Kept(24_000_000, len)
+_ITEM: Final = 1500
+"""About how many bytes an item takes, which is kept with what was drawn of it."""
+_kept: Kept[tuple[Item, Href], str] = Kept(24_000_000, lambda svg: len(svg) + _ITEM)
 """What was drawn: most of a sheet is what it was, and what a project was closed with is what it is opened with."""
 
 
