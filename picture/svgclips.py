@@ -2,20 +2,24 @@
 
 import re
 from collections.abc import Callable
+from typing import Final
 from xml.etree.ElementTree import Element
 
 import outline
 from outline import Matrix, OutlineError, Path
 from sheet.geometry import Box, own_path
 
+from .errors import PictureError
 from .svgcss import Styles, absolute, address_of, length, name_of, transform
 from .svgshapes import SHAPES, shape_of
 from .svgtext import runs_of
 
-__all__ = ["MAX_DEPTH", "Clips"]
+__all__ = ["Clips"]
 
-MAX_DEPTH = 50
-_SILENT = ("title", "desc", "metadata", "animate", "animateTransform", "set", "")
+MAX_DEPTH: Final = 5
+"""How often a clip path may be clipped by another one."""
+MAX_PARTS: Final = 10_000
+_SILENT: Final = ("title", "desc", "metadata", "animate", "animateTransform", "set", "")
 
 Style = dict[str, str]
 Room = tuple[float, float]
@@ -27,15 +31,19 @@ class Clips:
 
     def __init__(self, styles: Styles, linked: Callable[[str], Element | None], tell: Callable[[str], None]):
         self._styles, self._linked, self._tell = styles, linked, tell
+        self._parts = 0
 
     def named(
         self, text: str, matrix: Matrix, style: Style, room: Room, box: Callable[[], Box | None], depth: int = 0
     ) -> tuple[Path, ...] | None:
         """Return the outlines that something is clipped by, all of them; None where nothing of it is left.
 
-        `box` gives its own box, in which a clip path may be measured.
+        `box` gives its own box, in which a clip path may be measured. Raises PictureError for far too many.
         """
-        if not text or text == "none" or depth > MAX_DEPTH:
+        if not text or text == "none":
+            return ()
+        if depth > MAX_DEPTH:
+            self._tell("clip-path")
             return ()
         target = self._linked(re.sub(r"url\(['\"]?|['\"]?\).*", "", text))
         if target is None or name_of(target) != "clipPath":
@@ -62,6 +70,9 @@ class Clips:
         name = name_of(child)
         if name in _SILENT:
             return []
+        self._parts += 1
+        if self._parts > MAX_PARTS:
+            raise PictureError("The clip paths of that SVG have far too many parts.", "Simplify it where it was made.")
         own, its = self._styles.styled(child, style)
         if own.get("display") == "none" or its["visibility"] in ("hidden", "collapse"):
             return []

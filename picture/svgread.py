@@ -26,7 +26,7 @@ from sheet.visible import visible_box
 
 from .errors import PictureError
 from .skiapath import MITER_LIMIT
-from .svgclips import MAX_DEPTH, Clips
+from .svgclips import Clips
 from .svgcss import INHERITED, Styles, absolute, address_of, length, name_of, numbers, share, tell_unheard, transform
 from .svgpaint import Paints, shares
 from .svgparts import band, bordered, cutting, whole
@@ -38,6 +38,7 @@ __all__ = ["MAX_NODES", "MAX_SVG", "Drawing", "is_svg", "read_svg"]
 
 MAX_SVG: Final = 20_000_000
 MAX_NODES: Final = 20_000
+MAX_DEPTH: Final = 50
 _SILENT: Final = {
     "title", "desc", "metadata", "defs", "style", "namedview", "linearGradient", "radialGradient", "stop", "clipPath",
     "pattern", "mask", "marker", "filter",
@@ -122,10 +123,10 @@ class _Reader:
         clips = look.clips
         if "clip-path" in own:
             further = self.clips.named(
-                own["clip-path"], matrix, style, look.room, lambda: self._box(element, own, style, look.room), depth
+                own["clip-path"], matrix, style, look.room, lambda: self._box(element, own, style, look.room)
             )
             if further is None:
-                self._told("clipped wholly away")
+                self._told("element clipped wholly away")
                 return
             clips += further
         look = _Look(matrix, style, clips, look.room)
@@ -263,7 +264,8 @@ class _Reader:
             placed = look.matrix @ Matrix.move(run.x, run.y)
             if abs(placed.determinant) < 1e-12:
                 continue
-            paint = self.paints.paint(own if run.own is own else {**run.own, **_only(own)}, run.style, placed.scale)
+            its, style = run.own if run.own is own else {**run.own, **_only(own)}, self.paints.flat(run.style)
+            paint = self.paints.paint(its, style, placed.scale)
             shape: Any = run.shape
             if is_upright(placed) and abs(placed.a - placed.d) < 1e-9 * placed.a:
                 shape, placed = replace(shape, size=shape.size * placed.a), Matrix.move(placed.e, placed.f)

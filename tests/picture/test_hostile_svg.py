@@ -27,6 +27,15 @@ def uses(levels: int, of: int) -> str:
     )
 
 
+def clips(levels: int, of: int) -> str:
+    """Return clip paths each of which has parts that are clipped by the one before it."""
+    first = f'<clipPath id="c0">{RECT}</clipPath>'
+    part = '<rect width="90" height="9" clip-path="url(#c{})"/>'
+    return first + "".join(
+        f'<clipPath id="c{k}" clip-path="url(#c{k - 1})">{part.format(k - 1) * of}</clipPath>' for k in range(1, levels)
+    )
+
+
 REFUSED = {
     "entities that grow": b'<!DOCTYPE svg [<!ENTITY a "'
     + b"a" * 10_000
@@ -40,6 +49,7 @@ REFUSED = {
     "a hundred thousand deep": svg("<g>" * 100_000 + RECT + "</g>" * 100_000),
     "forty thousand deep": svg("<g>" * 40_000 + RECT + "</g>" * 40_000),
     "copies of copies": svg(uses(8, 10) + '<use href="#l7"/>'),
+    "clip paths of clip paths": svg(clips(30, 10) + '<rect width="9" height="9" clip-path="url(#c29)"/>'),
     "cut short": svg(RECT)[:-9],
     "not XML": b"\x00\x01\x02<svg",
     "another kind of XML": b'<rss version="2.0"><svg/></rss>',
@@ -62,6 +72,7 @@ READ = {
     "a clip of itself": svg(
         f'<clipPath id="c" clip-path="url(#c)"><use href="#c"/></clipPath><g clip-path="url(#c)">{RECT}</g>{RECT}'
     ),
+    "thirty clip paths on one another": svg(clips(30, 0) + f'<g clip-path="url(#c29)">{RECT}</g>{RECT}'),
     "a gradient of itself": svg(f'<linearGradient id="g" href="#g"/><rect width="9" height="9" fill="url(#g)"/>{RECT}'),
     "a style sheet elsewhere": svg(
         f'<style>@import url("http://127.0.0.1:9/a.css"); rect{{fill:url(http://x/)}}</style>{RECT}'

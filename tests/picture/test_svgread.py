@@ -170,7 +170,7 @@ class Styles(unittest.TestCase):
         self.assertEqual([i.paint.fill for i in drawing.items[:2]], ["#102030", None])
         # the line that could not be cut is there
         self.assertEqual(drawing.items[2].paint.stroke, "#ff0000")
-        told = {"pattern": 1, "paint that is not there": 1, "clipped wholly away": 1}
+        told = {"pattern": 1, "paint that is not there": 1, "element clipped wholly away": 1}
         told |= {"border that a clip cuts (it is whole)": 1, "miter limit (4 instead)": 1}
         self.assertEqual(drawing.unknown, told)
 
