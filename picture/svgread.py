@@ -142,7 +142,8 @@ class _Reader:
             made = tuple(self.items(target, look._replace(size=size), depth + 1, (*using, address)))
             yield from self._gathered(made, own, "")
         elif name in SHAPES:
-            look = look._replace(style=self.paints.flat(look.style))
+            flat = self.paints.flat(style)
+            look = look if flat is style else look._replace(style=flat)
             piece = self._piece(name, own, look)
             if piece is not None:
                 yield from self._shown(piece, look)
