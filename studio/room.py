@@ -6,9 +6,11 @@ is. Who has how much stands in one small file, locked while it is read; a proces
 gone has nothing any more.
 """
 
+import ctypes
 import fcntl
 import json
 import os
+import threading
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -29,6 +31,9 @@ SPARE: Final = 0.1
 """The share of the budget that is left for what needs no room of its own."""
 AGAIN: Final = 0.05
 """Seconds between two looks."""
+AFTER: Final = 0.5
+"""Seconds after which what was taken is let go of for good: whoever had it may hold a part of it until then."""
+_trim: Final = getattr(ctypes.CDLL(None), "malloc_trim", None)
 REMEDY: Final = "Make it smaller, or do it in parts; whoever runs the server can give it more (GOUGE_MEMORY)."
 
 
@@ -98,3 +103,8 @@ def room(size: int, patience: float | None = None) -> Iterator[None]:
         with _ledger() as (rows, write):
             rows.pop(key, None)
             write(rows)
+        if _trim is not None:
+            # the C library keeps what is free for later, and this process may be at small work from now on
+            later = threading.Timer(AFTER, _trim, (0,))
+            later.daemon = True
+            later.start()

@@ -79,6 +79,21 @@ class Room(SimpleTestCase):
         with room(900_000_000), room(20_000_000, 0.0):
             self.assertEqual(len((self.folder / "room").read_text().split('"size"')), 2)
 
+    def test_what_was_taken_goes_back_to_the_system(self):
+        def resident() -> int:
+            return int(Path("/proc/self/statm").read_text().split()[1]) * os.sysconf("SC_PAGE_SIZE")
+
+        with room(200_000_000):
+            held = [b"x" * (60_000 + k % 2) for k in range(3000)]
+            # what lies above all of it, and is still there
+            last, full = held.pop(), resident()
+            del held
+        end = time.monotonic() + 5
+        while resident() > full - 150_000_000 and time.monotonic() < end:
+            time.sleep(0.05)
+        self.assertLess(resident(), full - 150_000_000)
+        self.assertEqual(len(last), 60_001)
+
     def test_a_process_that_was_killed_leaves_its_room(self):
         held = "with room(900_000_000):\n  print('in', flush=True)\n  time.sleep(60)"
         code = f"import django, time; django.setup(); from studio.room import room\n{held}"
