@@ -1,6 +1,5 @@
 """What an SVG clips by (CSS Masking 1, 5 and 6): outlines in sheet px."""
 
-import re
 from collections.abc import Callable
 from typing import Final
 from xml.etree.ElementTree import Element
@@ -10,7 +9,7 @@ from outline import Matrix, OutlineError, Path
 from sheet.geometry import Box, own_path
 
 from .errors import PictureError
-from .svgcss import Styles, absolute, address_of, length, name_of, transform
+from .svgcss import Styles, absolute, address_of, length, name_of, transform, url_of
 from .svgshapes import SHAPES, shape_of
 from .svgtext import runs_of
 
@@ -45,7 +44,7 @@ class Clips:
         if depth > MAX_DEPTH:
             self._tell("clip-path")
             return ()
-        target = self._linked(re.sub(r"url\(['\"]?|['\"]?\).*", "", text))
+        target = self._linked(url_of(text)[0])
         if target is None or name_of(target) != "clipPath":
             self._tell("clip-path")
             return ()

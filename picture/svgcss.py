@@ -21,6 +21,7 @@ __all__ = [
     "share",
     "tell_unheard",
     "transform",
+    "url_of",
 ]
 
 PX: Final = 96.0
@@ -37,6 +38,12 @@ INHERITED: Final = {
 def address_of(element: Element) -> str:
     """Return what an element refers to (SVG 2, 16.1.5), "" for nothing."""
     return (element.get("href") or element.get("{http://www.w3.org/1999/xlink}href") or "").strip()
+
+
+def url_of(text: str) -> tuple[str, str]:
+    """Return the address in a `url()`, and what stands behind it (CSS Values 4, 4.5)."""
+    address, _, behind = text.partition(")")
+    return re.sub(r"""url\(['"]?|['"]?$""", "", address.strip()), behind.strip()
 
 
 def name_of(element: Element) -> str:

@@ -11,7 +11,7 @@ from svgelements import Color
 
 from sheet.model import BLENDS, CAPS, Paint
 
-from .svgcss import Styles, address_of, length, name_of, numbers, share
+from .svgcss import Styles, address_of, length, name_of, numbers, share, url_of
 
 __all__ = ["Paints", "shares"]
 
@@ -106,8 +106,8 @@ class Paints:
 
     def _mean(self, text: str) -> tuple[str, float]:
         """Return the mean colour of a gradient and how opaque it is; of anything else what is told to stand in."""
-        address, _, instead = text.partition(")")
-        found = self._linked(re.sub(r"url\(['\"]?|['\"]?$", "", address))
+        address, instead = url_of(text)
+        found = self._linked(address)
         what = name_of(found) if found is not None else ""
         seen: set[str] = set()
         while found is not None and not found.findall("{*}stop") and found.get("id", "") not in seen:
@@ -115,7 +115,7 @@ class Paints:
             found = self._linked(address_of(found))
         if found is None or "Gradient" not in name_of(found):
             self._tell(what or "paint that is not there")
-            return instead.strip() or "none", 1.0
+            return instead or "none", 1.0
         self._tell("gradient (its mean colour)")
         colours = []
         for stop in found.findall("{*}stop"):

@@ -7,7 +7,7 @@ defusedxml refuses entities, and addresses other than `data:` are left out.
 import hashlib
 import math
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import Any, Final, NamedTuple
 from xml.etree.ElementTree import Element, ParseError
 
@@ -236,8 +236,10 @@ class _Reader:
     def _clipped(self, piece: Piece, clips: tuple[Path, ...]) -> Piece:
         if not clips:
             return piece
-        steps = tuple(Step("intersect", Piece(self._id(), "Clip", plain_of(c))) for c in clips)
-        return Piece(self._id(), piece.name, CutList(piece, steps), paint=piece.paint)
+        return Piece(self._id(), piece.name, CutList(piece, self._cuts(clips)), paint=piece.paint)
+
+    def _cuts(self, clips: Iterable[Path]) -> tuple[Step, ...]:
+        return tuple(Step("intersect", Piece(self._id(), "Clip", plain_of(c))) for c in clips)
 
     def _box(
         self, element: Element, own: dict[str, str], style: dict[str, str], room: tuple[float, float]
@@ -344,8 +346,7 @@ class _Reader:
         base, *others = clips
         first = Piece(self._id(), "Frame", plain_of(base), paint=Paint(fill=None))
         if others:
-            steps = tuple(Step("intersect", Piece(self._id(), "Clip", plain_of(c))) for c in others)
-            first = Piece(self._id(), "Frame", CutList(first, steps), paint=Paint(fill=None))
+            first = Piece(self._id(), "Frame", CutList(first, self._cuts(others)), paint=Paint(fill=None))
         yield Piece(first.id, first.name, first.shape, first.matrix, first.paint, photos=(photo,), gaps=True)
 
 

@@ -50,22 +50,17 @@ def make_head(revision: Revision, before: Revision | None) -> None:
         return
     # what cannot be put together from steps, since one of them is damaged, stays whole
     rows = Revision.objects.filter(pk=before.pk)
-    if revision.parent_id == before.pk or _is_sound(before, revision):
+    if revision.parent_id == before.pk or _is_sound(before):
         rows.update(data=None)
     else:
         rows.update(step=None, key=before.number, weight=0)
 
 
-def _is_sound(revision: Revision, head: Revision) -> bool:
-    """Tell whether a revision can be put together from its steps, the head being whole."""
-    assert revision.data is not None and head.data is not None
+def _is_sound(revision: Revision) -> bool:
+    """Tell whether a revision can be put together from its steps."""
     try:
-        if revision.parent_id == head.pk and revision.step is not None:
-            text = stepped(unfolded(bytes(head.data)), bytes(revision.step))
-        else:
-            text = unfolded(_from_steps(revision))
-        return text == unfolded(bytes(revision.data))
-    except (SheetError, Damaged, BadStep):
+        return revision.data is not None and unfolded(_from_steps(revision)) == unfolded(bytes(revision.data))
+    except (SheetError, Damaged):
         return False
 
 
