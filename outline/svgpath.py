@@ -64,10 +64,11 @@ class _Reader:
         return values
 
 
-def read(text: str, step: float = STEP) -> Builder:
+def read(text: str, step: float = STEP, forgiving: bool = False) -> Builder:
     """Read path data `text` into a builder, one cubic for each `step` (radians) of an arc at most.
 
-    Raises PathError with the position of the mistake.
+    Raises PathError with the position of the mistake. A `forgiving` reader stops at
+    what is no path data and gives what came before it (SVG 2, 9.5.4).
     """
     if not isinstance(text, str):
         raise PathError("path data must be text")
@@ -77,7 +78,7 @@ def read(text: str, step: float = STEP) -> Builder:
             return _built(quick, step, Builder(trusting=True))
         except PathError:
             pass  # the careful way says where the mistake is
-    return _built(_walked(text), step, Builder())
+    return _built(_forgiven(_walked(text)) if forgiving else _walked(text), step, Builder())
 
 
 _SPACE = r"[ \t\r\n\f]*+"
@@ -141,6 +142,14 @@ def _walked(text: str) -> Commands:
         if kind == "M":
             command = "l" if command == "m" else "L"
         r.skip(_COMMA if kind not in "MZ" or r.at < len(text) else _GAP)
+
+
+def _forgiven(commands: Commands) -> Commands:
+    """Give the commands up to a mistake."""
+    try:
+        yield from commands
+    except PathError:
+        return
 
 
 def _built(commands: Commands, step: float, out: Builder) -> Builder:
@@ -213,14 +222,14 @@ def written(
     return "".join(parts)
 
 
-def mapped(text: str, matrix: Matrix) -> str:
+def mapped(text: str, matrix: Matrix, forgiving: bool = False) -> str:
     """Return path data under an affine map as `Path` writes it, empty where it draws nothing; of many at a time,
-    a third of the work. Raises PathError with the position of a mistake.
+    a third of the work. Raises PathError with the position of a mistake, where it is not `forgiving` (see `read`).
 
     >>> mapped("m1 1h2v3z", Matrix.resize(2, 2))
     'M2 2H6V8Z'
     """
-    made = read(text)
+    made = read(text, forgiving=forgiving)
     made.finish()
     rows: Sequence[Sequence[float]] = made.rows
     if matrix != IDENTITY:

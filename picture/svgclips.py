@@ -9,8 +9,9 @@ from outline import Matrix, OutlineError, Path
 from sheet.geometry import Box, own_path
 
 from .errors import PictureError
-from .svgcss import Styles, absolute, address_of, length, name_of, transform, url_of
+from .svgcss import absolute, address_of, length, name_of, transform, url_of
 from .svgshapes import SHAPES, shape_of
+from .svgstyles import Styles
 from .svgtext import runs_of
 
 __all__ = ["Clips"]

@@ -1,9 +1,9 @@
-"""How SVG is told: lengths, numbers, transforms, shares, and the cascade of styles (CSS Values 4, CSS Cascade 5)."""
+"""How SVG is told: lengths, numbers, transforms, shares, and what style is inherited (CSS Values 4, CSS Cascade 5)."""
 
 import math
 import re
 from collections.abc import Callable
-from typing import Final, NamedTuple
+from typing import Final
 from xml.etree.ElementTree import Element
 
 from svgelements import Matrix as Transform
@@ -12,7 +12,6 @@ from outline import Matrix
 
 __all__ = [
     "INHERITED",
-    "Styles",
     "absolute",
     "address_of",
     "length",
@@ -116,16 +115,6 @@ def transform(text: str | None) -> Matrix:
     return made if all(math.isfinite(v) and abs(v) < 1e7 for v in made.numbers()) else Matrix()
 
 
-_RULE: Final = re.compile(r"([^{}]+)\{([^{}]*)\}")
-
-
-def _declared(text: str) -> dict[str, str]:
-    if not text:
-        return {}
-    pairs = (part.split(":", 1) for part in text.split(";") if ":" in part)
-    return {name.strip().lower(): value.replace("!important", "").strip() for name, value in pairs}
-
-
 def share(text: str | None) -> float:
     """Return a number or per cent as a share, 0 to 1; all of it where it is none."""
     if not text:
@@ -157,94 +146,16 @@ _USUAL: Final = {
 }
 
 
+_WORKED_OUT: Final = re.compile(r"\(|[\d.](?:vw|vh|vmin|vmax|ch|lh)\b")
+"""CSS Values 4, 10 and 6.1.2."""
+
+
 def tell_unheard(own: dict[str, str], tell: Callable[[str], None]) -> None:
     """Tell what is declared that changes how something looks and is not followed."""
+    if not _MEASURED.isdisjoint(own) and any(_WORKED_OUT.search(own[key]) for key in own.keys() & _MEASURED):
+        tell("length that is worked out, or of the window's size")
     if _UNHEARD.isdisjoint(own):
         return
     for effect in sorted(own.keys() & _UNHEARD):
         if own[effect].strip() not in _USUAL:
             tell(effect)
-
-
-_FONT: Final = re.compile(
-    r"(?:(?:bold|bolder|lighter|italic|normal|\d{3})\s+)*([\d.]+(?:px|pt|mm|em|%|in|cm)?)(?:/\S+)?\s+(.+)"
-)
-"""CSS Fonts 4, 2.7: the weight is left out, since each shipped font has one."""
-
-
-_AT_RULE: Final = re.compile(r"@[\w-]++[^{};]*+(?:;|\{(?:[^{}]++|\{[^{}]*+\})*+\})")
-"""CSS Syntax 3, 5.4.2: up to its semicolon, or with its block."""
-_COMPOUND: Final = re.compile(r"(?=.)(\*|[\w-]+)?((?:[.#][\w-]+)*)\Z")
-"""A selector of an element's name, classes and id, whatever it lies in (Selectors 4, 3.1)."""
-
-
-class _Rule(NamedTuple):
-    """What is declared for elements of a name ("*" for any) that have all of some marks: "#id" and ".class"."""
-
-    weight: tuple[int, int, int]
-    order: int
-    name: str
-    marks: frozenset[str]
-    body: dict[str, str]
-
-
-class Styles:
-    """The rules of a file's style sheets, and what is declared for each element."""
-
-    def __init__(self, root: Element):
-        self._rules: dict[str, list[_Rule]] = {}
-        self._count = 0
-        self.unread = 0
-        """Rules for elements in their surroundings or in a state, or for some screens, which are not followed."""
-        for element in root.iter():
-            if name_of(element) == "style":
-                css = re.sub(r"/\*.*?\*/", "", "".join(element.itertext()), flags=re.DOTALL)
-                at_rules = _AT_RULE.findall(css)
-                self.unread += sum(not rule.startswith(("@font-face", "@charset")) for rule in at_rules)
-                css = _AT_RULE.sub("", css)
-                for selectors, declared in _RULE.findall(css):
-                    for selector in selectors.split(","):
-                        self._keep(selector.strip(), _declared(declared))
-
-    def _keep(self, selector: str, body: dict[str, str]) -> None:
-        found = _COMPOUND.match(selector)
-        if found is None:
-            self.unread += 1
-            return
-        name, marks = found[1] or "*", re.findall(r"[.#][\w-]+", found[2])
-        # Selectors 4, 17: ids, then classes, then names
-        weight = (sum(m[0] == "#" for m in marks), sum(m[0] == "." for m in marks), int(name != "*"))
-        self._count += 1
-        rule = _Rule(weight, self._count, name, frozenset(marks), body)
-        self._rules.setdefault(marks[0] if marks else name, []).append(rule)
-
-    def own(self, element: Element) -> dict[str, str]:
-        """Return what is declared for an element: attributes, then rules, then its own style (CSS Cascade 5)."""
-        own = {k: v for k, v in element.attrib.items() if not k.startswith("{")}
-        if not self._rules:
-            return own | _declared(element.get("style", ""))
-        name = name_of(element)
-        marks = {f"#{element.get('id', '')}", *(f".{c}" for c in element.get("class", "").split())}
-        near = [r for key in (name, "*", *marks) for r in self._rules.get(key, ())]
-        # no two are of the same order, so that more than that is never compared
-        for rule in sorted(r for r in near if r.name in ("*", name) and r.marks <= marks):
-            own |= rule.body
-        return own | _declared(element.get("style", ""))
-
-    def styled(self, element: Element, before: dict[str, str]) -> tuple[dict[str, str], dict[str, str]]:
-        """Return what is declared for an element itself, and its style with what it inherits."""
-        own = self.own(element)
-        style = dict(before)
-        short = _FONT.match(own["font"]) if "font" in own else None
-        if short:
-            own = {"font-size": short[1], "font-family": short[2], **own}
-        for name, value in own.items():
-            if name in INHERITED and value and value != "inherit":
-                style[name] = value
-        # an em is of the size around it, and what is inherited is worked out (CSS Values 4, 6.1.1)
-        size = own.get("font-size", "")
-        if size and re.search(r"(?<!r)em\s*\Z|%\s*\Z", size):
-            around = length(before["font-size"], 16.0, 16.0)
-            by = re.sub(r"em|%", "", size)
-            style["font-size"] = str(length(by, 16.0, 1.0) * around / (100 if "%" in size else 1))
-        return own, style

@@ -11,7 +11,8 @@ from svgelements import Color
 
 from sheet.model import BLENDS, CAPS, Paint
 
-from .svgcss import Styles, address_of, length, name_of, numbers, share, url_of
+from .svgcss import address_of, length, name_of, numbers, share, url_of
+from .svgstyles import Styles
 
 __all__ = ["Paints", "shares"]
 

@@ -1,4 +1,4 @@
-"""SVG files as pieces that stay live: SVG 2 shapes, paths, groups, `use`, clips, simple CSS, pictures in the file.
+"""SVG files as pieces that stay live: SVG 2 shapes, paths, groups, `use`, clips, CSS, pictures in the file.
 
 What is not understood is counted by its name. Nothing outside of the file is read:
 defusedxml refuses entities, and addresses other than `data:` are left out.
@@ -16,7 +16,7 @@ from defusedxml import DefusedXmlException
 from defusedxml import ElementTree as Safe
 from msgspec.structs import replace
 
-from outline import Matrix, OutlineError, Path, rectangle
+from outline import Matrix, OutlineError, Path, PathError, rectangle
 from outline.svgpath import mapped
 from sheet.geometry import Box, box_of, join_boxes, outline_of, pieces_of
 from sheet.kinds import Ellipse, Plain, Rectangle, plain_of
@@ -27,11 +27,12 @@ from sheet.visible import visible_box
 from .errors import PictureError
 from .skiapath import MITER_LIMIT
 from .svgclips import Clips
-from .svgcss import INHERITED, Styles, absolute, address_of, length, name_of, numbers, share, tell_unheard, transform
+from .svgcss import INHERITED, absolute, address_of, length, name_of, numbers, share, tell_unheard, transform
 from .svgpaint import Paints, shares
 from .svgparts import band, bordered, cutting, whole
 from .svgpictures import embedded, laid, window_of
-from .svgshapes import SHAPES, is_upright, shape_of, viewed
+from .svgshapes import SHAPES, is_upright, path_data, shape_of, viewed
+from .svgstyles import Styles
 from .svgtext import runs_of
 
 __all__ = ["MAX_NODES", "MAX_SVG", "Drawing", "is_svg", "read_svg"]
@@ -193,7 +194,7 @@ class _Reader:
         live, path, data = None, None, ""
         try:
             if name == "path":
-                data = mapped(own.get("d", ""), m)
+                data = self._mapped(path_data(own), m)
             else:
                 live, path = shape_of(name, own, look.style["fill-rule"])
         except OutlineError:
@@ -225,6 +226,15 @@ class _Reader:
         else:
             return None
         return piece
+
+    def _mapped(self, d: str, m: Matrix) -> str:
+        """Return path data on the sheet, up to a mistake in them (SVG 2, 9.5.4)."""
+        try:
+            return mapped(d, m)
+        except PathError:
+            data = mapped(d, m, forgiving=True)
+            self._told("path with a mistake in it (drawn up to there)" if data else "path that cannot be read")
+            return data
 
     def _shown(self, piece: Piece, look: _Look) -> list[Piece]:
         """Return a piece as it is seen: parted where it must be, and clipped."""

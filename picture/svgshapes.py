@@ -9,11 +9,21 @@ from sheet.kinds import Ellipse, Rectangle
 
 from .svgcss import length, numbers
 
-__all__ = ["SHAPES", "fitted", "is_upright", "shape_of", "viewed"]
+__all__ = ["SHAPES", "fitted", "is_upright", "path_data", "shape_of", "viewed"]
 
 SHAPES: Final = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
 _ALIGN: Final = re.compile(r"\s*x(Min|Mid|Max)Y(Min|Mid|Max)")
 _SHARE: Final = {"Min": 0.0, "Mid": 0.5, "Max": 1.0}
+
+
+_POINTS: Final = re.compile(r"[-+\d.eE,\s]*")
+"""What is no number ends them (SVG 2, 10.7)."""
+
+
+def path_data(own: dict[str, str]) -> str:
+    """Return a path's data, which CSS tells as `path("…")` (SVG 2, 9.3.2)."""
+    d = own.get("d", "")
+    return d.strip()[6:-2] if d.lstrip().startswith(("path('", 'path("')) else d
 
 
 def shape_of(name: str, own: dict[str, str], rule: str) -> tuple[Any, Path | None]:
@@ -45,11 +55,11 @@ def shape_of(name: str, own: dict[str, str], rule: str) -> tuple[Any, Path | Non
             return None, None
         return (Ellipse(2 * across, 2 * down), n("cx") - across, n("cy") - down), None
     if name == "path":
-        d = own.get("d", "")
+        d = path_data(own)
     elif name == "line":
         d = f"M{n('x1')} {n('y1')}L{n('x2')} {n('y2')}"
     else:
-        points = numbers(own.get("points"))
+        points = numbers(_POINTS.match(own.get("points", ""))[0])  # type: ignore[index]
         pairs = [f"{x} {y}" for x, y in zip(points[::2], points[1::2], strict=False)]
         d = f"M{'L'.join(pairs)}{'Z' if name == 'polygon' else ''}" if len(pairs) > 1 else ""
     return (None, Path.from_svg(d, "evenodd" if rule == "evenodd" else "nonzero")) if d.strip() else (None, None)

@@ -10,7 +10,8 @@ import outline
 from sheet.kinds import Lettering
 from sheet.kinds.lettering import lettered
 
-from .svgcss import Styles, length, name_of, numbers, tell_unheard
+from .svgcss import length, name_of, numbers, tell_unheard
+from .svgstyles import Styles
 
 __all__ = ["Run", "runs_of"]
 

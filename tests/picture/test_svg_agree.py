@@ -184,6 +184,12 @@ CASES = {
     '<rect class="a" id="b" x="20" y="20" width="50" height="50"/><rect class="a" x="80" y="10" width="10" height="80"/>',
     "style by name and classes together": "<style>rect.a.b{fill:none}circle.a{fill:none}.b.a{stroke:#000;stroke-width:9}rect{fill:#999}</style>"
     '<rect class="b a" x="10" y="10" width="50" height="50"/><rect class="a" x="70" y="10" width="20" height="80"/>',
+    "style by where it lies": "<style>g .a{fill:#999}g > rect{stroke:#000;stroke-width:8}svg > .a{fill:none}rect + circle{fill:none;stroke:#000;stroke-width:5}[width='9'],g :first-child{fill:#444}</style>"
+    '<g><g><path d="M5 5H30V30Z"/><path class="a" d="M35 5H60V30Z"/></g><rect x="70" y="10" width="20" height="20"/><circle cx="20" cy="60" r="12"/></g><rect class="a" x="40" y="50" width="30" height="30"/><rect x="80" y="50" width="9" height="40"/>',
+    "style that is important": "<style>/* not; that */ .a { fill: none !important; stroke: #000 } rect.a { fill: #999; stroke-width: 9 }</style>"
+    '<rect class="a" x="10" y="10" width="50" height="50" style="fill:#444; stroke-width : 5 !important"/><circle class="a" cx="80" cy="80" r="12" style="stroke:/* b */none"/>',
+    "path with a mistake in it": '<path d="M10 10H60V60L20 80 30 x90Z"/><path d="M70 10L90 10L90 50Z Q"/>',
+    "polygon with a mistake in it": '<polygon points="10,10 60,10 60,60 20,80 x90,10 0 0"/>',
     "use, transparent and clipped": '<clipPath id="c"><circle cx="20" cy="20" r="15"/></clipPath><defs><rect id="r" width="40" height="40" opacity=".8"/></defs><use href="#r" clip-path="url(#c)" opacity=".5" x="20" y="5"/>',
     "what is inherited": '<g fill="none" stroke="#000" stroke-width="8"><circle cx="40" cy="40" r="20"/><rect x="60" y="60" width="30" height="30" fill="#000"/></g>',
     "currentColor": '<g color="#123456"><rect width="50" height="70" fill="currentColor"/></g>',
@@ -202,8 +208,8 @@ CASES = {
     "colour with alpha": '<circle cx="50" cy="50" r="30" fill="rgba(0,0,0,.4)" stroke="#000000aa" stroke-width="12"/>',
     "text with white space": '<text x="5" y="60" font-family="Bitter, Bitter Thin" font-weight="700" font-size="20">  so \n  many   words </text>',
 }
-TOLD = {"gradient", "hidden"}
-"""Cases of which something is told: the mean of a gradient, and what is hidden."""
+TOLD = {"gradient", "hidden", "path with a mistake in it"}
+"""Cases of which something is told: the mean of a gradient, what is hidden, and what is left out."""
 
 
 class Features(unittest.TestCase):

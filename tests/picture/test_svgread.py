@@ -91,6 +91,11 @@ class Shapes(unittest.TestCase):
         self.near(d, (80, 0, 100, 20))
 
 
+def nested(depth: int) -> str:
+    """Return a rectangle so many groups deep."""
+    return "<g>" * depth + '<rect width="9" height="9"/>' + "</g>" * depth
+
+
 class Styles(unittest.TestCase):
     def test_attributes_rules_and_own_styles_in_their_order(self):
         drawing = read(
@@ -105,15 +110,43 @@ class Styles(unittest.TestCase):
 
     def test_nothing_that_changes_how_it_looks_is_dropped_without_a_word(self):
         drawing = read(
-            "<style>g > rect { fill: red } rect:hover { fill: blue } @media print { rect { fill: none } }</style>"
+            "<style>rect { fill: red } rect:: { fill: blue } @media print { rect { fill: none } }</style>"
+            "<style media='print'>rect { fill: blue }</style><style type='text/other'>rect { fill: blue }</style>"
             '<rect width="9" height="9" marker-end="url(#m)" stroke-dashoffset="3" vector-effect="non-scaling-stroke"/>'
             '<text y="9" font-family="Bungee" font-style="italic" dominant-baseline="auto">a</text>'
             '<text y="9" font-family="Bitter"><tspan baseline-shift="super">a</tspan></text>'
-            '<rect width="5" height="5" mask="none"/>'
+            '<rect width="5" height="5" mask="none"/><rect width="calc(1px + 2px)" height="5"/>'
         )
-        told = {"marker-end": 1, "stroke-dashoffset": 1, "vector-effect": 1, "font-style": 1, "style rule": 3}
+        told = {"length that is worked out, or of the window's size": 1} | {
+            "marker-end": 1,
+            "stroke-dashoffset": 1,
+            "vector-effect": 1,
+            "font-style": 1,
+            "style rule": 3,
+        }
         told |= {"baseline-shift": 1, "font Bitter of weight 400 (Bold instead)": 1}
         self.assertEqual(drawing.unknown, told)
+
+    def test_what_is_told_by_style_alone(self):
+        (rect, path) = read(
+            "<style>rect { x: 10px; y: 20px; width: 4px; height: 50% } path { d: path('M0 0H9V9Z') }</style>"
+            "<rect/><path/>"
+        ).items
+        self.assertEqual(box_of(rect), (10, 20, 14, 70))
+        self.assertEqual(box_of(path), (0, 0, 9, 9))
+
+    def test_what_is_hostile_in_a_style_sheet_is_told_or_passed_over(self):
+        for css, told in (
+            (" ".join(["g"] * 60) + " rect { fill: blue }", 1),
+            ("rect" + ":not(" * 50_000 + "{ fill: blue }", 1),
+            ("*:has(* ~ *) { fill: blue }", 1),
+            ("rect { stroke: " + "(" * 50_000 + "}", 0),
+            ("@font-face { src: url(data:font/woff2;base64," + "QUFB" * 1_000_000 + ") }", 0),
+        ):
+            with self.subTest(css[:30]):
+                (piece,) = (drawing := read(f"<style>rect {{ fill: red }} {css}</style>" + nested(45))).items
+                self.assertEqual(piece.paint.fill, "#ff0000")
+                self.assertEqual(drawing.unknown, {"style rule": told} if told else {})
 
     def test_inheritance_opacity_and_blend(self):
         (group,) = read(
