@@ -70,7 +70,7 @@ def _blend(mode: str) -> str:
 
 _ITEM: Final = 1500
 """About how many bytes an item takes, which is kept with what was drawn of it."""
-_kept: Kept[tuple[Item, Href], str] = Kept(24_000_000, lambda svg: len(svg) + _ITEM)
+_kept: Kept[tuple[Item, Href], str] = Kept(16_000_000, lambda svg: len(svg) + _ITEM)
 """What was drawn: most of a sheet is what it was, and what a project was closed with is what it is opened with."""
 
 
