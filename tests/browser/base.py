@@ -22,6 +22,15 @@ from studio.models import Project
 # Playwright runs an event loop in this thread, and Django then asks for this word
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
+OFF = (
+    # what Playwright turns off, which is not done when the switch is given anew
+    "AvoidUnnecessaryBeforeUnloadCheckSync", "DestroyProfileOnBrowserClose", "HttpsUpgrades",
+    "HttpsFirstBalancedModeAutoEnable", "LensOverlay", "MediaRouter", "PaintHolding", "ThirdPartyStoragePartitioning",
+    "AvoidCorsURLLoaderRestartOnRedirect", "TcpPortRandomizationWin", "OptimizationHints",
+    "NetworkTimeServiceQuerying", "AimEnabled", "PreconnectToSearch",
+    # pages of the browser's own in every window, and a process in reserve: half of all that a test took
+    "WebUIOmniboxPopup", "WebUIOmniboxAimPopup", "SpareRendererForSitePerProcess",
+)  # fmt: skip
 ARGS = [
     "--no-sandbox",
     "--disable-gpu",
@@ -30,6 +39,7 @@ ARGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    f"--disable-features={','.join(OFF)}",
 ]
 CHROMIUM = "/usr/bin/chromium"
 _shared: dict = {}
