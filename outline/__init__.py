@@ -1,6 +1,7 @@
 """Geometry that knows numbers only: paths and the operations on them, by one planar map."""
 
 from . import nodes
+from .band import CAPS, band, dashed
 from .edges import EDGES, edge_run, runs_of
 from .errors import MapError, OutlineError, PathError
 from .fitting import deviation, fit, flattened, simplify
@@ -18,6 +19,7 @@ from .shapes import ShapeError, boxed, ellipse, polygon, rectangle, star
 
 __all__ = [
     "ALIGNMENTS",
+    "CAPS",
     "EDGES",
     "curves_across",
     "find_bands",
@@ -25,6 +27,7 @@ __all__ = [
     "FONTS",
     "Lettered",
     "READY",
+    "band",
     "boxed",
     "edge_run",
     "largest_radius",
@@ -42,6 +45,7 @@ __all__ = [
     "fit",
     "flattened",
     "distance",
+    "dashed",
     "deviation",
     "centroid",
     "cleaned",

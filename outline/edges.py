@@ -7,9 +7,9 @@ from typing import TypeAlias
 
 import numpy as np
 
+from .along import Chain
 from .builder import Builder
 from .errors import OutlineError
-from .measure import point_at, slope_at
 from .path import Path
 
 __all__ = ["EDGES", "edge_run", "runs_of"]
@@ -95,44 +95,8 @@ def _height(kind: str, pitch: float, flank: float, depth: float | None) -> float
     return {"wave": pitch / 4, "scallop": pitch / 2, "torn": pitch / 2, "perforated": pitch * 0.3}[kind]
 
 
-class _Line:
-    """A chain of curves without a corner, found by the length along it."""
-
-    def __init__(self, ctrl: np.ndarray, kind: np.ndarray):
-        self.ctrl, self.kind = ctrl, kind
-        self.tables = []
-        at = [0.0]
-        for c, k in zip(ctrl, kind, strict=True):
-            if k == 0:
-                gone = np.array([0.0, float(np.hypot(*(c[6:] - c[:2])))])
-                t = np.array([0.0, 1.0])
-            else:
-                t = np.linspace(0, 1, 513)
-                gone = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(point_at(c, t), axis=0).T))])
-            self.tables.append((gone, t))
-            at.append(at[-1] + float(gone[-1]))
-        self.at = at
-        self.length = at[-1]
-
-    def place(self, s: float) -> tuple[np.ndarray, np.ndarray]:
-        """Return the point at length `s` and the direction there."""
-        k = min(len(self.tables) - 1, max(0, int(np.searchsorted(self.at, s, side="right")) - 1))
-        gone, t = self.tables[k]
-        c = self.ctrl[k]
-        u = float(np.interp(s - self.at[k], gone, t))
-        if self.kind[k] == 0:
-            p = c[:2] + u * (c[6:] - c[:2])
-            d = c[6:] - c[:2]
-        else:
-            p = point_at(c, np.array([u]))[0]
-            d = slope_at(c, np.array([u]))[0]
-            if not d.any():
-                d = point_at(c, np.array([min(1.0, u + 1e-4)]))[0] - point_at(c, np.array([max(0.0, u - 1e-4)]))[0]
-        return p, d / (np.hypot(*d) or 1.0)
-
-
 def _edged(
-    line: _Line, out: Builder, kind: str, pitch: float, flank: float, depth: float | None, seed: int, side: int
+    line: Chain, out: Builder, kind: str, pitch: float, flank: float, depth: float | None, seed: int, side: int
 ) -> None:
     n = max(1, round(line.length / pitch))
     height = side * _height(kind, line.length / n, flank, depth)
@@ -224,7 +188,7 @@ def edge_run(
     ctrl, kinds, starts, closed = path.arrays
     out = Builder()
     stretches = runs_of(path)
-    total = sum(_Line(ctrl[a:b], kinds[a:b]).length for a, b in stretches)
+    total = sum(Chain(ctrl[a:b], kinds[a:b]).length for a, b in stretches)
     if total / pitch > MAX_TEETH:
         raise OutlineError(f"that would be {total / pitch:,.0f} teeth; {MAX_TEETH:,} are the most")
     for number, (a, b) in enumerate(stretches):
@@ -237,7 +201,7 @@ def edge_run(
                 else:
                     out.cubic(*c[2:].tolist())
         else:
-            _edged(_Line(ctrl[a:b], kinds[a:b]), out, kind, pitch, flank, depth, seed + number, -1 if inward else 1)
+            _edged(Chain(ctrl[a:b], kinds[a:b]), out, kind, pitch, flank, depth, seed + number, -1 if inward else 1)
         if b in starts[1:]:
             sub = int(np.searchsorted(starts, b)) - 1
             if closed[sub]:

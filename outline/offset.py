@@ -22,7 +22,7 @@ from .path import Path
 from .planarmap import UNSORTED
 from .sweep import moved_loops
 
-__all__ = ["JOINS", "offset", "round_corners"]
+__all__ = ["JOINS", "largest_radius", "offset", "round_corners", "without_slivers"]
 
 JOINS = ("round", "miter", "bevel")
 
@@ -80,9 +80,8 @@ def offset(path: Path, distance: float, join: str = "round", miter_limit: float 
     if region.is_empty:
         return region
     ctrl, kind, starts, _ = region.arrays
-    moved, its_kind, _ = moved_loops(
-        ctrl, kind, starts, float(distance), tolerance, JOINS.index(join), float(miter_limit)
-    )
+    joins = np.full(len(ctrl), JOINS.index(join), np.int8)
+    moved, its_kind, _ = moved_loops(ctrl, kind, starts, float(distance), tolerance, joins, float(miter_limit))
     # what the border swept is wound once more, or once less, than the region: so one map answers
     status, out, out_kind, out_starts = answer(
         np.concatenate([ctrl, moved]),
@@ -93,7 +92,7 @@ def offset(path: Path, distance: float, join: str = "round", miter_limit: float 
     )
     if status < 0:
         raise MapError(UNSORTED, tuple(int(digit) for digit in oct(-status)[2:]))
-    return _cleaned(Path._of_loops(out, out_kind, out_starts), tolerance)
+    return without_slivers(Path._of_loops(out, out_kind, out_starts), tolerance)
 
 
 def _worth_moving(region: Path, distance: float) -> Path:
@@ -118,7 +117,7 @@ def _worth_moving(region: Path, distance: float) -> Path:
     return Path.gather(kept) if kept else Path()
 
 
-def _cleaned(path: Path, tolerance: float) -> Path:
+def without_slivers(path: Path, tolerance: float) -> Path:
     """Return the path without loops that are slivers of the fitting error."""
     if path.is_empty:
         return path

@@ -178,15 +178,15 @@ def fit_moved(c, d, near, out):
 
 @kernel(
     "Tuple((float64[:, ::1], int8[::1], int32[::1]))"
-    "(float64[:, ::1], int8[::1], int32[::1], float64, float64, int64, float64)"
+    "(float64[:, ::1], int8[::1], int32[::1], float64, float64, int8[::1], float64)"
 )
-def moved_loops(ctrl, kind, starts, d, tol, join, limit):
+def moved_loops(ctrl, kind, starts, d, tol, joins, limit):
     """Return each loop moved by d along its right-hand normals, as closed loops: curves, kinds, starts.
 
-    Where a corner opens it is joined; where one closes, the line runs back through the
-    node, so that what it sweeps is counted. Winding numbers of the result are those of
-    the region plus (outwards) or less (inwards) the times that the moving border swept
-    over a place.
+    `joins` says of each curve how a corner at its end is joined where it opens; where one
+    closes, the line runs back through the node, so that what it sweeps is counted. Winding
+    numbers of the result are those of the region plus (outwards) or less (inwards) the times
+    that the moving border swept over a place.
     """
     n_loops = starts.shape[0] - 1
     out = np.empty((4 * ctrl.shape[0] + 16, 8))
@@ -253,7 +253,7 @@ def moved_loops(ctrl, kind, starts, d, tol, join, limit):
             if cross * d > 1e-9 * abs(d) or (dot < 0 and abs(cross) <= 1e-9):
                 n = put_line(out, out_kind, n, x + n0x, y + n0y)
                 turn = math.atan2(cross, dot)
-                if join == ROUND:
+                if joins[i] == ROUND:
                     arcs = max(1, math.ceil(abs(turn) / (0.5 * math.pi) - 1e-9))
                     step = turn / arcs
                     k = 4.0 / 3.0 * math.tan(step / 4.0)
@@ -277,7 +277,7 @@ def moved_loops(ctrl, kind, starts, d, tol, join, limit):
                             out[n, 7] = y + n1y
                         out_kind[n] = 1
                         n += 1
-                elif join == MITER:
+                elif joins[i] == MITER:
                     half = math.cos(turn / 2)
                     # SVG 2, 13.5.7: the miter length over the stroke width is 1 / sin of half the corner's angle
                     if half > 1e-9 and 1 / half <= limit:

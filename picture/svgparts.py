@@ -4,22 +4,11 @@ from typing import Any
 
 from msgspec.structs import replace
 
-import outline
 from outline import Path
 from sheet.geometry import Box
 from sheet.model import Item, Piece
 
-__all__ = ["band", "bordered", "cutting", "whole"]
-
-
-def band(path: Path, width: float, join: str) -> Path:
-    """Return the area that a border of a closed outline covers."""
-    loops = [Path.gather([loop], "nonzero") for loop in path.subpaths]
-    bands = [
-        outline.subtract(outline.offset(loop, width / 2, join), [outline.offset(loop, -width / 2, join)])
-        for loop in loops
-    ]
-    return outline.union(bands)
+__all__ = ["bordered", "cutting", "whole"]
 
 
 def cutting(clips: tuple[Path, ...], box: Box | None) -> tuple[Path, ...]:

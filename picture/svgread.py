@@ -16,7 +16,7 @@ from defusedxml import DefusedXmlException
 from defusedxml import ElementTree as Safe
 from msgspec.structs import replace
 
-from outline import Matrix, OutlineError, Path, PathError, rectangle
+from outline import Matrix, OutlineError, Path, PathError, band, dashed, rectangle
 from outline.svgpath import mapped
 from sheet.geometry import Box, box_of, join_boxes, outline_of, pieces_of
 from sheet.kinds import Ellipse, Plain, Rectangle, plain_of
@@ -29,7 +29,7 @@ from .skiapath import MITER_LIMIT
 from .svgclips import Clips
 from .svgcss import INHERITED, absolute, address_of, length, name_of, numbers, share, tell_unheard, transform
 from .svgpaint import Paints, shares
-from .svgparts import band, bordered, cutting, whole
+from .svgparts import bordered, cutting, whole
 from .svgpictures import embedded, laid, window_of
 from .svgshapes import SHAPES, is_upright, path_data, shape_of, viewed
 from .svgstyles import Styles
@@ -240,7 +240,7 @@ class _Reader:
         """Return a piece as it is seen: parted where it must be, and clipped."""
         clips = cutting(look.clips, visible_box(piece)) if look.clips else ()
         parts = self._painted(piece, look, bool(clips))
-        # of a line nothing would be left: it is shown whole, which is told
+        # of a line nothing would be left
         return [part if part.paint.fill is None and not part.photos else self._clipped(part, clips) for part in parts]
 
     def _clipped(self, piece: Piece, clips: tuple[Path, ...]) -> Piece:
@@ -299,15 +299,15 @@ class _Reader:
         m = look.matrix
         if paint.stroke is None:
             return [piece]
-        limit = length(look.style["stroke-miterlimit"], 1.0, MITER_LIMIT)
-        # a right angle's is 1.4, and what is round has no corner
-        square = isinstance(piece.shape, Ellipse | Rectangle) and limit >= 1.5
-        if paint.join == "miter" and limit != MITER_LIMIT and not square:
-            self._told(f"miter limit ({MITER_LIMIT:g} instead)")
         even = abs(math.hypot(m.a, m.b) - math.hypot(m.c, m.d)) < 1e-3 * m.scale and abs(m.a * m.c + m.b * m.d) < (
             1e-3 * m.scale**2
         )
         fill, border = shares(look.style)
+        limit = length(look.style["stroke-miterlimit"], 1.0, MITER_LIMIT)
+        # a right angle's is 1.4, and what is round has no corner
+        square = isinstance(piece.shape, Ellipse | Rectangle) and limit >= 1.5
+        if even and not cut and paint.join == "miter" and limit != MITER_LIMIT and not square:
+            self._told(f"miter limit ({MITER_LIMIT:g} instead)")
         if even and not cut and (paint.fill is None or abs(fill - border) < 1e-6):
             return [piece]
         parts: list[Piece] = []
@@ -319,12 +319,16 @@ class _Reader:
         if even and not cut:
             parts.append(replace(piece, id=self._id(), paint=alone))
             return parts
-        if paint.dashes or not path.is_closed:
-            self._told("border that a clip cuts (it is whole)" if cut else _UNEVEN)
-            if not cut and abs(fill - border) < 1e-6:
-                return [piece]
+        try:
+            line = path.transform(m.inverse())
+            if paint.dashes:
+                line = dashed(line, [v / m.scale for v in paint.dashes])
+            line = band(line, paint.stroke_width / m.scale, paint.join, paint.cap, max(1.0, limit)).transform(m)
+        except OutlineError:
+            self._told("border with too many dashes (it is whole)" if cut else _UNEVEN)
             return [*parts, replace(piece, id=self._id(), paint=alone)]
-        line = band(path.transform(m.inverse()), paint.stroke_width / m.scale, paint.join).transform(m)
+        if line.is_empty:
+            return parts
         drawn = replace(alone, fill=paint.stroke, stroke=None)
         parts.append(Piece(self._id(), f"Border of {piece.name}"[:200], plain_of(line), paint=drawn))
         return parts
