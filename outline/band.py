@@ -13,11 +13,10 @@ from typing import Final
 import numpy as np
 
 from .along import Chain
-from .answer import UNION, answer
-from .errors import MapError, OutlineError
-from .offset import JOINS, without_slivers
+from .answer import UNION
+from .errors import OutlineError
+from .offset import JOINS, check_join, swept
 from .path import Path
-from .planarmap import UNSORTED
 from .sweep import BEVEL, ROUND, moved_loops
 
 __all__ = ["CAPS", "band", "dashed"]
@@ -38,36 +37,20 @@ def band(path: Path, width: float, join: str = "miter", cap: str = "butt", miter
     >>> band(Path.from_svg("M0 0H9V9"), 2, "bevel", "square").to_svg()
     'M-1 -1H9L10 0V10H8V1H-1Z'
     """
-    if join not in JOINS:
-        raise OutlineError(f"“{join}” is not a join: use {', '.join(JOINS)}")
+    check_join(join, miter_limit)
     if cap not in CAPS:
         raise OutlineError(f"“{cap}” is not a cap: use {', '.join(CAPS)}")
     if not (math.isfinite(width) and width > 0):
         raise OutlineError("the width must be a number above 0")
-    if not (math.isfinite(miter_limit) and miter_limit >= 1):
-        raise OutlineError("the miter limit must be 1 or more")
     loops = [loop for part in path.subpaths for loop in _both_ways(part, width / 2, join, cap)]
     if not loops:
         return Path()
-    ctrl = np.concatenate([rows for rows, _, _ in loops])
+    ctrl, kind, joins = (np.concatenate(column) for column in zip(*loops, strict=True))
     starts = np.cumsum([0, *(len(rows) for rows, _, _ in loops)], dtype=np.int32)
     tolerance = 0.004 * width / 2
-    moved, kind, _ = moved_loops(
-        ctrl,
-        np.concatenate([kind for _, kind, _ in loops]),
-        starts,
-        width / 2,
-        tolerance,
-        np.concatenate([joins for _, _, joins in loops]),
-        float(miter_limit),
-    )
+    moved, its_kind, _ = moved_loops(ctrl, kind, starts, width / 2, tolerance, joins, float(miter_limit))
     # each place is wound as often as the line's sides swept over it
-    status, out, out_kind, out_starts = answer(
-        moved, kind, np.array([len(moved)], np.int64), np.array([2], np.int8), UNION
-    )
-    if status < 0:
-        raise MapError(UNSORTED, tuple(int(digit) for digit in oct(-status)[2:]))
-    return without_slivers(Path._of_loops(out, out_kind, out_starts), tolerance)
+    return swept(moved, its_kind, [len(moved)], [2], UNION, tolerance)
 
 
 MAX_DASHES: Final = 20_000

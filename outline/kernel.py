@@ -94,8 +94,8 @@ def kernel(signature: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]
         if not _compile:
             return function
         if os.environ.get("GOUGE_KERNELS") == "compile":
-            # read by outline.compile, which tells how far it is
-            print(function.__module__.rpartition(".")[2], flush=True)
+            # read by outline.compile, which tells how far it is; at once, since another process writes there too
+            os.write(1, f"{function.__module__.rpartition('.')[2]}\n".encode())
             return numba.njit(signature, cache=True, error_model="numpy", nogil=True)(function)  # type: ignore[no-any-return]
         return _when_called(numba.njit(cache=True, error_model="numpy", nogil=True)(function), signature)
 

@@ -22,7 +22,7 @@ from .path import Path
 from .planarmap import UNSORTED
 from .sweep import moved_loops
 
-__all__ = ["JOINS", "largest_radius", "offset", "round_corners", "without_slivers"]
+__all__ = ["JOINS", "check_join", "largest_radius", "offset", "round_corners", "swept"]
 
 JOINS = ("round", "miter", "bevel")
 
@@ -64,12 +64,9 @@ def offset(path: Path, distance: float, join: str = "round", miter_limit: float 
     >>> offset(rectangle(10, 10), -5).is_empty
     True
     """
-    if join not in JOINS:
-        raise OutlineError(f"“{join}” is not a join: use {', '.join(JOINS)}")
+    check_join(join, miter_limit)
     if not math.isfinite(distance):
         raise OutlineError("the distance must be a finite number")
-    if not (math.isfinite(miter_limit) and miter_limit >= 1):
-        raise OutlineError("the miter limit must be 1 or more")
     region = union([path])
     if distance == 0 or region.is_empty:
         return region
@@ -83,16 +80,24 @@ def offset(path: Path, distance: float, join: str = "round", miter_limit: float 
     joins = np.full(len(ctrl), JOINS.index(join), np.int8)
     moved, its_kind, _ = moved_loops(ctrl, kind, starts, float(distance), tolerance, joins, float(miter_limit))
     # what the border swept is wound once more, or once less, than the region: so one map answers
-    status, out, out_kind, out_starts = answer(
-        np.concatenate([ctrl, moved]),
-        np.concatenate([kind, its_kind]),
-        np.array([len(ctrl), len(moved)], np.int64),
-        np.array([0, 2], np.int8),
-        UNION if distance > 0 else INTERSECT,
-    )
+    curves, kinds = np.concatenate([ctrl, moved]), np.concatenate([kind, its_kind])
+    return swept(curves, kinds, [len(ctrl), len(moved)], [0, 2], UNION if distance > 0 else INTERSECT, tolerance)
+
+
+def check_join(join: str, miter_limit: float) -> None:
+    """Raise OutlineError where corners cannot be joined so."""
+    if join not in JOINS:
+        raise OutlineError(f"“{join}” is not a join: use {', '.join(JOINS)}")
+    if not (math.isfinite(miter_limit) and miter_limit >= 1):
+        raise OutlineError("the miter limit must be 1 or more")
+
+
+def swept(ctrl: np.ndarray, kind: np.ndarray, counts: list[int], rules: list[int], how: int, tolerance: float) -> Path:
+    """Return the answer of one map of moved lines, `counts` curves of each `rule`, without slivers."""
+    status, out, out_kind, out_starts = answer(ctrl, kind, np.array(counts, np.int64), np.array(rules, np.int8), how)
     if status < 0:
         raise MapError(UNSORTED, tuple(int(digit) for digit in oct(-status)[2:]))
-    return without_slivers(Path._of_loops(out, out_kind, out_starts), tolerance)
+    return _without_slivers(Path._of_loops(out, out_kind, out_starts), tolerance)
 
 
 def _worth_moving(region: Path, distance: float) -> Path:
@@ -117,7 +122,7 @@ def _worth_moving(region: Path, distance: float) -> Path:
     return Path.gather(kept) if kept else Path()
 
 
-def without_slivers(path: Path, tolerance: float) -> Path:
+def _without_slivers(path: Path, tolerance: float) -> Path:
     """Return the path without loops that are slivers of the fitting error."""
     if path.is_empty:
         return path

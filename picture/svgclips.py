@@ -10,7 +10,7 @@ from sheet.geometry import Box, own_path
 
 from .errors import PictureError
 from .svgcss import absolute, address_of, length, name_of, transform, url_of
-from .svgshapes import SHAPES, shape_of
+from .svgshapes import SHAPES, path_data, shape_of
 from .svgstyles import Styles
 from .svgtext import runs_of
 
@@ -81,15 +81,10 @@ class Clips:
         paths: list[Path] = []
         if name in SHAPES:
             try:
-                live, path = shape_of(name, own, its["clip-rule"])
+                paths = self._shapes(name, own, its["clip-rule"], at)
             except OutlineError:
                 self._tell(f"{name} that cannot be read")
                 return []
-            if live is not None:
-                shape, x, y = live
-                paths = [own_path(shape).transform(at @ Matrix.move(x, y))]
-            elif path is not None:
-                paths = [path.transform(at)]
         elif name == "text":
             runs = runs_of(child, own, its, self._styles, self._tell)
             paths = [own_path(run.shape).transform(at @ Matrix.move(run.x, run.y)) for run in runs]
@@ -106,3 +101,13 @@ class Clips:
             further = self.named(own["clip-path"], at, its, room, lambda: None, depth + 1)
             return [outline.intersect([outline.union(paths), *further])] if further is not None else []
         return paths
+
+    def _shapes(self, name: str, own: Style, rule: str, at: Matrix) -> list[Path]:
+        """Return the outline of a shape, if it has one. Raises OutlineError."""
+        if name == "path":
+            return [Path.from_svg(path_data(own, at, self._tell), "evenodd" if rule == "evenodd" else "nonzero")]
+        live, path = shape_of(name, own, rule)
+        if live is not None:
+            shape, x, y = live
+            return [own_path(shape).transform(at @ Matrix.move(x, y))]
+        return [path.transform(at)] if path is not None else []

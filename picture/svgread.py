@@ -16,8 +16,7 @@ from defusedxml import DefusedXmlException
 from defusedxml import ElementTree as Safe
 from msgspec.structs import replace
 
-from outline import Matrix, OutlineError, Path, PathError, band, dashed, rectangle
-from outline.svgpath import mapped
+from outline import Matrix, OutlineError, Path, band, dashed, rectangle
 from sheet.geometry import Box, box_of, join_boxes, outline_of, pieces_of
 from sheet.kinds import Ellipse, Plain, Rectangle, plain_of
 from sheet.limits import clean_name
@@ -194,7 +193,7 @@ class _Reader:
         live, path, data = None, None, ""
         try:
             if name == "path":
-                data = self._mapped(path_data(own), m)
+                data = path_data(own, m, self._told)
             else:
                 live, path = shape_of(name, own, look.style["fill-rule"])
         except OutlineError:
@@ -226,15 +225,6 @@ class _Reader:
         else:
             return None
         return piece
-
-    def _mapped(self, d: str, m: Matrix) -> str:
-        """Return path data on the sheet, up to a mistake in them (SVG 2, 9.5.4)."""
-        try:
-            return mapped(d, m)
-        except PathError:
-            data = mapped(d, m, forgiving=True)
-            self._told("path with a mistake in it (drawn up to there)" if data else "path that cannot be read")
-            return data
 
     def _shown(self, piece: Piece, look: _Look) -> list[Piece]:
         """Return a piece as it is seen: parted where it must be, and clipped."""
@@ -325,7 +315,7 @@ class _Reader:
                 line = dashed(line, [v / m.scale for v in paint.dashes])
             line = band(line, paint.stroke_width / m.scale, paint.join, paint.cap, max(1.0, limit)).transform(m)
         except OutlineError:
-            self._told("border with too many dashes (it is whole)" if cut else _UNEVEN)
+            self._told("border that a clip cuts (it is whole)" if cut else _UNEVEN)
             return [*parts, replace(piece, id=self._id(), paint=alone)]
         if line.is_empty:
             return parts

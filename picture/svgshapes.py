@@ -1,10 +1,12 @@
 """SVG's basic shapes (SVG 2, chapter 10) as live shapes or paths, and where a view box lies in its size."""
 
 import re
+from collections.abc import Callable
 from typing import Any, Final
 from xml.etree.ElementTree import Element
 
-from outline import Matrix, Path
+from outline import Matrix, Path, PathError
+from outline.svgpath import mapped
 from sheet.kinds import Ellipse, Rectangle
 
 from .svgcss import length, numbers
@@ -20,14 +22,24 @@ _POINTS: Final = re.compile(r"[-+\d.eE,\s]*")
 """What is no number ends them (SVG 2, 10.7)."""
 
 
-def path_data(own: dict[str, str]) -> str:
-    """Return a path's data, which CSS tells as `path("…")` (SVG 2, 9.3.2)."""
+def path_data(own: dict[str, str], matrix: Matrix, tell: Callable[[str], None]) -> str:
+    """Return a path's data under a map, up to a mistake in them (SVG 2, 9.5.4); CSS tells them as `path("…")` (9.3.2).
+
+    Raises PathError for coordinates that are none.
+    """
     d = own.get("d", "")
-    return d.strip()[6:-2] if d.lstrip().startswith(("path('", 'path("')) else d
+    if d.lstrip().startswith(("path('", 'path("')):
+        d = d.strip()[6:-2]
+    try:
+        return mapped(d, matrix)
+    except PathError:
+        data = mapped(d, matrix, forgiving=True)
+        tell("path with a mistake in it (drawn up to there)" if data else "path that cannot be read")
+        return data
 
 
 def shape_of(name: str, own: dict[str, str], rule: str) -> tuple[Any, Path | None]:
-    """Return the live shape and None, or None and the path of one, in its own coordinates; both None for none."""
+    """Return the live shape and None, or None and its path, in its own coordinates; both None for none, or a path."""
 
     def n(key: str, whole: float = 100.0) -> float:
         return length(own.get(key), whole)
@@ -54,9 +66,7 @@ def shape_of(name: str, own: dict[str, str], rule: str) -> tuple[Any, Path | Non
         if across <= 0 or down <= 0:
             return None, None
         return (Ellipse(2 * across, 2 * down), n("cx") - across, n("cy") - down), None
-    if name == "path":
-        d = path_data(own)
-    elif name == "line":
+    if name == "line":
         d = f"M{n('x1')} {n('y1')}L{n('x2')} {n('y2')}"
     else:
         points = numbers(_POINTS.match(own.get("points", ""))[0])  # type: ignore[index]

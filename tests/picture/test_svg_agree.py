@@ -191,6 +191,7 @@ CASES = {
     "style that is important": "<style>/* not; that */ .a { fill: none !important; stroke: #000 } rect.a { fill: #999; stroke-width: 9 }</style>"
     '<rect class="a" x="10" y="10" width="50" height="50" style="fill:#444; stroke-width : 5 !important"/><circle class="a" cx="80" cy="80" r="12" style="stroke:/* b */none"/>',
     "path with a mistake in it": '<path d="M10 10H60V60L20 80 30 x90Z"/><path d="M70 10L90 10L90 50Z Q"/>',
+    "clipPath with a mistake in it": '<clipPath id="c"><path d="M10 10H60V60L20 80 30 x90Z"/></clipPath><rect width="100" height="100" clip-path="url(#c)"/>',
     "polygon with a mistake in it": '<polygon points="10,10 60,10 60,60 20,80 x90,10 0 0"/>',
     "use, transparent and clipped": '<clipPath id="c"><circle cx="20" cy="20" r="15"/></clipPath><defs><rect id="r" width="40" height="40" opacity=".8"/></defs><use href="#r" clip-path="url(#c)" opacity=".5" x="20" y="5"/>',
     "what is inherited": '<g fill="none" stroke="#000" stroke-width="8"><circle cx="40" cy="40" r="20"/><rect x="60" y="60" width="30" height="30" fill="#000"/></g>',
@@ -210,7 +211,7 @@ CASES = {
     "colour with alpha": '<circle cx="50" cy="50" r="30" fill="rgba(0,0,0,.4)" stroke="#000000aa" stroke-width="12"/>',
     "text with white space": '<text x="5" y="60" font-family="Bitter, Bitter Thin" font-weight="700" font-size="20">  so \n  many   words </text>',
 }
-TOLD = {"gradient", "hidden", "path with a mistake in it"}
+TOLD = {"gradient", "hidden", "path with a mistake in it", "clipPath with a mistake in it"}
 """Cases of which something is told: the mean of a gradient, what is hidden, and what is left out."""
 
 
