@@ -9,11 +9,12 @@ from outline import Matrix
 from . import geometry
 from .geometry import Box
 from .kinds import kind_of
-from .model import CutList, Group, Item, Kept, Panes, Photo, Piece, Shape, Step
+from .model import CutList, Group, Item, Kept, Panes, Photo, Piece, Shape, Sheet, Step
 
 __all__ = [
     "is_similarity",
     "moved",
+    "photo_under",
     "reach",
     "sized",
     "angle_of",
@@ -187,6 +188,13 @@ def skewing(items: list[Item], degrees: float, about: tuple[float, float]) -> Ma
 def boxes_meet(a: Box, b: Box) -> bool:
     """Tell whether two boxes share some area."""
     return a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3]
+
+
+def photo_under(sheet: Sheet, piece: Piece) -> Photo | None:
+    """Return the topmost free photo that the piece lies over."""
+    box = geometry.box_of(piece)
+    lying = (i for i in reversed(sheet.items) if isinstance(i, Photo))
+    return next((p for p in lying if boxes_meet(geometry.box_of(p), box)), None)
 
 
 def settled(photo: Photo, box: Box, how: str) -> Photo:

@@ -51,7 +51,11 @@ class PutIn(Command, frozen=True):
             elif isinstance(item, Piece):
                 pieces.append(item)
         if not photos and len(pieces) == 1:
-            photos = self._beneath(sheet, pieces[0])
+            under = placing.photo_under(sheet, pieces[0])
+            if under is None:
+                told = f"No photo lies free under “{pieces[0].name}”."
+                raise SheetError(told, "Hold Shift and choose one, which may lie in a frame, or bring one in.", "ids")
+            photos = [under]
         if not photos:
             raise SheetError("No photo is chosen to put in.", "Choose a photo and the outline it goes into.", "ids")
         if not pieces:
@@ -113,15 +117,6 @@ class PutIn(Command, frozen=True):
         note = f"{100 * missing[worst]:.0f} % of “{frames[worst].name}” is uncovered."
         ids = list(frames) if len(photos) == 1 else list(missing)
         return Outcome(sheet, label, tuple(frames), note, ("Cover it", "settle", {"ids": ids, "how": "cover"}))
-
-    @staticmethod
-    def _beneath(sheet: Sheet, piece: Piece) -> list[Photo]:
-        """Return the topmost free photo that the piece lies over, if there is one."""
-        box = geometry.box_of(piece)
-        for item in reversed(sheet.items):
-            if isinstance(item, Photo) and placing.boxes_meet(geometry.box_of(item), box):
-                return [item]
-        return []
 
 
 def _shut(line: Piece) -> Piece:

@@ -8,6 +8,7 @@ from sheet import Photo, Piece, Sheet, geometry
 from sheet.covering import uncovered
 from sheet.gauge import px_per_inch
 from sheet.model import Group, Item
+from sheet.placing import photo_under
 from sheet.preflight import is_low, wanted
 from sheet.tree import parent_of
 
@@ -76,6 +77,7 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
         if isinstance(frame, Piece) and frame.photos:
             frames[frame.id] = frame
     frame, photo = _at_hand(frames, items)
+    pieces = [i for i in items if isinstance(i, Piece)]
     context = {
         "view": _view(frame, photo) if frame is not None and photo is not None else None,
         "shares": [(f.name, round(100 * share)) for f in frames.values() if (share := uncovered(f)) > 0.0005][:3],
@@ -85,7 +87,8 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
         "frames": list(frames.values()),
         "free": [_row(sheet, p) for p in reversed(sheet.items) if isinstance(p, Photo)],
         "chosen_photos": [i for i in items if isinstance(i, Photo)],
-        "chosen_pieces": [i for i in items if isinstance(i, Piece)],
+        "chosen_pieces": pieces,
+        "under": photo_under(sheet, pieces[0]) if len(pieces) == 1 else None,
         **panes.context(sheet, items),
         **silhouette.context(sheet, items),
         "inside": _counted([_row(sheet, p) for f in frames.values() for p in f.photos]),
