@@ -54,7 +54,9 @@ class PutIn(Command, frozen=True):
             under = placing.photo_under(sheet, pieces[0])
             if under is None:
                 told = f"No photo lies free under “{pieces[0].name}”."
-                raise SheetError(told, "Hold Shift and choose one, which may lie in a frame, or bring one in.", "ids")
+                raise SheetError(
+                    told, "Hold Shift and choose one; bring one in, or take one out of its frame first.", "ids"
+                )
             photos = [under]
         if not photos:
             raise SheetError("No photo is chosen to put in.", "Choose a photo and the outline it goes into.", "ids")

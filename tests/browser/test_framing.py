@@ -60,6 +60,24 @@ class Framing(BrowserCase):
         self.notice("cut short")
         self.assertEqual(self.revision, 1)
 
+    def test_the_row_that_has_the_focus_is_drawn_anew_too(self):
+        page = self.open()
+        piece = self.draw("rectangle", 200, 200, 200, 200)
+        row = page.locator(f"#row-{piece}")
+        row.click()
+        self.station(3)
+        # nothing lies under it, and nothing is chosen with it
+        expect(page.locator(".advice").first).to_contain_text("hold Shift and click the photo")
+        page.keyboard.press("p")
+        self.notice("No photo lies free under “Rectangle 1”")
+        self.choose(self.bring(at=(800, 650)), piece)
+        self.press("p")
+        expect(row.locator("em")).to_have_text("frame")
+        row.focus()
+        self.press("t")
+        self.assertEqual(page.evaluate("document.activeElement.id"), f"row-{piece}")
+        expect(row.locator("em")).to_have_text("piece")
+
     def test_a_photo_shows_through_a_piece_drawn_over_it(self):
         page = self.open()
         self.bring(at=(400, 300))

@@ -8,8 +8,8 @@ const shown = new Map();
 function morph(place, html, morphStyle = "innerHTML") {
   Idiomorph.morph(place, html, {
     morphStyle,
-    // what is being typed is sent by its own field
-    ignoreActiveValue: true,
+    // what is being typed is sent by its own field; of anything else that has the focus what is in it is drawn anew
+    ignoreActiveValue: document.activeElement?.matches("input, select, textarea"),
     callbacks: {
       // a part that fills itself is left to itself
       beforeNodeMorphed: (node) => !node.dataset?.fills,
