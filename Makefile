@@ -68,7 +68,7 @@ vendor: ## fetch the pinned front-end packages again, with their licences
 .venv/bin/python:
 	@python3 -m venv .venv 2>/dev/null || { $(MAKE) -s apt-python3-venv && python3 -m venv .venv; }
 
-.venv/app.ready: requirements.txt $(wildcard outline/*.py) | .venv/bin/python
+.venv/app.ready: requirements.txt $(wildcard outline/*/*.py outline/*.py) | .venv/bin/python
 	@ldconfig -p | grep -q libEGL.so.1 || $(MAKE) -s apt-libegl1
 	@ldconfig -p | grep -q libGL.so.1 || $(MAKE) -s apt-libgl1
 	@echo "installing what the app runs on"

@@ -169,7 +169,7 @@ def _cold(code: str) -> float:
 
 def run() -> list[tuple[str, float, str]]:
     """Return (what, Gouge ÷ skia-pathops, limit) rows; print all three times."""
-    from outline.kernel import compiled
+    from outline.path.kernel import compiled
 
     print(f"  the engine runs {'compiled' if compiled() else 'interpreted'}")
     rows = []

@@ -7,7 +7,7 @@ sys.path.insert(0, str(FilePath(__file__).resolve().parent.parent))
 
 import outline
 from outline import Matrix, Path, PlanarMap
-from outline.strands import cut_strands
+from outline.path.monotone import cut_monotone
 
 OUT = FilePath(__file__).resolve().parent / "engine"
 INK, SAND, MADDER, VERDIGRIS = "#22302f", "#c9bda4", "#b5432a", "#2b7a72"
@@ -43,7 +43,7 @@ def main() -> None:
     k = 0
     for path in paths:
         ctrl, kind, _, _ = path.arrays
-        for c in cut_strands(ctrl, kind)[0]:
+        for c in cut_monotone(ctrl, kind)[0]:
             d = "M{:.3f} {:.3f}C{:.3f} {:.3f} {:.3f} {:.3f} {:.3f} {:.3f}".format(*c)
             color = (INK, MADDER, VERDIGRIS)[k % 3]
             body += f'<path d="{d}" fill="none" stroke="{color}" stroke-width="1.6"/>'

@@ -1,21 +1,21 @@
 """Geometry that knows numbers only: paths and the operations on them, by one planar map."""
 
-from . import nodes
-from .band import CAPS, band, dashed
-from .edges import EDGES, edge_run, runs_of
-from .errors import MapError, OutlineError, PathError
-from .fitting import deviation, fit, flattened, simplify
-from .lengthen import curves_across, find_bands, lengthened
-from .lettering import ALIGNMENTS, FONTS, Lettered, lettering
-from .matrix import IDENTITY, Matrix
-from .measure import Margins, centroid, distance, inner_point, length, margins, stroke_bounds
-from .offset import JOINS as offset_joins
-from .offset import largest_radius, offset, round_corners
-from .operations import cleaned, divide, exclude, intersect, subtract, union
-from .path import Path
-from .planarmap import Cell, PlanarMap
-from .ready import READY, ready
-from .shapes import ShapeError, boxed, ellipse, polygon, rectangle, star
+from .curves import nodes
+from .curves.fitting import deviation, fit, flattened, simplify
+from .curves.lengthen import curves_across, find_bands, lengthened
+from .curves.measure import Margins, centroid, distance, inner_point, length, margins, stroke_bounds
+from .curves.offset import JOINS as offset_joins
+from .curves.offset import largest_radius, offset, round_corners
+from .curves.stroke_outline import CAPS, dashed, stroke_outline
+from .engine.operations import cleaned, divide, exclude, intersect, subtract, union
+from .engine.planarmap import Cell, PlanarMap
+from .path.errors import MapError, OutlineError, PathError
+from .path.matrix import IDENTITY, Matrix
+from .path.path import Path
+from .shapes.edges import EDGES, edge_run, runs_of
+from .shapes.lettering import ALIGNMENTS, FONTS, Lettered, lettering
+from .shapes.ready import READY, ready
+from .shapes.shapes import ShapeError, boxed, ellipse, polygon, rectangle, star
 
 __all__ = [
     "ALIGNMENTS",
@@ -27,7 +27,7 @@ __all__ = [
     "FONTS",
     "Lettered",
     "READY",
-    "band",
+    "stroke_outline",
     "boxed",
     "edge_run",
     "largest_radius",

@@ -12,11 +12,11 @@ import sys
 from pathlib import Path as FilePath
 from xml.etree import ElementTree
 
-from .errors import OutlineError, PathError
-from .matrix import Matrix
-from .operations import divide, exclude, intersect, subtract, union
-from .path import Path
-from .shapes import ellipse, rectangle
+from .engine.operations import divide, exclude, intersect, subtract, union
+from .path.errors import OutlineError, PathError
+from .path.matrix import Matrix
+from .path.path import Path
+from .shapes.shapes import ellipse, rectangle
 
 OPERATIONS = ("union", "subtract", "intersect", "exclude", "divide")
 SVG = "{http://www.w3.org/2000/svg}"

@@ -6,21 +6,25 @@ import sys
 import time
 from pathlib import Path
 
-from .kernel import KERNEL_MODULES, stamp_file
+from .path.kernel import KERNEL_MODULES, PACKAGE, stamp_file
 
 STAGES = (
-    (("bezier",),),
-    (("strands", "faces", "grid", "rotation"), ("graphs", "crossing", "meet", "arrange", "border")),
-    (("chart", "answer"), ("sweep", "strokes")),
+    (("path.tolerance", "path.bezier"),),
+    (
+        ("path.monotone", "engine.faces", "engine.candidates", "engine.vertex_order", "engine.classify"),
+        ("engine.monotone_frame", "engine.intersect", "engine.pairs", "engine.split", "engine.trace"),
+    ),
+    (("engine.build", "engine.boolean"), ("curves.offset_kernels", "curves.fit_kernels")),
 )
 """What can be compiled beside what: each stage calls only kernels of the stages before it, and of its own process."""
 
 _CHILD = """
 import importlib, sys, types
-# the package without what it imports itself, which would be every kernel
-package = types.ModuleType("outline")
-package.__path__ = [sys.argv[1]]
-sys.modules["outline"] = package
+# the packages without what they import themselves, which would be every kernel
+for room in ("", "/path", "/engine", "/curves"):
+    package = types.ModuleType("outline" + room.replace("/", "."))
+    package.__path__ = [sys.argv[1] + room]
+    sys.modules[package.__name__] = package
 for name in sys.argv[2:]:
     importlib.import_module(f"outline.{name}")
 """
@@ -29,7 +33,7 @@ for name in sys.argv[2:]:
 def _stage(processes: tuple[tuple[str, ...], ...], told: list[str]) -> bool:
     """Compile each process's modules, saying which as they come; tell whether all went well."""
     environment = {**os.environ, "GOUGE_KERNELS": "compile"}
-    here = str(Path(__file__).parent)
+    here = str(PACKAGE)
     reading, writing = os.pipe()
     running = [
         subprocess.Popen([sys.executable, "-c", _CHILD, here, *names], env=environment, stdout=writing)
@@ -58,8 +62,12 @@ def main() -> int:
         print("Numba is not installed: the engine will run interpreted, slower, with the same answers.")
         return 0
     # Numba's cache looks at a kernel's own file only, not at the kernels it calls: begin afresh
-    for old in stamp.parent.glob("*.nb[ci]"):
-        if old.name.split(".")[0] in KERNEL_MODULES:
+    for module in KERNEL_MODULES:
+        room, _, name = module.rpartition(".")
+        folder = (
+            Path(os.environ["NUMBA_CACHE_DIR"]) if "NUMBA_CACHE_DIR" in os.environ else PACKAGE / room / "__pycache__"
+        )
+        for old in folder.rglob(f"{name}.*.nb[ci]"):
             old.unlink()
     start = time.monotonic()
     told: list[str] = []

@@ -16,7 +16,7 @@ from defusedxml import DefusedXmlException
 from defusedxml import ElementTree as Safe
 from msgspec.structs import replace
 
-from outline import Matrix, OutlineError, Path, band, dashed, rectangle
+from outline import Matrix, OutlineError, Path, dashed, rectangle, stroke_outline
 from sheet.geometry import Box, box_of, join_boxes, outline_of, pieces_of
 from sheet.kinds import Ellipse, Plain, Rectangle, plain_of
 from sheet.limits import clean_name
@@ -313,7 +313,9 @@ class _Reader:
             line = path.transform(m.inverse())
             if paint.dashes:
                 line = dashed(line, [v / m.scale for v in paint.dashes])
-            line = band(line, paint.stroke_width / m.scale, paint.join, paint.cap, max(1.0, limit)).transform(m)
+            line = stroke_outline(line, paint.stroke_width / m.scale, paint.join, paint.cap, max(1.0, limit)).transform(
+                m
+            )
         except OutlineError:
             self._told("border that a clip cuts (it is whole)" if cut else _UNEVEN)
             return [*parts, replace(piece, id=self._id(), paint=alone)]

@@ -6,7 +6,7 @@ from typing import Any, Final
 from xml.etree.ElementTree import Element
 
 from outline import Matrix, Path, PathError
-from outline.svgpath import mapped
+from outline.path.svgpath import mapped
 from sheet.kinds import Ellipse, Rectangle
 
 from .svgcss import length, numbers

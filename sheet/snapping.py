@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from outline import nodes
+from outline.curves import nodes
 
 from . import geometry
 from .commands.ruling import modules

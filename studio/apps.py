@@ -18,7 +18,7 @@ class StudioConfig(AppConfig):
         from django.conf import settings
 
         import outline
-        from outline.kernel import compiled
+        from outline.path.kernel import compiled
         from picture import vast
 
         vast.lay_in(settings.FILE_UPLOAD_TEMP_DIR)

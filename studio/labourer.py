@@ -22,7 +22,7 @@ def main(reading: int, writing: int) -> None:
     django.setup()
     most = settings.GOUGE_MEMORY * 1_000_000
     resource.setrlimit(resource.RLIMIT_AS, (most, most))
-    from outline.kernel import load_all
+    from outline.path.kernel import load_all
     from sheet import SheetError
 
     load_all()

@@ -31,7 +31,7 @@ done
 d=$(get @fontsource/bitter 5.3.0); mkdir -p fonts; cp "$d"/files/bitter-latin-{600,700}-normal.woff2 fonts/; cp "$d"/LICENSE fonts/LICENSE.bitter
 d=$(get @fontsource/atkinson-hyperlegible 5.3.0); cp "$d"/files/atkinson-hyperlegible-latin-{400,700}-normal.woff2 fonts/; cp "$d"/LICENSE fonts/LICENSE.atkinson-hyperlegible
 # fonts for lettering: HarfBuzz reads them as TrueType, so they are unpacked once, here
-letters=../../../outline/fonts; mkdir -p "$letters"
+letters=../../../outline/shapes/fonts; mkdir -p "$letters"
 for font in alfa-slab-one:400 archivo-black:400 bebas-neue:400 league-gothic:400 pacifico:400 kaushan-script:400 \
   abril-fatface:400 bitter:700 josefin-sans:700 caveat-brush:400 bungee:400 atkinson-hyperlegible:700; do
   name=${font%:*}; weight=${font#*:}
@@ -45,4 +45,4 @@ font.save(sys.argv[2])
 ' "$d/files/$name-latin-$weight-normal.woff2" "$letters/$name.ttf"
   cp "$d/LICENSE" "$letters/LICENSE.$name"
 done
-echo "vendored into studio/static/vendor and outline/fonts"
+echo "vendored into studio/static/vendor and outline/shapes/fonts"

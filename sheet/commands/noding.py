@@ -7,7 +7,8 @@ from msgspec import Meta
 from msgspec.structs import replace
 
 import outline
-from outline import Matrix, Path, nodes
+from outline import Matrix, Path
+from outline.curves import nodes
 
 from .. import geometry
 from ..errors import SheetError

@@ -4,7 +4,7 @@ import math
 
 from playwright.sync_api import expect
 
-from outline import nodes
+from outline.curves import nodes
 from sheet.geometry import box_of, is_line, outline_of
 from sheet.model import CutList, EdgeRun, Freehand, Lettering, Plain, Polygon, Star
 

@@ -7,8 +7,8 @@ import numpy as np
 
 import outline
 from outline import OutlineError, Path
-from outline.fitting import deviation, fit, simplify
-from outline.measure import part_of
+from outline.curves.fitting import deviation, fit, simplify
+from outline.curves.measure import part_of
 
 from .cases import distance
 

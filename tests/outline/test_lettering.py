@@ -11,7 +11,7 @@ from fontTools.ttLib import TTFont
 import outline
 from outline import FONTS, OutlineError, lettering
 
-FOLDER = FilePath(outline.__file__).parent / "fonts"
+FOLDER = FilePath(outline.__file__).parent / "shapes" / "fonts"
 
 
 def font_file(key: str) -> TTFont:

@@ -10,7 +10,7 @@ import skia
 
 import outline
 from outline import Matrix, OutlineError, Path
-from outline.measure import centroid, distance, length, margins
+from outline.curves.measure import centroid, distance, length, margins
 from picture.skiapath import to_skia
 
 from .cases import any_path

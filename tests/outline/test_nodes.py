@@ -5,7 +5,8 @@ import unittest
 import numpy as np
 
 import outline
-from outline import OutlineError, Path, nodes
+from outline import OutlineError, Path
+from outline.curves import nodes
 
 CURVY = Path.from_svg("M0 0C10-30 40-30 50 0S90 40 100 0L100 60H0Z")
 

@@ -8,7 +8,7 @@ import shapely
 
 import outline
 from outline import OutlineError, Path
-from outline.offset import offset, round_corners
+from outline.curves.offset import offset, round_corners
 
 from .test_operations import to_shapely
 

@@ -8,7 +8,7 @@ import numpy as np
 
 import outline
 from outline import Matrix, Path, PathError
-from outline.arcs import arc_to_cubics
+from outline.path.arcs import arc_to_cubics
 
 from .cases import any_path, flatten
 

@@ -7,10 +7,9 @@ import numpy as np
 
 import outline
 from outline import Path, PathError, PlanarMap
-from outline.grid import candidate_pairs
-from outline.measure import point_at
-from outline.planarmap import closed_curves
-from outline.strands import cut_strands
+from outline.curves.measure import point_at
+from outline.engine.candidates import candidate_pairs
+from outline.path.monotone import cut_monotone
 
 from .cases import any_case, any_path, distance, flatten
 
@@ -54,20 +53,20 @@ class Certificates(unittest.TestCase):
         paths = [any_path(r) for _ in range(40)]
         ctrl = np.concatenate([p.arrays[0] for p in paths])
         kind = np.concatenate([p.arrays[1] for p in paths])
-        strands = cut_strands(ctrl, kind)[0]
+        monotone = cut_monotone(ctrl, kind)[0]
         tol = 1e-9
-        x = np.sort(strands[:, [0, 6]], axis=1)
-        y = np.sort(strands[:, [1, 7]], axis=1)
+        x = np.sort(monotone[:, [0, 6]], axis=1)
+        y = np.sort(monotone[:, [1, 7]], axis=1)
         want = {
             (i, j)
-            for i in range(len(strands))
-            for j in range(i + 1, len(strands))
+            for i in range(len(monotone))
+            for j in range(i + 1, len(monotone))
             if x[i, 0] <= x[j, 1] + 2 * tol
             and x[j, 0] <= x[i, 1] + 2 * tol
             and y[i, 0] <= y[j, 1] + 2 * tol
             and y[j, 0] <= y[i, 1] + 2 * tol
         }
-        pairs = [tuple(sorted(p)) for p in candidate_pairs(strands, tol).tolist()]
+        pairs = [tuple(sorted(p)) for p in candidate_pairs(monotone, tol).tolist()]
         self.assertEqual(len(pairs), len(set(pairs)))
         self.assertEqual(set(pairs), want)
 
@@ -121,7 +120,7 @@ class Exactness(unittest.TestCase):
         samples = np.linspace(0, 1, 4001)
         for seed in (0, 2, 3, 5, 6, 8):
             paths = any_case(random.Random(seed))
-            inputs = np.concatenate([closed_curves(p)[0] for p in paths])
+            inputs = np.concatenate([p.closed_curves()[0] for p in paths])
             extent = np.ptp(inputs.reshape(-1, 2), axis=0).max()
             points = np.concatenate(flatten(outline.exclude(paths), 3))
             best = np.full(len(points), np.inf)

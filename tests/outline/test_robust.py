@@ -149,7 +149,7 @@ class Cost(unittest.TestCase):
         self.assertLess(peak / 8000, 1700)
 
     def test_a_cold_process_answers_soon(self):
-        if not outline.kernel.compiled():
+        if not outline.path.kernel.compiled():
             self.skipTest("the kernels are not compiled here")
         code = "import outline; print(outline.union([outline.ellipse(1, 1), outline.rectangle(2, 2)]).node_count)"
         best = math.inf

@@ -80,6 +80,6 @@ class Nodes(TableCase):
         self.assertEqual((m.left, m.right), (10, 10))
 
     def all_nodes(self, item_id):
-        from outline import nodes
+        from outline.curves import nodes
 
         return [n for run in nodes.runs(outline_of(self.table.item(item_id))) for n in run.nodes]

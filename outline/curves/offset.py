@@ -1,0 +1,252 @@
+"""Inset and outset outlines, and rounded corners.
+
+The outset of a region is the region united with what its border sweeps when moved
+outwards along its normals, and with a wedge at each corner that opens; the inset
+subtracts what the border sweeps inwards. The moved border, with its wedges, and led
+back through the node where a corner closes, is one line (`sweep`): each place is wound
+once more (or less) for every time the border swept over it, so one planar map of region
+and line answers, and holes that close up and parts that fall away come out by themselves.
+"""
+
+import math
+from collections.abc import Mapping
+
+import numpy as np
+
+from outline.engine.boolean import Operation
+from outline.engine.operations import union
+from outline.engine.planarmap import combined_curves
+from outline.path.builder import Builder
+from outline.path.errors import OutlineError
+from outline.path.path import Path
+
+from .measure import nesting, part_of, point_at, slope_at
+from .offset_kernels import moved_loops
+
+__all__ = ["JOINS", "check_join", "largest_radius", "offset", "round_corners", "combined_moved"]
+
+JOINS = ("round", "miter", "bevel")
+
+
+def _unit(v: np.ndarray) -> np.ndarray:
+    size = np.hypot(v[..., 0], v[..., 1])
+    result: np.ndarray = v / np.where(size > 0, size, 1)[..., None]
+    return result
+
+
+def _end_direction(c: np.ndarray, end: int) -> np.ndarray:
+    """Return the unit tangent at the start (0) or end (1), by the limit where a handle lies on its node."""
+    q = c.reshape(4, 2)
+    order = (q[1] - q[0], q[2] - q[0], q[3] - q[0]) if end == 0 else (q[3] - q[2], q[3] - q[1], q[3] - q[0])
+    size = np.hypot(*(q[3] - q[0])) + np.hypot(*(q[1] - q[0])) + np.hypot(*(q[2] - q[3]))
+    for d in order:
+        if np.hypot(*d) > 1e-9 * size:
+            return _unit(d)
+    return np.array([1.0, 0.0])
+
+
+def _tangents(c: np.ndarray, t: np.ndarray) -> np.ndarray:
+    d = _unit(slope_at(c, t))
+    d[t == 0.0] = _end_direction(c, 0)
+    d[t == 1.0] = _end_direction(c, 1)
+    return d
+
+
+def offset(path: Path, distance: float, join: str = "round", miter_limit: float = 4.0) -> Path:
+    """Return the filled region of `path` grown by `distance` (sheet units), or shrunk where it is negative.
+
+    `join` says how corners that open are filled: round, miter (up to `miter_limit`, as
+    in SVG) or bevel. Fitted curves stay within 0.4 % of the distance, or 1e-5 of the
+    extent where that is more. Raises OutlineError for other joins and numbers.
+
+    >>> from outline import rectangle
+    >>> offset(rectangle(10, 10), 2, "miter").to_svg(9)
+    'M-2 -2H12V12H-2Z'
+    >>> offset(rectangle(10, 10), -5).is_empty
+    True
+    """
+    check_join(join, miter_limit)
+    if not math.isfinite(distance):
+        raise OutlineError("the distance must be a finite number")
+    region = union([path])
+    if distance == 0 or region.is_empty:
+        return region
+    x0, y0, x1, y1 = region.bounds  # type: ignore[misc]
+    extent = max(x1 - x0, y1 - y0)
+    tolerance = max(0.004 * abs(distance), 1e-5 * extent)
+    region = _worth_moving(region, distance)
+    if region.is_empty:
+        return region
+    ctrl, kind, starts, _ = region.arrays
+    joins = np.full(len(ctrl), JOINS.index(join), np.int8)
+    moved, its_kind, _ = moved_loops(ctrl, kind, starts, float(distance), tolerance, joins, float(miter_limit))
+    # what the border swept is wound once more, or once less, than the region: so one map answers
+    curves, kinds = np.concatenate([ctrl, moved]), np.concatenate([kind, its_kind])
+    return combined_moved(
+        curves,
+        kinds,
+        [len(ctrl), len(moved)],
+        [0, 2],
+        Operation.UNION if distance > 0 else Operation.INTERSECT,
+        tolerance,
+    )
+
+
+def check_join(join: str, miter_limit: float) -> None:
+    """Raise OutlineError where corners cannot be joined so."""
+    if join not in JOINS:
+        raise OutlineError(f"“{join}” is not a join: use {', '.join(JOINS)}")
+    if not (math.isfinite(miter_limit) and miter_limit >= 1):
+        raise OutlineError("the miter limit must be 1 or more")
+
+
+def combined_moved(
+    ctrl: np.ndarray,
+    kind: np.ndarray,
+    counts: list[int],
+    rules: list[int],
+    operation: Operation,
+    tolerance: float,
+) -> Path:
+    """Return moved lines combined (see `combined_curves`), without slivers of the fitting error."""
+    return _without_slivers(combined_curves(ctrl, kind, counts, rules, operation), tolerance)
+
+
+def _worth_moving(region: Path, distance: float) -> Path:
+    """Return the region without what vanishes anyway: holes so narrow that they close up, parts that fall away.
+
+    No place in a loop is further from its line than half of the smaller side of its box, nor than the radius
+    of a disc that has its whole area.
+    """
+    areas = region.loop_areas()
+    if len(areas) < 2:
+        return region
+    low, high = region.loop_boxes()
+    goes = (areas <= 0) == (distance > 0)
+    goes &= ((high - low).min(axis=1) <= 2 * abs(distance)) | (np.abs(areas) <= math.pi * distance**2)
+    if distance < 0 and goes.any():
+        # the holes go with the part that they lie in
+        _, holder = nesting(region, areas)
+        goes |= (holder >= 0) & goes[holder]
+    if not goes.any():
+        return region
+    kept = [loop for loop, away in zip(region.subpaths, goes, strict=True) if not away]
+    return Path.gather(kept) if kept else Path()
+
+
+def _without_slivers(path: Path, tolerance: float) -> Path:
+    """Return the path without loops that are slivers of the fitting error."""
+    if path.is_empty:
+        return path
+    ctrl, _, starts, _ = path.arrays
+    legs = np.hypot(*np.diff(ctrl.reshape(-1, 4, 2), axis=1).reshape(-1, 2).T).reshape(-1, 3).sum(axis=1)
+    kept = np.abs(path.loop_areas()) > tolerance * np.add.reduceat(legs, starts[:-1])
+    if kept.all():
+        return path
+    loops = [loop for loop, stays in zip(path.subpaths, kept, strict=True) if stays]
+    return union([Path.gather(loops)]) if loops else Path()
+
+
+def round_corners(path: Path, radius: float | Mapping[int, float], which: list[int] | None = None) -> Path:
+    """Return the path with corners rounded by arcs of `radius` (sheet units).
+
+    `which` are node indices in the order of the curves' starts; None means every
+    corner. `radius` may be one for each node to be rounded. Between straight lines the
+    arc is a circle's; where a curve meets the corner, a cubic with its end directions
+    takes the place of the same length of it. A radius that does not fit is held at what
+    does: half of each line is the most a corner takes. Raises OutlineError for a radius below 0.
+
+    >>> from outline import rectangle
+    >>> round_corners(rectangle(10, 10), 2).node_count
+    8
+    """
+    radii = radius if isinstance(radius, Mapping) else None
+    for r in radii.values() if radii is not None else (radius,):
+        if not (isinstance(r, int | float) and math.isfinite(r) and r >= 0):
+            raise OutlineError("the radius must be 0 or more")
+    wanted = (None if which is None else set(which)) if radii is None else {k for k, r in radii.items() if r > 0}
+    out = Builder()
+    number = 0
+    for loop in path.subpaths:
+        ctrl, kind, _, closed_ = loop.arrays
+        closed = bool(closed_[0])
+        n = len(ctrl)
+        lengths = [
+            float(np.hypot(*(c[6:] - c[:2]))) if k == 0 else _rough_length(c) for c, k in zip(ctrl, kind, strict=True)
+        ]
+        cut = np.zeros((n, 2))
+        turns = np.zeros(n)
+        for i in range(n):
+            if (i == 0 and not closed) or (wanted is not None and number + i not in wanted):
+                continue
+            before, after = _end_direction(ctrl[i - 1], 1), _end_direction(ctrl[i], 0)
+            turn = math.atan2(before[0] * after[1] - before[1] * after[0], float(before @ after))
+            if abs(turn) < math.radians(1) or abs(turn) > math.radians(179):
+                continue
+            own = radii[number + i] if radii is not None else float(radius)  # type: ignore[arg-type]
+            reach = min(own * math.tan(abs(turn) / 2), lengths[i - 1] / 2, lengths[i] / 2)
+            cut[i - 1, 1], cut[i, 0], turns[i] = reach, reach, turn
+        pieces = []
+        spans = []
+        for i in range(n):
+            a = _parameter_at(ctrl[i], cut[i, 0], lengths[i], kind[i])
+            b = 1 - _parameter_at(ctrl[i].reshape(4, 2)[::-1].reshape(8), cut[i, 1], lengths[i], kind[i])
+            spans.append((a, b))
+            pieces.append(part_of(ctrl[i], a, b) if (a, b) != (0.0, 1.0) else ctrl[i])
+        out.move(*pieces[0][:2].tolist())
+        for i in range(n):
+            if np.hypot(*(pieces[i][6:] - pieces[i][:2])) > 1e-12 * (1 + np.abs(pieces[i]).max()):
+                if kind[i] == 0:
+                    out.line(*pieces[i][6:].tolist())
+                else:
+                    out.cubic(*pieces[i][2:].tolist())
+            j = (i + 1) % n
+            if turns[j] and (closed or j > 0):
+                start, end = pieces[i][6:], pieces[j][:2]
+                t0 = _tangents(ctrl[i], np.array([spans[i][1]]))[0]
+                t1 = _tangents(ctrl[j], np.array([spans[j][0]]))[0]
+                handle = cut[j, 0] / math.tan(abs(turns[j]) / 2) * 4 / 3 * math.tan(abs(turns[j]) / 4)
+                out.cubic(*(start + handle * t0).tolist(), *(end - handle * t1).tolist(), *end.tolist())
+        if closed:
+            out.close()
+        else:
+            out.finish()
+        number += n
+    return Path(*out.arrays(), fill_rule=path.fill_rule)
+
+
+def largest_radius(path: Path, which: list[int] | None = None) -> float:
+    """Return the largest radius that `round_corners` draws in full at every corner (or those of `which`)."""
+    most = math.inf
+    number = 0
+    for loop in path.subpaths:
+        ctrl, kind, _, closed = loop.arrays
+        n = len(ctrl)
+        for i in range(n):
+            if (i == 0 and not closed[0]) or (which is not None and number + i not in which):
+                continue
+            before, after = _end_direction(ctrl[i - 1], 1), _end_direction(ctrl[i], 0)
+            turn = abs(math.atan2(before[0] * after[1] - before[1] * after[0], float(before @ after)))
+            if math.radians(1) <= turn <= math.radians(179):
+                sides = [
+                    float(np.hypot(*(ctrl[k][6:] - ctrl[k][:2]))) if kind[k] == 0 else _rough_length(ctrl[k])
+                    for k in (i - 1, i)
+                ]
+                most = min(most, min(sides) / 2 / math.tan(turn / 2))
+        number += n
+    return most
+
+
+def _rough_length(c: np.ndarray) -> float:
+    return float(np.hypot(*np.diff(point_at(c, np.linspace(0, 1, 33)), axis=0).T).sum())
+
+
+def _parameter_at(c: np.ndarray, along: float, length: float, kind: int) -> float:
+    """Return the parameter at which `along` of the curve's length has gone by."""
+    if along <= 0 or length <= 0:
+        return 0.0
+    if kind == 0:
+        return along / length
+    t = np.linspace(0, 1, 257)
+    gone = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(point_at(c, t), axis=0).T))])
+    return float(np.interp(along, gone, t))

@@ -1,0 +1,296 @@
+"""The line that a region's border sweeps to when it is moved along its normals: kernels of `offset`."""
+
+import math
+
+import numpy as np
+
+from outline.path.bezier import split_range, start_direction
+from outline.path.kernel import kernel
+
+__all__ = ["moved_loops", "ROUND", "MITER", "BEVEL"]
+
+ROUND = 0
+MITER = 1
+BEVEL = 2
+SAMPLES = 17
+
+
+@kernel("Tuple((float64[:, ::1], int8[::1]))(float64[:, ::1], int8[::1], int64)")
+def roomy(out, kind, n):
+    """Return the arrays with room for row `n` and some after it."""
+    if n + 8 < out.shape[0]:
+        return out, kind
+    more = np.empty((2 * out.shape[0] + 16, 8))
+    its = np.empty(2 * out.shape[0] + 16, np.int8)
+    more[: out.shape[0]] = out
+    its[: out.shape[0]] = kind
+    return more, its
+
+
+@kernel("int64(float64[:, ::1], int8[::1], int64, float64, float64)")
+def put_line(out, kind, n, x, y):
+    """Append a line from the end of row n - 1 to (x, y), unless it is there already; return how many rows there are."""
+    x0 = out[n - 1, 6]
+    y0 = out[n - 1, 7]
+    if x0 == x and y0 == y:
+        return n
+    dx = (x - x0) / 3.0
+    dy = (y - y0) / 3.0
+    out[n, 0] = x0
+    out[n, 1] = y0
+    out[n, 2] = x0 + dx
+    out[n, 3] = y0 + dy
+    out[n, 4] = x - dx
+    out[n, 5] = y - dy
+    out[n, 6] = x
+    out[n, 7] = y
+    kind[n] = 0
+    return n + 1
+
+
+@kernel("float64(float64[:, ::1], float64, float64, float64[::1])")
+def fit_moved(c, d, near, out):
+    """Write the cubic near the offset of cubic `c[0]` by d along the right-hand normal; return how far it is off.
+
+    Right of the direction (dx, dy) is (dy, -dx). Where the curve bends more tightly
+    than d towards that side, the offset stops at the centre of curvature: what lies
+    beyond is nearer to other points.
+    """
+    px = np.empty(SAMPLES)
+    py = np.empty(SAMPLES)
+    first = np.empty(2)
+    last = np.empty(2)
+    start_direction(c, 0, False, first)
+    start_direction(c, 0, True, last)
+    sign = 1.0 if d > 0 else -1.0
+    whole = True
+    for s in range(SAMPLES):
+        t = s / (SAMPLES - 1.0)
+        u = 1.0 - t
+        x = u * u * u * c[0, 0] + 3 * u * u * t * c[0, 2] + 3 * u * t * t * c[0, 4] + t * t * t * c[0, 6]
+        y = u * u * u * c[0, 1] + 3 * u * u * t * c[0, 3] + 3 * u * t * t * c[0, 5] + t * t * t * c[0, 7]
+        ax = c[0, 2] - c[0, 0]
+        ay = c[0, 3] - c[0, 1]
+        bx = c[0, 4] - c[0, 2]
+        by = c[0, 5] - c[0, 3]
+        gx = c[0, 6] - c[0, 4]
+        gy = c[0, 7] - c[0, 5]
+        d1x = 3 * (u * u * ax + 2 * u * t * bx + t * t * gx)
+        d1y = 3 * (u * u * ay + 2 * u * t * by + t * t * gy)
+        d2x = 6 * (u * (bx - ax) + t * (gx - bx))
+        d2y = 6 * (u * (by - ay) + t * (gy - by))
+        speed = max(math.sqrt(d1x * d1x + d1y * d1y), 1e-300)
+        tx = d1x / speed
+        ty = d1y / speed
+        if s == 0:
+            tx = first[0]
+            ty = first[1]
+        elif s == SAMPLES - 1:
+            tx = -last[0]
+            ty = -last[1]
+        # towards the right-hand side the curve bends where the turn is negative, for d > 0
+        towards = -(d1x * d2y - d1y * d2x) / (speed * speed * speed) * sign
+        reach = d
+        if towards * abs(d) > 1.0:
+            reach = sign / towards
+        if abs(reach - d) >= 1e-12 * abs(d):
+            whole = False
+        px[s] = x + reach * ty
+        py[s] = y - reach * tx
+    t0x = first[0]
+    t0y = first[1]
+    t1x = last[0]
+    t1y = last[1]
+    m = SAMPLES - 1
+    if not whole:
+        size = math.hypot(px[1] - px[0], py[1] - py[0])
+        t0x = (px[1] - px[0]) / size if size > 0 else 0.0
+        t0y = (py[1] - py[0]) / size if size > 0 else 0.0
+        size = math.hypot(px[m - 1] - px[m], py[m - 1] - py[m])
+        t1x = (px[m - 1] - px[m]) / size if size > 0 else 0.0
+        t1y = (py[m - 1] - py[m]) / size if size > 0 else 0.0
+    c00 = 0.0
+    c01 = 0.0
+    c11 = 0.0
+    v0 = 0.0
+    v1 = 0.0
+    for s in range(SAMPLES):
+        t = s / (SAMPLES - 1.0)
+        u = 1.0 - t
+        b1 = 3 * u * u * t
+        b2 = 3 * u * t * t
+        rx = px[s] - (u * u * u + b1) * px[0] - (t * t * t + b2) * px[m]
+        ry = py[s] - (u * u * u + b1) * py[0] - (t * t * t + b2) * py[m]
+        c00 += b1 * b1 * (t0x * t0x + t0y * t0y)
+        c01 += b1 * b2 * (t0x * t1x + t0y * t1y)
+        c11 += b2 * b2 * (t1x * t1x + t1y * t1y)
+        v0 += b1 * (t0x * rx + t0y * ry)
+        v1 += b2 * (t1x * rx + t1y * ry)
+    det = c00 * c11 - c01 * c01
+    if abs(det) > 1e-14 * max(c00 * c11, 1e-300):
+        alpha = (v0 * c11 - v1 * c01) / det
+        beta = (c00 * v1 - c01 * v0) / det
+    else:
+        alpha = math.hypot(px[m] - px[0], py[m] - py[0]) / 3
+        beta = alpha
+    alpha = max(alpha, 0.0)
+    beta = max(beta, 0.0)
+    out[0] = px[0]
+    out[1] = py[0]
+    out[2] = px[0] + alpha * t0x
+    out[3] = py[0] + alpha * t0y
+    out[4] = px[m] + beta * t1x
+    out[5] = py[m] + beta * t1y
+    out[6] = px[m]
+    out[7] = py[m]
+    # the distance of each offset point from the cubic, wherever along it the nearest place is
+    worst = 0.0
+    ax = out[2] - out[0]
+    ay = out[3] - out[1]
+    bx = out[4] - out[2]
+    by = out[5] - out[3]
+    gx = out[6] - out[4]
+    gy = out[7] - out[5]
+    for s in range(SAMPLES):
+        t = s / (SAMPLES - 1.0)
+        off = 0.0
+        for turn in range(5):
+            u = 1.0 - t
+            x = u * u * u * out[0] + 3 * u * u * t * out[2] + 3 * u * t * t * out[4] + t * t * t * out[6] - px[s]
+            y = u * u * u * out[1] + 3 * u * u * t * out[3] + 3 * u * t * t * out[5] + t * t * t * out[7] - py[s]
+            now = math.hypot(x, y)
+            if turn == 0 or now < off:
+                off = now
+            if turn == 4 or off <= near:
+                break
+            d1x = 3 * (u * u * ax + 2 * u * t * bx + t * t * gx)
+            d1y = 3 * (u * u * ay + 2 * u * t * by + t * t * gy)
+            d2x = 6 * (u * (bx - ax) + t * (gx - bx))
+            d2y = 6 * (u * (by - ay) + t * (gy - by))
+            f = x * d1x + y * d1y
+            g = d1x * d1x + d1y * d1y + x * d2x + y * d2y
+            if abs(g) < 1e-300:
+                break
+            t = min(1.0, max(0.0, t - f / g))
+        worst = max(worst, off)
+    return worst
+
+
+@kernel(
+    "Tuple((float64[:, ::1], int8[::1], int32[::1]))"
+    "(float64[:, ::1], int8[::1], int32[::1], float64, float64, int8[::1], float64)"
+)
+def moved_loops(ctrl, kind, starts, d, tol, joins, limit):
+    """Return each loop moved by d along its right-hand normals, as closed loops: curves, kinds, starts.
+
+    `joins` says of each curve how a corner at its end is joined where it opens; where one
+    closes, the line runs back through the node, so that what it sweeps is counted. Winding
+    numbers of the result are those of the region plus (outwards) or less (inwards) the times
+    that the moving border swept over a place.
+    """
+    n_loops = starts.shape[0] - 1
+    out = np.empty((4 * ctrl.shape[0] + 16, 8))
+    out_kind = np.empty(4 * ctrl.shape[0] + 16, np.int8)
+    out_starts = np.zeros(n_loops + 1, np.int32)
+    n = 0
+    part = np.empty((1, 8))
+    made = np.empty(8)
+    before = np.empty(2)
+    after = np.empty(2)
+    low = np.empty(24)
+    high = np.empty(24)
+    for loop in range(n_loops):
+        a = starts[loop]
+        b = starts[loop + 1]
+        base = n
+        for i in range(a, b):
+            depth = 1
+            low[0] = 0.0
+            high[0] = 1.0
+            while depth > 0:
+                depth -= 1
+                ta = low[depth]
+                tb = high[depth]
+                split_range(ctrl, i, ta, tb, part, 0)
+                if kind[i] == 0:
+                    start_direction(ctrl, i, False, before)
+                    for c in range(0, 8, 2):
+                        made[c] = part[0, c] + d * before[1]
+                        made[c + 1] = part[0, c + 1] - d * before[0]
+                else:
+                    off = fit_moved(part, d, tol, made)
+                    if off > tol and tb - ta > 1.0 / 200:
+                        middle = 0.5 * (ta + tb)
+                        low[depth] = middle
+                        high[depth] = tb
+                        low[depth + 1] = ta
+                        high[depth + 1] = middle
+                        depth += 2
+                        continue
+                out, out_kind = roomy(out, out_kind, n)
+                if n > base:
+                    n = put_line(out, out_kind, n, made[0], made[1])
+                for c in range(8):
+                    out[n, c] = made[c]
+                out_kind[n] = kind[i]
+                n += 1
+            # the corner at the end of curve i
+            j = i + 1 if i + 1 < b else a
+            start_direction(ctrl, i, True, before)
+            before[0] = -before[0]
+            before[1] = -before[1]
+            start_direction(ctrl, j, False, after)
+            x = ctrl[j, 0]
+            y = ctrl[j, 1]
+            n0x = before[1] * d
+            n0y = -before[0] * d
+            n1x = after[1] * d
+            n1y = -after[0] * d
+            cross = before[0] * after[1] - before[1] * after[0]
+            dot = before[0] * after[0] + before[1] * after[1]
+            out, out_kind = roomy(out, out_kind, n)
+            # to the right of the direction a gap opens where the path turns left
+            if cross * d > 1e-9 * abs(d) or (dot < 0 and abs(cross) <= 1e-9):
+                n = put_line(out, out_kind, n, x + n0x, y + n0y)
+                turn = math.atan2(cross, dot)
+                if joins[i] == ROUND:
+                    arcs = max(1, math.ceil(abs(turn) / (0.5 * math.pi) - 1e-9))
+                    step = turn / arcs
+                    k = 4.0 / 3.0 * math.tan(step / 4.0)
+                    angle = math.atan2(n0y, n0x)
+                    size = abs(d)
+                    for q in range(arcs):
+                        ca = math.cos(angle + q * step)
+                        sa = math.sin(angle + q * step)
+                        cb = math.cos(angle + (q + 1) * step)
+                        sb = math.sin(angle + (q + 1) * step)
+                        out[n, 0] = out[n - 1, 6]
+                        out[n, 1] = out[n - 1, 7]
+                        out[n, 2] = x + size * (ca - k * sa)
+                        out[n, 3] = y + size * (sa + k * ca)
+                        out[n, 4] = x + size * (cb + k * sb)
+                        out[n, 5] = y + size * (sb - k * cb)
+                        out[n, 6] = x + size * cb
+                        out[n, 7] = y + size * sb
+                        if q == arcs - 1:
+                            out[n, 6] = x + n1x
+                            out[n, 7] = y + n1y
+                        out_kind[n] = 1
+                        n += 1
+                elif joins[i] == MITER:
+                    half = math.cos(turn / 2)
+                    # SVG 2, 13.5.7: the miter length over the stroke width is 1 / sin of half the corner's angle
+                    if half > 1e-9 and 1 / half <= limit:
+                        n = put_line(
+                            out, out_kind, n, x + (n0x + n1x) / (2 * half * half), y + (n0y + n1y) / (2 * half * half)
+                        )
+                    n = put_line(out, out_kind, n, x + n1x, y + n1y)
+                else:
+                    n = put_line(out, out_kind, n, x + n1x, y + n1y)
+            elif abs(cross) > 1e-9:
+                n = put_line(out, out_kind, n, x, y)
+        if n > base:
+            out, out_kind = roomy(out, out_kind, n)
+            n = put_line(out, out_kind, n, out[base, 0], out[base, 1])
+        out_starts[loop + 1] = n
+    return out[:n].copy(), out_kind[:n].copy(), out_starts

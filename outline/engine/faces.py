@@ -1,0 +1,314 @@
+"""Faces of the map: cycles of half-edges, and which face holds which island."""
+
+import numpy as np
+
+from outline.path.bezier import bulge
+from outline.path.errors import Certificate
+from outline.path.kernel import kernel
+from outline.path.monotone import x_at
+
+__all__ = ["find_faces"]
+
+
+@kernel(
+    "int64(float64[:, ::1], int32[:, ::1], float64[::1], int32[::1], int32[::1], int32[::1],"
+    " float64, float64, int64, float64, float64[::1])"
+)
+def west_hit(e_ctrl, e_num, rank, number, comp, items, px, py, c, near, gap):
+    """Return the half-edge, seen from the east, that a ray to the west from (px, py) hits first, or -1.
+
+    Edges of component c are passed over. Edges that leave one vertex upwards and are hit
+    within `near` of one another are told apart by their order around it. gap[0] is how much further the next hit lies,
+    not counting edges that leave the vertex hit.
+    """
+    best_x = -np.inf
+    best_h = -1
+    best_rank = 0.0
+    best_v = -1
+    next_x = -np.inf
+    for p in range(items.shape[0]):
+        e = items[p]
+        ya = e_ctrl[e, 1]
+        yb = e_ctrl[e, 7]
+        # half-open in y, as if the ray ran just above `py`
+        if ya == yb or min(ya, yb) > py or max(ya, yb) <= py:
+            continue
+        if min(e_ctrl[e, 0], e_ctrl[e, 6]) >= px or max(e_ctrl[e, 0], e_ctrl[e, 6]) < next_x:
+            continue
+        if number[comp[e_num[e, 0]]] == c:
+            continue
+        x = x_at(e_ctrl, e, py)
+        if x >= px or x < next_x:
+            continue
+        up = 2 * e if yb > ya else 2 * e + 1
+        k = rank[up]
+        v = e_num[e, up & 1]
+        if v == best_v and abs(x - best_x) <= near:
+            # just above their vertex rounding decides which is further west: the one that bends east is hit first
+            if k < best_rank:
+                best_h = up ^ 1
+                best_rank = k
+            best_x = max(best_x, x)
+        elif x > best_x:
+            next_x = best_x
+            best_x = x
+            best_h = up ^ 1
+            best_rank = k
+            best_v = v
+        else:
+            next_x = x
+    gap[0] = best_x - next_x if best_h >= 0 else np.inf
+    return best_h
+
+
+@kernel(
+    "int64(float64[:, ::1], int32[:, ::1], int32[::1], int32[::1], int32[::1], int32[::1],"
+    " float64, float64, int64, float64, int64)"
+)
+def east_of_bundle(e_ctrl, e_num, number, comp, cycle, items, px, py, c, near, hit):
+    """Return the half-edge whose left lies east of a bundle of edges, each nearer than `near` to the next; else `hit`.
+
+    Where edges run this close, rounding may have exchanged them, and the one hit first
+    need not be the eastmost of the map. But what lies between two of the bundle is east
+    of one and west of another, and only what lies east of all of them is east of one more.
+    """
+    most = 64
+    xs = np.empty(most)
+    ups = np.empty(most, np.int64)
+    n = 0
+    for p in range(items.shape[0]):
+        e = items[p]
+        ya = e_ctrl[e, 1]
+        yb = e_ctrl[e, 7]
+        if ya == yb or min(ya, yb) > py or max(ya, yb) <= py:
+            continue
+        if min(e_ctrl[e, 0], e_ctrl[e, 6]) >= px or number[comp[e_num[e, 0]]] == c:
+            continue
+        x = x_at(e_ctrl, e, py)
+        if x >= px:
+            continue
+        # kept in order, the eastmost first
+        k = min(n, most - 1)
+        if n == most and x <= xs[most - 1]:
+            continue
+        while k > 0 and xs[k - 1] < x:
+            xs[k] = xs[k - 1]
+            ups[k] = ups[k - 1]
+            k -= 1
+        xs[k] = x
+        ups[k] = 2 * e if yb > ya else 2 * e + 1
+        n = min(n + 1, most)
+    m = min(n, 1)
+    while m < n and xs[m - 1] - xs[m] <= near:
+        m += 1
+    if m == most:
+        return hit
+    for i in range(m):
+        k = cycle[ups[i] ^ 1]
+        net = 0
+        for j in range(m):
+            if cycle[ups[j] ^ 1] == k:
+                net += 1
+            if cycle[ups[j]] == k:
+                net -= 1
+        if net > 0:
+            return ups[i] ^ 1
+    return hit
+
+
+@kernel(
+    "Tuple((int64, int64, int32[::1]))"
+    "(float64[:, ::1], float64[:, ::1], int32[:, ::1], int32[::1], int32[::1], float64[::1], float64)"
+)
+def find_faces(at, e_ctrl, e_num, nxt, top, rank, tol):
+    """Return (certificate, number of faces, face on the left of each half-edge).
+
+    Face 0 is the unbounded one. The certificate is SOUND; or EULER where Euler's formula
+    V - E + F = 2 fails in a component; or OUTER_CYCLE where a component has not exactly
+    one outer cycle.
+    """
+    ne = e_ctrl.shape[0]
+    nv = at.shape[0]
+    nh = 2 * ne
+    cycle = np.full(nh, -1, np.int32)
+    n_cycles = 0
+    for h in range(nh):
+        if cycle[h] >= 0:
+            continue
+        g = h
+        while cycle[g] < 0:
+            cycle[g] = n_cycles
+            g = nxt[g]
+        n_cycles += 1
+    # components by union-find over vertices
+    comp = np.empty(nv, np.int32)
+    for v in range(nv):
+        comp[v] = v
+    for e in range(ne):
+        a = e_num[e, 0]
+        b = e_num[e, 1]
+        while comp[a] != a:
+            comp[a] = comp[comp[a]]
+            a = comp[a]
+        while comp[b] != b:
+            comp[b] = comp[comp[b]]
+            b = comp[b]
+        if a != b:
+            comp[max(a, b)] = min(a, b)
+    number = np.full(nv, -1, np.int32)
+    n_comp = 0
+    for v in range(nv):
+        if top[v] < 0:
+            continue
+        r = v
+        while comp[r] != r:
+            r = comp[r]
+        comp[v] = r
+        if number[r] < 0:
+            number[r] = n_comp
+            n_comp += 1
+    left = np.zeros(nh, np.int32)
+    if n_comp == 0:
+        return Certificate.SOUND, 1, left
+    euler = np.zeros(n_comp, np.int64)
+    west = np.full(n_comp, -1, np.int32)
+    for v in range(nv):
+        if top[v] < 0:
+            continue
+        c = number[comp[v]]
+        euler[c] += 1
+        w = west[c]
+        if w < 0 or at[v, 0] < at[w, 0] or (at[v, 0] == at[w, 0] and at[v, 1] < at[w, 1]):
+            west[c] = v
+    cycle_comp = np.empty(n_cycles, np.int32)
+    for e in range(ne):
+        c = number[comp[e_num[e, 0]]]
+        euler[c] -= 1
+        cycle_comp[cycle[2 * e]] = c
+        cycle_comp[cycle[2 * e + 1]] = c
+    for k in range(n_cycles):
+        euler[cycle_comp[k]] += 1
+    for c in range(n_comp):
+        if euler[c] != 2:
+            return Certificate.EULER, 0, left
+    outer = np.empty(n_comp, np.int32)
+    is_outer = np.zeros(n_cycles, np.int8)
+    for c in range(n_comp):
+        outer[c] = cycle[top[west[c]]]
+        is_outer[outer[c]] = 1
+    # every other cycle runs round its face counter-clockwise: a positive area, to within a sliver
+    area = np.zeros(n_cycles)
+    slack = np.zeros(n_cycles)
+    # each cycle's area is taken about a vertex of its own, which keeps a sliver's sums small
+    about = np.full(n_cycles, -1, np.int32)
+    for h in range(nh):
+        if about[cycle[h]] < 0:
+            about[cycle[h]] = e_num[h >> 1, h & 1]
+    for e in range(ne):
+        swell = bulge(e_ctrl, e)
+        s = abs(e_ctrl[e, 6] - e_ctrl[e, 0]) + abs(e_ctrl[e, 7] - e_ctrl[e, 1])
+        for side in range(2):
+            k = cycle[2 * e + side]
+            x = at[about[k], 0]
+            y = at[about[k], 1]
+            chord = (e_ctrl[e, 0] - x) * (e_ctrl[e, 7] - y) - (e_ctrl[e, 6] - x) * (e_ctrl[e, 1] - y)
+            a = swell + 0.5 * chord
+            area[k] += a if side == 0 else -a
+            slack[k] += s
+    for k in range(n_cycles):
+        if is_outer[k] == 1:
+            if area[k] > tol * slack[k]:
+                return Certificate.OUTER_CYCLE, 0, left
+        elif area[k] < -tol * slack[k]:
+            return Certificate.OUTER_CYCLE, 0, left
+    # faces: 0 is unbounded, then every cycle that is not outer
+    face = np.full(n_cycles, -1, np.int32)
+    n_faces = 1
+    for k in range(n_cycles):
+        if is_outer[k] == 0:
+            face[k] = n_faces
+            n_faces += 1
+    if n_comp == 1:
+        face[outer[0]] = 0
+    else:
+        # a ray to the west from each component's west vertex; edges in rows by height
+        y_lo = np.inf
+        y_hi = -np.inf
+        for v in range(nv):
+            y_lo = min(y_lo, at[v, 1])
+            y_hi = max(y_hi, at[v, 1])
+        rows = max(1, min(int(ne**0.5) + 1, n_comp))
+        f = rows / (y_hi - y_lo) if y_hi > y_lo else 0.0
+        count = np.zeros(rows + 1, np.int64)
+        for e in range(ne):
+            r0 = min(rows - 1, int((min(e_ctrl[e, 1], e_ctrl[e, 7]) - y_lo) * f))
+            r1 = min(rows - 1, int((max(e_ctrl[e, 1], e_ctrl[e, 7]) - y_lo) * f))
+            for r in range(r0, r1 + 1):
+                count[r + 1] += 1
+        for r in range(rows):
+            count[r + 1] += count[r]
+        item = np.empty(count[rows], np.int32)
+        fill = count[:rows].copy()
+        for e in range(ne):
+            r0 = min(rows - 1, int((min(e_ctrl[e, 1], e_ctrl[e, 7]) - y_lo) * f))
+            r1 = min(rows - 1, int((max(e_ctrl[e, 1], e_ctrl[e, 7]) - y_lo) * f))
+            for r in range(r0, r1 + 1):
+                item[fill[r]] = e
+                fill[r] += 1
+        parent = np.full(n_comp, -1, np.int32)
+        gap = np.empty(1)
+        near = 8.0 * tol
+        for c in range(n_comp):
+            w = west[c]
+            r = min(rows - 1, int((at[w, 1] - y_lo) * f))
+            h = west_hit(
+                e_ctrl, e_num, rank, number, comp, item[count[r] : count[r + 1]], at[w, 0], at[w, 1], c, near, gap
+            )
+            if h >= 0 and gap[0] <= near:
+                # two edges nearer than the tolerance: merging may have crossed them there, so look from elsewhere
+                tries = 0
+                sure = False
+                for v in range(nv):
+                    if top[v] < 0 or number[comp[v]] != c or v == w:
+                        continue
+                    r = min(rows - 1, int((at[v, 1] - y_lo) * f))
+                    g = west_hit(
+                        e_ctrl,
+                        e_num,
+                        rank,
+                        number,
+                        comp,
+                        item[count[r] : count[r + 1]],
+                        at[v, 0],
+                        at[v, 1],
+                        c,
+                        near,
+                        gap,
+                    )
+                    tries += 1
+                    if g < 0 or gap[0] > near:
+                        h = g
+                        sure = True
+                        break
+                    if tries >= 64:
+                        break
+                if not sure:
+                    r = min(rows - 1, int((at[w, 1] - y_lo) * f))
+                    row = item[count[r] : count[r + 1]]
+                    h = east_of_bundle(e_ctrl, e_num, number, comp, cycle, row, at[w, 0], at[w, 1], c, near, h)
+            if h >= 0:
+                parent[c] = cycle[h]
+        for c in range(n_comp):
+            k = outer[c]
+            p = parent[c]
+            guard = 0
+            # an outer cycle seen from outside: go on from its own component
+            while p >= 0 and is_outer[p] == 1 and guard <= n_comp:
+                p = parent[cycle_comp[p]]
+                guard += 1
+            if guard > n_comp:
+                return Certificate.OUTER_CYCLE, 0, left
+            face[k] = 0 if p < 0 else face[p]
+    for h in range(nh):
+        left[h] = face[cycle[h]]
+    return Certificate.SOUND, n_faces, left

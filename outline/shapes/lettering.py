@@ -1,0 +1,175 @@
+"""Lettering as outlines: HarfBuzz shapes the text, the shipped fonts give the glyphs."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from pathlib import Path as FilePath
+
+import uharfbuzz as hb
+
+from outline.engine.operations import union
+from outline.path.builder import Builder
+from outline.path.errors import OutlineError
+from outline.path.path import Path
+
+__all__ = ["FONTS", "ALIGNMENTS", "Font", "Lettered", "Placed", "lettering"]
+
+ALIGNMENTS = ("left", "centre", "right")
+MAX_TEXT = 500
+
+
+@dataclass(frozen=True, slots=True)
+class Font:
+    """A shipped font: its file's name, what people call it, and what kind of letter it is."""
+
+    key: str
+    name: str
+    kind: str
+
+
+FONTS = {
+    f.key: f
+    for f in (
+        Font("alfa-slab-one", "Alfa Slab One", "heavy slab"),
+        Font("archivo-black", "Archivo Black", "heavy sans"),
+        Font("bebas-neue", "Bebas Neue", "condensed capitals"),
+        Font("league-gothic", "League Gothic", "condensed"),
+        Font("bungee", "Bungee", "signboard"),
+        Font("abril-fatface", "Abril Fatface", "fat face"),
+        Font("bitter", "Bitter Bold", "slab serif"),
+        Font("atkinson-hyperlegible", "Atkinson Hyperlegible Bold", "legible sans"),
+        Font("josefin-sans", "Josefin Sans Bold", "geometric sans"),
+        Font("pacifico", "Pacifico", "round script"),
+        Font("kaushan-script", "Kaushan Script", "brush script"),
+        Font("caveat-brush", "Caveat Brush", "handwriting"),
+    )
+}
+"""All under the SIL Open Font License; the licences lie beside the files in `outline/shapes/fonts`."""
+
+
+@dataclass(frozen=True, slots=True)
+class Placed:
+    """A glyph on its baseline: the characters [first, end) of the text it shows, where it stands, how far it goes."""
+
+    first: int
+    end: int
+    x: float
+    y: float
+    advance: float
+
+
+@dataclass(frozen=True, slots=True)
+class Lettered:
+    """The outline, where every glyph stands, and the characters that the font has not."""
+
+    path: Path
+    glyphs: tuple[Placed, ...]
+    missing: tuple[str, ...]
+
+
+@lru_cache(maxsize=32)
+def _face(key: str) -> tuple[hb.Font, int]:
+    if key not in FONTS:
+        raise OutlineError(f"there is no font {key!r}; use one of {', '.join(FONTS)}")
+    face = hb.Face(hb.Blob.from_file_path(str(FilePath(__file__).parent / "fonts" / f"{key}.ttf")))
+    return hb.Font(face), face.upem
+
+
+class _Pen:
+    """Takes a glyph's curves from HarfBuzz, y turned down and scaled."""
+
+    def __init__(self, out: Builder, scale: float, x: float, y: float):
+        self.out, self.scale, self.x, self.y = out, scale, x, y
+
+    def at(self, *numbers: float) -> list[float]:
+        s = self.scale
+        return [self.x + s * v if k % 2 == 0 else self.y - s * v for k, v in enumerate(numbers)]
+
+
+def _draw_functions() -> hb.DrawFuncs:
+    made = hb.DrawFuncs()
+    made.set_move_to_func(lambda x, y, pen: pen.out.move(*pen.at(x, y)))
+    made.set_line_to_func(lambda x, y, pen: pen.out.line(*pen.at(x, y)))
+    made.set_quadratic_to_func(lambda a, b, x, y, pen: pen.out.quadratic(*pen.at(a, b, x, y)))
+    made.set_cubic_to_func(lambda a, b, c, d, x, y, pen: pen.out.cubic(*pen.at(a, b, c, d, x, y)))
+    made.set_close_path_func(lambda pen: pen.out.close())
+    return made
+
+
+_DRAW = _draw_functions()
+
+
+def lettering(
+    text: str,
+    font: str,
+    size: float,
+    *,
+    tracking: float = 0.0,
+    leading: float = 1.2,
+    align: str = "left",
+    kerns: Sequence[tuple[int, float]] = (),
+) -> Lettered:
+    """Return `text` as one clean outline; the first baseline runs through the origin.
+
+    `size` is the em in sheet units; `tracking` and the kerns are thousandths of an em,
+    each kern (k, amount) standing after character k of the text; `leading` is the
+    distance of baselines in ems. Lines begin, are centred on, or end at x = 0 by
+    `align`. Tracked text has no optional ligatures (CSS Text 3, 8.2). Raises
+    OutlineError for a size not above 0, a text longer than 500 characters, or an
+    unknown font or alignment.
+    """
+    if not (math.isfinite(size) and size > 0):
+        raise OutlineError(f"the size must be greater than 0, not {size:g}")
+    if not (math.isfinite(tracking) and math.isfinite(leading)):
+        raise OutlineError("tracking and line spacing must be finite numbers")
+    if len(text) > MAX_TEXT:
+        raise OutlineError(f"a lettering may have {MAX_TEXT} characters at most; this one has {len(text)}")
+    if align not in ALIGNMENTS:
+        raise OutlineError(f"there is no alignment {align!r}; use {', '.join(ALIGNMENTS)}")
+    face, upem = _face(font)
+    scale = size / upem
+    after: dict[int, float] = {}
+    for k, amount in kerns:
+        after[k] = after.get(k, 0.0) + amount
+    features = {"liga": False, "clig": False} if tracking else {}
+    out = Builder()
+    glyphs: list[Placed] = []
+    missing: list[str] = []
+    start = 0
+    for row, line in enumerate(text.split("\n")):
+        y = row * leading * size
+        if not line:
+            # HarfBuzz has no places for no glyphs
+            start += 1
+            continue
+        buffer = hb.Buffer()
+        buffer.cluster_level = hb.BufferClusterLevel.MONOTONE_CHARACTERS
+        buffer.add_str(line)
+        buffer.guess_segment_properties()
+        hb.shape(face, buffer, features)
+        stops = sorted({i.cluster for i in buffer.glyph_infos} | {len(line)})
+        x = 0.0
+        row_glyphs = []
+        count = len(buffer.glyph_infos)
+        for k, (info, at) in enumerate(zip(buffer.glyph_infos, buffer.glyph_positions, strict=True)):
+            end = next((s for s in stops if s > info.cluster), len(line))
+            advance = at.x_advance * scale
+            if k < count - 1:
+                advance += tracking * size / 1000
+                advance += sum(after.get(start + c, 0.0) for c in range(info.cluster, end)) * size / 1000
+            row_glyphs.append((info, at, x, advance, end))
+            x += advance
+        shift = {"left": 0.0, "centre": -x / 2, "right": -x}[align]
+        for info, at, gx, advance, end in row_glyphs:
+            shown = line[info.cluster : end]
+            if info.codepoint == 0:
+                missing.extend(c for c in shown if c not in missing)
+            glyphs.append(Placed(start + info.cluster, start + end, gx + shift, y, advance))
+            pen = _Pen(out, scale, gx + shift + at.x_offset * scale, y - at.y_offset * scale)
+            if info.codepoint != 0:
+                face.draw_glyph(info.codepoint, _DRAW, pen)
+        start += len(line) + 1
+    # overlapping contours and joined script letters become one outline, so that a border runs around it once
+    path = Path(*out.arrays())
+    return Lettered(union([path]) if not path.is_empty else path, tuple(glyphs), tuple(missing))
