@@ -14,11 +14,11 @@ from msgspec.structs import replace
 import outline
 from picture import fragment
 from sheet import Sheet, apply, new_sheet
-from sheet.gauge import gauge_of
-from sheet.holes import holes
-from sheet.kinds import Lettering, Rectangle, plain_of
-from sheet.limits import MAX_DEPTH
-from sheet.model import Piece
+from sheet.document.kinds import Lettering, Rectangle, plain_of
+from sheet.document.limits import MAX_DEPTH
+from sheet.document.model import Piece
+from sheet.geometry.holes import holes
+from sheet.inspect.dimensions import gauge_of
 
 from .timing import best
 

@@ -10,7 +10,7 @@ from contextlib import contextmanager
 import numpy as np
 from PIL import Image
 
-from picture.meanwhile import meanwhile
+from picture.periodic import meanwhile
 from tests.studio.serving import Served
 
 from .load import memory_of

@@ -18,13 +18,13 @@ SETUP = (
     + """
 def do(pk, name, **args):
     global done
-    done = history.run(user, pk, "", name, args, done.project.head.number)
+    done = changes.run(user, pk, "", name, args, done.project.head.number)
     return done.chosen
 
 
 def begin(name):
     global done
-    made = history.start(user, name, new_sheet(2000, 1500))
+    made = changes.start(user, name, new_sheet(2000, 1500))
     done = history.Done(made, {})
     return made.pk
 

@@ -13,14 +13,14 @@ import skia
 from PIL import Image
 
 import outline
-from picture.formats import format_of
-from picture.photos import open_upright, plain_jpeg
-from picture.skiapath import to_skia
-from picture.svgread import read_svg
+from picture.draw.skiapath import to_skia
+from picture.photos.decode import open_upright, plain_jpeg
+from picture.svg_in.read import read_svg
+from picture.write.formats import format_of
 from sheet import apply, new_sheet, perform
-from sheet.commands.bringing import Placed
-from sheet.delivery import Order, ordered
-from sheet.library import PhotoFacts
+from sheet.commands.photo.importing import Placed
+from sheet.document.library import PhotoFacts
+from sheet.export.order import Order, ordered
 
 from .timing import best
 

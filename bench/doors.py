@@ -8,7 +8,7 @@ import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from picture.meanwhile import meanwhile
+from picture.periodic import meanwhile
 from tests.studio.serving import Served
 
 __all__ = ["run"]

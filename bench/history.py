@@ -12,7 +12,7 @@ from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.test import Client
 from sheet import apply, new_sheet
-from studio import history
+from studio.history import changes
 from studio.models import Revision
 user = get_user_model().objects.create_user("bench")
 client = Client(HTTP_HOST="127.0.0.1")
@@ -36,11 +36,11 @@ for drawn in (plain, freehand):
     sheet = new_sheet(2000, 2000, "px", 300)
     for k in range(300):
         sheet = drawn(sheet, k)
-    fresh = history.start(user, "Fresh", sheet)
-    project = history.start(user, "Long", sheet)
+    fresh = changes.start(user, "Fresh", sheet)
+    project = changes.start(user, "Long", sheet)
     for k in range(MOVES):
         args = {"ids": [hand.choice(sheet.items).id], "matrix": [1, 0, 0, 1, hand.uniform(-9, 9), hand.uniform(-9, 9)]}
-        history.run(user, project.pk, f"m{k}", "transform", args, k + 1)
+        changes.run(user, project.pk, f"m{k}", "transform", args, k + 1)
     rows = Revision.objects.filter(project=project).values_list("data", "step")
     told += [fresh.pk, project.pk, sum(len(data or b"") + len(step or b"") for data, step in rows) // (MOVES + 1)]
 print("KEY", client.cookies[settings.SESSION_COOKIE_NAME].value, *told)

@@ -21,7 +21,7 @@ for count in (1000, 3000):
     for k in range(count):
         at = {"x": 37 * k % 3600, "y": 91 * k % 2700, "width": 300, "height": 200}
         sheet = apply(sheet, "draw", {"kind": ("rectangle", "ellipse", "star")[k % 3], **at}).sheet
-    keys.append(history.start(user, f"{count}", sheet).pk)
+    keys.append(changes.start(user, f"{count}", sheet).pk)
 print("KEY", session, *keys)
 """
 )

@@ -12,7 +12,7 @@ import numpy as np
 import psutil
 from PIL import Image
 
-from picture.meanwhile import meanwhile
+from picture.periodic import meanwhile
 from tests.studio.serving import Served
 
 from .app import ROOT
@@ -26,7 +26,7 @@ from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.test import Client
 from sheet import apply, new_sheet
-from studio import history
+from studio.history import changes
 
 
 def filled(count):
@@ -42,7 +42,7 @@ people = []
 for k in range(PEOPLE):
     user = get_user_model().objects.create(username=f"person{k}")
     sheet = sheets[k % 2]
-    project = history.start(user, "Load", sheet)
+    project = changes.start(user, "Load", sheet)
     client = Client()
     client.force_login(user)
     session = client.cookies[settings.SESSION_COOKIE_NAME].value
@@ -57,7 +57,7 @@ def memory_of(port: int) -> int:
     found = 0
     for process in psutil.process_iter(["cmdline"]):
         words = " ".join(process.info["cmdline"] or [])
-        if "config/gunicorn.py" in words or "studio.labourer" in words or "manage.py worker" in words:
+        if "config/gunicorn.py" in words or "studio.work.worker" in words or "manage.py worker" in words:
             try:
                 if process.environ().get("GOUGE_BIND") == f"127.0.0.1:{port}":
                     found += process.memory_full_info().uss

@@ -17,12 +17,12 @@ photos, done = place([small.resize((6000, 4000), Image.Resampling.BICUBIC)])
 photo = done.sheet.items[0].id
 for x, name in ((500, "Frame"), (3500, "Box")):
     args = {"kind": "ellipse", "x": x, "y": 1000, "width": 2000, "height": 2000}
-    done = history.run(user, project.pk, "", "draw", args, done.project.head.number)
+    done = changes.run(user, project.pk, "", "draw", args, done.project.head.number)
     (piece,) = done.chosen
-    done = history.run(user, project.pk, "", "rename", {"id": piece, "name": name}, done.project.head.number)
+    done = changes.run(user, project.pk, "", "rename", {"id": piece, "name": name}, done.project.head.number)
     if name == "Frame":
         args = {"ids": [piece, photo]}
-        done = history.run(user, project.pk, "", "put_in", args, done.project.head.number)
+        done = changes.run(user, project.pk, "", "put_in", args, done.project.head.number)
 print("KEY", project.pk, session)
 """
 )

@@ -16,7 +16,7 @@ SETUP = (
     filled(100)
     + """
 bob = get_user_model().objects.create_user("bob")
-worst = history.start(bob, "Worst", new_sheet(1000, 800))
+worst = changes.start(bob, "Worst", new_sheet(1000, 800))
 other = Client(HTTP_HOST="127.0.0.1")
 other.force_login(bob)
 theirs = other.cookies[settings.SESSION_COOKIE_NAME].value

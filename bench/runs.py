@@ -72,7 +72,7 @@ class _House:
 
     def do(self, workers: int, count: int) -> tuple[float, float]:
         """Return the seconds that so many photos take once workers are there, and how much (MB) one of them held."""
-        from studio import queue
+        from studio.work import queue
 
         said = f"of-{workers}-{count}"
         order = {"what": self.frame, "format": "jpg"}
@@ -142,10 +142,10 @@ PAGE = (
     begun(1200, 800)
     + """
 import hashlib
-from studio import runs
+from studio.export import batches as runs
 from studio.models import PhotoFile
 from studio.storage import Stored, preview_key
-drawn = history.run(user, project.pk, "", "draw", {"kind": "ellipse", "x": 0, "y": 0, "width": 1200, "height": 800}, 1)
+drawn = changes.run(user, project.pk, "", "draw", {"kind": "ellipse", "x": 0, "y": 0, "width": 1200, "height": 800}, 1)
 out = io.BytesIO()
 small = Image.fromarray((np.random.default_rng(3).random((60, 90, 3)) * 255).astype(np.uint8))
 small.resize((1732, 1155), Image.Resampling.BICUBIC).save(out, "JPEG", quality=86)

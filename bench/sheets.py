@@ -11,9 +11,9 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 from PIL import Image
 from sheet import new_sheet
-from studio import history
+from studio.history import changes
 user = get_user_model().objects.create_user("bench")
-project = history.start(user, "Bench", new_sheet(WIDTH, HEIGHT))
+project = changes.start(user, "Bench", new_sheet(WIDTH, HEIGHT))
 client = Client(HTTP_HOST="127.0.0.1")
 client.force_login(user)
 session = client.cookies[settings.SESSION_COOKIE_NAME].value
@@ -26,7 +26,7 @@ def place(images):
         image.save(out, "JPEG", quality=88)
         file = SimpleUploadedFile(f"photo-{k}.jpg", out.getvalue())
         photos.append(client.post(f"/p/{project.pk}/photos", {"photo": file}).json())
-    return photos, history.run(user, project.pk, "", "place", {"files": [p["file"] for p in photos]}, 1)
+    return photos, changes.run(user, project.pk, "", "place", {"files": [p["file"] for p in photos]}, 1)
 """
 _FILLED = """
 photos, done = place(Image.new("RGB", (1200, 800), (40 * k, 90, 120)) for k in range(5))
@@ -34,7 +34,7 @@ pieces = []
 for k in range(PIECES):
     args = {"kind": ("rectangle", "ellipse")[k % 2], "x": 37 * k % 3600, "y": 91 * k % 2700}
     args |= {"width": 300, "height": 200}
-    done = history.run(user, project.pk, "", "draw", args, done.project.head.number)
+    done = changes.run(user, project.pk, "", "draw", args, done.project.head.number)
     pieces += done.chosen
 """
 

@@ -6,11 +6,11 @@ from pathlib import Path
 
 from PIL import Image
 
-from picture.photos import inspect, preview
-from picture.silhouette import trace
-from sheet.kinds import Tracing
+from picture.draw.silhouette import trace
+from picture.photos.decode import inspect, preview
+from sheet.document.kinds import Tracing
 from studio.demo.scenes import make
-from studio.tracing import quickly
+from studio.library.tracing import quickly
 
 from .timing import median
 

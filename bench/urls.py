@@ -4,9 +4,9 @@ from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse
 from django.urls import include, path
 
-from sheet.store import read
+from sheet.document.store import read
+from studio.history.revisions import whole_of
 from studio.models import Project
-from studio.revisions import whole_of
 
 
 def empty(request: HttpRequest) -> HttpResponse:

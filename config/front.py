@@ -91,7 +91,7 @@ def written(folder: Path, bind: str, socket: Path) -> Path:
     from django.conf import settings
     from django.urls import get_resolver
 
-    from studio.doors import FORMS, limit_of
+    from studio.operations.upload_limits import FORMS, limit_of
 
     doors = []
     for pattern in get_resolver("studio.urls").url_patterns:

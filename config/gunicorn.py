@@ -24,7 +24,7 @@ control_socket_disable = True
 
 def post_worker_init(worker):
     """Start the worker's labourer, so that the first long work need not wait for it."""
-    from studio import labour
+    from studio.work import worker_pool
 
     # whoever holds the database's lock gets on soon, though another thread computes (5 ms at first)
     sys.setswitchinterval(0.001)
@@ -32,7 +32,7 @@ def post_worker_init(worker):
     gc.collect()
     gc.freeze()
     gc.set_threshold(20_000, 20, 20)
-    labour.start()
+    worker_pool.start()
 
 
 beside = {"over": False, "processes": {}}

@@ -81,13 +81,13 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
-    "studio.middleware.Compressed",
+    "studio.operations.middleware.Compressed",
     "csp.middleware.CSPMiddleware",
-    "studio.middleware.cache_control",
-    "studio.middleware.busy",
+    "studio.operations.middleware.cache_control",
+    "studio.operations.middleware.busy",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
-    "studio.doors.Bodies",
+    "studio.operations.upload_limits.Bodies",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
@@ -100,7 +100,7 @@ TEMPLATES = [
     {
         "BACKEND": "django.template.backends.django.DjangoTemplates",
         # a panel's template stands beside its module
-        "DIRS": [BASE_DIR / "studio"],
+        "DIRS": [BASE_DIR / "studio" / "editor"],
         "APP_DIRS": True,
         "OPTIONS": {
             "context_processors": [
@@ -120,7 +120,7 @@ DATABASES = {
         "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
-            # whoever waits longer is told "busy, trying again" (studio/middleware.py)
+            # whoever waits longer is told "busy, trying again" (studio/operations/middleware.py)
             "timeout": 4,
             # a killed process loses nothing that was committed, nor does a power cut
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
@@ -133,7 +133,7 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
-PASSWORD_HASHERS = ["studio.hashing.Gentle"]
+PASSWORD_HASHERS = ["studio.accounts.hashing.Gentle"]
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
 # wrong passwords, for an account and from an address, each by itself
 AXES_FAILURE_LIMIT = 10
@@ -141,8 +141,8 @@ AXES_COOLOFF_TIME = timedelta(minutes=10)
 AXES_LOCKOUT_PARAMETERS = ["username", "ip_address"]
 AXES_RESET_ON_SUCCESS = True
 AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False
-AXES_LOCKOUT_CALLABLE = "studio.doors.locked_out"
-AXES_CLIENT_IP_CALLABLE = "studio.doors.address"
+AXES_LOCKOUT_CALLABLE = "studio.accounts.lockout.locked_out"
+AXES_CLIENT_IP_CALLABLE = "studio.accounts.lockout.address"
 AXES_DISABLE_ACCESS_LOG = True
 AXES_ENABLE_ADMIN = False
 AXES_VERBOSE = False
@@ -179,13 +179,15 @@ STORAGES = {
     ),
     # names with a hash of what is in them, made by collectstatic; plain ones while scripts are being written
     "staticfiles": {
-        "BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage" if DEBUG else "studio.statics.Hashed"
+        "BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"
+        if DEBUG
+        else "studio.operations.statics.Hashed"
     },
 }
 DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2_500_000
 FILE_UPLOAD_PERMISSIONS = 0o600
-# beside the rest, so that what a killed process leaves is found (studio/clearing.py)
+# beside the rest, so that what a killed process leaves is found (studio/operations/retention.py)
 FILE_UPLOAD_TEMP_DIR = DATA_DIR / "uploads"
 FILE_UPLOAD_TEMP_DIR.mkdir(mode=0o700, exist_ok=True)
 

@@ -3,4 +3,4 @@
 from django.urls import include, path
 
 urlpatterns = [path("", include("studio.urls"))]
-handler500 = "studio.views.common.broken"
+handler500 = "studio.http.broken"

@@ -1,10 +1,10 @@
 """A picture is a function of a sheet: SVG for the screen and the file, pixels, photos read."""
 
+from .draw.raster import render
+from .draw.screen import fragment
+from .draw.thumb import outline_thumb
 from .errors import PictureError
-from .formats import FORMATS, Format, format_of
-from .raster import render
-from .screen import fragment
-from .thumb import outline_thumb
+from .write.formats import FORMATS, Format, format_of
 
 __all__ = [
     "FORMATS",

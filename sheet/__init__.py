@@ -1,10 +1,10 @@
 """The document: a sheet is a value, and a command makes a new sheet."""
 
 from .commands import COMMANDS, Command, Outcome, apply, perform, read
-from .errors import SheetError
-from .model import CutList, Ellipse, Item, Paint, Photo, Piece, Plain, Rectangle, Sheet, Step
-from .sizes import SIZES, new_sheet
-from .store import dump, load
+from .document.errors import SheetError
+from .document.model import CutList, Ellipse, Item, Paint, Photo, Piece, Plain, Rectangle, Sheet, Step
+from .document.store import dump, load
+from .reading.sizes import SIZES, new_sheet
 
 __all__ = [
     "COMMANDS",

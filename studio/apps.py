@@ -19,9 +19,10 @@ class StudioConfig(AppConfig):
 
         import outline
         from outline.path.kernel import compiled
-        from picture import vast
+        from picture import mapped_pixels
+        from studio.work import tasks  # noqa: F401  jobs name its functions
 
-        vast.lay_in(settings.FILE_UPLOAD_TEMP_DIR)
+        mapped_pixels.lay_in(settings.FILE_UPLOAD_TEMP_DIR)
         outline.union([outline.rectangle(2, 2), outline.ellipse(1, 1, 2, 1)])
         if not compiled():
             log.warning("the engine runs interpreted, slower: compile it with `python -m outline.compile`")

@@ -8,6 +8,7 @@ from django.urls import reverse
 
 import sheet
 
+from .history.stored import sheet_of
 from .storage import Stored, photo_key, preview_key
 
 
@@ -47,9 +48,9 @@ class Revision(models.Model):
     name = models.CharField(max_length=80, blank=True)
     """What a person calls it."""
     data = models.BinaryField(null=True)
-    """The stored sheet; null where it is put together from its key and the steps since (`studio/revisions.py`)."""
+    """The stored sheet; null where it is put together from its key and the steps since (`history/stored.py`)."""
     step = models.BinaryField(null=True)
-    """What changed since its parent (`sheet.steps`)."""
+    """What changed since its parent (`history/deltas.py`)."""
     key = models.PositiveIntegerField(default=0)
     """The number of the nearest revision before it, or itself, that stays whole."""
     weight = models.PositiveIntegerField(default=0)
@@ -72,8 +73,6 @@ class Revision(models.Model):
     @property
     def sheet(self) -> sheet.Sheet:
         """The sheet of this revision. Raises SheetError where it is damaged."""
-        from .revisions import sheet_of
-
         return sheet_of(self)
 
 

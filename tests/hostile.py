@@ -18,9 +18,9 @@ from outline import Path
 from picture import fragment
 from sheet import COMMANDS, Photo, Sheet, SheetError, apply, dump, load, new_sheet
 from sheet.commands.shelving import bare
-from sheet.kinds import Tracing
-from sheet.library import Brought, PhotoFacts, Shelved
-from sheet.tree import find, remembered
+from sheet.document.kinds import Tracing
+from sheet.document.library import Brought, PhotoFacts, Shelved
+from sheet.document.tree import find, remembered
 
 __all__ = ["FILES", "Known", "commands", "play"]
 

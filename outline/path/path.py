@@ -86,7 +86,7 @@ class Path:
         >>> Path.from_svg("M0 0 L10 x")
         Traceback (most recent call last):
             ...
-        outline.errors.PathError: a number is wanted here, not 'x' (at character 9)
+        outline.path.errors.PathError: a number is wanted here, not 'x' (at character 9)
         """
         return cls(*svgpath.read(d).arrays(), fill_rule=fill_rule)
 

@@ -6,26 +6,7 @@ A command is a frozen struct with typed fields (its arguments) and a `run`. The 
 the registry is what a page sends.
 """
 
-from . import (
-    arranging,
-    bringing,
-    cells,
-    changing,
-    combining,
-    copying,
-    cutting,
-    details,
-    drawing,
-    framing,
-    noding,
-    panes,
-    refitting,
-    ruling,
-    setting,
-    shaping,
-    shelving,
-    silhouettes,
-)
+from . import arrange, changing, cut, draw, photo, setting, shelving
 from .base import COMMANDS, Command, Outcome, apply, perform, read
 
 __all__ = [
@@ -33,24 +14,13 @@ __all__ = [
     "Command",
     "Outcome",
     "apply",
-    "arranging",
-    "bringing",
-    "cells",
+    "arrange",
     "changing",
-    "combining",
-    "copying",
-    "cutting",
-    "details",
-    "drawing",
-    "framing",
-    "noding",
-    "panes",
+    "cut",
+    "draw",
     "perform",
+    "photo",
     "read",
-    "refitting",
-    "ruling",
     "setting",
-    "shaping",
     "shelving",
-    "silhouettes",
 ]

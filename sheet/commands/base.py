@@ -6,17 +6,17 @@ import msgspec
 from msgspec.structs import replace
 
 from outline import OutlineError
+from sheet.document.errors import SheetError
+from sheet.document.library import Library, Nothing
+from sheet.document.limits import MAX_ITEMS
+from sheet.document.model import CutList, Item, Paint, Piece, Sheet
+from sheet.document.store import hold
+from sheet.document.tree import find, inside_locked
+from sheet.document.validation import check
+from sheet.geometry import geometry, linked
+from sheet.geometry.covering import kept_covered
+from sheet.reading.sizes import check_color
 
-from .. import geometry, twins
-from ..covering import kept_covered
-from ..errors import SheetError
-from ..library import Library, Nothing
-from ..limits import MAX_ITEMS
-from ..model import CutList, Item, Paint, Piece, Sheet
-from ..sizes import check_color
-from ..store import hold
-from ..tree import find, inside_locked
-from ..words import check
 from .reading import refusal_of
 
 __all__ = [
@@ -108,13 +108,13 @@ def perform(sheet: Sheet, command: Command) -> Outcome:
     The one place where locks and limits are looked at, and where the engine's refusals become the sheet's.
     """
     if command.locks:
-        for item_id in twins.also(sheet, command.named()):
+        for item_id in linked.also(sheet, command.named()):
             held = inside_locked(sheet, item_id)
             if held is not None:
                 raise SheetError(f"“{held.name}” is locked.", "Unlock it in the stack first.", "ids")
     try:
         outcome = command.run(sheet)
-        alike = twins.kept_alike(sheet, outcome.sheet, command.named())
+        alike = linked.kept_alike(sheet, outcome.sheet, command.named())
         alike, frames = kept_covered(sheet, alike)
     except OutlineError as error:
         text = str(error)

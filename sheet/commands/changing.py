@@ -7,15 +7,15 @@ from msgspec import Meta
 from msgspec.structs import replace
 
 from outline import Matrix
+from sheet.document.errors import SheetError
+from sheet.document.limits import Factor, Id, Ids, MaybeId, Numbers, Typed, clean_name
+from sheet.document.model import BLENDS, CAPS, INK, JOINS, PLACES, Group, Item, Paint, Photo, Sheet
+from sheet.document.tree import change, find, in_stack_order, take_out
+from sheet.geometry import geometry, placing
+from sheet.geometry.copies import default_paint
+from sheet.reading.lengths import parse_degrees, parse_length, parse_percent, show_length
+from sheet.reading.sizes import check_color
 
-from .. import geometry, placing
-from ..errors import SheetError
-from ..lengths import parse_degrees, parse_length, parse_percent, show_length
-from ..limits import Factor, Id, Ids, MaybeId, Numbers, Typed, clean_name
-from ..making import default_paint
-from ..model import BLENDS, CAPS, INK, JOINS, PLACES, Group, Item, Paint, Photo, Sheet
-from ..sizes import check_color
-from ..tree import change, find, in_stack_order, take_out
 from .base import Command, Outcome, checked, names, register, some
 
 __all__ = ["PART"]

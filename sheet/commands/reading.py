@@ -5,8 +5,8 @@ from typing import Any, Literal, get_args, get_origin, get_type_hints
 
 import msgspec
 
-from ..errors import SheetError
-from ..lengths import a
+from sheet.document.errors import SheetError
+from sheet.reading.lengths import a
 
 __all__ = ["read_json", "refusal_of"]
 

@@ -5,14 +5,14 @@ from typing import Literal
 from msgspec.structs import replace
 
 from outline import Matrix
+from sheet.document.errors import SheetError
+from sheet.document.limits import Ids, Typed
+from sheet.document.model import Item, Photo, Sheet, Unit
+from sheet.document.tree import change
+from sheet.geometry import geometry, placing
+from sheet.reading.lengths import parse_length, show_length
+from sheet.reading.sizes import check_color, new_sheet
 
-from .. import geometry, placing
-from ..errors import SheetError
-from ..lengths import parse_length, show_length
-from ..limits import Ids, Typed
-from ..model import Item, Photo, Sheet, Unit
-from ..sizes import check_color, new_sheet
-from ..tree import change
 from .base import Command, Outcome, names, register, some
 
 __all__ = ["KeepSwatch", "RoundNow", "SetRounding", "SetSheet"]

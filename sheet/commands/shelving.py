@@ -3,18 +3,19 @@
 from msgspec.structs import replace
 
 from outline import Matrix
+from sheet.document.errors import SheetError
+from sheet.document.ids import numbered
+from sheet.document.library import Library, Shelved
+from sheet.document.limits import Id, Ids, Key, MaybeId, Place, Typed
+from sheet.document.model import CutList, Group, Item, Kept, Panes, Photo, Piece, Sheet, Variant
+from sheet.document.tree import change, find, members, photos_of
+from sheet.geometry import geometry, placing
+from sheet.geometry.copies import as_piece, copied, copied_photos
+from sheet.geometry.placing import is_similarity
+from sheet.geometry.refit import refitted
 
-from .. import geometry, placing
-from ..errors import SheetError
-from ..library import Library, Shelved
-from ..limits import Id, Ids, Key, MaybeId, Place, Typed
-from ..making import as_piece, copied, copied_photos, numbered
-from ..model import CutList, Group, Item, Kept, Panes, Photo, Piece, Sheet, Variant
-from ..placing import is_similarity
-from ..refit import refitted
-from ..tree import change, find, members, photos_of
 from .base import Command, Outcome, register, room, some
-from .drawing import How, drawn_into, number
+from .draw.drawing import How, drawn_into, number
 
 __all__ = ["DrawKept", "MarkKept", "TakeOver", "bare"]
 

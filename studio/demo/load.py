@@ -6,11 +6,11 @@ from pathlib import Path
 from django.contrib.auth import get_user_model
 
 from sheet import Sheet, new_sheet
+from studio.accounts.views import DEMO_NAME
+from studio.history import changes
+from studio.library.photos import take_in_path
 
-from .. import history
 from ..models import PhotoFile, Project
-from ..photos import take_in_path
-from ..views.account import DEMO_NAME
 from .run import load_run
 from .scenes import SCENES, make
 from .shelf import load_shelf
@@ -22,13 +22,13 @@ class _Maker:
     """Applies commands one after another, remembering what is chosen."""
 
     def __init__(self, owner, name: str, first: Sheet):
-        self.project = history.start(owner, name, first)
+        self.project = changes.start(owner, name, first)
         self.sheet = first
         self.chosen: tuple[str, ...] = ()
 
     def do(self, command: str, **args) -> tuple[str, ...]:
         """Run a command on the head."""
-        done = history.run(self.project.owner, self.project.pk, "", command, args, self.project.head.number)
+        done = changes.run(self.project.owner, self.project.pk, "", command, args, self.project.head.number)
         self.project, self.sheet, self.chosen = done.project, done.sheet, done.chosen
         return done.chosen
 

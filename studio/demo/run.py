@@ -4,8 +4,10 @@ import tempfile
 from pathlib import Path
 from typing import Any, Final
 
-from .. import runs, shelf
-from ..photos import take_in_path
+from studio.export import batches
+from studio.library import shelf
+from studio.library.photos import take_in_path
+
 from .scenes import make
 
 __all__ = ["TAKES", "load_run"]
@@ -30,8 +32,8 @@ def load_run(owner: Any, say: Any) -> None:
             photos.append(take_in_path(owner, file, name))
     card = shelf.kept(owner).get(name="Porthole card")
     first = shelf.on_own_sheet(card, "")
-    run = runs.begin(owner, None, "Coast cards", first, [first.items[0].id])
-    runs.add(run, photos)
-    runs.set_variants(run, True)
+    run = batches.begin(owner, None, "Coast cards", first, [first.items[0].id])
+    batches.add(run, photos)
+    batches.set_variants(run, True)
     run.where = "third"
     run.save()

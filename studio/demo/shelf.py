@@ -3,8 +3,7 @@
 from typing import Any
 
 from sheet import Sheet, apply, new_sheet
-
-from .. import shelf
+from studio.library import shelf
 
 __all__ = ["load_shelf"]
 

@@ -5,8 +5,8 @@ from collections import OrderedDict
 from django.db import migrations
 from django.db.models import F
 
-from sheet.steps import step
-from sheet.store import Damaged, photos_in, unfolded
+from studio.history.deltas import step
+from sheet.document.store import Damaged, photos_in, unfolded
 
 CHAIN = 200
 REMEMBERED = 8
@@ -52,7 +52,7 @@ def shrink(apps, schema_editor):
 
 
 def whole_again(apps, schema_editor):
-    from studio.revisions import whole_of
+    from studio.history.revisions import whole_of
 
     from studio.models import Revision
 

@@ -2,7 +2,6 @@
 
 import json
 from datetime import datetime
-from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -11,15 +10,16 @@ from django.utils.dateformat import format as date_format
 from django.utils.html import escape, format_html
 from django.utils.safestring import SafeString, mark_safe
 
-from picture.estimate import in_words
-from sheet.colours import rgb_of
+from picture.write.estimate import in_words
+from sheet.caching import cached
+from sheet.reading.colours import rgb_of
 
 register = template.Library()
 ICONS = Path(__file__).resolve().parent.parent / "static" / "vendor" / "icons"
 
 
 @register.simple_tag
-@lru_cache(maxsize=128)
+@cached(entries=128)
 def icon(name: str) -> SafeString:
     """Return the icon `name`; it says nothing to a screen reader."""
     text = (ICONS / f"{name}.svg").read_text().strip()
@@ -83,7 +83,7 @@ def number(field: str, value: Any, does: str, /, *, says: str = "value", **args:
     )
 
 
-@lru_cache(maxsize=2048)
+@cached(entries=2048)
 def _attribute(does: str, args: tuple[tuple[str, Any], ...]) -> SafeString:
     told = {name: list(value) if isinstance(value, tuple) else value for name, value in args}
     return mark_safe(f'data-act="{escape(json.dumps([does, told], ensure_ascii=False))}"')

@@ -14,9 +14,9 @@ from django.test import Client, override_settings
 from playwright.sync_api import Page, Playwright, sync_playwright
 
 from sheet import Sheet, new_sheet
-from sheet.geometry import box_of
-from sheet.model import Item
-from studio import history
+from sheet.document.model import Item
+from sheet.geometry.geometry import box_of
+from studio.history import changes
 from studio.models import Project
 
 # Playwright runs an event loop in this thread, and Django then asks for this word
@@ -68,7 +68,7 @@ class BrowserCase(StaticLiveServerTestCase):
         change.enable()
         self.addCleanup(change.disable)
         self.user = get_user_model().objects.create_user("ada", password="a-long-enough-word")
-        self.project = history.start(self.user, "Card", new_sheet(1000, 800, "px", 100))
+        self.project = changes.start(self.user, "Card", new_sheet(1000, 800, "px", 100))
         self.context = browser().new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
         self.addCleanup(self.context.close)
         if self.signed_in:

@@ -6,7 +6,7 @@ import numpy as np
 from PIL import Image
 from playwright.sync_api import expect
 
-from sheet.model import BLENDS
+from sheet.document.model import BLENDS
 from tests.picture.test_blends import green, scenes
 from tests.picture.test_delivery import deliver_svg
 from tests.studio.helpers import jpeg

@@ -2,9 +2,9 @@
 
 from playwright.sync_api import expect
 
-from sheet.geometry import outline_of
-from sheet.model import CutList
-from sheet.tree import find
+from sheet.document.model import CutList
+from sheet.document.tree import find
+from sheet.geometry.geometry import outline_of
 
 from .base import BrowserCase
 

@@ -8,7 +8,7 @@ import numpy as np
 from PIL import Image
 from playwright.sync_api import expect
 
-from sheet.geometry import outline_of
+from sheet.geometry.geometry import outline_of
 from studio.models import Delivery
 from tests.picture.test_silhouettes import drawn
 from tests.studio.helpers import jpeg

@@ -12,14 +12,14 @@ from PIL import Image
 from skimage.registration import phase_cross_correlation
 
 from picture import FORMATS
-from picture.avif import gridded
-from picture.encoding import srgb
-from picture.svgcss import length
-from picture.webp import chunked
-from sheet.delivery import Order, ordered
+from picture.svg_in.css import length
+from picture.write.avif import gridded
+from picture.write.encoding import srgb
+from picture.write.webp import chunked
+from sheet.export.order import Order, ordered
 from studio.demo.load import load_demo
+from studio.library.photos import originals
 from studio.models import Project
-from studio.photos import originals
 
 from .base import BrowserCase
 

@@ -5,8 +5,8 @@ import math
 from playwright.sync_api import expect
 
 from outline.curves import nodes
-from sheet.geometry import box_of, is_line, outline_of
-from sheet.model import CutList, EdgeRun, Freehand, Lettering, Plain, Polygon, Star
+from sheet.document.model import CutList, EdgeRun, Freehand, Lettering, Plain, Polygon, Star
+from sheet.geometry.geometry import box_of, is_line, outline_of
 
 from .base import BrowserCase
 
@@ -523,14 +523,14 @@ class Placing(BrowserCase):
 
     def test_copy_and_paste_between_projects(self):
         from sheet import new_sheet
-        from studio import history
+        from studio.history import changes
 
         a, b, _ = self.pieces()
         self.choose(a, b)
         self.page.keyboard.press("Control+c")
         self.press("Control+v")
         self.assertEqual(len(self.sheet.items), 5)
-        self.project = history.start(self.user, "Other", new_sheet(500, 400, "px", 100))
+        self.project = changes.start(self.user, "Other", new_sheet(500, 400, "px", 100))
         self.open()
         self.page.locator("#desk").focus()
         self.press("Control+v")

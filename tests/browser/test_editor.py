@@ -3,9 +3,9 @@
 from playwright.sync_api import expect
 
 from outline import margins
-from sheet import model
-from sheet.geometry import box_of, local_frame, outline_of
-from sheet.tree import members
+from sheet.document import model
+from sheet.document.tree import members
+from sheet.geometry.geometry import box_of, local_frame, outline_of
 
 from ..studio.helpers import jpeg
 from .base import BrowserCase

@@ -2,8 +2,8 @@
 
 from playwright.sync_api import expect
 
-from sheet.covering import uncovered
-from sheet.geometry import box_of, covers
+from sheet.geometry.covering import uncovered
+from sheet.geometry.geometry import box_of, covers
 from tests.studio.helpers import jpeg
 
 from .base import BrowserCase

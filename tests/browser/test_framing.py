@@ -6,8 +6,8 @@ import io
 from PIL import Image
 from playwright.sync_api import expect
 
-from sheet.geometry import box_of
-from sheet.model import Photo
+from sheet.document.model import Photo
+from sheet.geometry.geometry import box_of
 from tests.studio.helpers import jpeg
 
 from .base import BrowserCase

@@ -6,9 +6,9 @@ import io
 from PIL import Image
 from playwright.sync_api import expect
 
-from sheet.geometry import box_of, outline_of
-from sheet.model import CutList, Photo
-from studio import history
+from sheet.document.model import CutList, Photo
+from sheet.geometry.geometry import box_of, outline_of
+from studio.history import changes
 from studio.models import Project
 from tests.studio.helpers import jpeg
 
@@ -492,7 +492,7 @@ class Seeing(BrowserCase):
         self.open()
         a = self.draw("rectangle", 100, 100, 80, 80)
         before = self.revision
-        history.run(self.user, self.project.pk, "", "rename", {"id": a, "name": "Rectangle " * 14}, before)
+        changes.run(self.user, self.project.pk, "", "rename", {"id": a, "name": "Rectangle " * 14}, before)
         self.open()
         self.choose(a)
         self.press("ArrowRight")

@@ -2,8 +2,8 @@
 
 from playwright.sync_api import expect
 
-from sheet.geometry import box_of, outline_of
-from sheet.model import CutList
+from sheet.document.model import CutList
+from sheet.geometry.geometry import box_of, outline_of
 from tests.studio.helpers import jpeg
 
 from .base import BrowserCase

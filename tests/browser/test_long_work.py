@@ -9,9 +9,9 @@ from django.test import override_settings
 from PIL import Image
 from playwright.sync_api import expect
 
-from sheet.geometry import box_of
-from studio import queue
+from sheet.geometry.geometry import box_of
 from studio.models import Delivery, Project
+from studio.work import queue
 from tests.studio.helpers import jpeg
 from tests.studio.test_deliveries import work
 

@@ -6,7 +6,7 @@ import numpy as np
 from PIL import Image
 from playwright.sync_api import expect
 
-from sheet.geometry import outline_of
+from sheet.geometry.geometry import outline_of
 from tests.studio.helpers import jpeg
 
 from .base import BrowserCase

@@ -5,7 +5,7 @@ from django.utils import timezone
 from playwright.sync_api import expect
 
 from sheet import new_sheet
-from studio import history
+from studio.history import changes
 from studio.models import Project
 from tests.studio.helpers import jpeg
 
@@ -83,7 +83,7 @@ class Accessible(BrowserCase):
 
     def test_pages_and_stations(self):
         page = self.page
-        history.start(self.user, "Away", new_sheet(10, 10))
+        changes.start(self.user, "Away", new_sheet(10, 10))
         Project.objects.filter(name="Away").update(deleted=timezone.now())
         for path in ("", "account", "account/close", "password", "forgotten", f"p/{self.project.pk}/steps"):
             page.goto(f"{self.live_server_url}/{path}")

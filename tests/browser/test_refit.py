@@ -2,7 +2,7 @@
 
 from playwright.sync_api import expect
 
-from sheet.geometry import box_of
+from sheet.geometry.geometry import box_of
 from tests.studio.helpers import jpeg
 
 from .base import BrowserCase

@@ -2,8 +2,8 @@
 
 from playwright.sync_api import expect
 
-from sheet.geometry import box_of
-from studio import shelf
+from sheet.geometry.geometry import box_of
+from studio.library import shelf
 from studio.models import Project, ShelfItem, ShelfVersion
 from tests.studio.helpers import jpeg
 

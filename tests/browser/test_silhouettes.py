@@ -6,8 +6,8 @@ import numpy as np
 from PIL import Image
 from playwright.sync_api import expect
 
-from sheet.geometry import box_of, outline_of
-from sheet.kinds import Silhouette
+from sheet.document.kinds import Silhouette
+from sheet.geometry.geometry import box_of, outline_of
 from tests.studio.test_silhouettes import disc
 
 from .base import BrowserCase

@@ -9,8 +9,9 @@ from datetime import UTC, datetime
 from django.db import connection
 from playwright.sync_api import expect
 
-from sheet import apply, geometry, load, new_sheet
-from studio import history, revisions
+from sheet import apply, load, new_sheet
+from sheet.geometry import geometry
+from studio.history import changes, stored
 from studio.models import Project, Revision
 
 from .base import BrowserCase
@@ -84,7 +85,7 @@ class Many(BrowserCase):
             place = {"x": 45 * (k % 40), "y": 150 * (k // 40), "width": 40, "height": 90}
             sheet = apply(sheet, "draw", {"kind": "rectangle", **place}).sheet
         self.ids = [i.id for i in sheet.items]
-        self.project = history.start(self.user, "Many", sheet)
+        self.project = changes.start(self.user, "Many", sheet)
 
     def test_rows_come_as_they_are_scrolled_to_and_stay(self):
         page = self.open()
@@ -120,7 +121,7 @@ class Many(BrowserCase):
         self.assertEqual([geometry.box_of(i)[0] for i in self.sheet.items], [x + 1 for x in before])
 
     def first_data(self) -> bytes:
-        return revisions.whole_of(Revision.objects.get(project=self.project, number=1))
+        return stored.whole_of(Revision.objects.get(project=self.project, number=1))
 
 
 class Busy(BrowserCase):

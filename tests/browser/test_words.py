@@ -5,8 +5,8 @@ from django.test import Client
 from playwright.sync_api import expect
 
 from sheet import new_sheet
-from sheet.geometry import box_of
-from studio import history
+from sheet.geometry.geometry import box_of
+from studio.history import changes
 from tests.studio.helpers import jpeg
 
 from .base import BrowserCase
@@ -85,7 +85,7 @@ class Values(BrowserCase):
     def test_guides_have_a_colour_of_their_own(self):
         self.open()
         a = self.draw("rectangle", 100, 100, 200, 100)
-        history.run(self.user, self.project.pk, "", "set_guide", {"axis": "x", "at": "300"}, self.revision)
+        changes.run(self.user, self.project.pk, "", "set_guide", {"axis": "x", "at": "300"}, self.revision)
         self.open()
         self.choose(a)
 
@@ -162,7 +162,7 @@ class Doors(BrowserCase):
         expect(page.locator("#n-name")).to_be_focused()
 
     def test_ones_own_size_begins_in_the_unit_used_last(self):
-        history.start(self.user, "Plate", new_sheet("120", "80", "mm", "254"))
+        changes.start(self.user, "Plate", new_sheet("120", "80", "mm", "254"))
         page = self.page
         page.goto(self.live_server_url)
         page.locator("label.size", has_text="Square").first.click()

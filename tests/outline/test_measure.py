@@ -11,7 +11,7 @@ import skia
 import outline
 from outline import Matrix, OutlineError, Path
 from outline.curves.measure import centroid, distance, length, margins
-from picture.skiapath import to_skia
+from picture.draw.skiapath import to_skia
 
 from .cases import any_path
 from .test_operations import to_shapely

@@ -9,9 +9,9 @@ import resource
 import sys
 from pathlib import Path
 
-from picture.formats import FORMATS
-from picture.photos import open_upright
-from sheet.delivery import Order, ordered
+from picture.photos.decode import open_upright
+from picture.write.formats import FORMATS
+from sheet.export.order import Order, ordered
 
 from ..sheet.helpers import Table
 

@@ -6,8 +6,8 @@ import unittest
 from PIL import Image
 
 from sheet import SheetError, dump, load
-from sheet.model import BLENDS
-from sheet.visible import visible_box
+from sheet.document.model import BLENDS
+from sheet.geometry.visible import visible_box
 from tests.sheet.helpers import Table
 
 from .test_delivery import deliver_png, deliver_svg, pixels

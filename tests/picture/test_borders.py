@@ -7,8 +7,8 @@ import shapely
 
 import outline
 from sheet import SheetError
-from sheet.geometry import border_box, outline_of
-from sheet.visible import visible_box
+from sheet.geometry.geometry import border_box, outline_of
+from sheet.geometry.visible import visible_box
 from tests.sheet.helpers import Table
 
 from .test_delivery import deliver_png, deliver_svg, loader, pixels

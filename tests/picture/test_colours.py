@@ -5,8 +5,8 @@ import unittest
 import numpy as np
 from PIL import Image
 
-from picture.colours import mean_of, sample, swatches_of
-from sheet.colours import rgb_of, to_oklab
+from picture.draw.colours import mean_of, sample, swatches_of
+from sheet.reading.colours import rgb_of, to_oklab
 from tests.sheet.helpers import Table
 
 

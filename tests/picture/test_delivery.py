@@ -12,12 +12,12 @@ from PIL import Image
 import outline
 from outline import Path
 from picture import FORMATS, fragment
-from picture.raster import render
+from picture.draw.raster import render
 from sheet import SheetError
-from sheet.delivery import Order, delivered
-from sheet.geometry import outline_of, photo_quad
-from sheet.model import Photo
-from sheet.visible import delivered_box, visible_box
+from sheet.document.model import Photo
+from sheet.export.order import Order, delivered
+from sheet.geometry.geometry import outline_of, photo_quad
+from sheet.geometry.visible import delivered_box, visible_box
 from tests.sheet.helpers import Table
 
 PINK = (250, 90, 140)

@@ -15,10 +15,10 @@ from PIL import Image, ImageCms
 
 from outline import Matrix
 from picture import FORMATS, format_of
-from picture.svgread import read_svg
+from picture.svg_in.read import read_svg
 from sheet import SheetError
-from sheet.delivery import Order, ordered
-from sheet.geometry import outline_of
+from sheet.export.order import Order, ordered
+from sheet.geometry.geometry import outline_of
 from tests.sheet.helpers import Table
 
 from .test_delivery import loader

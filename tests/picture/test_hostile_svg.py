@@ -4,10 +4,11 @@ import tracemalloc
 import unittest
 
 from picture import FORMATS, PictureError
-from picture.svgread import MAX_NODES, Drawing, read_svg
-from sheet import library, new_sheet
-from sheet.commands.bringing import Brought
-from sheet.delivery import Order, ordered
+from picture.svg_in.read import MAX_NODES, Drawing, read_svg
+from sheet import new_sheet
+from sheet.commands.photo.importing import Brought
+from sheet.document import library
+from sheet.export.order import Order, ordered
 from tests.sheet.helpers import Table
 
 NS = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'

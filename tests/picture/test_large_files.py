@@ -11,10 +11,10 @@ from hypothesis import strategies as st
 from hypothesis.extra import numpy as shapes
 from PIL import Image
 
-from picture import avif, vp8l
-from picture.avif import gridded
-from picture.encoding import srgb
-from picture.webp import chunked
+from picture.write import avif, vp8l
+from picture.write.avif import gridded
+from picture.write.encoding import srgb
+from picture.write.webp import chunked
 
 
 def soft(width: int, height: int, seed: int = 1) -> np.ndarray:

@@ -9,8 +9,8 @@ from pathlib import Path
 import numpy as np
 from PIL import Image
 
-from picture.heads import inspect
-from picture.photos import open_upright, preview
+from picture.photos.decode import open_upright, preview
+from picture.photos.probe import inspect
 
 WIDTH, HEIGHT = 4000, 3000
 ROOT = Path(__file__).resolve().parents[2]

@@ -11,7 +11,7 @@ from PIL import Image
 
 from picture import FORMATS
 from sheet import SheetError
-from sheet.delivery import Order, ordered
+from sheet.export.order import Order, ordered
 from tests.sheet.helpers import Table
 
 from .test_delivery import loader, pixels

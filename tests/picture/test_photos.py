@@ -8,8 +8,8 @@ import numpy as np
 from PIL import Image
 
 from picture.errors import PictureError
-from picture.heads import inspect
-from picture.photos import open_upright, preview
+from picture.photos.decode import open_upright, preview
+from picture.photos.probe import inspect
 from studio.demo.icc import DISPLAY_P3, rgb_profile
 
 from .icc import cmyk_profile

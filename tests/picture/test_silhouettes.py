@@ -10,10 +10,10 @@ from skimage import data, measure
 
 import outline
 from outline import Path
+from picture.draw.silhouette import trace
+from picture.draw.skiapath import to_skia
 from picture.errors import PictureError
-from picture.silhouette import trace
-from picture.skiapath import to_skia
-from sheet.kinds import Mark, Tracing
+from sheet.document.kinds import Mark, Tracing
 from studio.demo.scenes import make, skerry_subject
 
 

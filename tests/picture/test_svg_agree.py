@@ -11,11 +11,11 @@ import resvg_py
 from PIL import Image
 
 import outline
-from picture.raster import render
-from picture.svgread import Drawing, read_svg
+from picture.draw.raster import render
+from picture.svg_in.read import Drawing, read_svg
 
 ICONS = Path(__file__).parent / "icons"
-FONTS = sorted(str(f) for f in (Path(outline.__file__).parent / "fonts").glob("*.ttf"))
+FONTS = sorted(str(f) for f in (Path(outline.__file__).parent / "shapes" / "fonts").glob("*.ttf"))
 LEAST = 0.995
 
 

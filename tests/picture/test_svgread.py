@@ -10,10 +10,10 @@ from PIL import Image
 
 from outline import Path
 from picture import FORMATS, PictureError
-from picture.svgread import MAX_NODES, is_svg, read_svg
-from sheet.delivery import Order, ordered
-from sheet.geometry import box_of, outline_of
-from sheet.model import CutList, Ellipse, Group, Photo, Piece, Plain, Rectangle
+from picture.svg_in.read import MAX_NODES, is_svg, read_svg
+from sheet.document.model import CutList, Ellipse, Group, Photo, Piece, Plain, Rectangle
+from sheet.export.order import Order, ordered
+from sheet.geometry.geometry import box_of, outline_of
 from tests.sheet.helpers import Table
 
 from .test_delivery import loader

@@ -10,12 +10,12 @@ from unittest import mock
 import numpy as np
 from PIL import Image, ImageCms
 
-from picture import FORMATS, vast
-from picture.encoding import deliver_jpeg, deliver_png, deliver_tiff
+from picture import FORMATS, mapped_pixels
 from picture.errors import PictureError
-from picture.estimate import estimated
-from picture.photos import open_upright
-from sheet.delivery import Order, ordered
+from picture.photos.decode import open_upright
+from picture.write.encoding import deliver_jpeg, deliver_png, deliver_tiff
+from picture.write.estimate import estimated
+from sheet.export.order import Order, ordered
 from tests.sheet.helpers import Table
 
 
@@ -27,30 +27,30 @@ def resident() -> int:
 
 class Vast(unittest.TestCase):
     def test_what_is_let_go_of_comes_back(self):
-        with mock.patch.object(vast, "LARGE", 1_000_000):
-            pixels = vast.zeros((2000, 5000, 4))
+        with mock.patch.object(mapped_pixels, "LARGE", 1_000_000):
+            pixels = mapped_pixels.zeros((2000, 5000, 4))
         self.assertFalse(pixels.any())
         pixels[:] = 7
         pixels[1234, 4321] = 9
         before = resident()
-        vast.let_go(pixels)
+        mapped_pixels.let_go(pixels)
         self.assertLess(resident(), before - 30_000_000)
         self.assertEqual((pixels[1234, 4321].tolist(), int(pixels[0, 0, 0])), ([9] * 4, 7))
 
     def test_small_ones_are_in_the_memory(self):
-        pixels = vast.zeros((10, 10, 4))
-        vast.let_go(pixels)
-        with vast.letting_go(pixels):
+        pixels = mapped_pixels.zeros((10, 10, 4))
+        mapped_pixels.let_go(pixels)
+        with mapped_pixels.letting_go(pixels):
             self.assertIsNone(pixels.base)
 
     def test_a_disk_without_room_is_told_before_anything_is_written(self):
         full = OSError(errno.ENOSPC, "No space left on device")
         with (
-            mock.patch.object(vast, "LARGE", 1),
+            mock.patch.object(mapped_pixels, "LARGE", 1),
             mock.patch("os.posix_fallocate", side_effect=full),
             self.assertRaises(OSError),
         ):
-            vast.zeros((10, 10, 4))
+            mapped_pixels.zeros((10, 10, 4))
 
     def test_files_of_them_are_the_same(self):
         table = Table("1200", "900", "px", "300")
@@ -63,7 +63,7 @@ class Vast(unittest.TestCase):
         for write in (deliver_png, deliver_tiff, deliver_jpeg):
             with self.subTest(write.__name__):
                 plain = write(table.sheet, what, lambda p, share: photo, order)
-                with mock.patch.object(vast, "LARGE", 1), mock.patch("picture.encoding.LARGE", 1):
+                with mock.patch.object(mapped_pixels, "LARGE", 1), mock.patch("picture.write.encoding.LARGE", 1):
                     vast_ = write(table.sheet, what, lambda p, share: photo, order)
                 # written by another library: the same pixels, profile and px per inch
                 one, two = (Image.open(io.BytesIO(d)) for d in (plain, vast_))
@@ -97,19 +97,22 @@ class Vast(unittest.TestCase):
                 file = Path(folder) / "photo"
                 image.save(file, kind, exif=exif, **options)
                 whole = open_upright(file, "photo")
-                with mock.patch.object(vast, "LARGE", 100_000), mock.patch("picture.photos.STRIP", 30_000):
+                with (
+                    mock.patch.object(mapped_pixels, "LARGE", 100_000),
+                    mock.patch("picture.photos.decode.STRIP", 30_000),
+                ):
                     laid = open_upright(file, "photo")
                     for source in (file, io.BytesIO(file.read_bytes())):
                         again = open_upright(source, "photo", unconverted=True)
-                        self.assertIsNotNone(vast.pixels_of(again))
-                self.assertIsNotNone(vast.pixels_of(laid))
-                self.assertIsNone(vast.pixels_of(whole))
+                        self.assertIsNotNone(mapped_pixels.pixels_of(again))
+                self.assertIsNotNone(mapped_pixels.pixels_of(laid))
+                self.assertIsNone(mapped_pixels.pixels_of(whole))
                 self.assertEqual(laid.info["opaque"], whole.mode == "RGB")
                 self.assertTrue(np.array_equal(np.asarray(laid), np.asarray(whole.convert("RGBA"))))
 
     def test_one_that_is_cut_short_or_of_another_kind_is_left_to_those_who_say_so(self):
         grain = np.random.default_rng(2).integers(0, 255, (300, 400, 3), dtype=np.uint8)
-        with tempfile.TemporaryDirectory() as folder, mock.patch.object(vast, "LARGE", 100_000):
+        with tempfile.TemporaryDirectory() as folder, mock.patch.object(mapped_pixels, "LARGE", 100_000):
             file = Path(folder) / "photo"
             for kind in ("JPEG", "PNG", "TIFF"):
                 Image.fromarray(grain).save(file, kind)
@@ -117,7 +120,7 @@ class Vast(unittest.TestCase):
                 with self.subTest(kind), self.assertRaisesRegex(PictureError, "cut short or damaged"):
                     open_upright(file, "photo")
             Image.new("CMYK", (400, 300), (0, 99, 0, 0)).save(file, "JPEG")
-            self.assertIsNone(vast.pixels_of(open_upright(file, "photo")))
+            self.assertIsNone(mapped_pixels.pixels_of(open_upright(file, "photo")))
 
     def test_vast_photos_in_frames_are_drawn_as_others(self):
         table = Table("1200", "900", "px", "300")
@@ -134,7 +137,10 @@ class Vast(unittest.TestCase):
                 (what,) = ordered(table.sheet, order)
                 load = lambda p, share: open_upright(file, "photo", share)  # noqa: E731
                 plain = deliver_png(table.sheet, what, load, order)
-                with mock.patch.object(vast, "LARGE", 100_000), mock.patch("picture.encoding.LARGE", 100_000):
+                with (
+                    mock.patch.object(mapped_pixels, "LARGE", 100_000),
+                    mock.patch("picture.write.encoding.LARGE", 100_000),
+                ):
                     laid = deliver_png(table.sheet, what, load, order)
                 a, b = (np.asarray(Image.open(io.BytesIO(d))) for d in (plain, laid))
                 with self.subTest(size):
@@ -154,8 +160,8 @@ class Vast(unittest.TestCase):
                 order = Order(format=key)
                 (what,) = ordered(table.sheet, order)
                 told = []
-                for large in (vast.LARGE, 100_000):
-                    with mock.patch.object(vast, "LARGE", large):
+                for large in (mapped_pixels.LARGE, 100_000):
+                    with mock.patch.object(mapped_pixels, "LARGE", large):
                         told.append(
                             (
                                 FORMATS[key].write(table.sheet, what, load, order),

@@ -5,9 +5,9 @@ import unittest
 import outline
 from outline import Path
 from sheet import Item, Sheet, SheetError, apply, new_sheet
-from sheet.kinds import Tracing
-from sheet.library import Brought, PhotoFacts, Shelved
-from sheet.tree import find
+from sheet.document.kinds import Tracing
+from sheet.document.library import Brought, PhotoFacts, Shelved
+from sheet.document.tree import find
 
 FILE = "a" * 64
 

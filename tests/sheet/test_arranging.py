@@ -2,9 +2,9 @@
 
 import math
 
-from sheet.commands.ruling import modules
-from sheet.geometry import box_of, outline_of
-from sheet.model import CutList, Group, Piece
+from sheet.document.model import CutList, Group, Piece
+from sheet.geometry.geometry import box_of, outline_of
+from sheet.inspect.snapping import modules
 
 from .helpers import TableCase
 

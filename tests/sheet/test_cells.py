@@ -2,10 +2,10 @@
 
 import math
 
-from sheet.commands.cells import faces_of
-from sheet.geometry import outline_of
-from sheet.model import CutList, Plain
-from sheet.tree import members
+from sheet.commands.cut.cells import faces_of
+from sheet.document.model import CutList, Plain
+from sheet.document.tree import members
+from sheet.geometry.geometry import outline_of
 
 from .helpers import TableCase
 

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from sheet.colours import contrast, from_oklab, to_oklab
+from sheet.reading.colours import contrast, from_oklab, to_oklab
 
 from .helpers import TableCase
 

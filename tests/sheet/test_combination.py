@@ -8,8 +8,8 @@ import shapely
 
 import outline
 from sheet import SheetError
-from sheet.combination import AS, KEEPS, NEIGHBOURS, Combination
-from sheet.geometry import outline_of
+from sheet.geometry.combination import AS, KEEPS, NEIGHBOURS, Combination
+from sheet.geometry.geometry import outline_of
 from tests.outline.test_operations import to_shapely
 
 from .helpers import Table, TableCase

@@ -5,9 +5,9 @@ import unittest
 import outline
 from outline import Matrix
 from sheet import CutList, Ellipse, Photo, Rectangle, SheetError, apply, dump, load, new_sheet
-from sheet.geometry import box_of, fill_shows, local_frame, outline_of, photo_quad
-from sheet.library import PhotoFacts
-from sheet.model import INK
+from sheet.document.library import PhotoFacts
+from sheet.document.model import INK
+from sheet.geometry.geometry import box_of, fill_shows, local_frame, outline_of, photo_quad
 
 from .helpers import FILE, Known, Table
 

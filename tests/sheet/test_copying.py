@@ -2,8 +2,8 @@
 
 import math
 
-from sheet.geometry import box_of, local_frame
-from sheet.limits import MAX_ITEMS
+from sheet.document.limits import MAX_ITEMS
+from sheet.geometry.geometry import box_of, local_frame
 
 from .helpers import Known, Table, TableCase
 

@@ -6,8 +6,8 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sheet.covering import bare, held, least_scale, uncovered
-from sheet.geometry import box_of, covers, outline_of, photo_quad, window
+from sheet.geometry.covering import bare, held, least_scale, uncovered
+from sheet.geometry.geometry import box_of, covers, outline_of, photo_quad, window
 
 from .helpers import Known, Table, TableCase
 

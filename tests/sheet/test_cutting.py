@@ -5,7 +5,7 @@ import unittest
 import outline
 from outline import Matrix
 from sheet import CutList, Plain, SheetError
-from sheet.geometry import outline_of
+from sheet.geometry.geometry import outline_of
 
 from .helpers import Table
 

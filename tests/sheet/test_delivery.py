@@ -5,8 +5,10 @@ import unittest
 from msgspec.structs import replace
 
 from sheet import SheetError, apply
-from sheet.delivery import Delivered, Order, file_names, ordered
-from sheet.preflight import remarks_on
+from sheet.export.filenames import file_names
+from sheet.export.order import Order, ordered
+from sheet.export.sizes import Delivered
+from sheet.inspect.preflight import remarks_on
 
 from .helpers import Table, TableCase
 

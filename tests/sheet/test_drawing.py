@@ -4,10 +4,10 @@ import math
 
 import outline
 from sheet import SheetError, dump, load
-from sheet.details import details_of
-from sheet.geometry import box_of, is_line, local_frame, outline_of
-from sheet.kinds import lettered
-from sheet.model import CutList, EdgeRun, Freehand, Lettering, Polygon, Star
+from sheet.document.kinds import lettered
+from sheet.document.model import CutList, EdgeRun, Freehand, Lettering, Polygon, Star
+from sheet.geometry.geometry import box_of, is_line, local_frame, outline_of
+from sheet.reading.details import details_of
 
 from .helpers import Known, Table, TableCase
 

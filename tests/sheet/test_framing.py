@@ -1,8 +1,8 @@
 """Which photo goes into which outline, what is left uncovered, and what comes out again."""
 
-from sheet.geometry import box_of, outline_of
-from sheet.library import PhotoFacts
-from sheet.model import Group, Photo, Piece
+from sheet.document.library import PhotoFacts
+from sheet.document.model import Group, Photo, Piece
+from sheet.geometry.geometry import box_of, outline_of
 
 from .helpers import FILE, Known, TableCase
 

@@ -2,12 +2,13 @@
 
 from msgspec.structs import replace
 
-from sheet.delivery import delivered, pixel_size, read_resolution
-from sheet.effort import LIGHT, effort_of
-from sheet.gauge import gauge_of, px_per_inch, suggested
-from sheet.geometry import box_of
-from sheet.preflight import is_low, remarks_on, wanted
-from sheet.visible import visible_box
+from sheet.export.order import delivered
+from sheet.export.sizes import pixel_size, read_resolution
+from sheet.geometry.geometry import box_of
+from sheet.geometry.visible import visible_box
+from sheet.inspect.dimensions import gauge_of, px_per_inch, suggested
+from sheet.inspect.effort import LIGHT, effort_of
+from sheet.inspect.preflight import is_low, remarks_on, wanted
 
 from .helpers import Table, TableCase
 

@@ -3,7 +3,7 @@
 import unittest
 
 from sheet import SheetError
-from sheet.lengths import parse, parse_length, px_per, show_length
+from sheet.reading.lengths import parse, parse_length, px_per, show_length
 
 
 class Lengths(unittest.TestCase):

@@ -1,8 +1,8 @@
 """Node commands on pieces, and the margins that follow."""
 
-from sheet.geometry import box_of, outline_of
-from sheet.holes import holes
-from sheet.model import Plain
+from sheet.document.model import Plain
+from sheet.geometry.geometry import box_of, outline_of
+from sheet.geometry.holes import holes
 
 from .helpers import TableCase
 

@@ -3,9 +3,9 @@
 import math
 
 from sheet import dump, load
-from sheet.geometry import box_of, outline_of, photo_quad
-from sheet.model import Group, Photo, Piece, Rectangle
-from sheet.panes import layout, pane_size
+from sheet.document.model import Group, Photo, Piece, Rectangle
+from sheet.geometry.geometry import box_of, outline_of, photo_quad
+from sheet.geometry.panes import layout, pane_size
 
 from .helpers import Known, Table, TableCase
 

@@ -5,12 +5,12 @@ from itertools import pairwise
 
 import outline
 from sheet import CutList
-from sheet.covering import uncovered
-from sheet.geometry import box_of, outline_of
-from sheet.holding import guessed, parts_of
-from sheet.holes import holes
-from sheet.kinds import EdgeRun
-from sheet.panes import pane_size
+from sheet.document.kinds import EdgeRun
+from sheet.geometry.anchoring import guessed, parts_of
+from sheet.geometry.covering import uncovered
+from sheet.geometry.geometry import box_of, outline_of
+from sheet.geometry.holes import holes
+from sheet.geometry.panes import pane_size
 
 from .helpers import TableCase
 

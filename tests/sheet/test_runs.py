@@ -2,11 +2,11 @@
 
 import itertools
 
-from sheet.covering import uncovered
-from sheet.geometry import box_of, window
-from sheet.library import PhotoFacts
-from sheet.model import Group
-from sheet.runs import Seat, Shot, filled, matching, seat_by, variants_of
+from sheet.document.library import PhotoFacts
+from sheet.document.model import Group
+from sheet.export.batch import Seat, Shot, filled, matching, seat_by, variants_of
+from sheet.geometry.covering import uncovered
+from sheet.geometry.geometry import box_of, window
 
 from .helpers import FILE, TableCase
 

@@ -1,7 +1,7 @@
 """The sheet changed later, the step that the hand keeps to, and colours as they are typed."""
 
-from sheet.geometry import box_of
-from sheet.sizes import SIZES, check_color, new_sheet
+from sheet.geometry.geometry import box_of
+from sheet.reading.sizes import SIZES, check_color, new_sheet
 
 from .helpers import Table, TableCase
 

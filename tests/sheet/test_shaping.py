@@ -5,8 +5,8 @@ import unittest
 
 import outline
 from sheet import SheetError
-from sheet.geometry import box_of, outline_of
-from sheet.holes import holes
+from sheet.geometry.geometry import box_of, outline_of
+from sheet.geometry.holes import holes
 
 from .helpers import Table, TableCase
 

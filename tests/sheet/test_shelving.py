@@ -2,9 +2,9 @@
 
 from sheet import CutList, Piece, Rectangle
 from sheet.commands.shelving import bare
-from sheet.geometry import box_of, outline_of
-from sheet.model import Group
-from sheet.tree import walk
+from sheet.document.model import Group
+from sheet.document.tree import walk
+from sheet.geometry.geometry import box_of, outline_of
 
 from .helpers import Known, Table, TableCase
 

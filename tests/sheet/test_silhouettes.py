@@ -4,8 +4,8 @@ import unittest
 
 import outline
 from sheet import Piece, SheetError, dump, load
-from sheet.geometry import box_of, outline_of
-from sheet.kinds import Mark, Silhouette
+from sheet.document.kinds import Mark, Silhouette
+from sheet.geometry.geometry import box_of, outline_of
 from tests.sheet.helpers import Table
 
 

@@ -3,7 +3,7 @@
 import unittest
 
 from sheet import SIZES, SheetError, new_sheet
-from sheet.lengths import px_per
+from sheet.reading.lengths import px_per
 
 
 class Sizes(unittest.TestCase):

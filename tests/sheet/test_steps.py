@@ -5,7 +5,7 @@ import unittest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
-from sheet.steps import BadStep, step, stepped
+from studio.history.deltas import BadStep, step, stepped
 
 TEXT = st.binary(max_size=300) | st.lists(st.sampled_from([b'{"id":"a"}', b'{"x":1.5}', b","])).map(b"".join)
 

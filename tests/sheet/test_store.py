@@ -14,11 +14,11 @@ from msgspec.structs import replace
 
 from picture import fragment
 from sheet import Photo, Rectangle, Sheet, SheetError, dump, load, new_sheet
-from sheet.limits import MAX_DEPTH, MAX_ITEMS
-from sheet.model import SCHEMA, CutList, Freehand, Group, Guide, Paint, Piece, Plain
-from sheet.store import as_json, of_json, packed, photos_in, unfolded
-from sheet.trail import Trail
-from sheet.tree import remembered
+from sheet.document.limits import MAX_DEPTH, MAX_ITEMS
+from sheet.document.model import SCHEMA, CutList, Freehand, Group, Guide, Paint, Piece, Plain
+from sheet.document.points import Trail
+from sheet.document.store import as_json, of_json, packed, photos_in, unfolded
+from sheet.document.tree import remembered
 from tests.hostile import play
 
 from .helpers import FILE, Table, TableCase

@@ -7,9 +7,9 @@ import shapely
 
 import outline
 from outline import Path
+from picture.write.web import WEB, web_outline
 from sheet import SheetError
-from sheet.geometry import outline_of
-from sheet.web import WEB, web_outline
+from sheet.geometry.geometry import outline_of
 
 from .helpers import TableCase
 

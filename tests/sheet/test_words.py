@@ -11,8 +11,8 @@ from msgspec.structs import replace
 
 import outline
 from sheet import SheetError, dump, load
-from sheet.model import Piece
-from sheet.store import as_json, of_json
+from sheet.document.model import Piece
+from sheet.document.store import as_json, of_json
 
 from .helpers import Table, TableCase
 

@@ -12,7 +12,7 @@ from django.test import TestCase, override_settings
 from PIL import Image
 
 from sheet import new_sheet
-from studio import history
+from studio.history import changes
 from studio.models import Project
 
 _ids = itertools.count(1)
@@ -38,7 +38,7 @@ class StudioCase(TestCase):
         self.user = get_user_model().objects.create_user("ada", password="a-long-enough-word")
         self.other = get_user_model().objects.create_user("bob", password="a-long-enough-word")
         self.client.force_login(self.user)
-        self.project = history.start(self.user, "Card", new_sheet(1000, 800, "px", 100))
+        self.project = changes.start(self.user, "Card", new_sheet(1000, 800, "px", 100))
 
     def fresh(self) -> Project:
         """Return the project as it is stored now."""

@@ -20,9 +20,9 @@ from django.contrib.auth import get_user_model
 from django.test import Client
 from django.conf import settings
 from sheet import new_sheet
-from studio import history
+from studio.history import changes
 user = get_user_model().objects.create_user("ada", "ada@example.org", "a-long-enough-word")
-project = history.start(user, "Card", new_sheet(1000, 800))
+project = changes.start(user, "Card", new_sheet(1000, 800))
 client = Client()
 client.force_login(user)
 print("KEY", project.pk, client.cookies[settings.SESSION_COOKIE_NAME].value)

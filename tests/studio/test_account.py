@@ -16,8 +16,8 @@ from django.test import TestCase, override_settings
 from django.utils import timezone
 
 from sheet import new_sheet
-from studio import history
-from studio.hashing import WAITING, Crowded, Gentle
+from studio.accounts.hashing import WAITING, Crowded, Gentle
+from studio.history import changes
 
 from .helpers import StudioCase, jpeg
 
@@ -145,7 +145,7 @@ class Doors(TestCase):
             with self.assertRaises(Crowded):
                 Gentle().encode("word", "salt")
             self.assertEqual(inside, [19])
-            with override_settings(PASSWORD_HASHERS=["studio.hashing.Gentle"]):
+            with override_settings(PASSWORD_HASHERS=["studio.accounts.hashing.Gentle"]):
                 crowded = self.sign_in("nobody")
             self.assertContains(crowded, "The server is busy", status_code=503)
             self.assertNotContains(crowded, "wrong", status_code=503)
@@ -176,7 +176,7 @@ class Privacy(StudioCase):
     def test_another_persons_photo_cannot_be_placed(self):
         photo = self.upload(jpeg()).json()
         self.client.force_login(self.other)
-        self.project = history.start(self.other, "Theirs", new_sheet(100, 100))
+        self.project = changes.start(self.other, "Theirs", new_sheet(100, 100))
         answer = self.send("place", {"files": [photo["file"]]})
         self.assertEqual(answer.status_code, 422)
         self.assertIn("not here", answer.json()["error"])

@@ -3,7 +3,7 @@
 import json
 
 from outline import Path
-from sheet.geometry import outline_of
+from sheet.geometry.geometry import outline_of
 from studio.models import Project
 
 from .helpers import StudioCase

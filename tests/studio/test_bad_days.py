@@ -13,7 +13,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import OperationalError
 from PIL import Image
 
-from studio import history
+from studio.history import changes
 from studio.models import PhotoFile, Project
 from studio.storage import Stored
 
@@ -156,7 +156,7 @@ class NoRoom(StudioCase):
             "attempt to write a readonly database",
             "unable to open database file",
         ):
-            with mock.patch("studio.revisions.Revision.objects.create", side_effect=OperationalError(words)):
+            with mock.patch("studio.history.revisions.Revision.objects.create", side_effect=OperationalError(words)):
                 answer = self.send("backdrop", {"value": "#fff"})
                 self.assertEqual(answer.status_code, 507, words)
                 self.assertIn("no room left", answer.json()["error"])
@@ -170,7 +170,9 @@ class NoRoom(StudioCase):
 
     def test_what_is_another_mistake_is_still_one(self):
         with (
-            mock.patch("studio.revisions.Revision.objects.create", side_effect=OperationalError("no such table")),
+            mock.patch(
+                "studio.history.revisions.Revision.objects.create", side_effect=OperationalError("no such table")
+            ),
             self.assertRaises(OperationalError),
         ):
-            history.run(self.user, self.project.pk, "", "backdrop", {"value": "#fff"}, 1)
+            changes.run(self.user, self.project.pk, "", "backdrop", {"value": "#fff"}, 1)

@@ -10,7 +10,7 @@ from django.db import connection
 from django.test import TransactionTestCase
 
 from sheet import new_sheet
-from studio import history
+from studio.history import changes
 from studio.models import Project
 
 
@@ -18,7 +18,7 @@ class Busy(TransactionTestCase):
     def setUp(self):
         self.user = get_user_model().objects.create_user("ada", password="a-long-enough-word")
         self.client.force_login(self.user)
-        self.project = history.start(self.user, "Card", new_sheet(1000, 800, "px", 100))
+        self.project = changes.start(self.user, "Card", new_sheet(1000, 800, "px", 100))
         with connection.cursor() as cursor:
             cursor.execute("PRAGMA busy_timeout = 200")
         self.addCleanup(connection.close)

@@ -13,9 +13,9 @@ from django.core.management import call_command
 from django.test import override_settings
 from django.utils import timezone
 
-from studio import history
-from studio.clearing import clear, thin
+from studio.history import changes
 from studio.models import PhotoFile, Project, Revision
+from studio.operations.retention import clear, thin
 from studio.storage import Stored
 
 from .helpers import StudioCase, jpeg
@@ -62,7 +62,7 @@ class Cleared(StudioCase):
         data = jpeg()
         file = self.upload(data).json()["file"]
         self.client.force_login(self.other)
-        self.project = history.start(self.other, "Theirs", self.fresh().head.sheet)
+        self.project = changes.start(self.other, "Theirs", self.fresh().head.sheet)
         theirs = self.upload(data).json()["file"]
         self.send("place", {"files": [theirs]})
         self.long_ago()
@@ -136,7 +136,7 @@ class Closed(StudioCase):
         kept = jpeg(color=(1, 2, 3))
         self.upload(kept)
         self.client.force_login(self.other)
-        theirs = history.start(self.other, "Theirs", self.fresh().head.sheet)
+        theirs = changes.start(self.other, "Theirs", self.fresh().head.sheet)
         shared = self.client.post(f"/p/{theirs.pk}/photos", {"photo": io.BytesIO(kept)})
         self.assertEqual(shared.status_code, 200)
         self.client.force_login(self.user)

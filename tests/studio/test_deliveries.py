@@ -18,11 +18,11 @@ from django.test import override_settings
 from moto import mock_aws
 from PIL import Image, ImageCms
 
-from picture import vast
-from picture.photos import open_upright
-from studio import queue, tasks
+from picture import mapped_pixels
+from picture.photos.decode import open_upright
 from studio.demo.icc import DISPLAY_P3, rgb_profile
 from studio.models import Delivery, PhotoFile
+from studio.work import queue, tasks
 
 from .helpers import StudioCase, jpeg
 
@@ -312,7 +312,7 @@ class Tasks(DeliveriesCase):
         self.order(what=self.frame)
         job = Delivery.objects.get()
         sheet = self.fresh().head.sheet
-        from sheet.delivery import Order, ordered
+        from sheet.export.order import Order, ordered
 
         files = [tasks.as_told(f) for f in ordered(sheet, Order(what=self.frame))]
         mine = f"sheets/{self.user.pk}"
@@ -360,8 +360,8 @@ class NoRoom(DeliveriesCase):
     def test_for_pixels_that_lie_in_a_file(self):
         full = OSError(errno.ENOSPC, "No space left on device")
         with (
-            mock.patch.object(vast, "LARGE", 1000),
-            mock.patch("picture.encoding.LARGE", 1000),
+            mock.patch.object(mapped_pixels, "LARGE", 1000),
+            mock.patch("picture.write.encoding.LARGE", 1000),
             mock.patch("os.posix_fallocate", side_effect=full),
         ):
             answer = self.order(what=self.frame)

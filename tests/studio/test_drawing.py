@@ -3,7 +3,7 @@
 import json
 
 from sheet import new_sheet
-from studio import history
+from studio.history import changes
 
 from .helpers import StudioCase
 
@@ -88,7 +88,7 @@ class Pasting(StudioCase):
         a = self.send("draw", args).json()["chosen"][0]
         source = {"project": self.project.pk, "revision": 2, "ids": [a]}
         self.client.force_login(self.other)
-        self.project = history.start(self.other, "Theirs", new_sheet(100, 100))
+        self.project = changes.start(self.other, "Theirs", new_sheet(100, 100))
         answer = self.send("paste", source)
         self.assertEqual(answer.status_code, 422)
         self.assertIn("no longer there", answer.json()["error"])

@@ -5,9 +5,9 @@ import base64
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from sheet import SheetError
-from sheet.geometry import box_of
-from sheet.tree import find
-from studio.library import Owned
+from sheet.document.tree import find
+from sheet.geometry.geometry import box_of
+from studio.library.lookup import Owned
 from studio.models import PhotoFile
 
 from .helpers import StudioCase, jpeg

@@ -14,8 +14,8 @@ import unittest
 import urllib.request
 from pathlib import Path
 
-from sheet.steps import stepped
-from sheet.store import load, packed, unfolded
+from sheet.document.store import load, packed, unfolded
+from studio.history.deltas import stepped
 
 from .serving import ROOT, TOKEN, free_port
 
@@ -24,9 +24,9 @@ from django.contrib.auth import get_user_model
 from django.test import Client
 from django.conf import settings
 from sheet import new_sheet
-from studio import history
+from studio.history import changes
 user = get_user_model().objects.create_user("ada")
-project = history.start(user, "Card", new_sheet(1000, 800))
+project = changes.start(user, "Card", new_sheet(1000, 800))
 client = Client()
 client.force_login(user)
 print("KEY", project.pk, client.cookies[settings.SESSION_COOKIE_NAME].value)

@@ -1,6 +1,6 @@
 """Commands, conflicts, repeats, undo and redo."""
 
-from studio import history
+from studio.history import changes
 from studio.models import Revision
 
 from .helpers import StudioCase
@@ -36,15 +36,15 @@ class History(StudioCase):
 
     def meanwhile(self, deed):
         """Have something done by another window while the next command is worked out."""
-        work = history._worked_out
+        work = changes._worked_out
 
         def interrupted(*args):
-            history._worked_out = work
+            changes._worked_out = work
             deed()
             return work(*args)
 
-        history._worked_out = interrupted
-        self.addCleanup(setattr, history, "_worked_out", work)
+        changes._worked_out = interrupted
+        self.addCleanup(setattr, changes, "_worked_out", work)
 
     def test_what_others_did_and_undid_meanwhile_does_not_matter(self):
         def done_and_undone():

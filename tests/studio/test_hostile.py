@@ -13,9 +13,10 @@ from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase as HypothesisCase
 
 from sheet import SheetError, new_sheet
-from sheet.tree import remembered
-from studio import history, labour
+from sheet.document.tree import remembered
+from studio.history import changes
 from studio.models import PhotoFile, Project, Revision
+from studio.work import worker_pool
 from tests.hostile import commands
 
 from .helpers import StudioCase, jpeg
@@ -60,7 +61,7 @@ class Requests(StudioCase):
 
     def test_what_cannot_be_drawn_is_not_stored(self):
         self.draw()
-        with mock.patch("studio.answering.fragment", side_effect=SheetError("It cannot be drawn.")):
+        with mock.patch("studio.editor.responses.fragment", side_effect=SheetError("It cannot be drawn.")):
             self.assertEqual(self.send("backdrop", {"value": "#fff"}).status_code, 200)  # nothing new is drawn
             before = self.fresh().head.number
             answer = self.send("draw", {"kind": "ellipse", "x": 0, "y": 0, "width": 9, "height": 9})
@@ -76,7 +77,7 @@ class AnySequence(HypothesisCase):
     def test_never_a_server_error(self, data):
         user = get_user_model().objects.create_user(f"ada{get_user_model().objects.count()}")
         self.client.force_login(user)
-        project = history.start(user, "Card", new_sheet(1000, 800, "px", 100))
+        project = changes.start(user, "Card", new_sheet(1000, 800, "px", 100))
         for k in range(25):
             head = Project.objects.select_related("head").get(pk=project.pk).head
             ids = list(remembered(head.sheet))[:20]
@@ -116,7 +117,7 @@ class Holes(StudioCase):
     def test_a_head_that_cannot_be_read(self):
         self.draw()
         self.draw(x=300)
-        history.start(self.user, "Other", new_sheet(10, 10))
+        changes.start(self.user, "Other", new_sheet(10, 10))
         self.hole(3)
         listed = self.client.get("/")
         self.assertContains(listed, "cannot be read")
@@ -142,7 +143,7 @@ class AtOnce(TransactionTestCase):
 
     def setUp(self):
         self.user = get_user_model().objects.create_user("ada")
-        self.project = history.start(self.user, "Card", new_sheet(1000, 800, "px", 100))
+        self.project = changes.start(self.user, "Card", new_sheet(1000, 800, "px", 100))
 
     def both(self, run, count=4):
         """Run `run(k)` in threads that begin together; return what they gave, errors too."""
@@ -169,7 +170,7 @@ class AtOnce(TransactionTestCase):
         import tempfile
         from pathlib import Path
 
-        from studio.photos import take_in_path
+        from studio.library.photos import take_in_path
 
         with tempfile.TemporaryDirectory() as folder, self.settings(MEDIA_ROOT=Path(folder)):
             file = Path(folder) / "sea.jpg"
@@ -180,26 +181,26 @@ class AtOnce(TransactionTestCase):
 
     def test_of_commands_on_one_revision_one_is_done(self):
         args = {"kind": "ellipse", "x": 0, "y": 0, "width": 9, "height": 9}
-        got = self.both(lambda k: history.run(self.user, self.project.pk, f"c{k}", "draw", args, 1))
-        self.assertEqual(sum(isinstance(g, history.Conflict) for g in got), 3, got)
+        got = self.both(lambda k: changes.run(self.user, self.project.pk, f"c{k}", "draw", args, 1))
+        self.assertEqual(sum(isinstance(g, changes.Conflict) for g in got), 3, got)
         self.assertEqual(Project.objects.get(pk=self.project.pk).head.number, 2)
 
     def test_a_long_command_holds_no_lock(self):
         """Another person draws while a labourer is at work on something that takes seconds."""
         points = [[(k * 7919) % 997, (k * 104_729) % 797] for k in range(6000)]
         bob = get_user_model().objects.create_user("bob")
-        other = history.start(bob, "Tag", new_sheet(1000, 800))
+        other = changes.start(bob, "Tag", new_sheet(1000, 800))
         order = []
 
         def run(k):
             if k == 0:
                 args = {"points": points, "tolerance": 0.02, "closed": True}
-                history.run(self.user, self.project.pk, "long", "draw_freehand", args, 1)
+                changes.run(self.user, self.project.pk, "long", "draw_freehand", args, 1)
                 order.append("long")
             else:
                 for revision in range(1, 6):
                     args = {"axis": "x", "at": float(revision)}
-                    history.run(bob, other.pk, f"g{revision}", "set_guide", args, revision)
+                    changes.run(bob, other.pk, f"g{revision}", "set_guide", args, revision)
                 order.append("light")
 
         self.assertEqual([g for g in self.both(run, 2) if g is not None], [])
@@ -211,31 +212,31 @@ class AtOnce(TransactionTestCase):
 class Labour(StudioCase):
     def test_what_takes_too_long_is_given_up_and_says_so(self):
         with self.settings(GOUGE_SECONDS=0.5):
-            labour.start()
+            worker_pool.start()
             with self.assertRaisesRegex(SheetError, "takes longer than 0.5 s"):
-                labour.do("time:sleep", 20)
+                worker_pool.do("time:sleep", 20)
         # the next one is done, by a new labourer
-        self.assertEqual(labour.do("math:hypot", 3, 4), 5.0)
+        self.assertEqual(worker_pool.do("math:hypot", 3, 4), 5.0)
 
     def test_refusals_and_failures_come_back(self):
         with self.assertRaisesRegex(SheetError, "cannot be read"):
-            labour.do("sheet.store:load", b"junk")
-        with self.assertRaises(RuntimeError), self.assertLogs("studio.labour", "ERROR"):
-            labour.do("math:sqrt", -1)
+            worker_pool.do("sheet.document.store:load", b"junk")
+        with self.assertRaises(RuntimeError), self.assertLogs("studio.work.worker_pool", "ERROR"):
+            worker_pool.do("math:sqrt", -1)
 
     def test_long_work_is_stopped_by_its_key(self):
-        timer = threading.Timer(0.5, lambda: labour.stop("c7"))
+        timer = threading.Timer(0.5, lambda: worker_pool.stop("c7"))
         timer.start()
         with self.assertRaisesRegex(SheetError, "stopped"):
-            labour.do("time:sleep", 20, key="c7")
-        self.assertFalse(labour.stop("c7"))
+            worker_pool.do("time:sleep", 20, key="c7")
+        self.assertFalse(worker_pool.stop("c7"))
 
     def test_no_more_wait_than_may(self):
         errors = []
 
         def one():
             try:
-                labour.do("time:sleep", 1)
+                worker_pool.do("time:sleep", 1)
             except SheetError as error:
                 errors.append(error.message)
 
@@ -245,12 +246,12 @@ class Labour(StudioCase):
         for t in threads:
             t.join()
         # one works and two wait; the others are told at once
-        self.assertEqual(errors, [labour.BUSY[0]] * 2)
+        self.assertEqual(errors, [worker_pool.BUSY[0]] * 2)
 
     def test_a_labourer_answers_what_the_worker_would(self):
         ids = [self.draw("ellipse", 10 * k, 5 * k, 200, 200) for k in range(3)]
         args = {"ids": ids, "operation": "union"}
-        with mock.patch("studio.history.LIGHT", 0):
+        with mock.patch("studio.history.changes.LIGHT", 0):
             by_labourer = self.send("combine", args).json()
         self.send("undo")
         at_once = self.send("combine", args).json()

@@ -5,8 +5,8 @@ from collections import Counter
 from django.test import SimpleTestCase
 
 from sheet.commands import COMMANDS
-from sheet.kinds import KINDS
-from studio.keys import key_map
+from sheet.document.kinds import KINDS
+from studio.editor.keys import key_map
 
 
 class Table(SimpleTestCase):

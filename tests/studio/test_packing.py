@@ -10,8 +10,8 @@ import msgspec
 from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 
-from sheet import store
-from sheet.model import SCHEMA
+from sheet.document import store
+from sheet.document.model import SCHEMA
 from studio.models import PhotoFile, Project
 
 from .helpers import StudioCase, jpeg

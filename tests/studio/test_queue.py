@@ -17,11 +17,11 @@ from django.conf import settings
 from django.test import SimpleTestCase, override_settings
 
 import sheet as sheets
-from sheet.delivery import Order, ordered
-from sheet.library import PhotoFacts
-from sheet.runs import Seat, Shot
-from studio import queue, tasks
+from sheet.document.library import PhotoFacts
+from sheet.export.batch import Seat, Shot
+from sheet.export.order import Order, ordered
 from studio.storage import Stored, photo_key
+from studio.work import queue, tasks
 from tests.sheet.helpers import Table
 
 from .helpers import jpeg
@@ -181,7 +181,7 @@ class Queued(SimpleTestCase):
     def test_one_that_was_taken_and_never_begun_is_found(self):
         (key,) = queue.put([self.job("made/lost.png")])
         self.assertIsNotNone(queue.queue().dequeue())
-        with mock.patch("studio.queue.UNSEEN", 0.0):
+        with mock.patch("studio.work.queue.UNSEEN", 0.0):
             self.assertEqual(queue.known([key])[key].state, "waiting")
         self.start_worker()
         self.until([key], state=("done",))

@@ -11,9 +11,11 @@ from django.db.models import F
 from django.test import TransactionTestCase
 from django.test.utils import CaptureQueriesContext
 
-from sheet import apply, dump, load, new_sheet, store, trail
-from sheet.model import Item
-from studio import history
+from sheet import apply, dump, load, new_sheet
+from sheet.document import points as stored_points
+from sheet.document import store
+from sheet.document.model import Item
+from studio.history import changes
 from studio.models import PhotoUse, Project, Revision
 
 from .helpers import StudioCase
@@ -29,12 +31,12 @@ class Long(StudioCase):
     def moved(self, sheet, steps=420):
         """Make a project of a sheet and move one piece after another; return the sheets."""
         hand = random.Random(14)
-        self.project = history.start(self.user, "Long", sheet)
+        self.project = changes.start(self.user, "Long", sheet)
         sheets = [sheet]
         for k in range(steps):
             by = [1, 0, 0, 1, hand.uniform(-9, 9), hand.uniform(-9, 9)]
             args = {"ids": [hand.choice(sheet.items).id], "matrix": by}
-            history.run(self.user, self.project.pk, f"m{k}", "transform", args, k + 1)
+            changes.run(self.user, self.project.pk, f"m{k}", "transform", args, k + 1)
             sheets.append(apply(sheets[-1], "transform", args).sheet)
         return sheets
 
@@ -88,9 +90,9 @@ class Long(StudioCase):
             points = [(60 * k + 3 * t, 40 * math.sin(t / 5)) for t in range(50)]
             sheet = apply(sheet, "draw_freehand", {"points": points, "tolerance": 0.5}).sheet
         with (
-            mock.patch("sheet.store._encoder", store._json_encoder),
-            mock.patch("sheet.store._decoder", store._json_decoder),
-            mock.patch("sheet.store._item_decoder", msgspec.json.Decoder(Item, dec_hook=trail.read)),
+            mock.patch("sheet.document.store._encoder", store._json_encoder),
+            mock.patch("sheet.document.store._decoder", store._json_decoder),
+            mock.patch("sheet.document.store._item_decoder", msgspec.json.Decoder(Item, dec_hook=stored_points.read)),
         ):
             before = self.moved(sheet, 12)
         kept = [bytes(r.data or r.step) for r in Revision.objects.filter(project=self.project).order_by("number")]
@@ -98,16 +100,16 @@ class Long(StudioCase):
         sheets = list(before)
         for k in range(12):
             args = {"ids": [sheet.items[k].id], "matrix": [1, 0, 0, 1, k + 0.5, 3]}
-            history.run(self.user, self.project.pk, f"n{k}", "transform", args, 13 + k)
+            changes.run(self.user, self.project.pk, f"n{k}", "transform", args, 13 + k)
             sheets.append(apply(sheets[-1], "transform", args).sheet)
         self.assertFalse(store.unfolded(bytes(self.fresh().head.data)).startswith(b"{"))
         for revision in Revision.objects.filter(project=self.project):
             self.assertEqual(revision.sheet, sheets[revision.number - 1], revision.number)
         # and back beyond where the form changes, by steps and at once
         for _ in range(14):
-            history.undo(self.user, self.project.pk, revision=self.fresh().head.number, command_id="")
+            changes.undo(self.user, self.project.pk, revision=self.fresh().head.number, command_id="")
         self.assertEqual((self.fresh().head.number, self.fresh().head.sheet), (11, sheets[10]))
-        history.go_back(self.user, self.project.pk, Revision.objects.get(project=self.project, number=25))
+        changes.go_back(self.user, self.project.pk, Revision.objects.get(project=self.project, number=25))
         self.assertEqual(self.fresh().head.sheet, sheets[24])
 
     def test_a_damaged_step_takes_nothing_else_with_it(self):

@@ -13,18 +13,19 @@ import numpy as np
 from django.test import SimpleTestCase, override_settings
 from PIL import Image
 
-from picture import heads
-from picture.memory import preparing
+from picture.photos import probe
 from picture.progress import watched
+from picture.write.memory import preparing
 from sheet import SheetError
-from studio.room import room
+from studio.work.memory import room
 
 from .helpers import StudioCase
 
 PEAK = """
 import sys
 from pathlib import Path
-from picture import memory, photos
+from picture.photos import decode as photos
+from picture.write import memory
 
 def now(row):
     lines = Path("/proc/self/status").read_text().splitlines()
@@ -96,7 +97,7 @@ class Room(SimpleTestCase):
 
     def test_a_process_that_was_killed_leaves_its_room(self):
         held = "with room(900_000_000):\n  print('in', flush=True)\n  time.sleep(60)"
-        code = f"import django, time; django.setup(); from studio.room import room\n{held}"
+        code = f"import django, time; django.setup(); from studio.work.memory import room\n{held}"
         environment = {**os.environ, "GOUGE_DATA": str(self.folder), "DJANGO_SETTINGS_MODULE": "config.settings"}
         other = subprocess.Popen([sys.executable, "-c", code], env=environment, stdout=subprocess.PIPE, text=True)
         self.addCleanup(other.stdout.close)
@@ -146,7 +147,7 @@ class Room(SimpleTestCase):
     def test_an_upload_of_200_megapixels_is_small_work(self):
         file = self.folder / "large.jpg"
         Image.new("L", (16_000, 12_500), 90).save(file, quality=60)
-        info = heads.inspect(file, "large", file.stat().st_size)
+        info = probe.inspect(file, "large", file.stat().st_size)
         self.assertLess(preparing(file, "large", info.width, info.height), 150_000_000)
 
 

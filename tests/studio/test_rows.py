@@ -4,8 +4,8 @@ import json
 import re
 
 from sheet import apply, new_sheet
-from studio import history
-from studio.panels.stack import FIRST
+from studio.editor.panels.stack import FIRST
+from studio.history import changes
 
 from .helpers import StudioCase
 
@@ -17,7 +17,7 @@ class Rows(StudioCase):
         for k in range(150):
             sheet = apply(sheet, "draw", {"kind": "star", "x": 10 * k, "y": 5, "width": 9, "height": 9}).sheet
         self.ids = [i.id for i in sheet.items]
-        self.project = history.start(self.user, "Many", sheet)
+        self.project = changes.start(self.user, "Many", sheet)
 
     def ask(self, ids):
         body = json.dumps({"ids": ids})

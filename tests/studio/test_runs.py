@@ -19,9 +19,10 @@ from django.core.management import CommandError, call_command
 from django.test import override_settings
 from PIL import Image
 
-from studio import queue, shelf
+from studio.library import shelf
 from studio.models import PhotoFile, Run, RunPhoto
 from studio.storage import Stored, photo_key
+from studio.work import queue
 
 from .helpers import StudioCase, jpeg
 from .test_deliveries import work
@@ -109,7 +110,7 @@ class Made(RunCase):
         self.three()
         self.assertEqual(self.make(), 3)
         before = self.files()
-        with mock.patch("studio.tasks.shot") as shot:
+        with mock.patch("studio.work.tasks.shot") as shot:
             self.assertEqual(self.make(), 0)
             shot.assert_not_called()
         self.post(f"{self.at}1/seat", {"zoom": 2, "x": 0.1, "y": 0.9})
@@ -232,7 +233,9 @@ class Wrong(RunCase):
         told = list(csv.reader(io.StringIO(self.files()["not-made.csv"].decode())))
         self.assertEqual(told[1][0], "b.jpg")
         Stored(photo_key(gone.sha256)).write(data)
-        with mock.patch("studio.tasks.shot", wraps=__import__("studio.tasks", fromlist=["shot"]).shot) as shot:
+        with mock.patch(
+            "studio.work.tasks.shot", wraps=__import__("studio.work.tasks", fromlist=["shot"]).shot
+        ) as shot:
             self.assertEqual(self.make("?failed=1"), 1)
             self.assertEqual(shot.call_count, 1)
         self.assertEqual(list(self.state()["files"].values()), ["d", "d", "d"])

@@ -6,8 +6,8 @@ import json
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 
-from sheet.geometry import box_of, outline_of
-from studio import shelf
+from sheet.geometry.geometry import box_of, outline_of
+from studio.library import shelf
 from studio.models import PhotoFile, Project, ShelfItem, ShelfVersion
 
 from .helpers import StudioCase

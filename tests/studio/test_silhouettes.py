@@ -6,8 +6,8 @@ import json
 import numpy as np
 from PIL import Image
 
-from sheet.geometry import outline_of
-from sheet.tree import find
+from sheet.document.tree import find
+from sheet.geometry.geometry import outline_of
 from studio.models import PhotoFile
 
 from .helpers import StudioCase

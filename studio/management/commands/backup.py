@@ -5,7 +5,7 @@ from pathlib import Path
 from django.core.management.base import BaseCommand, CommandError
 from django.utils import timezone
 
-from studio.backup import BadBackup, backup
+from studio.operations.backup import BadBackup, backup
 
 
 class Command(BaseCommand):

@@ -4,7 +4,7 @@ import time
 
 from django.core.management.base import BaseCommand
 
-from studio.clearing import DAYS, clear
+from studio.operations.retention import DAYS, clear
 
 
 class Command(BaseCommand):

@@ -6,7 +6,7 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError
 from django.db import connections
 
-from studio.backup import BadBackup, restore
+from studio.operations.backup import BadBackup, restore
 
 
 class Command(BaseCommand):

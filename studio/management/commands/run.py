@@ -14,19 +14,20 @@ from django.core.management.base import BaseCommand, CommandError
 
 from outline import OutlineError
 from picture import PictureError, format_of
-from picture.heads import inspect
-from picture.interest import interest_of
-from picture.svgread import is_svg, read_svg
+from picture.photos.interest import interest_of
+from picture.photos.probe import inspect
+from picture.svg_in.read import is_svg, read_svg
 from sheet import Photo, Sheet, SheetError, dump, load, new_sheet
-from sheet.delivery import Delivered, Order, file_names, ordered
-from sheet.library import PhotoFacts
-from sheet.limits import clean_name
-from sheet.runs import WHERES, Shot, box_in, filled, matching, seat_by, variants_of
-
-from ...packing import is_packed, unpack_outline
-from ...photos import beside
-from ...shelf_files import as_one
-from ...tasks import shot
+from sheet.document.library import PhotoFacts
+from sheet.document.limits import clean_name
+from sheet.export.batch import WHERES, Shot, box_in, filled, matching, seat_by, variants_of
+from sheet.export.filenames import file_names
+from sheet.export.order import Order, ordered
+from sheet.export.sizes import Delivered
+from studio.library.archive import is_packed, unpack_outline
+from studio.library.photos import beside
+from studio.library.shelf_files import as_one
+from studio.work.tasks import shot
 
 ENDINGS = {".jpg", ".jpeg", ".png", ".webp", ".tif", ".tiff", ".avif", ".heic"}
 NOTES = ".gouge-run.json"

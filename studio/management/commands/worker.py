@@ -8,7 +8,7 @@ import time
 from django.conf import settings
 from django.core.management.base import BaseCommand
 
-from studio.queue import queue
+from studio.work.queue import queue
 
 
 class Command(BaseCommand):

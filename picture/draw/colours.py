@@ -1,0 +1,117 @@
+"""Colours of what is drawn: one place of the sheet, and the few that a photo is made of."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from PIL import Image
+
+from sheet import Photo, Piece, Sheet
+from sheet.document.model import Group, Item
+from sheet.geometry import geometry
+from sheet.reading.colours import from_oklab, hex_of, to_oklab
+
+from .raster import Loader, render
+
+__all__ = ["SIZES", "Sample", "mean_of", "sample", "swatches_of"]
+
+SIZES = (1, 5, 15, 51)
+"""Sides of the squares (px) that a sample may be averaged over."""
+LOUPE = 17
+FINEST = 16.0
+"""Px per sheet unit that a sample looks at, at most."""
+
+
+@dataclass(frozen=True, slots=True)
+class Sample:
+    """A colour, or None where nothing is, and the px about it (LOUPE, LOUPE, 4)."""
+
+    color: str | None
+    pixels: np.ndarray
+
+
+def _photos_at(items: tuple[Item, ...], x: float, y: float) -> list[Photo]:
+    found: list[Photo] = []
+    for item in items:
+        if item.hidden:
+            continue
+        if isinstance(item, Group):
+            found += _photos_at(item.items, x, y)
+        elif isinstance(item, Photo):
+            found += [item] if geometry.photo_quad(item).contains((x, y)) else []
+        elif isinstance(item, Piece) and item.photos and geometry.outline_of(item).contains((x, y)):
+            found += [p for p in item.photos if geometry.photo_quad(p).contains((x, y))]
+    return found
+
+
+def sample(sheet: Sheet, x: float, y: float, size: int, load: Loader) -> Sample:
+    """Return the colour at a place of the sheet (px), averaged over a square of `size` px about it.
+
+    Px are those of the finest photo there, or of the sheet. The mean is that of the sRGB
+    numbers, weighted by how opaque they are.
+    """
+    finest = [1 / p.placing.scale for p in _photos_at(sheet.items, x, y) if p.placing.scale > 0]
+    scale = min(FINEST, max([1.0, *finest]))
+    side = max(size, LOUPE)
+    # whole px of the grid that begins in the sheet's corner
+    px, py = math.floor(x * scale) - side // 2, math.floor(y * scale) - side // 2
+    box = (px / scale, py / scale, (px + side) / scale, (py + side) / scale)
+    near = tuple(i for i in sheet.items if _meets(i, box))
+    pixels = render(near, box, scale, load, sheet.backdrop)[:side, :side]
+    middle = side // 2
+    part = pixels[middle - size // 2 : middle + size // 2 + 1, middle - size // 2 : middle + size // 2 + 1]
+    weight = part[..., 3].astype(float)
+    total = weight.sum()
+    color = hex_of((part[..., :3] * weight[..., None]).sum(axis=(0, 1)) / total) if total else None
+    edge = (side - LOUPE) // 2
+    return Sample(color, pixels[edge : edge + LOUPE, edge : edge + LOUPE])
+
+
+def _meets(item: Item, box: geometry.Box) -> bool:
+    """Tell whether an item may show in the box: what lies elsewhere need not be read."""
+    x0, y0, x1, y1 = geometry.box_of(item)
+    grown = geometry.border_box(item) if isinstance(item, Piece) else None
+    if grown:
+        x0, y0, x1, y1 = geometry.join_boxes([(x0, y0, x1, y1), grown])
+    return x0 < box[2] and box[0] < x1 and y0 < box[3] and box[1] < y1
+
+
+def _opaque(image: Image.Image, side: int) -> np.ndarray:
+    small = image.convert("RGBA")
+    small.thumbnail((side, side), Image.Resampling.BOX)
+    pixels = np.asarray(small).reshape(-1, 4)
+    kept: np.ndarray = pixels[pixels[:, 3] > 127][:, :3].astype(float)
+    return kept
+
+
+def mean_of(image: Image.Image) -> str | None:
+    """Return the mean colour of a picture where it is opaque."""
+    pixels = _opaque(image, 64)
+    return hex_of(pixels.mean(axis=0)) if len(pixels) else None
+
+
+def swatches_of(image: Image.Image, count: int = 6) -> list[str]:
+    """Return the colours that a picture is made of, those that cover most first: k-means in OKLab.
+
+    The same picture gives the same colours: the means begin at the furthest from all before.
+    """
+    rgb = _opaque(image, 96)
+    if not len(rgb):
+        return []
+    lab = to_oklab(rgb)
+    means = [lab.mean(axis=0)]
+    while len(means) < count + 1:
+        far = np.min([((lab - m) ** 2).sum(axis=1) for m in means], axis=0)
+        if far.max() < 1e-5:
+            break
+        means.append(lab[far.argmax()])
+    centres = np.array(means[1:] or means)
+    for _ in range(30):
+        nearest = ((lab[:, None] - centres[None]) ** 2).sum(axis=2).argmin(axis=1)
+        moved = np.array([lab[nearest == k].mean(axis=0) if (nearest == k).any() else c for k, c in enumerate(centres)])
+        if np.allclose(moved, centres, atol=1e-5):
+            break
+        centres = moved
+    share = np.bincount(nearest, minlength=len(centres))
+    colors = [hex_of(c) for c in from_oklab(centres)]
+    return list(dict.fromkeys(colors[k] for k in np.argsort(-share, kind="stable") if share[k]))

@@ -1,0 +1,104 @@
+"""Pieces and photos as SVG elements: what the screen's fragments and the delivered files have in common.
+
+Frames use a real `clipPath` (SVG 2, CSS Masking 1) with the outline's fill rule, and
+the border is drawn over the clipped photo, so that clipping never costs it.
+"""
+
+from collections.abc import Callable
+from html import escape
+
+import outline
+from outline import Path
+from sheet.document.model import Numbers, Photo, Piece
+from sheet.geometry import geometry
+
+__all__ = ["Href", "blended", "body", "image", "opacity", "rule", "text_of"]
+
+Href = Callable[[Photo], str]
+"""Gives the address of a photo's picture."""
+
+
+def text_of(value: float, digits: int = 6) -> str:
+    """Return a number as text, without trailing zeros."""
+    return f"{value:.{digits}f}".rstrip("0").rstrip(".") or "0"
+
+
+def _matrix(m: Numbers) -> str:
+    return "matrix(" + " ".join(repr(round(v, 9)) for v in m) + ")"
+
+
+def opacity(value: float) -> str:
+    """Return the attribute, where it is needed."""
+    return f' opacity="{text_of(value)}"' if value < 1 else ""
+
+
+def blended(mode: str) -> str:
+    """Return the attribute of a blend mode, where there is one."""
+    return f' style="mix-blend-mode: {mode}"' if mode != "normal" else ""
+
+
+def image(photo: Photo, href: str, more: str = "") -> str:
+    """Return the element of a photo, with `more` attributes."""
+    return (
+        f'<image href="{escape(href)}" width="{photo.width}" height="{photo.height}"'
+        f' preserveAspectRatio="none" transform="{_matrix(photo.matrix)}"{opacity(photo.opacity)}{more}/>'
+    )
+
+
+def rule(path: Path, name: str) -> str:
+    """Return the attribute `name` for a fill rule, where it is not the first one."""
+    return f' {name}="evenodd"' if path.fill_rule == "evenodd" else ""
+
+
+def body(piece: Piece, d: str, path: Path, images: str, clip: str, mark: str = "") -> str:
+    """Return fill, clipped photos and border, lowest first; `mark` is an attribute for the shape itself."""
+    paint = piece.paint
+    fill = paint.fill or "none"
+    pen = _pen(piece)
+    centred = geometry.border_place(piece) == "centred" if pen else True
+    if not images:
+        own = pen if centred else ""
+        shape = f'<path{mark} d="{d}" fill="{fill}"{rule(path, "fill-rule")}{own}/>'
+        return shape if centred else shape + _border(piece, d, path, pen, f"{clip}-b")
+    parts = [f'<clipPath id="{clip}"><path d="{d}"{rule(path, "clip-rule")}/></clipPath>']
+    if geometry.fill_shows(piece) and any(p.blend != "normal" for p in piece.photos):
+        # a clipped group is a picture of its own (Compositing 1, 3.4.2): the fill must lie in it to be blended with
+        x0, y0, x1, y1 = path.bounds or (0.0, 0.0, 0.0, 0.0)
+        size = f'width="{text_of(x1 - x0 + 2)}" height="{text_of(y1 - y0 + 2)}"'
+        images = f'<rect x="{text_of(x0 - 1)}" y="{text_of(y0 - 1)}" {size} fill="{fill}"/>{images}'
+    elif geometry.fill_shows(piece):
+        parts.append(f'<path d="{d}" fill="{fill}"{rule(path, "fill-rule")}/>')
+    parts.append(f'<g clip-path="url(#{clip})">{images}</g>')
+    if pen:
+        parts.append(f'<path d="{d}" fill="none"{pen}/>' if centred else _border(piece, d, path, pen, f"{clip}-b"))
+    return "".join(parts)
+
+
+def _pen(piece: Piece) -> str:
+    """Return the attributes of a border; one that is not centred is the half of one twice as wide."""
+    if not geometry.has_border(piece):
+        return ""
+    paint = piece.paint
+    width = paint.stroke_width * (1 if geometry.border_place(piece) == "centred" else 2)
+    pen = f' stroke="{paint.stroke}" stroke-width="{text_of(width)}"'
+    if paint.join != "miter":
+        pen += f' stroke-linejoin="{paint.join}"'
+    if paint.cap != "butt":
+        pen += f' stroke-linecap="{paint.cap}"'
+    if paint.dashes:
+        pen += f' stroke-dasharray="{" ".join(text_of(v) for v in paint.dashes)}"'
+    return pen
+
+
+def _border(piece: Piece, d: str, path: Path, pen: str, clip: str) -> str:
+    """Return a border inside or outside of an outline: a wide one, clipped to it or to all but it."""
+    inner, clip_rule = d, rule(path, "clip-rule")
+    if geometry.border_place(piece) == "outside":
+        x0, y0, x1, y1 = path.bounds or (0.0, 0.0, 0.0, 0.0)
+        far = 4 * (1 + piece.paint.stroke_width)
+        whole = f"M{text_of(x0 - far)} {text_of(y0 - far)}H{text_of(x1 + far)}V{text_of(y1 + far)}H{text_of(x0 - far)}Z"
+        inner, clip_rule = f"{whole}{outline.union([path]).to_svg()}", ' clip-rule="evenodd"'
+    return (
+        f'<g><clipPath id="{clip}"><path d="{inner}"{clip_rule}/></clipPath>'
+        f'<path d="{d}" fill="none"{pen} clip-path="url(#{clip})"/></g>'
+    )

@@ -1,0 +1,108 @@
+"""A sheet on the screen: one SVG group for each item, with what the gestures on it need."""
+
+from html import escape
+from typing import Final
+
+from sheet.caching import Results
+from sheet.document.model import CutList, Group, Item, Photo, Piece, Rectangle
+from sheet.document.tree import members
+from sheet.geometry import geometry
+from sheet.geometry.covering import bare
+from sheet.geometry.geometry import covers, window
+
+from .drawn import Href, body, image, opacity, text_of
+
+__all__ = ["fragment"]
+
+DIGITS = 3
+"""Decimals of a sheet unit on the screen: a thousandth of a px."""
+
+
+def _frame_data(item: Item) -> str:
+    width, height, m = geometry.local_frame(item)
+    x0, y0, x1, y1 = geometry.box_of(item)
+    frame = " ".join(text_of(v) for v in (width, height, *m.numbers()))
+    box = " ".join(text_of(v) for v in (x0, y0, x1, y1))
+    return f' data-frame="{frame}" data-box="{box}"'
+
+
+def _tool_data(piece: Piece) -> str:
+    """Return what tools on one piece need: its paint, for choosing alike, and a rectangle's corner radii."""
+    paint = piece.paint
+    text = f' data-paint="{paint.fill} {paint.stroke} {text_of(paint.stroke_width)} {text_of(paint.opacity)}"'
+    if isinstance(piece.shape, Rectangle):
+        text += f' data-radii="{" ".join(text_of(r) for r in piece.shape.radii)}"'
+    return text
+
+
+def _head(item: Item, kind: str) -> str:
+    marks = (" data-locked" if item.locked else "") + (" data-hidden" if item.hidden else "")
+    return f'data-id="{item.id}" data-kind="{kind}" data-name="{escape(item.name)}"{marks}{_frame_data(item)}'
+
+
+def _hold(frame: Piece, photo: Photo) -> str:
+    """Return the bounds of the outline in px of a photo that is held, for moving it no further than it covers."""
+    box = None if frame.gaps or not covers(frame, photo) else window(frame, photo)
+    return f' data-hold="{" ".join(text_of(v) for v in box)}"' if box else ""
+
+
+def _bare(frame: Piece) -> str:
+    """Return what the photos leave uncovered of a frame, hatched where photos are fitted."""
+    rest = bare(frame)
+    return "" if rest.is_empty else f'<path class="bare-area" d="{rest.to_svg(DIGITS)}"/>'
+
+
+def _members(cuts: CutList) -> str:
+    """Return the lines of a cut list's pieces, each with what it does; an outline among them holds its own in turn."""
+    lines = []
+    steps = ["divide" if cuts.choice is not None else s.operation for s in cuts.steps]
+    for m, does in zip(members(cuts), ("base", *steps), strict=True):
+        inner = f"<g>{_members(m.shape)}</g>" if isinstance(m.shape, CutList) else ""
+        d = geometry.outline_of(m).to_svg(DIGITS)
+        lines.append(f'<g {_head(m, m.kind)} data-does="{does}"><path d="{d}"/>{inner}</g>')
+    return f'<g class="members">{"".join(lines)}</g>'
+
+
+def _blend(mode: str) -> str:
+    """Return a class, since the page's security policy lets no style attribute through."""
+    return f' class="blend-{mode}"' if mode != "normal" else ""
+
+
+_ITEM: Final = 1500
+"""About how many bytes an item takes, which is remembered with what was drawn of it."""
+_fragments: Results[tuple[Item, Href], str] = Results(16_000_000, lambda svg: len(svg) + _ITEM)
+"""What was drawn: most of a sheet is what it was, and what a project was closed with is what it is opened with."""
+
+
+def fragment(item: Item, href: Href) -> str:
+    """Return the group that shows `item` on the screen; `href` gives the same address for the same photo.
+
+    It carries what gestures need: data-id, data-kind, data-frame (width, height and
+    matrix of its box) and data-box. A frame also holds its photos whole ("ghost"),
+    and an outline its pieces ("members"), for stepping inside.
+    """
+    return _fragments.get((item, href), lambda: _fragment(item, href))
+
+
+def _fragment(item: Item, href: Href) -> str:
+    if isinstance(item, Photo):
+        return f"<g {_head(item, 'photo')}{_blend(item.blend)}>{image(item, href(item))}</g>"
+    if isinstance(item, Group):
+        inside = "".join(fragment(i, href) for i in item.items)
+        kids = f'<g class="kids"{opacity(item.opacity)}>{inside}</g>'
+        return f"<g {_head(item, 'group')}{_blend(item.blend)}>{kids}</g>"
+    path = geometry.outline_of(item)
+    d = path.to_svg(DIGITS)
+    images = "".join(f'<g data-photo="{p.id}"{_blend(p.blend)}>{image(p, href(p))}</g>' for p in item.photos)
+    # without a border its edge is shown by a hairline, which is part of the screen and not of the art
+    bare = item.paint.stroke is None or item.paint.stroke_width == 0
+    inner = body(item, d, path, images, f"clip-{item.id}", ' class="shape bare"' if bare else ' class="shape"')
+    if images:
+        ghosts = "".join(f"<g {_head(p, 'photo')}{_hold(item, p)}>{image(p, href(p))}</g>" for p in item.photos)
+        inner = f'<g class="ghost">{ghosts}</g>{inner}{_bare(item)}'
+    if isinstance(item.shape, CutList):
+        inner += _members(item.shape)
+    return (
+        f'<g {_head(item, item.kind)}{_blend(item.paint.blend)} data-outline="{d}"{_tool_data(item)}>'
+        f"<g{opacity(item.paint.opacity)}>{inner}</g></g>"
+    )

@@ -1,0 +1,108 @@
+"""Pixels that are too many for the memory lie in a file that has no name: what is not worked at goes to the disk."""
+
+import mmap
+import os
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path as FilePath
+from typing import Final
+
+import numpy as np
+from PIL import Image
+
+from .periodic import meanwhile
+
+__all__ = [
+    "LARGE",
+    "folder",
+    "has_alpha",
+    "image_of",
+    "is_opaque",
+    "lay_in",
+    "let_go",
+    "letting_go",
+    "pixels_of",
+    "zeros",
+]
+
+LARGE: Final = 256_000_000
+"""Bytes from which on pixels lie in a file."""
+_folder: list[FilePath | None] = [None]
+
+
+def lay_in(place: FilePath) -> None:
+    """Say where such files lie; the system's folder for temporary ones may be memory itself."""
+    _folder[0] = place
+
+
+def folder() -> FilePath | None:
+    """Return where such files lie, None for the system's own place."""
+    there = _folder[0]
+    return there if there is not None and there.is_dir() else None
+
+
+def zeros(shape: tuple[int, ...]) -> np.ndarray:
+    """Return bytes of that shape, all 0. Raises OSError where the disk has no room for them."""
+    size = int(np.prod(shape, dtype=np.int64))
+    if size <= LARGE:
+        return np.zeros(shape, np.uint8)
+    with tempfile.TemporaryFile(dir=folder()) as file:
+        # reserved now: a disk that fills up under a mapping would end the process
+        os.posix_fallocate(file.fileno(), 0, size)
+        mapped = mmap.mmap(file.fileno(), size)
+    return np.frombuffer(mapped, np.uint8).reshape(shape)
+
+
+def _mapped(pixels: np.ndarray) -> mmap.mmap | None:
+    base: object = pixels
+    while isinstance(base, np.ndarray):
+        base = base.base
+    base = base.obj if isinstance(base, memoryview) else base
+    return base if isinstance(base, mmap.mmap) else None
+
+
+def let_go(pixels: np.ndarray) -> None:
+    """Have what lies in a file leave the memory; it comes back where it is asked for (madvise(2), MADV_DONTNEED)."""
+    mapped = _mapped(pixels)
+    if mapped is not None:
+        mapped.madvise(mmap.MADV_DONTNEED)
+
+
+def is_opaque(pixels: np.ndarray) -> bool:
+    """Tell whether all of the pixels (height, width, 4) are opaque."""
+    rows = max(1, LARGE // 16 // (4 * pixels.shape[1]))
+    for top in range(0, len(pixels), rows):
+        if int(pixels[top : top + rows, :, 3].min()) < 255:
+            return False
+        let_go(pixels)
+    return True
+
+
+def image_of(pixels: np.ndarray, opaque: bool = False) -> Image.Image:
+    """Return pixels (height, width, 4) as an RGBA image that shares them, `opaque` where they are known to be."""
+    height, width, _ = pixels.shape
+    image = Image.frombuffer("RGBA", (width, height), pixels, "raw", "RGBA", 0, 1)
+    image.info = {"lies_in": pixels, "opaque": opaque}
+    return image
+
+
+def pixels_of(image: Image.Image) -> np.ndarray | None:
+    """Return the pixels that such an image shares and that lie in a file; None of any other."""
+    pixels: np.ndarray | None = image.info.get("lies_in")
+    return pixels if pixels is not None and _mapped(pixels) is not None else None
+
+
+def has_alpha(image: Image.Image) -> bool:
+    """Tell whether something of a photo may be transparent; one that lies in a file is RGBA in any case."""
+    return image.mode not in ("RGB", "L") and not image.info.get("opaque")
+
+
+@contextmanager
+def letting_go(pixels: np.ndarray) -> Iterator[None]:
+    """While this lasts, and the pixels are read from one end to the other, let go of them again and again."""
+    if _mapped(pixels) is None:
+        yield
+        return
+    with meanwhile(0.05, lambda: let_go(pixels)):
+        yield

@@ -1,0 +1,111 @@
+"""What the head of a photo's file says, before anything of it is decoded."""
+
+import io
+import warnings
+from dataclasses import dataclass
+from pathlib import Path as FilePath
+from typing import Any, BinaryIO, Final
+
+import pillow_heif
+from PIL import Image, UnidentifiedImageError
+
+from picture.errors import PictureError
+
+__all__ = ["FORMATS", "MAX_BYTES", "MAX_PIXELS", "TURNED", "WORDS", "PhotoInfo", "inspect", "opened", "orientation_of"]
+
+FORMATS: Final = ("JPEG", "PNG", "WEBP", "TIFF", "AVIF", "HEIF")
+WORDS: Final = "JPEG, PNG, WebP, TIFF, AVIF or HEIC"
+MAX_PIXELS: Final = 200_000_000
+MAX_BYTES: Final = 100_000_000
+
+pillow_heif.register_heif_opener()
+# our own limit comes with a message that says what to do
+Image.MAX_IMAGE_PIXELS = None
+
+TURNED: Final = (5, 6, 7, 8)
+"""The orientations in which a photo lies on its side."""
+
+
+@dataclass(frozen=True, slots=True)
+class PhotoInfo:
+    """What a photo's file says: size in px once upright, format, px per inch or None, and transparency."""
+
+    width: int
+    height: int
+    format: str
+    resolution: float | None
+    has_alpha: bool
+
+
+def opened(source: FilePath | BinaryIO, name: str) -> Image.Image:
+    """Return a photo as Pillow opens it, not decoded yet. Raises PictureError."""
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            image: Image.Image = Image.open(source, formats=FORMATS)
+    except UnidentifiedImageError:
+        raise PictureError(f"“{name}” is not a picture that can be read.", f"Use a {WORDS} file.") from None
+    except (OSError, ValueError, SyntaxError, TypeError, MemoryError):
+        raise PictureError(f"“{name}” is damaged.", f"Export it again as {WORDS}.") from None
+    width, height = image.size
+    if width * height > MAX_PIXELS:
+        raise PictureError(
+            f"“{name}” has {width * height / 1e6:,.0f} megapixels; {MAX_PIXELS / 1e6:.0f} is the most.",
+            "Make it smaller and bring it in again.",
+        )
+    return image
+
+
+def _late_exif(file: Any) -> bytes | None:
+    """Return the EXIF block of a PNG that stands behind its pixels (PNG 3, 11.3.3.4), from the heads of its chunks."""
+    file.seek(8)
+    while len(head := file.read(8)) == 8:
+        size, kind = int.from_bytes(head[:4]), head[4:]
+        if kind == b"eXIf":
+            return bytes(file.read(size))
+        file.seek(size + 4, io.SEEK_CUR)
+    return None
+
+
+def orientation_of(image: Image.Image) -> int:
+    """Return how an opened photo is to be turned (EXIF 2.32, tag 0x0112); 1 where it stands upright."""
+    try:
+        exif = Image.Exif()
+        if image.format != "PNG":
+            exif = image.getexif()
+        elif "exif" in image.info:
+            exif.load(image.info["exif"])
+        else:
+            # Pillow decodes a whole PNG to find it
+            file: Any = image.fp  # type: ignore[attr-defined]
+            place = file.tell()
+            exif.load(_late_exif(file) or b"")
+            file.seek(place)
+        return int(exif.get(0x0112, 1))
+    except Exception:  # a broken EXIF block is no reason to refuse a picture
+        return 1
+
+
+def _resolution(image: Image.Image) -> float | None:
+    try:
+        value = float(image.info.get("dpi", (0, 0))[0])
+    except (TypeError, ValueError, IndexError, ZeroDivisionError):
+        return None
+    return value if 1 < value < 100_000 else None
+
+
+def inspect(source: FilePath | BinaryIO, name: str, size: int) -> PhotoInfo:
+    """Return what the file of `size` bytes says, from its head alone. Raises PictureError."""
+    if size == 0:
+        raise PictureError(f"“{name}” is empty.", "Choose another file.")
+    if size > MAX_BYTES:
+        raise PictureError(
+            f"“{name}” has {size / 1e6:,.0f} MB; {MAX_BYTES / 1e6:.0f} MB is the most.",
+            "Save it with more compression and bring it in again.",
+        )
+    image = opened(source, name)
+    width, height = image.size
+    if orientation_of(image) in TURNED:
+        width, height = height, width
+    has_alpha = "A" in image.getbands() or "transparency" in image.info
+    return PhotoInfo(width, height, str(image.format), _resolution(image), has_alpha)

@@ -1,0 +1,1 @@
+"""SVG files read as pieces, groups and frames."""

@@ -1,0 +1,113 @@
+"""What an SVG clips by (CSS Masking 1, 5 and 6): outlines in sheet px."""
+
+from collections.abc import Callable
+from typing import Final
+from xml.etree.ElementTree import Element
+
+import outline
+from outline import Matrix, OutlineError, Path
+from picture.errors import PictureError
+from sheet.geometry.geometry import Box, own_path
+
+from .css import absolute, address_of, length, name_of, transform, url_of
+from .shapes import SHAPES, path_data, shape_of
+from .styles import Styles
+from .text import runs_of
+
+__all__ = ["Clips"]
+
+MAX_DEPTH: Final = 5
+"""How often a clip path may be clipped by another one."""
+MAX_PARTS: Final = 10_000
+_SILENT: Final = ("title", "desc", "metadata", "animate", "animateTransform", "set", "")
+
+Style = dict[str, str]
+Room = tuple[float, float]
+"""The size (px) that per cent are of."""
+
+
+class Clips:
+    """The clip paths of a file; `linked` finds what an address means, `tell` hears of what is not understood."""
+
+    def __init__(self, styles: Styles, linked: Callable[[str], Element | None], tell: Callable[[str], None]):
+        self._styles, self._linked, self._tell = styles, linked, tell
+        self._parts = 0
+
+    def named(
+        self, text: str, matrix: Matrix, style: Style, room: Room, box: Callable[[], Box | None], depth: int = 0
+    ) -> tuple[Path, ...] | None:
+        """Return the outlines that something is clipped by, all of them; None where nothing of it is left.
+
+        `box` gives its own box, in which a clip path may be measured. Raises PictureError for far too many.
+        """
+        if not text or text == "none":
+            return ()
+        if depth > MAX_DEPTH:
+            self._tell("clip-path")
+            return ()
+        target = self._linked(url_of(text)[0])
+        if target is None or name_of(target) != "clipPath":
+            self._tell("clip-path")
+            return ()
+        own, its = self._styles.styled(target, style)
+        at = matrix @ transform(own.get("transform"))
+        inner = at
+        if target.get("clipPathUnits") == "objectBoundingBox":
+            found = box()
+            if found is None:
+                self._tell("clip-path")
+                return ()
+            x0, y0, x1, y1 = found
+            inner, room = at @ Matrix.move(x0, y0) @ Matrix.resize(x1 - x0, y1 - y0), (1.0, 1.0)
+        paths = [p for child in target for p in self._paths(child, inner, its, room, depth)]
+        further = self.named(own.get("clip-path", ""), at, its, room, lambda: None, depth + 1)
+        if not paths or further is None:
+            return None
+        return (paths[0] if len(paths) == 1 else outline.union(paths), *further)
+
+    def _paths(self, child: Element, matrix: Matrix, style: Style, room: Room, depth: int) -> list[Path]:
+        """Return the outlines of one of the things that are clipped by."""
+        name = name_of(child)
+        if name in _SILENT:
+            return []
+        self._parts += 1
+        if self._parts > MAX_PARTS:
+            raise PictureError("The clip paths of that SVG have far too many parts.", "Simplify it where it was made.")
+        own, its = self._styles.styled(child, style)
+        if own.get("display") == "none" or its["visibility"] in ("hidden", "collapse"):
+            return []
+        absolute(own, its, room)
+        at = matrix @ transform(own.get("transform"))
+        paths: list[Path] = []
+        if name in SHAPES:
+            try:
+                paths = self._shapes(name, own, its["clip-rule"], at)
+            except OutlineError:
+                self._tell(f"{name} that cannot be read")
+                return []
+        elif name == "text":
+            runs = runs_of(child, own, its, self._styles, self._tell)
+            paths = [own_path(run.shape).transform(at @ Matrix.move(run.x, run.y)) for run in runs]
+        else:
+            address = address_of(child)
+            target = self._linked(address) if name == "use" else None
+            if target is None or name_of(target) not in (*SHAPES, "text"):
+                self._tell("clip-path")
+                return []
+            moved = at @ Matrix.move(length(own.get("x"), 100.0), length(own.get("y"), 100.0))
+            paths = self._paths(target, moved, its, room, depth + 1)
+        paths = [p for p in paths if not p.is_empty]
+        if paths and "clip-path" in own:
+            further = self.named(own["clip-path"], at, its, room, lambda: None, depth + 1)
+            return [outline.intersect([outline.union(paths), *further])] if further is not None else []
+        return paths
+
+    def _shapes(self, name: str, own: Style, rule: str, at: Matrix) -> list[Path]:
+        """Return the outline of a shape, if it has one. Raises OutlineError."""
+        if name == "path":
+            return [Path.from_svg(path_data(own, at, self._tell), "evenodd" if rule == "evenodd" else "nonzero")]
+        live, path = shape_of(name, own, rule)
+        if live is not None:
+            shape, x, y = live
+            return [own_path(shape).transform(at @ Matrix.move(x, y))]
+        return [path.transform(at)] if path is not None else []

@@ -1,0 +1,156 @@
+"""Colours and paint as SVG tells them (SVG 2, 13; CSS Color 4)."""
+
+import re
+from collections.abc import Callable
+from operator import itemgetter
+from typing import Final
+from xml.etree.ElementTree import Element
+
+from svgelements import Color
+
+from sheet.caching import cached
+from sheet.document.model import BLENDS, CAPS, Paint
+
+from .css import address_of, length, name_of, numbers, share, url_of
+from .styles import Styles
+
+__all__ = ["Paints", "shares"]
+
+PAINTING: Final = (
+    "fill", "stroke", "stroke-width", "fill-opacity", "stroke-opacity", "stroke-linejoin", "stroke-linecap",
+    "stroke-dasharray",
+)  # fmt: skip
+_painting: Final = itemgetter(*PAINTING)
+
+
+@cached(entries=8192)
+def plain_paint(told: tuple[str, ...], opacity: str | None, blend: str | None, scale: float) -> Paint | None:
+    """Return the paint where its colours are those of CSS by themselves; None where they are more than that."""
+    try:
+        fill, stroke = (None if text in ("none", "transparent") else css_colour(text)[0] for text in told[:2])
+    except (ValueError, TypeError):
+        return None
+    if any(text == "currentColor" or text.startswith("url(") for text in told[:2]):
+        return None
+    return paint_of(fill, stroke, told, opacity, blend, scale)
+
+
+def paint_of(
+    fill: str | None, stroke: str | None, told: tuple[str, ...], opacity: str | None, blend: str | None, scale: float
+) -> Paint:
+    """Return the paint of two colours and of what is told (as `PAINTING` names it); `scale` is sheet px for each px."""
+    style = dict(zip(PAINTING, told, strict=True))
+    width = length(style["stroke-width"], 100.0, 1.0) * scale
+    of_fill, of_border = shares(style)
+    cap = style["stroke-linecap"] if style["stroke-linecap"] in CAPS else "butt"
+    join = {"round": "round", "bevel": "bevel"}.get(style["stroke-linejoin"], "miter")
+    dashes = tuple(v * scale for v in numbers(style["stroke-dasharray"]) if v >= 0)[:12]
+    if stroke is None or width <= 0 or sum(dashes) <= 0:
+        dashes = ()
+    return Paint(
+        # a fill of which nothing shows is none, so that its border keeps its own opacity
+        fill=fill if of_fill > 0 else None,
+        stroke=stroke if width > 0 else None,
+        stroke_width=min(1e5, max(0.0, width)) or 1.0,
+        opacity=max(0.0, min(1.0, share(opacity) * (of_fill if fill and of_fill > 0 else of_border))),
+        blend=blend if blend in BLENDS else "normal",  # type: ignore[arg-type]
+        join=join,  # type: ignore[arg-type]
+        cap=cap,  # type: ignore[arg-type]
+        dashes=dashes,
+    )
+
+
+@cached(entries=4096)
+def css_colour(text: str) -> tuple[str | None, float]:
+    """Return a colour as #rrggbb, None for none, and how opaque it is. Raises ValueError.
+
+    Numbers may stand apart by spaces (CSS Color 4, 5.1).
+    """
+    called = re.match(r"(rgb|hsl)a?\(([^)]*)\)", text.strip(), re.IGNORECASE)
+    if called:
+        numbers_told = [v for v in re.split(r"[\s,/]+", called[2].strip()) if v]
+        text = f"{called[1]}{'a' if len(numbers_told) > 3 else ''}({', '.join(numbers_told)})"
+    colour = Color(text)
+    if colour.value is None:
+        return None, 1.0
+    return f"#{colour.red:02x}{colour.green:02x}{colour.blue:02x}", float(colour.alpha) / 255
+
+
+def shares(style: dict[str, str]) -> tuple[float, float]:
+    """Return how opaque fill and border are, by their colours and by what is declared for them."""
+
+    def alpha(text: str) -> float:
+        try:
+            return 1.0 if text.startswith("url(") else css_colour(text)[1]
+        except (ValueError, TypeError):
+            return 1.0
+
+    return share(style["fill-opacity"]) * alpha(style["fill"]), share(style["stroke-opacity"]) * alpha(style["stroke"])
+
+
+class Paints:
+    """The paints of a file; `linked` finds what an address means, `tell` hears of what is not understood."""
+
+    def __init__(self, styles: Styles, linked: Callable[[str], Element | None], tell: Callable[[str], None]):
+        self._styles, self._linked, self._tell = styles, linked, tell
+
+    def flat(self, style: dict[str, str]) -> dict[str, str]:
+        """Return a style whose gradients are their mean colours, which is told."""
+        if not (style["fill"].startswith("url(") or style["stroke"].startswith("url(")):
+            return style
+        style = dict(style)
+        for key in ("fill", "stroke"):
+            if style[key].startswith("url("):
+                style[key], alpha = self._mean(style[key])
+                style[f"{key}-opacity"] = str(share(style[f"{key}-opacity"]) * alpha)
+        return style
+
+    def _mean(self, text: str) -> tuple[str, float]:
+        """Return the mean colour of a gradient and how opaque it is; of anything else what is told to stand in."""
+        address, instead = url_of(text)
+        found = self._linked(address)
+        what = name_of(found) if found is not None else ""
+        seen: set[str] = set()
+        while found is not None and not found.findall("{*}stop") and found.get("id", "") not in seen:
+            seen.add(found.get("id", ""))
+            found = self._linked(address_of(found))
+        if found is None or "Gradient" not in name_of(found):
+            self._tell(what or "paint that is not there")
+            return instead or "none", 1.0
+        self._tell("gradient (its mean colour)")
+        colours = []
+        for stop in found.findall("{*}stop"):
+            own = self._styles.own(stop)
+            try:
+                hexed, alpha = css_colour(own.get("stop-color", "#000000"))
+            except (ValueError, TypeError):
+                hexed, alpha = "#000000", 1.0
+            if hexed:
+                colours.append(
+                    [*(int(hexed[k : k + 2], 16) for k in (1, 3, 5)), alpha * share(own.get("stop-opacity"))]
+                )
+        if not colours:
+            return "none", 1.0
+        *rgb, alpha = (sum(c[k] for c in colours) / len(colours) for k in range(4))
+        return "#" + "".join(f"{round(v):02x}" for v in rgb), alpha
+
+    def paint(self, own: dict[str, str], style: dict[str, str], scale: float) -> Paint:
+        """Return the paint of an element; `scale` is sheet px for each of its own."""
+        told = _painting(style)
+        plain = plain_paint(told, own.get("opacity"), own.get("mix-blend-mode"), scale)
+        if plain is not None:
+            return plain
+        fill, stroke = (self._colour(style[key], style) for key in ("fill", "stroke"))
+        return paint_of(fill, stroke, told, own.get("opacity"), own.get("mix-blend-mode"), scale)
+
+    def _colour(self, text: str, style: dict[str, str]) -> str | None:
+        text = text.strip()
+        if text == "currentColor":
+            text = style["color"]
+        if text in ("none", "transparent", ""):
+            return None
+        try:
+            return css_colour(text)[0]
+        except (ValueError, TypeError):
+            self._tell("colour")
+            return "#000000"

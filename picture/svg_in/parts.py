@@ -1,0 +1,59 @@
+"""What SVG says by several elements and a sheet by one item, and the other way round."""
+
+from typing import Any
+
+from msgspec.structs import replace
+
+from outline import Path
+from sheet.document.model import Item, Piece
+from sheet.geometry.geometry import Box
+
+__all__ = ["bordered", "cutting", "whole"]
+
+
+def cutting(clips: tuple[Path, ...], box: Box | None) -> tuple[Path, ...]:
+    """Return those of the clips that cut something off what fills a box: not the rectangles that hold all of it."""
+    return () if box is None else tuple(c for c in clips if not _holds(c, box))
+
+
+def _holds(clip: Path, box: Box) -> bool:
+    if clip.bounds is None:
+        return False
+    x0, y0, x1, y1 = clip.bounds
+    near = 1e-9 * max(x1 - x0, y1 - y0)
+    if min(box[0] - x0, box[1] - y0, x1 - box[2], y1 - box[3]) < -near:
+        return False
+    return clip.area >= (1 - 1e-9) * (x1 - x0) * (y1 - y0)
+
+
+def whole(item: Item, opacity: float, blend: Any, name: str) -> Item:
+    """Return the one item of a group with what was told of the group."""
+    item = replace(item, name=name or item.name)
+    if isinstance(item, Piece):
+        mode = blend if item.paint.blend == "normal" else item.paint.blend
+        return replace(item, paint=replace(item.paint, opacity=item.paint.opacity * opacity, blend=mode))
+    return replace(item, opacity=item.opacity * opacity, blend=blend if item.blend == "normal" else item.blend)
+
+
+def bordered(items: list[Item]) -> tuple[Item, ...]:
+    """Return items in which a frame has the fill that lies under it and the border over it, where they are its outline.
+
+    SVG has no picture with a border: it is drawn as one outline after another.
+    """
+    out: list[Item] = []
+    for item in items:
+        last = out[-1] if out else None
+        if isinstance(last, Piece) and isinstance(item, Piece) and _is_plain(last) and last.shape == item.shape:
+            own, its = last.paint, item.paint
+            if last.photos and not item.photos and its.fill is None and own.stroke is None:
+                out[-1] = replace(last, paint=replace(its, fill=own.fill))
+                continue
+            if item.photos and not last.photos and own.stroke is None and item.paint.fill is None:
+                out[-1] = replace(item, paint=replace(item.paint, fill=own.fill))
+                continue
+        out.append(item)
+    return tuple(out)
+
+
+def _is_plain(piece: Piece) -> bool:
+    return piece.paint.opacity == 1 and piece.paint.blend == "normal"

@@ -1,0 +1,399 @@
+"""SVG files as pieces that stay live: SVG 2 shapes, paths, groups, `use`, clips, CSS, pictures in the file.
+
+What is not understood is counted by its name. Nothing outside of the file is read:
+defusedxml refuses entities, and addresses other than `data:` are left out.
+"""
+
+import hashlib
+import math
+from collections import Counter
+from collections.abc import Iterable, Iterator
+from typing import Any, Final, NamedTuple
+from xml.etree.ElementTree import Element, ParseError
+
+import msgspec
+from defusedxml import DefusedXmlException
+from defusedxml import ElementTree as Safe
+from msgspec.structs import replace
+
+from outline import Matrix, OutlineError, Path, dashed, rectangle, stroke_outline
+from picture.draw.skiapath import MITER_LIMIT
+from picture.errors import PictureError
+from sheet.document.kinds import Ellipse, Plain, Rectangle, plain_of
+from sheet.document.limits import clean_name
+from sheet.document.model import BLENDS, CutList, Group, Item, Paint, Photo, Piece, Step
+from sheet.geometry.geometry import Box, box_of, join_boxes, outline_of, pieces_of
+from sheet.geometry.visible import visible_box
+
+from .clips import Clips
+from .css import INHERITED, absolute, address_of, length, name_of, numbers, share, tell_unheard, transform
+from .paint import Paints, shares
+from .parts import bordered, cutting, whole
+from .pictures import embedded, laid, window_of
+from .shapes import SHAPES, is_upright, path_data, shape_of, viewed
+from .styles import Styles
+from .text import runs_of
+
+__all__ = ["MAX_NODES", "MAX_SVG", "Drawing", "is_svg", "read_svg"]
+
+MAX_SVG: Final = 20_000_000
+MAX_NODES: Final = 20_000
+MAX_DEPTH: Final = 50
+_SILENT: Final = {
+    "title", "desc", "metadata", "defs", "style", "namedview", "linearGradient", "radialGradient", "stop", "clipPath",
+    "pattern", "mask", "marker", "filter",
+}  # fmt: skip
+"""What shows nothing by itself: it is told where it is used."""
+_UNEVEN: Final = "border that is wider one way (its mean width)"
+
+
+class Drawing(msgspec.Struct, frozen=True):
+    """What a file holds: items in sheet px, the box it fills, pictures by SHA-256, what was not understood."""
+
+    items: tuple[Item, ...]
+    box: tuple[float, float, float, float]
+    pictures: dict[str, bytes]
+    unknown: dict[str, int]
+
+
+class _Look(NamedTuple):
+    """What an element inherits: the map to the sheet, its style, and the outlines that clip it."""
+
+    matrix: Matrix
+    style: dict[str, str]
+    clips: tuple[Path, ...]
+    room: tuple[float, float]
+    """The size (px of its own) that per cent are of."""
+    size: tuple[tuple[str, str], ...] = ()
+    """The width and height that a `use` gives what it shows."""
+
+
+def is_svg(head: bytes) -> bool:
+    """Tell whether the beginning of a file looks like an SVG."""
+    text = head.lstrip(b"\xef\xbb\xbf \t\r\n")[:2000].lower()
+    return text.startswith(b"<") and b"<svg" in text
+
+
+class _Reader:
+    def __init__(self, root: Element):
+        self.pictures: dict[str, bytes] = {}
+        self.styles = Styles(root)
+        self.paints = Paints(self.styles, self._linked, self._told)
+        self.clips = Clips(self.styles, self._linked, self._told)
+        self.unknown: Counter[str] = Counter({"style rule": self.styles.unread} if self.styles.unread else {})
+        self.by_id: dict[str, Element] = {}
+        self.count = 0
+        self.next_id = 1
+        for element in root.iter():
+            if element.get("id"):
+                self.by_id.setdefault(str(element.get("id")), element)
+
+    def _told(self, what: str) -> None:
+        self.unknown[what] += 1
+
+    def _linked(self, address: str) -> Element | None:
+        return self.by_id.get(address[1:]) if address.startswith("#") else None
+
+    def _id(self) -> str:
+        self.next_id += 1
+        return f"i{self.next_id}"
+
+    def items(self, element: Element, look: _Look, depth: int, using: tuple[str, ...] = ()) -> Iterator[Item]:
+        """Give what an element shows, lowest first."""
+        self.count += 1
+        if self.count > MAX_NODES:
+            raise PictureError(f"That SVG has more than {MAX_NODES:,} elements.", "Simplify it where it was made.")
+        if depth > MAX_DEPTH:
+            raise PictureError(f"That SVG is more than {MAX_DEPTH} groups deep.", "Ungroup some where it was made.")
+        name = name_of(element)
+        if not name or name in _SILENT or (name == "symbol" and not using):
+            return
+        own, style = self.styles.styled(element, look.style)
+        if own.get("display") == "none" or style["visibility"] in ("hidden", "collapse"):
+            self.unknown["hidden element"] += 1
+            return
+        tell_unheard(own, self._told)
+        if name in ("svg", "symbol") and depth:
+            own = {"width": "100%", "height": "100%", **own, **dict(look.size)}
+        absolute(own, style, look.room)
+        matrix = look.matrix @ transform(own["transform"]) if "transform" in own else look.matrix
+        if name == "use":
+            # a last step of its transform, which its clip path is subject to (SVG 2, 5.5)
+            matrix = matrix @ Matrix.move(length(own.get("x"), 100.0), length(own.get("y"), 100.0))
+        clips = look.clips
+        if "clip-path" in own:
+            further = self.clips.named(
+                own["clip-path"], matrix, style, look.room, lambda: self._box(element, own, style, look.room)
+            )
+            if further is None:
+                self._told("element clipped wholly away")
+                return
+            clips += further
+        look = _Look(matrix, style, clips, look.room)
+        if name in ("g", "a", "svg", "symbol", "switch"):
+            yield from self._group(element, own, look, depth, using)
+        elif name == "use":
+            address = address_of(element)
+            target = self._linked(address)
+            if target is None or address in using:
+                self.unknown["use of what is not there, or of itself"] += 1
+                return
+            size = tuple((k, own[k]) for k in ("width", "height") if k in own)
+            made = tuple(self.items(target, look._replace(size=size), depth + 1, (*using, address)))
+            yield from self._gathered(made, own, "")
+        elif name in SHAPES:
+            flat = self.paints.flat(style)
+            look = look if flat is style else look._replace(style=flat)
+            piece = self._piece(name, own, look)
+            if piece is not None:
+                yield from self._shown(piece, look)
+        elif name == "text":
+            yield from self._text(element, own, look._replace(style=self.paints.flat(look.style)))
+        elif name == "image":
+            yield from self._image(element, own, look)
+        else:
+            self.unknown[name] += 1
+
+    def _group(
+        self, element: Element, own: dict[str, str], look: _Look, depth: int, using: tuple[str, ...]
+    ) -> Iterator[Item]:
+        if name_of(element) in ("svg", "symbol") and depth:
+            x, y = length(own.get("x"), 100.0), length(own.get("y"), 100.0)
+            placed = look.matrix @ Matrix.move(x, y)
+            # what is beyond its size does not show (SVG 2, 14.2.2)
+            window = (length(own.get("width"), 100.0), length(own.get("height"), 100.0))
+            if min(window) > 0 and own.get("overflow", "hidden") not in ("visible", "auto"):
+                look = look._replace(clips=(*look.clips, rectangle(*window).transform(placed)))
+            seen = numbers(element.get("viewBox"))
+            room = (seen[2], seen[3]) if len(seen) == 4 else window
+            look = look._replace(matrix=placed @ viewed(element, own), room=room)
+        children = [c for c in element if _is_for_all(c)][:1] if name_of(element) == "switch" else list(element)
+        inside = bordered([i for child in children for i in self.items(child, look, depth + 1, using)])
+        if not inside:
+            return
+        if depth == 0:
+            yield from inside
+            return
+        title = element.find("{*}title")
+        yield from self._gathered(
+            inside, own, clean_name((title.text or "") if title is not None else own.get("id", ""))
+        )
+
+    def _gathered(self, inside: tuple[Item, ...], own: dict[str, str], name: str) -> Iterator[Item]:
+        """Give what belongs together as one, with what is declared for all of it."""
+        opacity, blend = share(own.get("opacity")), own.get("mix-blend-mode", "normal")
+        mode: Any = blend if blend in BLENDS else "normal"
+        if len(inside) == 1:
+            yield whole(inside[0], opacity, mode, name)
+        elif inside:
+            yield Group(self._id(), name or "Group", inside, opacity=opacity, blend=mode)
+
+    def _piece(self, name: str, own: dict[str, str], look: _Look) -> Piece | None:
+        m = look.matrix
+        live, path, data = None, None, ""
+        try:
+            if name == "path":
+                data = path_data(own, m, self._told)
+            else:
+                live, path = shape_of(name, own, look.style["fill-rule"])
+        except OutlineError:
+            self.unknown[f"{name} that cannot be read"] += 1
+            return None
+        word = clean_name(own["id"]) if "id" in own else ""
+        word = word or {"rect": "Rectangle", "path": "Path"}.get(name, name.capitalize())
+        paint = self.paints.paint(own, look.style, m.scale)
+        if abs(m.determinant) < 1e-12:
+            return None
+        if live is not None:
+            shape, x, y = live
+            placed = m @ Matrix.move(x, y)
+            if is_upright(m) and (abs(m.a - m.d) < 1e-9 * m.a or isinstance(shape, Ellipse)):
+                # upright and even: the sizes themselves are those of the sheet
+                sizes = {"width": shape.width * m.a, "height": shape.height * m.d}
+                if isinstance(shape, Rectangle):
+                    r = shape.radii[0] * m.a
+                    shape = Rectangle(**sizes, radii=(r, r, r, r))
+                else:
+                    shape = Ellipse(**sizes)
+                placed = Matrix.move(placed.e, placed.f)
+            piece = Piece(self._id(), word, shape, placed.numbers(), paint)
+        elif data:
+            rule: Any = "evenodd" if look.style["fill-rule"] == "evenodd" else "nonzero"
+            piece = Piece(self._id(), word, Plain(data, rule), paint=paint)
+        elif path is not None and not path.is_empty:
+            piece = Piece(self._id(), word, plain_of(path.transform(m)), paint=paint)
+        else:
+            return None
+        return piece
+
+    def _shown(self, piece: Piece, look: _Look) -> list[Piece]:
+        """Return a piece as it is seen: parted where it must be, and clipped."""
+        clips = cutting(look.clips, visible_box(piece)) if look.clips else ()
+        parts = self._painted(piece, look, bool(clips))
+        # of a line nothing would be left
+        return [part if part.paint.fill is None and not part.photos else self._clipped(part, clips) for part in parts]
+
+    def _clipped(self, piece: Piece, clips: tuple[Path, ...]) -> Piece:
+        if not clips:
+            return piece
+        return Piece(self._id(), piece.name, CutList(piece, self._cuts(clips)), paint=piece.paint)
+
+    def _cuts(self, clips: Iterable[Path]) -> tuple[Step, ...]:
+        return tuple(Step("intersect", Piece(self._id(), "Clip", plain_of(c))) for c in clips)
+
+    def _box(
+        self, element: Element, own: dict[str, str], style: dict[str, str], room: tuple[float, float]
+    ) -> Box | None:
+        """Return the box of an element in its own coordinates, without its border (SVG 2, 8.10)."""
+        look = _Look(Matrix(), style, (), room)
+        if name_of(element) == "image":
+            made = list(self._image(element, own, look))
+            return box_of(made[0]) if made else None
+        bare = {k: v for k, v in own.items() if k not in ("clip-path", "transform")}
+        if name_of(element) in SHAPES:
+            piece = self._piece(name_of(element), bare, look)
+            return outline_of(piece).bounds if piece is not None else None
+        boxes = []
+        for child in element:
+            for item in self.items(child, look, 1):
+                parts = pieces_of(item)
+                boxes += [b for p in parts if (b := outline_of(p).bounds)] if parts else [box_of(item)]
+        return join_boxes(boxes) if boxes else None
+
+    def _text(self, element: Element, own: dict[str, str], look: _Look) -> Iterator[Item]:
+        """Give a text as lettering, which stays text."""
+        made: list[Item] = []
+        for run in runs_of(element, own, look.style, self.styles, self._told):
+            placed = look.matrix @ Matrix.move(run.x, run.y)
+            if abs(placed.determinant) < 1e-12:
+                continue
+            its, style = run.own if run.own is own else {**run.own, **_only(own)}, self.paints.flat(run.style)
+            paint = self.paints.paint(its, style, placed.scale)
+            shape: Any = run.shape
+            if is_upright(placed) and abs(placed.a - placed.d) < 1e-9 * placed.a:
+                shape, placed = replace(shape, size=shape.size * placed.a), Matrix.move(placed.e, placed.f)
+            piece = Piece(self._id(), clean_name(run.shape.text) or "Text", shape, placed.numbers(), paint)
+            made += self._shown(piece, look)
+        if len(made) == 1:
+            yield made[0]
+        elif made:
+            yield Group(self._id(), clean_name(own.get("id", "")) or "Text", tuple(made))
+
+    def _painted(self, piece: Piece, look: _Look, cut: bool) -> list[Piece]:
+        """Return a piece as it is, or parted where one could not have its fill and its border both.
+
+        A border under an uneven map is no longer of one width, one that is `cut` by a clip
+        does not run along it, and fill and border may be transparent each by itself.
+        """
+        paint = piece.paint
+        m = look.matrix
+        if paint.stroke is None:
+            return [piece]
+        even = abs(math.hypot(m.a, m.b) - math.hypot(m.c, m.d)) < 1e-3 * m.scale and abs(m.a * m.c + m.b * m.d) < (
+            1e-3 * m.scale**2
+        )
+        fill, border = shares(look.style)
+        limit = length(look.style["stroke-miterlimit"], 1.0, MITER_LIMIT)
+        # a right angle's is 1.4, and what is round has no corner
+        square = isinstance(piece.shape, Ellipse | Rectangle) and limit >= 1.5
+        if even and not cut and paint.join == "miter" and limit != MITER_LIMIT and not square:
+            self._told(f"miter limit ({MITER_LIMIT:g} instead)")
+        if even and not cut and (paint.fill is None or abs(fill - border) < 1e-6):
+            return [piece]
+        parts: list[Piece] = []
+        path = outline_of(piece)
+        if paint.fill is not None and path.area > 0:
+            parts.append(replace(piece, paint=replace(paint, stroke=None, dashes=())))
+        both = paint.opacity / ((fill if paint.fill is not None else border) or 1.0)
+        alone = replace(paint, fill=None, opacity=min(1.0, both * border))
+        if even and not cut:
+            parts.append(replace(piece, id=self._id(), paint=alone))
+            return parts
+        try:
+            line = path.transform(m.inverse())
+            if paint.dashes:
+                line = dashed(line, [v / m.scale for v in paint.dashes])
+            line = stroke_outline(line, paint.stroke_width / m.scale, paint.join, paint.cap, max(1.0, limit)).transform(
+                m
+            )
+        except OutlineError:
+            self._told("border that a clip cuts (it is whole)" if cut else _UNEVEN)
+            return [*parts, replace(piece, id=self._id(), paint=alone)]
+        if line.is_empty:
+            return parts
+        drawn = replace(alone, fill=paint.stroke, stroke=None)
+        parts.append(Piece(self._id(), f"Border of {piece.name}"[:200], plain_of(line), paint=drawn))
+        return parts
+
+    def _image(self, element: Element, own: dict[str, str], look: _Look) -> Iterator[Item]:
+        found = embedded(address_of(element))
+        if isinstance(found, str):
+            self.unknown[found] += 1
+            return
+        data, size = found
+        place = laid(own, size)
+        if place is None:
+            return
+        file = hashlib.sha256(data).hexdigest()
+        self.pictures[file] = data
+        blend = own.get("mix-blend-mode", "normal")
+        told = clean_name(own.get("id", "")) or "picture"
+        mode: Any = blend if blend in BLENDS else "normal"
+        photo = Photo(
+            self._id(), told, file, *size, (look.matrix @ place).numbers(), share(own.get("opacity")), blend=mode
+        )
+        clips = look.clips
+        if "slice" in own.get("preserveAspectRatio", ""):
+            clips += (rectangle(*size).transform(look.matrix @ window_of(own, size)),)
+        clips = cutting(clips, box_of(photo))
+        if not clips:
+            yield photo
+            return
+        base, *others = clips
+        first = Piece(self._id(), "Frame", plain_of(base), paint=Paint(fill=None))
+        if others:
+            first = Piece(self._id(), "Frame", CutList(first, self._cuts(others)), paint=Paint(fill=None))
+        yield Piece(first.id, first.name, first.shape, first.matrix, first.paint, photos=(photo,), gaps=True)
+
+
+def _is_for_all(element: Element) -> bool:
+    """Tell whether a `switch` may show an element: what takes an extension, or another language, is passed over."""
+    languages = [w.strip()[:2] for w in element.get("systemLanguage", "en").split(",")]
+    return bool(name_of(element)) and element.get("requiredExtensions") is None and "en" in languages
+
+
+def _only(own: dict[str, str]) -> dict[str, str]:
+    """Return what of a text counts for all of its parts."""
+    return {k: own[k] for k in ("opacity", "mix-blend-mode") if k in own}
+
+
+def read_svg(data: bytes, name: str, scale: float) -> Drawing:
+    """Return the drawing in an SVG; `scale` is sheet px for each CSS px. Raises PictureError."""
+    if len(data) > MAX_SVG:
+        raise PictureError(f"“{name}” has more than {MAX_SVG / 1e6:.0f} MB.", "Simplify it where it was made.")
+    if data.count(b"<") > 5 * MAX_NODES:
+        # before it is parsed, since each element takes a hundred times its bytes
+        raise PictureError(f"“{name}” has more than {MAX_NODES:,} elements.", "Simplify it where it was made.")
+    try:
+        root = Safe.fromstring(data, forbid_dtd=False, forbid_entities=True, forbid_external=True)
+    except DefusedXmlException:
+        raise PictureError(f"“{name}” has entities, which are not read.", "Save it as plain SVG.") from None
+    except (ParseError, ValueError, RecursionError, UnicodeError, LookupError) as error:
+        raise PictureError(
+            f"“{name}” is no SVG that can be read: {str(error)[:80]}.", "Save it as plain SVG."
+        ) from None
+    if name_of(root) != "svg":
+        raise PictureError(f"“{name}” is no SVG.", "Choose an SVG file.")
+    reader = _Reader(root)
+    own = reader.styles.own(root)
+    box = numbers(root.get("viewBox"))
+    width = length(own.get("width"), 100.0, box[2] if len(box) == 4 else 0.0) * scale
+    height = length(own.get("height"), 100.0, box[3] if len(box) == 4 else 0.0) * scale
+    room = (box[2], box[3]) if len(box) == 4 else (width / scale, height / scale)
+    first = _Look(Matrix.resize(scale, scale) @ viewed(root, own), dict(INHERITED), (), room)
+    items = tuple(reader.items(root, first, 0))
+    filled = (0.0, 0.0, width, height)
+    if not (width > 0 and height > 0) and items:
+        # a file that does not say how large it is has the size of what is in it
+        filled = join_boxes([box_of(i) for i in items])
+    return Drawing(items, filled, reader.pictures, dict(reader.unknown))

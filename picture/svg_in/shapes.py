@@ -1,0 +1,101 @@
+"""SVG's basic shapes (SVG 2, chapter 10) as live shapes or paths, and where a view box lies in its size."""
+
+import re
+from collections.abc import Callable
+from typing import Any, Final
+from xml.etree.ElementTree import Element
+
+from outline import Matrix, Path, PathError
+from outline.path.svgpath import mapped
+from sheet.document.kinds import Ellipse, Rectangle
+
+from .css import length, numbers
+
+__all__ = ["SHAPES", "fitted", "is_upright", "path_data", "shape_of", "viewed"]
+
+SHAPES: Final = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
+_ALIGN: Final = re.compile(r"\s*x(Min|Mid|Max)Y(Min|Mid|Max)")
+_SHARE: Final = {"Min": 0.0, "Mid": 0.5, "Max": 1.0}
+
+
+_POINTS: Final = re.compile(r"[-+\d.eE,\s]*")
+"""What is no number ends them (SVG 2, 10.7)."""
+
+
+def path_data(own: dict[str, str], matrix: Matrix, tell: Callable[[str], None]) -> str:
+    """Return a path's data under a map, up to a mistake in them (SVG 2, 9.5.4); CSS tells them as `path("…")` (9.3.2).
+
+    Raises PathError for coordinates that are none.
+    """
+    d = own.get("d", "")
+    if d.lstrip().startswith(("path('", 'path("')):
+        d = d.strip()[6:-2]
+    try:
+        return mapped(d, matrix)
+    except PathError:
+        data = mapped(d, matrix, forgiving=True)
+        tell("path with a mistake in it (drawn up to there)" if data else "path that cannot be read")
+        return data
+
+
+def shape_of(name: str, own: dict[str, str], rule: str) -> tuple[Any, Path | None]:
+    """Return the live shape and None, or None and its path, in its own coordinates; both None for none, or a path."""
+
+    def n(key: str, whole: float = 100.0) -> float:
+        return length(own.get(key), whole)
+
+    if name == "rect":
+        w, h = n("width"), n("height")
+        rx, ry = (None if r == "auto" else r for r in (own.get("rx"), own.get("ry")))
+        a = length(rx if rx is not None else ry, 100.0)
+        b = length(ry if ry is not None else rx, 100.0)
+        if w <= 0 or h <= 0:
+            return None, None
+        if not a or not b or (abs(a - b) < 1e-9 and a <= min(w, h) / 2):
+            r = max(0.0, a) if a and b else 0.0
+            return (Rectangle(w, h, (r, r, r, r)), n("x"), n("y")), None
+        a, b = min(a, w / 2), min(b, h / 2)
+        x, y = n("x"), n("y")
+        d = (
+            f"M{x + a} {y}H{x + w - a}A{a} {b} 0 0 1 {x + w} {y + b}V{y + h - b}A{a} {b} 0 0 1 {x + w - a} {y + h}"
+            f"H{x + a}A{a} {b} 0 0 1 {x} {y + h - b}V{y + b}A{a} {b} 0 0 1 {x + a} {y}Z"
+        )
+        return None, Path.from_svg(d)
+    if name in ("circle", "ellipse"):
+        across, down = (n("r"), n("r")) if name == "circle" else (n("rx"), n("ry"))
+        if across <= 0 or down <= 0:
+            return None, None
+        return (Ellipse(2 * across, 2 * down), n("cx") - across, n("cy") - down), None
+    if name == "line":
+        d = f"M{n('x1')} {n('y1')}L{n('x2')} {n('y2')}"
+    else:
+        points = numbers(_POINTS.match(own.get("points", ""))[0])  # type: ignore[index]
+        pairs = [f"{x} {y}" for x, y in zip(points[::2], points[1::2], strict=False)]
+        d = f"M{'L'.join(pairs)}{'Z' if name == 'polygon' else ''}" if len(pairs) > 1 else ""
+    return (None, Path.from_svg(d, "evenodd" if rule == "evenodd" else "nonzero")) if d.strip() else (None, None)
+
+
+def is_upright(m: Matrix) -> bool:
+    """Tell whether a map turns and mirrors nothing."""
+    return abs(m.b) < 1e-12 and abs(m.c) < 1e-12 and m.a > 0 and m.d > 0
+
+
+def fitted(told: str, room: tuple[float, float], size: tuple[float, float]) -> Matrix:
+    """Return the map that lays something of a size into a room as its `preserveAspectRatio` tells (SVG 2, 8.6)."""
+    sx, sy = room[0] / size[0], room[1] / size[1]
+    if told.lstrip().startswith("none"):
+        return Matrix.resize(sx, sy)
+    s = max(sx, sy) if "slice" in told else min(sx, sy)
+    found = _ALIGN.match(told)
+    across, down = (_SHARE[found[1]], _SHARE[found[2]]) if found else (0.5, 0.5)
+    return Matrix(s, 0, 0, s, across * (room[0] - s * size[0]), down * (room[1] - s * size[1]))
+
+
+def viewed(element: Element, own: dict[str, str]) -> Matrix:
+    """Return the map from an element's view box to its size (SVG 2, 8.2)."""
+    box = numbers(element.get("viewBox"))
+    if len(box) != 4 or box[2] <= 0 or box[3] <= 0:
+        return Matrix()
+    room = length(own.get("width"), box[2], box[2]), length(own.get("height"), box[3], box[3])
+    laid = fitted(element.get("preserveAspectRatio", ""), room, (box[2], box[3]))
+    return laid @ Matrix.move(-box[0], -box[1])

@@ -1,0 +1,149 @@
+"""What an SVG's style sheets and declarations say of each element (CSS Syntax 3, Selectors 4, CSS Cascade 5)."""
+
+import re
+from typing import Final, NamedTuple
+from xml.etree.ElementTree import Element
+
+import cssselect2
+import tinycss2
+from cssselect2 import parser
+from tinycss2.ast import Declaration, Node
+
+from sheet.caching import cached
+
+from .css import INHERITED, length, name_of
+
+__all__ = ["Styles"]
+
+
+class _Body(NamedTuple):
+    """What is declared in one place, and what is declared important there."""
+
+    usual: dict[str, str]
+    important: dict[str, str]
+
+
+_PLAIN: Final = re.compile(r"""(?:[^"'\\/{}!@()]|\([^"'\\/{}!@();]*+\))*+""")
+_NOT_STYLE: Final = {"id", "class", "style", "href", "points"}
+"""Attributes that no style sheet gives."""
+_DATA: Final = re.compile(r"""url\(\s*(?:'data:[^'\\]*+'|"data:[^"\\]*+"|data:[^'"()\\\s]*+)\s*\)""")
+"""What lies in a style sheet itself, mostly fonts: megabytes that nobody asks for."""
+_MOST: Final = 4
+"""Elements that a selector may speak of: the work of finding them is that power of how deep they lie."""
+_SIMPLE: Final = (
+    parser.LocalNameSelector, parser.NamespaceSelector, parser.IDSelector, parser.ClassSelector,
+    parser.AttributeSelector, parser.PseudoClassSelector,
+)  # fmt: skip
+
+
+@cached(entries=4096)
+def _declared(text: str) -> _Body:
+    """Return what a `style` attribute declares."""
+    if _PLAIN.fullmatch(text) is None:
+        return _body(tinycss2.parse_blocks_contents(text, skip_comments=True, skip_whitespace=True))
+    # most are plain, and are read in a hundredth of the time
+    pairs = (part.split(":", 1) for part in text.split(";") if ":" in part)
+    told = ((name.strip().lower(), value.strip()) for name, value in pairs)
+    return _Body({name: value for name, value in told if name not in _NOT_STYLE}, {})
+
+
+def _body(nodes: list[Node]) -> _Body:
+    body = _Body({}, {})
+    for node in nodes:
+        if isinstance(node, Declaration):
+            try:
+                value = tinycss2.serialize(node.value).strip()
+            except RecursionError:
+                continue
+            if node.lower_name not in _NOT_STYLE:
+                (body.important if node.important else body.usual)[node.lower_name] = value
+    return body
+
+
+def _is_followed(selector: parser.Selector) -> bool:
+    """Tell whether a selector speaks of few elements, each by what it is and where it lies (Selectors 4, 6 and 15)."""
+    node = selector.parsed_tree
+    for _ in range(_MOST):
+        last = node.right if isinstance(node, parser.CombinedSelector) else node
+        if not all(isinstance(s, _SIMPLE) for s in last.simple_selectors):
+            return False
+        if last is node:
+            return True
+        node = node.left
+    return False
+
+
+_FONT: Final = re.compile(
+    r"(?:(?:bold|bolder|lighter|italic|normal|\d{3})\s+)*([\d.]+(?:px|pt|mm|em|%|in|cm)?)(?:/\S+)?\s+(.+)"
+)
+"""CSS Fonts 4, 2.7: the weight is left out, since each shipped font has one."""
+
+
+class Styles:
+    """The rules of a file's style sheets, and what is declared for each element."""
+
+    def __init__(self, root: Element):
+        self.unread = 0
+        """Rules that cannot be read, or are for some screens only; they are not followed."""
+        self._matcher = cssselect2.Matcher()
+        self._wrapped: dict[Element, cssselect2.ElementWrapper] = {}
+        for element in root.iter():
+            if name_of(element) == "style" and element.get("type", "text/css").strip().lower() in ("", "text/css"):
+                self._read("".join(element.itertext()), element.get("media", "").strip().lower())
+        if self._matcher.order:
+            wrapped = cssselect2.ElementWrapper.from_xml_root(root)
+            self._wrapped = {w.etree_element: w for w in wrapped.iter_subtree()}
+
+    def _read(self, css: str, media: str) -> None:
+        for rule in tinycss2.parse_stylesheet(_DATA.sub("none", css), skip_comments=True, skip_whitespace=True):
+            if rule.type == "at-rule":
+                self.unread += rule.lower_at_keyword not in ("font-face", "charset")
+            elif rule.type != "qualified-rule" or media not in ("", "all", "screen"):
+                self.unread += 1
+            else:
+                self._keep(rule)
+
+    def _keep(self, rule: Node) -> None:
+        try:
+            if not all(_is_followed(s) for s in parser.parse(rule.prelude)):
+                raise cssselect2.SelectorError
+            selectors = cssselect2.compile_selector_list(rule.prelude)
+        except (cssselect2.SelectorError, NotImplementedError, RecursionError):
+            self.unread += 1
+            return
+        body = _body(tinycss2.parse_blocks_contents(rule.content, skip_comments=True, skip_whitespace=True))
+        for selector in selectors:
+            # what goes before or after an element, or is a part of it, is no element of a drawing
+            if selector.pseudo_element is None:
+                self._matcher.add_selector(selector, body)
+
+    def own(self, element: Element) -> dict[str, str]:
+        """Return what is declared for an element: attributes, then rules, then its own style, then what is important
+        in the rules and in its style (CSS Cascade 5, 6.1)."""
+        own = {k: v for k, v in element.attrib.items() if not k.startswith("{")}
+        text = element.get("style", "")
+        bodies = [_declared(text)] if text else []
+        wrapped = self._wrapped.get(element)
+        if wrapped is not None:
+            bodies = [found[-1] for found in self._matcher.match(wrapped)] + bodies
+        for declared in (*(b.usual for b in bodies), *(b.important for b in bodies)):
+            own |= declared
+        return own
+
+    def styled(self, element: Element, before: dict[str, str]) -> tuple[dict[str, str], dict[str, str]]:
+        """Return what is declared for an element itself, and its style with what it inherits."""
+        own = self.own(element)
+        style = dict(before)
+        short = _FONT.match(own["font"]) if "font" in own else None
+        if short:
+            own = {"font-size": short[1], "font-family": short[2], **own}
+        for name, value in own.items():
+            if name in INHERITED and value and value != "inherit":
+                style[name] = value
+        # an em is of the size around it, and what is inherited is worked out (CSS Values 4, 6.1.1)
+        size = own.get("font-size", "")
+        if size and re.search(r"(?<!r)em\s*\Z|%\s*\Z", size):
+            around = length(before["font-size"], 16.0, 16.0)
+            by = re.sub(r"em|%", "", size)
+            style["font-size"] = str(length(by, 16.0, 1.0) * around / (100 if "%" in size else 1))
+        return own, style

@@ -1,0 +1,157 @@
+"""Text of an SVG as lettering in the shipped fonts (SVG 2, 11): runs, their anchors, and the font nearest to each."""
+
+import re
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Final
+from xml.etree.ElementTree import Element
+
+import outline
+from sheet.document.kinds import Lettering
+from sheet.document.kinds.lettering import lettered
+
+from .css import length, name_of, numbers, tell_unheard
+from .styles import Styles
+
+__all__ = ["Run", "runs_of"]
+
+_GENERIC: Final = {
+    "serif": "bitter", "sans-serif": "atkinson-hyperlegible", "cursive": "pacifico", "fantasy": "bungee",
+    "monospace": "atkinson-hyperlegible", "system-ui": "atkinson-hyperlegible",
+}  # fmt: skip
+_NAMES: Final = {re.sub(r" bold$", "", f.name.lower()): f.key for f in outline.FONTS.values()}
+_BOLD: Final = ("bold", "bolder", "600", "700", "800", "900")
+FALLBACK: Final = "atkinson-hyperlegible"
+PLAIN: Final = ("tspan", "a")
+MAX_RUNS: Final = 2000
+
+
+@dataclass(frozen=True, slots=True)
+class Run:
+    """A lettering, the place of its baseline's beginning in the text's own coordinates, and what is declared for it."""
+
+    shape: Lettering
+    x: float
+    y: float
+    own: dict[str, str]
+    style: dict[str, str]
+
+
+@dataclass(slots=True)
+class _Piece:
+    text: str
+    own: dict[str, str]
+    style: dict[str, str]
+    x: float | None = None
+    y: float | None = None
+    dx: float = 0.0
+    dy: float = 0.0
+
+
+def _font(families: str, weight: str, tell: Callable[[str], None]) -> str:
+    """Return the first of the families that ships, else one of the same kind, which is told as another weight is."""
+    names = [n.strip().strip("'\"").lower() for n in families.split(",") if n.strip()]
+    for name in names:
+        found = _NAMES.get(re.sub(r" bold$", "", name)) or (name if name in outline.FONTS else None)
+        if found:
+            shipped = outline.FONTS[found].name
+            if shipped.endswith(" Bold") and weight not in _BOLD and not name.endswith(" bold"):
+                tell(f"font {shipped.removesuffix(' Bold')} of weight {weight} (Bold instead)")
+            return found
+    key = next((_GENERIC[n] for n in names if n in _GENERIC), FALLBACK)
+    first = families.split(",")[0].strip().strip("'\"")[:40]
+    name = outline.FONTS[key].name
+    tell(f"font {first} ({name} instead)" if first else f"text without a font (in {name})")
+    return key
+
+
+def _parts(
+    element: Element, own: dict[str, str], style: dict[str, str], styles: Styles, tell: Callable[[str], None]
+) -> Iterator[_Piece]:
+    """Give the stretches of a text in order, each with the place that begins with it."""
+
+    def place(key: str) -> float | None:
+        found = numbers(own.get(key))
+        if len(found) > 1:
+            tell("letters with places of their own")
+        return length(re.split(r"[\s,]+", own.get(key, "").strip())[0], 100.0) if own.get(key) else None
+
+    first = _Piece("", own, style, place("x"), place("y"), place("dx") or 0.0, place("dy") or 0.0)
+    for key in ("rotate", "textLength"):
+        if own.get(key):
+            tell(f"{key} of a text")
+    first.text = element.text or ""
+    yield first
+    for child in element:
+        if name_of(child) in PLAIN:
+            inner, its = styles.styled(child, style)
+            tell_unheard(inner, tell)
+            if inner.get("display") != "none":
+                yield from _parts(child, inner, its, styles, tell)
+        elif name_of(child) and name_of(child) not in ("title", "desc"):
+            tell(name_of(child))
+        if child.tail:
+            yield _Piece(child.tail, own, style)
+
+
+def _spaced(parts: list[_Piece], keep: bool) -> list[_Piece]:
+    """Return the stretches with their white space as SVG shows it (SVG 1.1, 10.15)."""
+    before = " "
+    for part in parts:
+        text = re.sub(r"[\t\n\r]", " ", part.text)
+        if not keep:
+            text = re.sub(r" +", " ", text)
+            if before.endswith(" "):
+                text = text.lstrip(" ")
+        before = text or before
+        part.text = text
+    if not keep:
+        for part in reversed(parts):
+            part.text = part.text.rstrip(" ")
+            if part.text:
+                break
+    return parts
+
+
+def runs_of(
+    element: Element, own: dict[str, str], style: dict[str, str], styles: Styles, tell: Callable[[str], None]
+) -> list[Run]:
+    """Return what a text element shows; `tell` hears of what is not as the file has it."""
+    keep = element.get("{http://www.w3.org/XML/1998/namespace}space") == "preserve" or own.get("white-space") == "pre"
+    parts = _spaced(list(_parts(element, own, style, styles, tell))[:MAX_RUNS], keep)
+    runs: list[Run] = []
+    chunk: list[Run] = []
+    x = y = 0.0
+
+    def end() -> None:
+        """Move what was begun at one place so that its anchor lies there."""
+        if not chunk:
+            return
+        # what is spaced has no space behind its last letter
+        wide = x - chunk[0].x - chunk[-1].shape.tracking * chunk[-1].shape.size / 1000
+        shift = {"middle": 0.5, "end": 1.0}.get(chunk[0].style["text-anchor"], 0.0) * wide
+        runs.extend(Run(r.shape, r.x - shift, r.y, r.own, r.style) for r in chunk)
+        chunk.clear()
+
+    for part in parts:
+        if part.x is not None or part.y is not None:
+            end()
+        x, y = (part.x if part.x is not None else x) + part.dx, (part.y if part.y is not None else y) + part.dy
+        if not part.text:
+            continue
+        size = length(part.style["font-size"], 16.0, 16.0)
+        if not 0 < size < 1e6:
+            continue
+        tracking = max(-1000.0, min(10_000.0, 1000 * length(part.style["letter-spacing"], 0.0) / size))
+        font = _font(part.style["font-family"], part.style["font-weight"], tell)
+        for k in range(0, len(part.text), 400):
+            shape = Lettering(part.text[k : k + 400], font, size, tracking)
+            got = lettered(shape)
+            if got.missing:
+                tell(f"letters that {outline.FONTS[font].name} has not")
+            if not got.path.is_empty:
+                chunk.append(Run(shape, x, y, part.own, part.style))
+            last = got.glyphs[-1] if got.glyphs else None
+            x += last.x + last.advance + tracking * size / 1000 if last else 0.0
+    end()
+    return runs

@@ -1,0 +1,1 @@
+"""Files written: one row for each format, and what each needs."""

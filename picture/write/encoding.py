@@ -1,0 +1,170 @@
+"""Pixels as files of several formats, each with its px per inch and its colour profile."""
+
+import io
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from typing import Any, Final
+
+import numpy as np
+from PIL import Image
+
+from picture.draw.raster import Loader, deliver_pixels
+from picture.mapped_pixels import LARGE, is_opaque, letting_go
+from picture.progress import part, tell
+from sheet import SheetError
+from sheet.document.model import Sheet
+from sheet.export.order import Order, ground_of, quality_of
+from sheet.export.sizes import Delivered
+
+from .avif import SINGLE as WHOLE_AVIF
+from .avif import gridded
+from .profiles import in_own_colours, srgb
+from .streaming import STREAMS, streamed
+from .webp import SINGLE as WHOLE_WEBP
+from .webp import chunked
+
+__all__ = ["MOST", "deliver_avif", "deliver_jpeg", "deliver_png", "deliver_tiff", "deliver_webp", "srgb"]
+
+MOST: Final = {"webp": 16_383}
+"""Px a side that a format's files may have, where that is less than what is delivered at all."""
+MOST_PIXELS: Final = {"webp": 100_000_000, "avif": 268_000_000}
+"""Px in all, where an encoder takes twice its picture's memory, or readers take no more (libavif: 2^28)."""
+DRAWN: Final = 0.6
+"""The share of the work that drawing is, the rest being encoding (as a 24-megapixel photo takes it)."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Drawn:
+    """Pixels with straight alpha, whether they are opaque, the profile their numbers are of, and what they show."""
+
+    pixels: np.ndarray
+    opaque: bool
+    profile: bytes
+    what: Delivered
+
+    @property
+    def shared(self) -> Image.Image:
+        """The pixels as an RGBA image that shares their memory."""
+        return Image.frombuffer("RGBA", (self.what.width, self.what.height), self.pixels, "raw", "RGBA", 0, 1)
+
+    @property
+    def dpi(self) -> tuple[float, float]:
+        return self.what.resolution, self.what.resolution
+
+    def saved(self, kind: str, **options: Any) -> bytes:
+        """Return the file, without an alpha channel where nothing is transparent."""
+        if kind in STREAMS and self.pixels.nbytes > LARGE:
+            made = streamed(self.pixels, self.opaque, kind, self.profile, **options)
+            tell(1.0)
+            return made
+        with letting_go(self.pixels):
+            # the only time that a picture stands twice
+            image = self.shared.convert("RGB") if self.opaque else self.shared
+            return self.saved_as(image, kind, **options)
+
+    def saved_as(self, image: Image.Image, kind: str, **options: Any) -> bytes:
+        """Return the file of an image made of the pixels."""
+        out = io.BytesIO()
+        with self.finished(kind):
+            try:
+                image.save(out, kind, icc_profile=self.profile, **options)
+            except (ValueError, OSError):
+                if not options.get("optimize"):
+                    raise
+                # Pillow makes room for a byte a px, and noise at a high quality takes more
+                out = io.BytesIO()
+                image.save(out, kind, icc_profile=self.profile, **{**options, "optimize": False})
+        return out.getvalue()
+
+    @contextmanager
+    def finished(self, kind: str) -> Iterator[None]:
+        """What is told while this lasts is of the encoding. Raises SheetError where the encoder gives up."""
+        try:
+            with part(DRAWN, 1.0):
+                yield
+        except (ValueError, OSError) as error:
+            if getattr(error, "errno", None):
+                # nothing of the encoder's: the disk, where pixels lie in files
+                raise
+            # WebP has tables that very fine pictures overflow, and both it and AVIF end so without memory
+            raise SheetError(
+                f"A picture of {self.what.width:,} × {self.what.height:,} px like this does not fit into {kind}.",
+                "Lower the quality or the size, or deliver PNG or TIFF.",
+                "format",
+            ) from error
+        tell(1.0)
+
+
+def _draw(
+    sheet: Sheet, what: Delivered, load: Loader, order: Order, most: str = "", ground: str | None = None
+) -> _Drawn:
+    """Return what is delivered as pixels. Raises SheetError where the format `most` has no room for so many."""
+    side = MOST.get(most, 0)
+    if side and max(what.width, what.height) > side:
+        raise SheetError(
+            f"{most.upper()} files have {side:,} px a side at most; this would be {what.width:,} × {what.height:,}.",
+            "Type a smaller size, or deliver another format.",
+            "size",
+        )
+    pixels_most = MOST_PIXELS.get(most, 0)
+    if pixels_most and what.width * what.height > pixels_most:
+        raise SheetError(
+            f"{most.upper()} files have {pixels_most / 1e6:.0f} megapixels at most here; this would have"
+            f" {what.width * what.height / 1e6:.0f}.",
+            "Type a smaller size, or deliver another format.",
+            "size",
+        )
+    profile = srgb()
+    if order.own_profile:
+        sheet, what, load, profile = in_own_colours(sheet, what, load)
+    with part(0.0, DRAWN):
+        pixels = deliver_pixels(sheet, what, load, ground)
+    return _Drawn(pixels, ground is not None or is_opaque(pixels), profile, what)
+
+
+def deliver_png(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
+    """Return a PNG; of up to 256 colours, transparent ones among them, where a palette is asked for."""
+    drawn = _draw(sheet, what, load, order)
+    if order.palette:
+        few = drawn.shared.quantize(256, Image.Quantize.FASTOCTREE, dither=Image.Dither.NONE)
+        return drawn.saved_as(few, "PNG", compress_level=3, dpi=drawn.dpi)
+    return drawn.saved("PNG", compress_level=3, dpi=drawn.dpi)
+
+
+def deliver_jpeg(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
+    """Return a JPEG; what is transparent lies on the ground asked for, else on the backdrop, else on white."""
+    quality = quality_of(order)
+    flat = _draw(sheet, what, load, order, "jpg", ground_of(sheet, order))
+    # whole px per inch are all that the format holds
+    dpi = (round(what.resolution), round(what.resolution))
+    # tables made for the picture are a few per cent smaller, and all of its coefficients are kept for them
+    optimize = flat.pixels.nbytes <= LARGE
+    return flat.saved("JPEG", quality=quality, subsampling=0 if order.full_chroma else 2, dpi=dpi, optimize=optimize)
+
+
+def deliver_webp(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
+    """Return a WebP, with losses or without."""
+    quality = quality_of(order)
+    drawn = _draw(sheet, what, load, order, "webp")
+    if what.width * what.height > WHOLE_WEBP:
+        with drawn.finished("WebP"):
+            return chunked(drawn.pixels, drawn.opaque, drawn.profile, quality, order.lossless)
+    return drawn.saved("WEBP", quality=quality, lossless=order.lossless, exact=True, method=4)
+
+
+def deliver_avif(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
+    """Return an AVIF."""
+    quality = quality_of(order)
+    drawn = _draw(sheet, what, load, order, "avif")
+    chroma, speed = "4:4:4" if order.full_chroma else "4:2:0", 8
+    if what.width * what.height > WHOLE_AVIF:
+        with drawn.finished("AVIF"):
+            return gridded(drawn.pixels, drawn.opaque, drawn.profile, quality, chroma, speed)
+    return drawn.saved("AVIF", quality=quality, subsampling=chroma, speed=speed)
+
+
+def deliver_tiff(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
+    """Return a TIFF, packed by LZW; its alpha is straight, as the format calls unassociated."""
+    drawn = _draw(sheet, what, load, order)
+    return drawn.saved("TIFF", compression="tiff_lzw", dpi=drawn.dpi)

@@ -1,0 +1,143 @@
+"""About how large a file will be: strips of it are encoded, and counted for the whole."""
+
+import math
+from collections.abc import Callable
+from typing import Final
+
+from msgspec.structs import replace
+from PIL import Image
+
+from picture.draw.raster import Loader
+from picture.mapped_pixels import has_alpha
+from sheet.document.model import Photo, Sheet
+from sheet.document.tree import photos_of
+from sheet.export.order import Order
+from sheet.export.sizes import Delivered
+
+from .formats import format_of
+from .svg import photo_boxes
+
+__all__ = ["estimated", "in_words"]
+
+WHOLE: Final = 400_000
+"""Files of so few px are made whole: that is as quick, and exact."""
+STRIPS: Final = 10
+FILES: Final = 6
+"""Of many files so many are looked at."""
+BASE64: Final = 4 / 3
+LARGE: Final = 8_000_000
+"""Px above which less than all are drawn."""
+
+
+def in_words(size: float) -> str:
+    """Return a number of bytes as people say it.
+
+    >>> in_words(3_420_000), in_words(812_300), in_words(930)
+    ('3.4 MB', '812 kB', '1 kB')
+    """
+    return f"{size / 1e6:.1f} MB" if size >= 999_500 else f"{max(1, round(size / 1e3)):,} kB"
+
+
+def _kept(load: Loader) -> Loader:
+    """Return a loader that decodes each photo once."""
+    known: dict[tuple[str, float], Image.Image] = {}
+
+    def once(photo: Photo, at_least: float) -> Image.Image:
+        key = (photo.file, at_least)
+        if key not in known:
+            known[key] = load(photo, at_least)
+        return known[key]
+
+    return once
+
+
+def estimated(sheet: Sheet, files: list[Delivered], load: Loader, order: Order) -> int:
+    """Return about how many bytes the files will have together. Raises as delivering them does."""
+    step = max(1, len(files) // FILES)
+    looked = files[::step]
+    load = _kept(load)
+    of = _drawing if format_of(order.format).drawing else _pixels
+    sizes = [of(sheet, what, load, order) for what in looked]
+    share = sum(f.width * f.height for f in files) / sum(f.width * f.height for f in looked)
+    return round(sum(sizes) * share)
+
+
+def _carried_on(measure: Callable[[float], float], px: float) -> float:
+    """Return what `measure` would give for all of the px, from what it gives for a share of them where they are many.
+
+    `measure` takes the share of the sides, and gives bytes. What is drawn larger has less
+    in each px, by the same factor for each doubling: two small sizes tell it.
+    """
+    if px <= LARGE:
+        return measure(1.0)
+    share = math.sqrt(LARGE / 2 / px)
+    one, half = (measure(s) / (s * s * px) for s in (share, share / 2))
+    return float(px * one * min(1.0, one / half) ** math.log2(1 / share))
+
+
+def _pixels(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> float:
+    def measured(share: float) -> float:
+        size = (max(1, round(what.width * share)), max(1, round(what.height * share)))
+        return _strips(sheet, Delivered(what.items, what.box, what.scale * share, what.resolution, *size), load, order)
+
+    return _carried_on(measured, what.width * what.height)
+
+
+def _strips(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> float:
+    write = format_of(order.format).write
+    if what.width * what.height <= WHOLE:
+        return len(write(sheet, what, load, order))
+    rows = max(16, min(64, what.height // STRIPS // 16 * 16))
+    count = max(1, min(STRIPS, what.height // rows))
+
+    def strip(top: int, height: int) -> Delivered:
+        x0, y0, x1, _ = what.box
+        box = (x0, y0 + top / what.scale, x1, y0 + (top + height) / what.scale)
+        return Delivered(what.items, box, what.scale, what.resolution, what.width, height)
+
+    # each file begins with a head, which is that of a px here
+    x0, y0, _, _ = what.box
+    dot = Delivered(what.items, (x0, y0, x0 + 1 / what.scale, y0 + 1 / what.scale), what.scale, what.resolution, 1, 1)
+    head = len(write(sheet, dot, load, order))
+    tops = [round(k * (what.height - rows) / max(1, count - 1)) for k in range(count)]
+    body = sum(len(write(sheet, strip(top, rows), load, order)) - head for top in tops)
+    return head + body * what.height / (rows * count)
+
+
+def _drawing(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> float:
+    """The drawing itself, and each photo once as it will be embedded."""
+    dot = Image.new("RGB", (1, 1))
+    out = format_of(order.format)
+    shown = {p.file: p for p in photos_of(what.items or sheet.items, hidden=False)}
+    if out.key == "svg" and order.photos in ("none", "linked"):
+        return len(out.write(sheet, what, lambda p, s: dot, replace(order, photos="none")))
+    boxes = photo_boxes(what.items or sheet.items, what.box, what.scale)
+    # written once with next to nothing for the photos
+    size = float(len(out.write(sheet, what, lambda p, s: dot, order)))
+    for photo in shown.values():
+        m = photo.placing
+        share = min(1.0, what.scale * max((m.a**2 + m.b**2) ** 0.5, (m.c**2 + m.d**2) ** 0.5))
+        encoded = getattr(load, "encoded", None)
+        data = encoded(photo) if out.key == "pdf" and share > 0.99 and encoded else None
+        if data is not None:
+            size += len(data)
+            continue
+        px = share**2 * photo.width * photo.height
+        body = _carried_on(lambda by, p=photo, s=share: _embedded(p, s * by, load), px)  # type: ignore[misc]
+        if out.key == "svg" and order.photos == "cropped":
+            x0, y0, x1, y1 = boxes[photo.file][0] if photo.file in boxes else (0.0, 0.0, 0.0, 0.0)
+            body *= (x1 - x0) * (y1 - y0) / (photo.width * photo.height)
+        size += body * (BASE64 if out.key == "svg" else 1)
+    return size
+
+
+def _embedded(photo: Photo, share: float, load: Loader) -> float:
+    """Return the bytes of a photo as it goes into a drawing, from a strip through its middle."""
+    seen = load(photo, share)
+    tall = min(seen.height, 256)
+    crop = seen.crop((0, (seen.height - tall) // 2, seen.width, (seen.height + tall) // 2))
+    alone = Delivered((), (0, 0, *crop.size), 1.0, 96.0, *crop.size)
+    one = Sheet(float(crop.width), float(crop.height), items=(Photo("i1", "p", photo.file, *crop.size),))
+    way = Order(format="png") if has_alpha(seen) else Order(format="jpg", quality="92")
+    body = len(format_of(way.format).write(one, alone, lambda p, s: crop, way))
+    return body * share**2 * photo.width * photo.height / (crop.width * crop.height)

@@ -1,0 +1,104 @@
+"""The output formats: one row each. To add one, write its writer in a module of its own and name it here."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Final
+
+from picture.draw.raster import Loader
+from picture.mapped_pixels import LARGE
+from sheet.document.errors import SheetError
+from sheet.document.model import Sheet
+from sheet.export.order import Order
+from sheet.export.sizes import Delivered
+
+from .avif import SINGLE as WHOLE_AVIF
+from .encoding import deliver_avif, deliver_jpeg, deliver_png, deliver_tiff, deliver_webp
+from .pdf import deliver_pdf, deliver_pdf_pages
+from .svg import deliver_svg
+from .webp import SINGLE as WHOLE_WEBP
+
+__all__ = ["FORMATS", "Format", "format_of"]
+
+
+@dataclass(frozen=True, slots=True)
+class Format:
+    """A format: its key and file ending, its name, its media type, whether it stays transparent and whether it is a
+    drawing that can be enlarged, what can be set of it, what writes it, how many times the raw pixels writing it holds,
+    what writes several as pages of one, and, where many are written in parts, from how many bytes of pixels on and how
+    many times those that takes then."""
+
+    key: str
+    name: str
+    media: str
+    transparent: bool
+    drawing: bool
+    options: tuple[str, ...]
+    write: Callable[[Sheet, Delivered, Loader, Order], bytes]
+    holds: float
+    pages: Callable[[Sheet, list[Delivered], Loader, Order], bytes] | None = None
+    parts: tuple[int, float] | None = None
+
+    def writing(self, raw: int, order: Order) -> int:
+        """Return about how many bytes writing `raw` bytes of pixels takes besides them."""
+        if self.parts is not None and raw > self.parts[0] and not (order.palette and "palette" in self.options):
+            return int(raw * self.parts[1])
+        return int(raw * (self.holds - 1))
+
+    def filed(self, order: Order) -> tuple[str, str]:
+        """Return file ending and media type of what is ordered: linked photos lie beside it in a zip."""
+        if "photos" in self.options and order.photos == "linked":
+            return "zip", "application/zip"
+        return self.key, self.media
+
+
+FORMATS: Final = {
+    f.key: f
+    for f in (
+        Format(
+            "png", "PNG", "image/png", True, False, ("palette", "own_profile"), deliver_png, 2.1, parts=(LARGE, 0.8)
+        ),
+        Format(
+            "jpg",
+            "JPEG",
+            "image/jpeg",
+            False,
+            False,
+            ("quality", "full_chroma", "ground", "own_profile"),
+            deliver_jpeg,
+            2.1,
+            parts=(LARGE, 0.25),
+        ),
+        Format(
+            "webp",
+            "WebP",
+            "image/webp",
+            True,
+            False,
+            ("quality", "lossless", "own_profile"),
+            deliver_webp,
+            9.5,
+            parts=(4 * WHOLE_WEBP, 1.9),
+        ),
+        Format(
+            "avif",
+            "AVIF",
+            "image/avif",
+            True,
+            False,
+            ("quality", "full_chroma", "own_profile"),
+            deliver_avif,
+            8.5,
+            parts=(4 * WHOLE_AVIF, 0.3),
+        ),
+        Format("tif", "TIFF", "image/tiff", True, False, ("own_profile",), deliver_tiff, 2.9, parts=(LARGE, 1.0)),
+        Format("pdf", "PDF", "application/pdf", True, True, ("marks",), deliver_pdf, 2.0, deliver_pdf_pages),
+        Format("svg", "SVG", "image/svg+xml", True, True, ("photos",), deliver_svg, 2.0),
+    )
+}
+
+
+def format_of(key: str) -> Format:
+    """Return the format of that key. Raises SheetError where there is none."""
+    if key not in FORMATS:
+        raise SheetError(f"“{key[:20]}” is not a format that there is.", f"Use {', '.join(FORMATS)}.", "format")
+    return FORMATS[key]

@@ -1,0 +1,181 @@
+"""Sheets and frames as the pages of a PDF: outlines and clips as vectors, each photo once. Skia draws, pikepdf adds.
+
+ISO 32000-1: page boundaries (14.11.2), output intents (14.11.5), metadata (14.3.2).
+"""
+
+import hashlib
+import io
+import math
+from collections.abc import Sequence
+from typing import Final
+
+import numpy as np
+import pikepdf
+import skia
+from PIL import Image
+
+from picture.draw.raster import Images, Loader, Sampled, as_skia, draw_item
+from picture.draw.skiapath import fill_color
+from picture.mapped_pixels import has_alpha
+from picture.progress import tell
+from sheet import SheetError
+from sheet.document.model import Photo, Sheet
+from sheet.document.store import told as told_as
+from sheet.export.order import Order
+from sheet.export.sizes import Delivered
+from sheet.geometry.geometry import Box
+
+from .profiles import Files, srgb
+
+__all__ = ["deliver_pdf", "deliver_pdf_pages"]
+
+POINTS: Final = 72.0
+MOST: Final = 14_400.0
+"""Points a side that a page may have (ISO 32000-1, annex C)."""
+MARK: Final = 5.0
+"""How long a crop mark is, and how far from the bleed it begins is half of that (mm; common practice)."""
+QUALITY: Final = 92
+_NO_ID: Final = b"<31415926535897932384626433832795>"
+"""What qpdf writes for either half of a file's identifier that is not its own to make."""
+
+
+def _images(load: Loader) -> Images:
+    """Return the photos as Skia embeds them: JPEG data as they are, each only once."""
+    known: dict[tuple[str, float], skia.Image] = {}
+    held: list[bytes] = []
+
+    def image(photo: Photo, at_least: float, part: Box) -> Sampled:
+        share = round(min(1.0, at_least), 4) or 1e-4
+        key = (photo.file, share)
+        if key not in known:
+            known[key], data = _embedded(photo, share, load)
+            # Skia reads it once more when the document is closed
+            held.append(data)
+        return Sampled(known[key], known[key].width(), known[key].height())
+
+    return image
+
+
+def _embedded(photo: Photo, share: float, load: Loader) -> tuple[skia.Image, bytes]:
+    """Return a photo as Skia embeds it, and the bytes that must be there as long as that is."""
+    if share > 0.99 and isinstance(load, Files):
+        data = load.encoded(photo)
+        if data is not None:
+            return skia.Image.MakeFromEncoded(skia.Data.MakeWithoutCopy(data)), data
+    picture = load(photo, share)
+    width, height = max(1, round(photo.width * share)), max(1, round(photo.height * share))
+    if width < picture.width:
+        picture = picture.resize((width, height), Image.Resampling.LANCZOS, reducing_gap=2.0)
+    if has_alpha(picture) and np.asarray(picture.getchannel("A")).min() < 255:
+        return as_skia(picture), b""
+    out = io.BytesIO()
+    picture.convert("RGB").save(out, "JPEG", quality=QUALITY, subsampling=0)
+    data = out.getvalue()
+    return skia.Image.MakeFromEncoded(skia.Data.MakeWithoutCopy(data)), data
+
+
+def deliver_pdf(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
+    """Return what is delivered as a PDF of one page."""
+    return deliver_pdf_pages(sheet, [what], load, order)
+
+
+def deliver_pdf_pages(sheet: Sheet, files: Sequence[Delivered], load: Loader, order: Order) -> bytes:
+    """Return a PDF with a page for each of the files. Raises SheetError for a page that is too large."""
+    images = _images(load)
+    marks = 1.5 * MARK * POINTS / 25.4 if order.marks else 0.0
+    stream = skia.DynamicMemoryWStream()
+    told = skia.PDF.Metadata()
+    told.fTitle, told.fCreator, told.fProducer = files[0].name or "Sheet", "Gouge", "Gouge"
+    document = skia.PDF.MakeDocument(stream, told)
+    boxes = []
+    for number, what in enumerate(files):
+        tell(number / len(files))
+        x0, y0, x1, y1 = what.box
+        # points for each sheet unit
+        scale = POINTS * what.scale / what.resolution
+        width, height = (x1 - x0) * scale, (y1 - y0) * scale
+        page = (width + 2 * marks, height + 2 * marks)
+        if max(page) > MOST:
+            raise SheetError(
+                f"A PDF page of {max(page) / POINTS:,.0f} inches is too large; {MOST / POINTS:.0f} are the most.",
+                "Type a smaller size, or deliver another format.",
+                "size",
+            )
+        # Skia turns y about a whole number of points: what is more than the page is taken off below
+        canvas = document.beginPage(*(math.ceil(side) for side in page))
+        canvas.save()
+        canvas.translate(marks, marks)
+        canvas.clipRect(skia.Rect.MakeWH(width, height))
+        if sheet.backdrop and not what.items:
+            canvas.drawRect(skia.Rect.MakeWH(width, height), skia.Paint(Color=fill_color(sheet.backdrop)))
+        canvas.scale(scale, scale)
+        canvas.translate(-x0, -y0)
+        for item in what.items or sheet.items:
+            draw_item(canvas, item, what.scale, images)
+        canvas.restore()
+        bleed = min(sheet.bleed if order.extent == "bleed" and not what.items else 0.0, (x1 - x0) / 2) * scale
+        if marks:
+            _draw_marks(canvas, page, marks, bleed)
+        document.endPage()
+        boxes.append((page, marks, bleed))
+    document.close()
+    shown = [(what, None if what.items else sheet) for what in files]
+    told_by = hashlib.blake2b(told_as((shown, order.extent, order.marks)), digest_size=16)
+    return _completed(bytes(stream.detachAsData()), boxes, files[0].name, told_by.hexdigest())
+
+
+def _draw_marks(canvas: skia.Canvas, page: tuple[float, float], marks: float, bleed: float) -> None:
+    """Draw a hairline at each end of the trimmed edges, clear of the bleed."""
+    pen = skia.Paint(Color=skia.ColorBLACK, StrokeWidth=0.25, Style=skia.Paint.kStroke_Style)
+    long = MARK * POINTS / 25.4
+    width, height = page
+    inset = marks + bleed
+    for x in (inset, width - inset):
+        canvas.drawLine(x, 0, x, long, pen)
+        canvas.drawLine(x, height - long, x, height, pen)
+    for y in (inset, height - inset):
+        canvas.drawLine(0, y, long, y, pen)
+        canvas.drawLine(width - long, y, width, y, pen)
+
+
+Boxes = list[tuple[tuple[float, float], float, float]]
+"""Of each page its size, how far the marks take it outwards, and its bleed (points)."""
+
+
+def _completed(data: bytes, boxes: Boxes, title: str, identifier: str) -> bytes:
+    """Return the PDF with its page boundaries, its output intent, its metadata and its identifier (32 hex digits)."""
+    with pikepdf.open(io.BytesIO(data)) as pdf:
+        for page, (size, marks, bleed) in zip(pdf.pages, boxes, strict=True):
+            width, height = size
+            page.contents_add(f"1 0 0 1 0 {height - math.ceil(height):.4f} cm ".encode(), prepend=True)
+            page.MediaBox = pikepdf.Array([0, 0, round(width, 4), round(height, 4)])
+            for name, inset in (("BleedBox", marks), ("TrimBox", marks + bleed)):
+                edges = (inset, inset, width - inset, height - inset)
+                page[f"/{name}"] = pikepdf.Array([round(v, 4) for v in edges])
+        profile = pdf.make_stream(srgb())
+        profile.N = 3
+        intent = pikepdf.Dictionary(
+            Type=pikepdf.Name.OutputIntent,
+            S=pikepdf.Name.GTS_PDFA1,
+            OutputConditionIdentifier=pikepdf.String("sRGB IEC61966-2.1"),
+            Info=pikepdf.String("sRGB IEC61966-2.1"),
+            DestOutputProfile=profile,
+        )
+        pdf.Root.OutputIntents = pikepdf.Array([pdf.make_indirect(intent)])
+        # no date and no number of its own: the same gives the same file, byte for byte
+        with pdf.open_metadata(set_pikepdf_as_editor=False) as told:
+            told["dc:title"] = title or "Sheet"
+            told["xmp:CreatorTool"] = "Gouge"
+        out = io.BytesIO()
+        # Skia packed what there is to pack
+        level = pikepdf.StreamDecodeLevel.none
+        pdf.save(out, compress_streams=False, stream_decode_level=level, static_id=True)
+    # ISO 32000-1, 14.4: both halves are the same in a file as it was written first. A digest of the whole file, photos
+    # and all, would take longer than writing it; the sheet names its photos by theirs
+    trailer = out.getvalue().rindex(b"trailer")
+    out.seek(trailer)
+    end = out.read()
+    assert end.count(_NO_ID) == 2
+    out.seek(trailer)
+    out.write(end.replace(_NO_ID, f"<{identifier}>".encode()))
+    return out.getvalue()

@@ -1,0 +1,124 @@
+"""A photo's own colour profile kept: everything else is told in its colours (ICC.1, through LittleCMS)."""
+
+import io
+from collections.abc import Iterable, Iterator
+from dataclasses import replace as with_
+from typing import Final, Protocol, runtime_checkable
+
+from msgspec.structs import replace
+from PIL import Image, ImageCms
+
+from picture.draw.raster import Loader
+from sheet import SheetError
+from sheet.caching import cached
+from sheet.document.model import Group, Item, Photo, Sheet
+from sheet.export.sizes import Delivered
+from sheet.reading.colours import hex_of, rgb_of
+
+__all__ = ["Files", "Originals", "in_own_colours", "srgb"]
+
+
+@runtime_checkable
+class Files(Protocol):
+    """A loader that also has the files themselves."""
+
+    def encoded(self, photo: Photo) -> bytes | None:
+        """Return the photo's file where it is a JPEG that can stand in a PDF as it is: upright and in sRGB."""
+        ...
+
+
+@runtime_checkable
+class Originals(Protocol):
+    """A loader that also has the photos in their own colours."""
+
+    def profile(self, photo: Photo) -> bytes | None:
+        """Return the profile in the photo's file, None where there is none."""
+        ...
+
+    def unconverted(self, photo: Photo, at_least: float) -> Image.Image:
+        """Return the photo upright, its numbers as they stand in the file."""
+        ...
+
+
+@cached(entries=1)
+def srgb() -> bytes:
+    """Return the sRGB profile (ICC.1) that goes into files, the same at any time: 7.2.8 is when it was made."""
+    made = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
+    return made[:24] + b"".join(v.to_bytes(2) for v in (2026, 1, 1, 0, 0, 0)) + made[36:]
+
+
+def _photos(items: Iterable[Item]) -> Iterator[Photo]:
+    for item in items:
+        if item.hidden:
+            continue
+        if isinstance(item, Photo):
+            yield item
+        else:
+            yield from _photos(item.items) if isinstance(item, Group) else item.photos
+
+
+_NONE: Final = b""
+
+
+def _told(profile: bytes) -> str:
+    """Return a profile's name; sRGB by any name is that."""
+    if profile == _NONE:
+        return "sRGB"
+    name = ImageCms.getProfileDescription(ImageCms.ImageCmsProfile(io.BytesIO(profile))).strip()
+    return "sRGB" if "sRGB" in name else name
+
+
+def _own_profile(items: Iterable[Item], load: Loader) -> bytes | None:
+    """Return the one profile of the photos, None where that is sRGB. Raises SheetError where there are several."""
+    if not isinstance(load, Originals):
+        return None
+    try:
+        found = {_told(p): p for p in {load.profile(photo) or _NONE for photo in _photos(items)}}
+        if len(found) > 1:
+            raise SheetError(
+                f"The photos have several profiles: {', '.join(sorted(found))}; a file has one.",
+                "Deliver in sRGB, or each frame by itself.",
+                "own_profile",
+            )
+        name, profile = next(iter(found.items()), ("sRGB", _NONE))
+        if name == "sRGB":
+            return None
+        if ImageCms.ImageCmsProfile(io.BytesIO(profile)).profile.xcolor_space.strip() != "RGB":
+            raise SheetError(f"“{name}” is no profile of RGB colours.", "Deliver in sRGB.", "own_profile")
+    except (ImageCms.PyCMSError, OSError):
+        raise SheetError("The photo's profile cannot be read.", "Deliver in sRGB.", "own_profile") from None
+    return profile
+
+
+def in_own_colours(sheet: Sheet, what: Delivered, load: Loader) -> tuple[Sheet, Delivered, Loader, bytes]:
+    """Return what is delivered with its colours in the photos' own profile, and that profile; sRGB where it is that.
+
+    Raises SheetError where the photos have several.
+    """
+    profile = _own_profile(what.items or sheet.items, load)
+    if profile is None or not isinstance(load, Originals):
+        return sheet, what, load, srgb()
+    turn = ImageCms.buildTransform(
+        ImageCms.createProfile("sRGB"),
+        ImageCms.ImageCmsProfile(io.BytesIO(profile)),
+        "RGB",
+        "RGB",
+        ImageCms.Intent.RELATIVE_COLORIMETRIC,
+        ImageCms.Flags.BLACKPOINTCOMPENSATION,
+    )
+
+    def colour(text: str | None) -> str | None:
+        if text is None:
+            return None
+        dot = ImageCms.applyTransform(Image.new("RGB", (1, 1), rgb_of(text)), turn)
+        return hex_of(dot.getpixel((0, 0)))  # type: ignore[union-attr, arg-type]
+
+    def item(one: Item) -> Item:
+        if isinstance(one, Photo):
+            return one
+        if isinstance(one, Group):
+            return replace(one, items=tuple(item(i) for i in one.items))
+        return replace(one, paint=replace(one.paint, fill=colour(one.paint.fill), stroke=colour(one.paint.stroke)))
+
+    coloured = replace(sheet, backdrop=colour(sheet.backdrop), items=tuple(item(i) for i in sheet.items))
+    return coloured, with_(what, items=tuple(item(i) for i in what.items)), load.unconverted, profile

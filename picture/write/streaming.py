@@ -1,0 +1,57 @@
+"""Vast pixels as files, encoded row by row by libvips, which holds but a few of them at a time."""
+
+import errno
+import struct
+import tempfile
+from typing import Any, Final
+
+import numpy as np
+import pyvips
+
+from picture.mapped_pixels import folder, letting_go
+
+__all__ = ["STREAMS", "streamed"]
+
+_SAVERS: Final = {"JPEG": "jpegsave", "PNG": "pngsave", "TIFF": "tiffsave"}
+STREAMS: Final = frozenset(_SAVERS)
+"""The kinds (as Pillow calls them) that are written so."""
+
+
+def _options(kind: str, told: dict[str, Any]) -> dict[str, Any]:
+    """Return for libvips what Pillow is told."""
+    if kind == "JPEG":
+        return {"Q": told["quality"], "subsample_mode": "off" if told["subsampling"] == 0 else "on"}
+    if kind == "PNG":
+        # each row filtered by what suits it, as PNG 3 (12.7) recommends
+        return {"compression": told["compress_level"], "filter": "all"}
+    return {"compression": "lzw", "predictor": "none", "resunit": "inch"}
+
+
+def _density(dpi: tuple[float, float]) -> bytes:
+    """Return the segment APP0 of JFIF with px per inch (ITU-T T.871, 10.1), which libvips leaves out."""
+    return b"\xff\xe0" + struct.pack(">H5sBBBHHBB", 16, b"JFIF", 1, 2, 1, *(round(v) for v in dpi), 0, 0)
+
+
+def streamed(pixels: np.ndarray, opaque: bool, kind: str, profile: bytes, **told: Any) -> bytes:
+    """Return the file of pixels (height, width, 4) with straight alpha; told is what Pillow would be, `dpi` with it.
+
+    Raises OSError where it cannot be written.
+    """
+    height, width, _ = pixels.shape
+    image = pyvips.Image.new_from_memory(pixels.reshape(-1), width, height, 4, "uchar")
+    image = (image.extract_band(0, n=3) if opaque else image).copy(
+        interpretation="srgb", xres=told["dpi"][0] / 25.4, yres=told["dpi"][1] / 25.4
+    )
+    image.set_type(pyvips.GValue.blob_type, "icc-profile-data", profile)
+    # through a file, so that it is in the memory but once; it has no name, and is gone with the process
+    with tempfile.TemporaryFile(dir=folder()) as file, letting_go(pixels):
+        try:
+            getattr(image, _SAVERS[kind])(f"/proc/self/fd/{file.fileno()}", keep="icc", **_options(kind, told))
+        except pyvips.Error as error:
+            # the pixels are sound: what fails is the writing
+            raise OSError(errno.ENOSPC if "No space" in str(error) else errno.EIO, str(error)[:200]) from None
+        file.seek(0)
+        if kind != "JPEG":
+            return file.read()
+        # behind the start of the image
+        return file.read(2) + _density(told["dpi"]) + file.read()

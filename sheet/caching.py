@@ -1,0 +1,59 @@
+"""Results that are remembered: every cache above `outline` is made here, bounded, and all are cleared together."""
+
+from collections.abc import Callable, Hashable
+from functools import lru_cache
+from threading import RLock
+from typing import Generic, ParamSpec, TypeVar
+
+from cachetools import LRUCache
+
+__all__ = ["Results", "cached", "clear"]
+
+P = ParamSpec("P")
+R = TypeVar("R")
+Key = TypeVar("Key", bound=Hashable)
+
+_clearing: list[Callable[[], None]] = []
+
+
+def cached(entries: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
+    """Remember the last `entries` results, which are small or few, by the arguments they came from."""
+
+    def decorate(function: Callable[P, R]) -> Callable[P, R]:
+        remembering = lru_cache(maxsize=entries)(function)
+        _clearing.append(remembering.cache_clear)
+        return remembering  # type: ignore[return-value]
+
+    return decorate
+
+
+class Results(Generic[Key, R]):
+    """Results by key that weigh up to `most` together, by default 1 each; the last used stay."""
+
+    def __init__(self, most: int, weigh: Callable[[R], int] = lambda result: 1):
+        self._results: LRUCache[Key, R] = LRUCache(most, getsizeof=weigh)
+        self._weigh = weigh
+        self._lock = RLock()
+        _clearing.append(self.clear)
+
+    def get(self, key: Key, work_out: Callable[[], R]) -> R:
+        """Return the result that is remembered, or work it out; neither an exception nor too large a result stays."""
+        with self._lock:
+            if key in self._results:
+                return self._results[key]
+        result = work_out()
+        if self._weigh(result) <= self._results.maxsize:
+            with self._lock:
+                self._results.setdefault(key, result)
+        return result
+
+    def clear(self) -> None:
+        """Forget every result."""
+        with self._lock:
+            self._results.clear()
+
+
+def clear() -> None:
+    """Forget every result of every cache: a test begins as a process does."""
+    for forget in _clearing:
+        forget()

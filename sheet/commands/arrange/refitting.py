@@ -1,0 +1,105 @@
+"""Commands that give what is there another proportion, and say how its parts hold then."""
+
+from typing import Annotated
+
+from msgspec import Meta
+from msgspec.structs import replace
+
+from sheet.commands.base import Command, Outcome, register
+from sheet.commands.draw.drawing import number
+from sheet.document.errors import SheetError
+from sheet.document.limits import MAX_PARTS, Id, Place, Typed
+from sheet.document.model import Band, Group, Hold, Holds, Item, Piece, Sheet
+from sheet.document.tree import change, find
+from sheet.geometry import geometry
+from sheet.geometry.anchoring import can_hold, crossed, holds_set, parts_of, slack, with_bands
+from sheet.geometry.refit import refitted
+from sheet.reading.lengths import show_length
+
+__all__ = ["How", "Refit", "refit"]
+
+Bands = Annotated[list[Band], Meta(max_length=50)]
+How = Annotated[dict[Id, tuple[Hold | None, Hold | None]], Meta(max_length=MAX_PARTS)]
+"""By its id, how a part holds along x and y; null where it is guessed again."""
+
+
+def _told(item: Item, how: How, bands: tuple[Bands | None, Bands | None]) -> Item:
+    """Return an item whose parts hold as is said. Raises SheetError for what is no part of it, or cannot hold so."""
+    parts = {p.item.id: p.item for p in parts_of(item)}
+    given = {}
+    for part_id, holds in how.items():
+        part = parts.get(part_id)
+        if not isinstance(part, Piece | Group):
+            raise SheetError(f"That is no part of “{item.name}” which could hold.", "Click one of its pins.", "holds")
+        for hold in holds:
+            if hold is not None and hold not in can_hold(part):
+                raise SheetError(f"“{part.name}” cannot lengthen.", "Let it hold to a side or the middle.", "holds")
+        given[part_id] = replace(part.holds or Holds(), x=holds[0], y=holds[1])
+    item = holds_set(item, given)
+    for axis, told in enumerate(bands):
+        if told is not None:
+            item = with_bands(item, axis, told)
+    return item
+
+
+def refit(sheet: Sheet, item: Item, width: float, height: float) -> tuple[Item, str]:
+    """Return an item in another size (px), and what there is to tell of it."""
+    made = refitted(item, width, height)
+    x0, y0, x1, y1 = geometry.box_of(made)
+    notes = []
+    for word, wanted, came in (("wide", width, x1 - x0), ("high", height, y1 - y0)):
+        if abs(came - wanted) > 1e-6 * (1 + wanted):
+            shown = show_length(came, sheet.unit, sheet.resolution)
+            notes.append(f"It is {shown} {sheet.unit} {word}: its parts reach no further as they hold.")
+    box = geometry.box_of(item)
+    changed = [abs(width - (box[2] - box[0])) > 1e-9 * width, abs(height - (box[3] - box[1])) > 1e-9 * height]
+    if isinstance(item, Piece):
+        curves = sum(crossed(item, axis) for axis in (0, 1) if changed[axis])
+        if curves:
+            notes.append(f"{curves} curve{'s' if curves > 1 else ''} lie{'' if curves > 1 else 's'} across its bands.")
+    stretched = slack(item)
+    if stretched and any(changed):
+        notes.append(f"“{stretched[0]}” is scaled along." if len(stretched) == 1 else f"{len(stretched)} parts are.")
+    return made, " ".join(notes)
+
+
+@register
+class Refit(Command, frozen=True):
+    """Give a frame, an outline, panes or a group another width and height (lengths), its left and top staying.
+
+    `holds` says how parts hold along x and y ("near", "middle", "far", "both", "scale");
+    `x_bands` and `y_bands` where a plain outline may lengthen (px on the sheet, as it lies):
+    an empty list where they are to be found by themselves.
+    """
+
+    command = "refit"
+    title = "Refitting"
+    id: Id
+    width: Place | Typed
+    height: Place | Typed
+    holds: How = {}
+    x_bands: Bands | None = None
+    y_bands: Bands | None = None
+
+    def worked_out(self, sheet: Sheet) -> tuple[Item, Item, str]:
+        """Return the item as its parts hold, what it becomes, and what is to be told. Raises SheetError."""
+        item = find(sheet, self.id)
+        if not any(i.id == self.id for i in sheet.items):
+            raise SheetError(f"“{item.name}” does not lie on the sheet itself.", "Step out first.", "id")
+        x0, y0, x1, y1 = geometry.box_of(item)
+        size = []
+        for field, now in (("width", x1 - x0), ("height", y1 - y0)):
+            value = number(sheet, field, getattr(self, field), now, field)
+            if value <= 0:
+                raise SheetError(f"The {field} must be greater than 0.", "Type a larger number.", field)
+            size.append(value)
+        told = _told(item, self.holds, (self.x_bands, self.y_bands))
+        made, note = refit(sheet, told, *size)
+        return told, made, note
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item = find(sheet, self.id)
+        _, made, note = self.worked_out(sheet)
+        if made == item:
+            raise SheetError(f"“{item.name}” has that size already.", "Drag one of its sides, or type another size.")
+        return Outcome(change(sheet, [item.id], lambda _: made), f"refit {item.name}", (item.id,), note)

@@ -1,0 +1,251 @@
+"""Commands on the cut list of an outline: every step can be changed afterwards.
+
+Members are numbered from 0, the base, in the order of the list.
+"""
+
+from collections.abc import Callable
+
+from msgspec.structs import replace
+
+from sheet.commands.base import Command, Outcome, names, register
+from sheet.document.errors import SheetError
+from sheet.document.ids import new_ids
+from sheet.document.kinds import plain_of
+from sheet.document.limits import Id, Ids, Index
+from sheet.document.model import CutList, Operation, Piece, Sheet, Step
+from sheet.document.tree import change, find, in_stack_order, members, parent_of
+from sheet.geometry import geometry
+from sheet.geometry.cells import without_piece
+
+
+def _cut(sheet: Sheet, item_id: str) -> tuple[Piece, CutList]:
+    item = find(sheet, item_id)
+    if not isinstance(item, Piece) or not isinstance(item.shape, CutList):
+        raise SheetError(f"“{item.name}” has no cut list.", "Choose an outline that was combined.", "id")
+    return item, item.shape
+
+
+def _ordered(sheet: Sheet, item_id: str) -> tuple[Piece, CutList]:
+    """Return an outline whose steps are done one after another."""
+    item, cuts = _cut(sheet, item_id)
+    if cuts.choice is not None:
+        raise SheetError(
+            f"“{item.name}” is made by cell: its pieces have no order, and no operation of their own.",
+            "Change its cells instead.",
+            "id",
+        )
+    return item, cuts
+
+
+def _step(cuts: CutList, number: int, first: int = 1) -> int:
+    if not first <= number <= len(cuts.steps):
+        raise SheetError(f"There is no step {number} in this cut list.", "Choose the outline again.", "number")
+    return number
+
+
+def _changed(sheet: Sheet, item: Piece, cuts: CutList, label: str) -> Outcome:
+    """Return the outcome with a new cut list. Raises SheetError where nothing would be left of the outline."""
+    made = replace(item, shape=cuts)
+    if geometry.outline_of(made).is_empty:
+        raise SheetError(
+            f"Nothing of “{item.name}” would be left.", "It stays as it was; change another step first.", "id"
+        )
+    return Outcome(change(sheet, [item.id], lambda _: made), label, (item.id,))
+
+
+def _stepped(
+    sheet: Sheet, item_id: str, number: int, edit: Callable[[Step], Step], label: Callable[[Step], str]
+) -> Outcome:
+    """Edit step `number` of a cut list; `label` names what was done, of the step as it is then."""
+    item, cuts = _cut(sheet, item_id)
+    k = _step(cuts, number) - 1
+    steps = list(cuts.steps)
+    steps[k] = edit(steps[k])
+    return _changed(sheet, item, replace(cuts, steps=tuple(steps)), label(steps[k]))
+
+
+@register
+class SwapBase(Command, frozen=True):
+    """Make the first step's member the base of a cut list, and the base its member."""
+
+    command = "swap_base"
+    id: Id
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item, cuts = _ordered(sheet, self.id)
+        if not cuts.steps:
+            raise SheetError(f"“{item.name}” has only its base.", "Add a step first.", "id")
+        first, *rest = cuts.steps
+        swapped = replace(cuts, base=first.member, steps=(Step(first.operation, cuts.base, first.on), *rest))
+        return _changed(sheet, item, swapped, f"swap the base of {item.name}")
+
+
+@register
+class SetStep(Command, frozen=True):
+    """Change what step `number` does."""
+
+    command = "set_step"
+    id: Id
+    number: Index
+    operation: Operation
+
+    def run(self, sheet: Sheet) -> Outcome:
+        _ordered(sheet, self.id)
+        return _stepped(
+            sheet,
+            self.id,
+            self.number,
+            lambda s: replace(s, operation=self.operation),
+            lambda s: f"make {s.member.name} {s.operation}",
+        )
+
+
+@register
+class SwitchStep(Command, frozen=True):
+    """Switch step `number` off, or on again."""
+
+    command = "switch_step"
+    id: Id
+    number: Index
+
+    def run(self, sheet: Sheet) -> Outcome:
+        return _stepped(
+            sheet,
+            self.id,
+            self.number,
+            lambda s: replace(s, on=not s.on),
+            lambda s: f"switch {s.member.name} {'on' if s.on else 'off'}",
+        )
+
+
+@register
+class MoveStep(Command, frozen=True):
+    """Move member `number` to place `to`; what comes to be first is the base, and the old base takes its step."""
+
+    command = "move_step"
+    id: Id
+    number: Index
+    to: Index
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item, cuts = _ordered(sheet, self.id)
+        number, to = _step(cuts, self.number, 0), _step(cuts, self.to, 0)
+        rows: list[Step | None] = [None, *cuts.steps]
+        pieces = list(members(cuts))
+        if number == to:
+            raise SheetError(f"“{pieces[number].name}” is there already.", "")
+        row, piece = rows.pop(number), pieces.pop(number)
+        rows.insert(to, row)
+        pieces.insert(to, piece)
+        # the row without a step has become another than the first: it takes over the first one's
+        spare = rows[0] or Step("union", piece)
+        steps = []
+        for kept, member in zip(rows[1:], pieces[1:], strict=True):
+            step = kept or spare
+            steps.append(Step(step.operation, member, step.on))
+        return _changed(
+            sheet, item, replace(cuts, base=pieces[0], steps=tuple(steps)), f"move {piece.name} in the cut list"
+        )
+
+
+@register
+class DropStep(Command, frozen=True):
+    """Take member `number` out of the cut list; it lies on the sheet again, just above the outline."""
+
+    command = "drop_step"
+    id: Id
+    number: Index
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item, cuts = _cut(sheet, self.id)
+        number = _step(cuts, self.number, 0)
+        if not cuts.steps:
+            raise SheetError(f"“{item.name}” has only its base.", "Make it plain, or take it apart.", "id")
+        if parent_of(sheet, self.id) is not None:
+            raise SheetError(f"“{item.name}” is a step of another outline.", "Take that one apart first.", "id")
+        pieces = list(members(cuts))
+        out = pieces.pop(number)
+        steps = list(cuts.steps)
+        del steps[max(0, number - 1)]
+        if number == 0:
+            steps = [Step(s.operation, s.member, s.on) for s in cuts.steps[1:]]
+        if number == 0 and cuts.choice is not None and cuts.choice.without:
+            raise SheetError(f"“{item.name}” is “{out.name}” without some cells.", "Take it apart instead.", "number")
+        if not steps and not cuts.finishes and cuts.choice is None:
+            # one piece is no cut list: it takes the outline's paint and photos
+            made = replace(pieces[0], paint=item.paint, photos=item.photos)
+        else:
+            choice = without_piece(cuts.choice, number) if cuts.choice is not None else None
+            made = replace(item, shape=replace(cuts, base=pieces[0], steps=tuple(steps), choice=choice))
+            if geometry.outline_of(made).is_empty:
+                raise SheetError(f"Nothing of “{item.name}” would be left without it.", "Take it apart instead.", "id")
+        at = next(k for k, i in enumerate(sheet.items) if i.id == self.id)
+        items = (*sheet.items[:at], made, replace(out, twin=""), *sheet.items[at + 1 :])
+        return Outcome(replace(sheet, items=items), f"take {out.name} out of {item.name}", (made.id,))
+
+
+@register
+class AddSteps(Command, frozen=True):
+    """Put other chosen pieces into the one chosen outline, as further steps of its cut list."""
+
+    command = "add_steps"
+    ids: Ids
+    operation: Operation
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = [i for i in in_stack_order(sheet, self.ids) if isinstance(i, Piece)]
+        outlines = [p for p in chosen if isinstance(p.shape, CutList)]
+        if len(outlines) != 1:
+            raise SheetError(
+                "Just one outline with a cut list must be chosen.", "Choose it and the pieces to add.", "ids"
+            )
+        item = outlines[0]
+        others = [p for p in chosen if p is not item]
+        if not others:
+            raise SheetError(f"Only “{item.name}” is chosen.", "Hold Shift and click the piece to add.", "ids")
+        assert isinstance(item.shape, CutList)
+        photos = (*item.photos, *(photo for p in others for photo in p.photos))
+        more = tuple(Step(self.operation, replace(p, photos=())) for p in others)
+        steps = (*item.shape.steps, *more)
+        gone = {p.id for p in others}
+        sheet = replace(sheet, items=tuple(i for i in sheet.items if i.id not in gone))
+        label = f"{self.operation} {names(list(others))} in {item.name}"
+        if item.shape.choice is None:
+            return _changed(sheet, replace(item, photos=photos), replace(item.shape, steps=steps), label)
+        # steps come after a choice of cells: it becomes the base
+        sheet, (inner,) = new_ids(sheet)
+        cuts = CutList(Piece(inner, item.name, item.shape, paint=item.paint), more)
+        return _changed(sheet, replace(item, photos=photos), cuts, label)
+
+
+@register
+class MakePlain(Command, frozen=True):
+    """Make an outline one path that has no cut list."""
+
+    command = "make_plain"
+    id: Id
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item, _ = _cut(sheet, self.id)
+        made = replace(item, shape=plain_of(geometry.outline_of(item)))
+        return Outcome(change(sheet, [item.id], lambda _: made), f"make {item.name} plain", (item.id,))
+
+
+@register
+class TakeApart(Command, frozen=True):
+    """Lay the pieces of a cut list on the sheet again; photos stay with the base."""
+
+    command = "take_apart"
+    id: Id
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item = find(sheet, self.id)
+        if not isinstance(item, Piece) or not isinstance(item.shape, CutList):
+            raise SheetError(f"“{item.name}” is one piece already.", "Choose an outline that was combined.", "id")
+        if parent_of(sheet, self.id) is not None:
+            raise SheetError(f"“{item.name}” is a step of another outline.", "Take that one apart first.", "id")
+        pieces = [replace(p, twin="") for p in members(item.shape)]
+        pieces[0] = replace(pieces[0], photos=item.photos)
+        at = next(k for k, i in enumerate(sheet.items) if i.id == self.id)
+        items = (*sheet.items[:at], *pieces, *sheet.items[at + 1 :])
+        return Outcome(replace(sheet, items=items), f"take {item.name} apart", tuple(p.id for p in pieces))

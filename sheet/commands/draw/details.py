@@ -1,0 +1,96 @@
+"""Commands on the numbers of a shape, and on the pairs of a lettering."""
+
+from typing import Annotated
+
+from msgspec import Meta
+from msgspec.structs import replace
+
+from outline import OutlineError
+from sheet.commands.base import Command, Outcome, names, register, some
+from sheet.document.errors import SheetError
+from sheet.document.kinds import missing_words
+from sheet.document.limits import Id, Ids, Index, Typed
+from sheet.document.model import Lettering, Piece, Sheet
+from sheet.document.tree import change
+from sheet.geometry import geometry
+from sheet.reading.details import field_word, set_detail
+from sheet.reading.lengths import parse
+
+
+@register
+class SetDetail(Command, frozen=True):
+    """Set one detail (sides, points, radius, text …) of the chosen pieces that have it."""
+
+    command = "set_detail"
+    ids: Ids
+    field: Annotated[str, Meta(max_length=20)]
+    value: Typed
+
+    def weight(self, sheet: Sheet) -> int:
+        """Return what a longer text brings along."""
+        return 25 * len(self.value) if self.field == "text" else 0
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = some(sheet, self.ids, "change")
+        made: dict[str, Piece] = {}
+        note = ""
+        why: SheetError | None = None
+        for item in chosen:
+            if not isinstance(item, Piece):
+                continue
+            try:
+                shape, told = set_detail(sheet, item.shape, self.field, self.value)
+            except SheetError as error:
+                why = error
+                continue
+            if isinstance(shape, Lettering):
+                told = missing_words(shape)
+            piece = replace(item, shape=shape)
+            try:
+                empty = geometry.outline_of(piece).is_empty
+            except OutlineError as error:
+                why = SheetError(f"{str(error)[0].upper()}{str(error)[1:]}.", "Type another number.", self.field)
+                continue
+            if empty:
+                why = SheetError(f"Nothing of “{item.name}” would be left.", told or "Type another value.", self.field)
+                continue
+            made[item.id] = piece
+            note = note or told
+        if not made:
+            raise why or SheetError("Nothing chosen has such a number.", "Choose a piece that has it.", self.field)
+        sheet = change(sheet, list(made), lambda i: made[i.id])
+        label = f"set the {field_word(next(iter(made.values())).shape, self.field)} of {names(list(made.values()))}"
+        return Outcome(sheet, label, tuple(self.ids), note)
+
+
+@register
+class Kern(Command, frozen=True):
+    """Move the letters after character `at` of a lettering by `by` thousandths of its size, closer where below 0.
+
+    `to` sets the amount of the pair instead; empty, it is set back to what the font gives.
+    """
+
+    command = "kern"
+    id: Id
+    at: Index
+    by: Typed = ""
+    to: Typed | None = None
+
+    def run(self, sheet: Sheet) -> Outcome:
+        (item,) = some(sheet, [self.id], "kern")
+        if not isinstance(item, Piece) or not isinstance(item.shape, Lettering):
+            raise SheetError(f"“{item.name}” is not a lettering.", "Choose a lettering.", "id")
+        shape = item.shape
+        if not 0 <= self.at < len(shape.text) - 1 or "\n" in shape.text[self.at : self.at + 2]:
+            raise SheetError("There is no pair of letters there.", "Put the cursor between two letters.", "at")
+        kerns = dict(shape.kerns)
+        if self.to is None:
+            amount = kerns.get(self.at, 0.0) + parse(self.by, "kern", field="by", example="-20")
+        else:
+            amount = parse(self.to, "kern", field="to", example="-20") if self.to.strip() else 0.0
+        if abs(amount) > 2000:
+            raise SheetError("That is too far for a pair of letters.", "Use two pieces.", "to")
+        kerns[self.at] = amount
+        made = replace(item, shape=replace(shape, kerns=tuple(sorted((k, v) for k, v in kerns.items() if v))))
+        pair = shape.text[self.at : self.at + 2]
+        return Outcome(change(sheet, [item.id], lambda _: made), f"kern “{pair}”", (item.id,))

@@ -1,0 +1,300 @@
+"""Commands that draw something new onto the sheet."""
+
+from typing import Annotated, Any, Literal
+
+from msgspec import Meta
+from msgspec.structs import replace
+
+import outline
+from outline import Matrix, OutlineError, Path
+from sheet.commands.base import Command, Outcome, checked, register, room
+from sheet.document.errors import SheetError
+from sheet.document.ids import new_ids, numbered
+from sheet.document.kinds import KINDS, missing_words, plain_of
+from sheet.document.limits import MAX_POINTS, Index, MaybeId, Name, Numbers, PathData, Place, Typed
+from sheet.document.model import INK, CutList, EdgeRun, Freehand, Lettering, Paint, Piece, Plain, Shape, Sheet, Step
+from sheet.document.points import Trail
+from sheet.document.tree import change, find, parent_of
+from sheet.geometry import geometry
+from sheet.geometry.copies import default_paint, line_paint
+from sheet.reading.details import set_detail
+from sheet.reading.lengths import parse, parse_length
+
+__all__ = ["How", "drawn_into", "landed", "number"]
+
+Details = Annotated[dict[Annotated[str, Meta(max_length=20)], Typed], Meta(max_length=20)]
+How = Literal["", "union", "subtract", "intersect", "exclude"]
+
+
+def number(sheet: Sheet, name: str, value: float | str, whole: float | None = None, field: str = "") -> float:
+    """Return a number of a command: px as they are, a text with its units and sums."""
+    if isinstance(value, str):
+        return parse_length(value, name, field=field, unit=sheet.unit, resolution=sheet.resolution, whole=whole)
+    return parse(value, name, field=field)
+
+
+def landed(
+    sheet: Sheet,
+    shape: Shape,
+    word: str,
+    *,
+    matrix: Matrix | None = None,
+    paint: Paint | None = None,
+    into: str = "",
+    operation: How = "",
+    note: str = "",
+) -> Outcome:
+    """Return the outcome of a new piece: on the sheet by itself, or drawn straight `into` an outline by `operation`.
+
+    Drawn into an outline, it becomes the next step of its cut list; a plain piece gets
+    one. Raises SheetError where nothing of the outline would be left.
+    """
+    room(sheet)
+    sheet, (new,) = new_ids(sheet)
+    name = numbered(sheet, word)
+    placed = (matrix or Matrix()).numbers()
+    piece = Piece(new, name, shape, placed, checked(paint) if paint else default_paint(sheet))
+    if geometry.outline_of(piece).is_empty:
+        raise SheetError(f"Nothing of that {word.lower()} could be drawn.", "Draw it larger.")
+    if not into:
+        return Outcome(replace(sheet, items=(*sheet.items, piece)), f"draw {name}", (new,), note)
+    return drawn_into(sheet, piece, into, operation, note)
+
+
+def drawn_into(sheet: Sheet, piece: Piece, into: str, operation: How, note: str = "") -> Outcome:
+    """Return the outcome of a piece, not on the sheet yet, as the next step of an outline. Raises SheetError."""
+    name = piece.name
+    if operation == "":
+        raise SheetError(
+            "It was not said how to draw into the outline.", "Choose union, subtract, intersect or exclude."
+        )
+    target = find(sheet, into)
+    if not isinstance(target, Piece) or parent_of(sheet, into) is not None:
+        raise SheetError("Only an outline on the sheet itself can be drawn into.", "Choose it first.", "into")
+    if isinstance(target.shape, CutList) and target.shape.choice is None:
+        cuts = replace(target.shape, steps=(*target.shape.steps, Step(operation, piece)))
+        made = replace(target, shape=cuts)
+    else:
+        sheet, (outer,) = new_ids(sheet)
+        cuts = CutList(replace(target, photos=(), kept=None), (Step(operation, piece),))
+        made = Piece(outer, target.name, cuts, paint=target.paint, photos=target.photos, kept=target.kept)
+    if geometry.outline_of(made).is_empty:
+        raise SheetError(
+            f"Nothing of “{target.name}” would be left.",
+            "They have no part in common."
+            if operation == "intersect"
+            else "Draw it smaller, or with another operation.",
+        )
+    sheet = change(sheet, [into], lambda _: made)
+    return Outcome(sheet, f"{operation} {name} in {target.name}", (made.id,), note)
+
+
+@register
+class Draw(Command, frozen=True):
+    """Draw a rectangle, ellipse, polygon, star or ready outline in a box; numbers are px, texts take units and sums.
+
+    `details` sets what the kind has: sides, points, inner, radius and so on, as texts.
+    """
+
+    command = "draw"
+    kind: Name
+    x: Place | Typed
+    y: Place | Typed
+    width: Place | Typed
+    height: Place | Typed
+    paint: Paint | None = None
+    ready: Name = ""
+    details: Details = {}
+    into: MaybeId = ""
+    operation: How = ""
+
+    def run(self, sheet: Sheet) -> Outcome:
+        kind = KINDS.get(self.kind)
+        if kind is None or kind.tool is None or kind.tool.gesture != "box":
+            boxed = (k.key for k in KINDS.values() if k.tool is not None and k.tool.gesture == "box")
+            raise SheetError(f"“{self.kind[:30]}” is not drawn in a box.", f"Draw {', '.join(boxed)}.", "kind")
+        read = {}
+        for field, whole in (("x", sheet.width), ("y", sheet.height), ("width", sheet.width), ("height", sheet.height)):
+            value = number(sheet, field, getattr(self, field), whole)
+            if field in ("width", "height") and value <= 0:
+                raise SheetError(f"The {field} must be greater than 0.", "Type a larger number.", field)
+            read[field] = value
+        w, h = read["width"], read["height"]
+        shape: Shape
+        if kind.start is None:
+            if self.ready not in outline.READY:
+                raise SheetError(f"There is no ready outline “{self.ready[:30]}”.", "Choose one of the list.", "ready")
+            shape = Plain(outline.boxed(outline.ready(self.ready), w, h).to_svg())
+            word = outline.READY[self.ready].name
+        else:
+            shape = kind.start(w, h)
+            word = kind.name
+        note = ""
+        for field, text in self.details.items():
+            shape, told = set_detail(sheet, shape, field, text)
+            note = note or told
+        return landed(
+            sheet, shape, word, matrix=Matrix.move(read["x"], read["y"]), paint=self.paint,
+            into=self.into, operation=self.operation, note=note,
+        )  # fmt: skip
+
+
+@register
+class DrawCurve(Command, frozen=True):
+    """Draw a curve from SVG path data (px): closed it is an area, left open a line."""
+
+    command = "draw_curve"
+    d: PathData
+    into: MaybeId = ""
+    operation: How = ""
+
+    def weight(self, sheet: Sheet) -> int:
+        """Return about how many nodes the path has."""
+        return len(self.d) // 12
+
+    def run(self, sheet: Sheet) -> Outcome:
+        path = Path.from_svg(self.d)
+        if path.node_count < 2 or path.bounds is None:
+            raise SheetError("A curve needs two nodes at least.", "Click a second place, then press Enter.")
+        paint = None if path.is_closed else line_paint(sheet)
+        word = "Curve" if path.is_closed else "Line"
+        return landed(sheet, plain_of(path), word, paint=paint, into=self.into, operation=self.operation)
+
+
+@register
+class DrawFreehand(Command, frozen=True):
+    """Fit a curve to the places (px) a hand went through, nowhere further from one than `tolerance`."""
+
+    command = "draw_freehand"
+    points: list[tuple[Place, Place]]
+    tolerance: Place | Typed
+    closed: bool = False
+    into: MaybeId = ""
+    operation: How = ""
+
+    def weight(self, sheet: Sheet) -> int:
+        """Return how many places there are."""
+        return len(self.points)
+
+    def run(self, sheet: Sheet) -> Outcome:
+        if len(self.points) > MAX_POINTS:
+            raise SheetError(
+                f"That stroke has {len(self.points):,} places; {MAX_POINTS:,} are the most.", "Draw it in two strokes."
+            )
+        points = tuple((round(x, 3), round(y, 3)) for x, y in self.points)
+        if len(set(points)) < (3 if self.closed else 2):
+            raise SheetError("That stroke is too short to be a curve.", "Draw a little further.")
+        tolerance = number(sheet, "nearness", self.tolerance, field="tolerance")
+        if not 0.01 <= tolerance <= 1e4:
+            raise SheetError("The nearness must be greater than 0.", "Type a number like 2.", "tolerance")
+        shape = Freehand(Trail(points), tolerance, self.closed)
+        paint = None if self.closed else line_paint(sheet)
+        return landed(sheet, shape, "Freehand", paint=paint, into=self.into, operation=self.operation)
+
+
+@register
+class DrawLettering(Command, frozen=True):
+    """Set a lettering with its first baseline beginning at (x, y)."""
+
+    command = "draw_lettering"
+    text: Typed
+    font: Name
+    size: Place | Typed
+    x: Place | Typed
+    y: Place | Typed
+    details: Details = {}
+    into: MaybeId = ""
+    operation: How = ""
+
+    def weight(self, sheet: Sheet) -> int:
+        """Return about how many nodes the letters have."""
+        return 25 * len(self.text)
+
+    def run(self, sheet: Sheet) -> Outcome:
+        x, y = number(sheet, "x", self.x, sheet.width), number(sheet, "y", self.y, sheet.height)
+        first = KINDS["lettering"].first
+        assert first is not None
+        shape: Shape = first()
+        size = self.size if isinstance(self.size, str) else f"{self.size} px"
+        for field, text in {"text": self.text, "font": self.font, "size": size, **self.details}.items():
+            shape, _ = set_detail(sheet, shape, field, text)
+        assert isinstance(shape, Lettering)
+        if geometry.own_path(shape).is_empty:
+            raise SheetError(missing_words(shape) or "Those letters have no outline.", "Type other letters.", "text")
+        paint = replace(default_paint(sheet), fill=INK, stroke=None)
+        return landed(
+            sheet, shape, "Lettering", matrix=Matrix.move(x, y), paint=paint,
+            into=self.into, operation=self.operation, note=missing_words(shape),
+        )  # fmt: skip
+
+
+@register
+class DrawEdge(Command, frozen=True):
+    """Draw an edge run from (x0, y0) to (x1, y1), or along piece `id`: all of it, its sides numbered `sides`,
+    or the side nearest to a point (px)."""
+
+    command = "draw_edge"
+    kind: Name = "zigzag"
+    pitch: Place | Typed = 20.0
+    x0: Place = 0.0
+    y0: Place = 0.0
+    x1: Place = 0.0
+    y1: Place = 0.0
+    id: MaybeId = ""
+    sides: Annotated[list[Index], Meta(max_length=5000)] | None = None
+    near: tuple[Place, Place] | None = None
+    details: Details = {}
+    into: MaybeId = ""
+    operation: How = ""
+
+    def run(self, sheet: Sheet) -> Outcome:
+        pitch = self.pitch if isinstance(self.pitch, str) else f"{self.pitch} px"
+        told = {"kind": self.kind, "pitch": pitch, **self.details}
+        if not self.id:
+            if (self.x0, self.y0) == (self.x1, self.y1):
+                raise SheetError("A line of no length has no edge.", "Draw it longer.")
+            line = Path.from_points([(self.x0, self.y0), (self.x1, self.y1)], closed=False)
+            shape = _edge(sheet, plain_of(line), None, told)
+            return landed(sheet, shape, "Edge run", paint=line_paint(sheet), into=self.into, operation=self.operation)
+        item = find(sheet, self.id)
+        if not isinstance(item, Piece):
+            raise SheetError(f"“{item.name}” has no line to run along.", "Choose a piece.", "id")
+        base = item.shape
+        sides = None if self.sides is None else tuple(sorted(set(self.sides)))
+        if isinstance(base, EdgeRun):
+            already = base.sides
+            base = base.base
+            if already is not None and sides is not None:
+                sides = tuple(sorted({*already, *sides}))
+        matrix = item.matrix
+        if isinstance(base, CutList | Lettering):
+            base, matrix = plain_of(geometry.outline_of(item)), Matrix().numbers()
+        count = len(outline.runs_of(geometry.own_path(base)))
+        if self.near is not None:
+            sides = (self._nearest(base, matrix, self.near),)
+            if isinstance(item.shape, EdgeRun) and item.shape.sides is not None:
+                sides = tuple(sorted({*item.shape.sides, *sides}))
+        if sides is not None and not all(0 <= s < count for s in sides):
+            raise SheetError(f"“{item.name}” has {count} sides.", "Click one of them.", "sides")
+        shape = _edge(sheet, base, sides, told)
+        made = replace(item, shape=shape, matrix=matrix)
+        return Outcome(change(sheet, [item.id], lambda _: made), f"run an edge along {item.name}", (item.id,))
+
+    @staticmethod
+    def _nearest(base: Any, matrix: Numbers, near: tuple[float, float]) -> int:
+        path = geometry.own_path(base)
+        curve, _, _ = outline.nodes.nearest(path, *Matrix(*matrix).inverse()(*near))
+        return next(k for k, (a, b) in enumerate(outline.runs_of(path)) if a <= curve < b)
+
+
+def _edge(sheet: Sheet, base: Any, sides: tuple[int, ...] | None, told: dict[str, str]) -> EdgeRun:
+    shape: Shape = EdgeRun(base, "zigzag", 20.0, sides=sides)
+    for field, text in told.items():
+        shape, _ = set_detail(sheet, shape, field, text)
+    assert isinstance(shape, EdgeRun)
+    try:
+        geometry.own_path(shape)
+    except OutlineError as error:
+        # said here, since the tooth's length is what to change
+        raise SheetError(f"{str(error)[0].upper()}{str(error)[1:]}.", "Use longer teeth.", "pitch") from None
+    return shape

@@ -1,0 +1,361 @@
+"""Commands that reshape an outline: offset, rounded corners, fewer nodes, even margins."""
+
+from typing import Literal
+
+from msgspec.structs import replace
+
+import outline
+from outline import Matrix, Path
+from sheet.commands.base import Command, Outcome, names, register, room, some
+from sheet.document.errors import SheetError
+from sheet.document.ids import new_ids, part_name
+from sheet.document.kinds import plain_of
+from sheet.document.limits import Id, Ids, Index, Typed
+from sheet.document.model import CutList, Finish, FinishKind, Item, Join, Photo, Piece, Sheet
+from sheet.document.tree import change, find, in_stack_order, parent_of
+from sheet.geometry import geometry, placing
+from sheet.geometry.copies import copied_photos
+from sheet.geometry.holes import Of, cutter_of, holes
+from sheet.reading.lengths import parse_length, show_length
+
+__all__ = ["SIDES", "rounding_of"]
+
+SIDES = ("left", "right", "top", "bottom")
+
+
+def _piece(sheet: Sheet, item_id: str, what: str) -> Piece:
+    item = find(sheet, item_id)
+    if not isinstance(item, Piece):
+        raise SheetError(
+            f"“{item.name}” is a {'photo' if isinstance(item, Photo) else 'group'}, and cannot be {what}.",
+            "Choose a piece or an outline.",
+            "id",
+        )
+    return item
+
+
+def _length(sheet: Sheet, text: str, field: str) -> float:
+    return parse_length(text, field, unit=sheet.unit, resolution=sheet.resolution)
+
+
+@register
+class Offset(Command, frozen=True):
+    """Make a new outline at a distance around a piece, or inside it where the distance is negative.
+
+    It lies just below what it surrounds, or above what it lies in, with the same paint.
+    """
+
+    command = "offset"
+    id: Id
+    distance: Typed
+    join: Join = "round"
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item = _piece(sheet, self.id, "offset")
+        distance = _length(sheet, self.distance, "distance")
+        if distance == 0:
+            raise SheetError("An offset of 0 is what is there.", "Type a distance; a minus goes inwards.", "distance")
+        path = outline.offset(geometry.outline_of(item), distance, self.join)
+        if path.is_empty:
+            raise SheetError(
+                f"Nothing of “{item.name}” is left that far inside.", "Type a smaller distance.", "distance"
+            )
+        room(sheet)
+        sheet, (new,) = new_ids(sheet)
+        made = Piece(new, part_name(item.name, "Offset"), plain_of(path), paint=item.paint)
+        items = list(sheet.items)
+        at = next((k for k, i in enumerate(items) if i.id == item.id), len(items) - 1)
+        items.insert(at if distance > 0 else at + 1, made)
+        word = "around" if distance > 0 else "inside"
+        return Outcome(replace(sheet, items=tuple(items)), f"offset {word} {item.name}", (new,))
+
+
+def _reshaped(sheet: Sheet, item: Piece, path: Path, label: str) -> Outcome:
+    made = replace(item, shape=plain_of(path), matrix=(1.0, 0.0, 0.0, 1.0, 0.0, 0.0))
+    return Outcome(change(sheet, [item.id], lambda _: made), label, (item.id,))
+
+
+def finish_value(sheet: Sheet, kind: FinishKind, text: str) -> float:
+    """Return what a finish is set to. Raises SheetError for a value that it cannot have."""
+    field = {"offset": "distance", "round": "radius", "simplify": "tolerance", "clean": "size"}[kind]
+    value = _length(sheet, text, field)
+    if kind == "offset" and value == 0:
+        raise SheetError("An offset of 0 is what is there.", "Type a distance; a minus goes inwards.", "distance")
+    if kind != "offset" and value <= 0:
+        raise SheetError(f"The {field} must be greater than 0.", "Type a larger number.", field)
+    return value
+
+
+def _nothing_left(item: Piece, kind: str) -> SheetError:
+    field = {"offset": "distance", "clean": "size"}.get(kind, "value")
+    return SheetError(f"Nothing of “{item.name}” would be left.", "Type a smaller number.", field)
+
+
+@register
+class Reshape(Command, frozen=True):
+    """Reshape an outline once: "offset", "round", "simplify" or "clean" by a length; it becomes one plain path."""
+
+    command = "reshape"
+    id: Id
+    kind: FinishKind
+    value: Typed
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item = _piece(sheet, self.id, "reshaped")
+        value = finish_value(sheet, self.kind, self.value)
+        old = geometry.outline_of(item)
+        path = geometry.finish(old, Finish(self.kind, value))
+        if path.is_empty:
+            raise _nothing_left(item, self.kind)
+        note = ""
+        if self.kind == "round" and path.node_count == old.node_count:
+            raise SheetError(f"“{item.name}” has no corner to round.", "Choose an outline with corners.", "radius")
+        if self.kind == "simplify":
+            if path.node_count >= old.node_count:
+                why = f"“{item.name}” needs its {old.node_count} nodes for that."
+                raise SheetError(why, "Allow a larger tolerance.", "tolerance")
+            off = outline.deviation(old, path, value / 20)
+            shown = show_length(off, sheet.unit, sheet.resolution, 3)
+            note = f"{old.node_count} nodes became {path.node_count}, nowhere further off than {shown} {sheet.unit}."
+        if self.kind == "clean":
+            fewer = len(list(outline.union([old]).subpaths)) - len(list(path.subpaths))
+            if fewer <= 0:
+                raise SheetError(f"Nothing of “{item.name}” is that small.", "Type a larger size.", "size")
+            note = f"{fewer} part{'s' if fewer > 1 else ''} or hole{'s' if fewer > 1 else ''} went."
+        return replace(_reshaped(sheet, item, path, f"{self.kind} {item.name}"), note=note)
+
+
+@register
+class AddFinish(Command, frozen=True):
+    """Add a finish to an outline's cut list, where it can be changed later; a plain piece gets a cut list."""
+
+    command = "add_finish"
+    id: Id
+    kind: FinishKind
+    value: Typed
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item = _piece(sheet, self.id, "reshaped")
+        made = Finish(self.kind, finish_value(sheet, self.kind, self.value))
+        if isinstance(item.shape, CutList):
+            piece = replace(item, shape=replace(item.shape, finishes=(*item.shape.finishes, made)))
+        else:
+            if geometry.is_line(item):
+                raise SheetError(f"“{item.name}” is an open line.", "Close it, or give it a fill.", "id")
+            sheet, (inner,) = new_ids(sheet)
+            base = replace(item, id=inner, photos=())
+            identity = Matrix().numbers()
+            piece = replace(item, shape=CutList(base, (), (made,)), matrix=identity)
+        if geometry.outline_of(piece).is_empty:
+            raise _nothing_left(item, self.kind)
+        return Outcome(change(sheet, [item.id], lambda _: piece), f"{self.kind} {item.name} as a step", (item.id,))
+
+
+@register
+class SetFinish(Command, frozen=True):
+    """Change finish `number` of a cut list: its value (a length), or whether it is on; or take it away with `drop`."""
+
+    command = "set_finish"
+    id: Id
+    number: Index
+    value: Typed = ""
+    on: bool | None = None
+    drop: bool = False
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item = _piece(sheet, self.id, "reshaped")
+        cuts = item.shape
+        if not isinstance(cuts, CutList) or not 0 <= self.number < len(cuts.finishes):
+            raise SheetError(f"“{item.name}” has no such finish.", "Choose the outline again.", "number")
+        finishes = list(cuts.finishes)
+        old = finishes[self.number]
+        if self.drop:
+            del finishes[self.number]
+        elif self.on is not None:
+            finishes[self.number] = replace(old, on=self.on)
+        else:
+            finishes[self.number] = replace(old, value=finish_value(sheet, old.kind, self.value))
+        piece = replace(item, shape=replace(cuts, finishes=tuple(finishes)))
+        if geometry.outline_of(piece).is_empty:
+            raise _nothing_left(item, old.kind)
+        verb = "drop" if self.drop else "set" if self.on is None else "switch"
+        return Outcome(change(sheet, [item.id], lambda _: piece), f"{verb} {old.kind} of {item.name}", (item.id,))
+
+
+def rounding_of(piece: Piece) -> float:
+    """Return the radius (px) that a piece's tips are rounded by, 0 where they are not."""
+    finishes = piece.shape.finishes if isinstance(piece.shape, CutList) else ()
+    return next((f.value for f in reversed(finishes) if f.kind == "round" and f.on), 0.0)
+
+
+@register
+class RoundTips(Command, frozen=True):
+    """Round the tips of all that is chosen by a length, also once photos are in; another length later, 0 for none."""
+
+    command = "round_tips"
+    ids: Ids
+    value: Typed
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = some(sheet, self.ids, "round")
+        pieces = [p for item in chosen for p in geometry.pieces_of(item)]
+        if not pieces:
+            raise SheetError("A photo has no tips to round.", "Put it in an outline first.", "ids")
+        radius = _length(sheet, self.value, "radius")
+        if radius < 0:
+            raise SheetError("The radius must be 0 or greater.", "Type a larger number.", "radius")
+        changed = 0
+        for piece in pieces:
+            if geometry.is_line(piece) or (not radius and not rounding_of(piece)):
+                continue
+            sheet, made = _rounded(sheet, piece, radius)
+            if radius and geometry.outline_of(made).node_count == geometry.outline_of(_unrounded(piece)).node_count:
+                continue
+            sheet = change(sheet, [piece.id], lambda _, made=made: made)  # type: ignore[misc]
+            changed += 1
+        if not changed:
+            what = f"“{pieces[0].name}” has" if len(pieces) == 1 else "None of them has"
+            raise SheetError(f"{what} no tip to round.", "Choose an outline with corners.", "radius")
+        return Outcome(sheet, f"round the tips of {names(chosen)}", tuple(self.ids))
+
+
+def _unrounded(piece: Piece) -> Piece:
+    if not isinstance(piece.shape, CutList):
+        return piece
+    kept = tuple(f for f in piece.shape.finishes if f.kind != "round")
+    return replace(piece, shape=replace(piece.shape, finishes=kept))
+
+
+def _rounded(sheet: Sheet, piece: Piece, radius: float) -> tuple[Sheet, Piece]:
+    """Return a piece whose last rounding is the one given, none where it is 0."""
+    cuts = piece.shape
+    if not isinstance(cuts, CutList):
+        sheet, (inner,) = new_ids(sheet)
+        base = replace(piece, id=inner, photos=())
+        return sheet, replace(piece, shape=CutList(base, (), (Finish("round", radius),)), matrix=Matrix().numbers())
+    last = next((k for k in reversed(range(len(cuts.finishes))) if cuts.finishes[k].kind == "round"), None)
+    finishes = list(cuts.finishes)
+    if last is None:
+        finishes.append(Finish("round", radius))
+    elif radius:
+        finishes[last] = replace(finishes[last], value=radius, on=True)
+    else:
+        del finishes[last]
+    if not finishes and not cuts.steps and cuts.choice is None:
+        # nothing but the piece itself is left of the list
+        return sheet, replace(piece, shape=cuts.base.shape, matrix=cuts.base.matrix)
+    return sheet, replace(piece, shape=replace(cuts, finishes=tuple(finishes)))
+
+
+@register
+class Gather(Command, frozen=True):
+    """Make several pieces' loops one outline, as they are: loops inside others are holes under evenodd."""
+
+    command = "gather"
+    ids: Ids
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = [i for i in in_stack_order(sheet, self.ids) if isinstance(i, Piece)]
+        if len(chosen) < 2:
+            raise SheetError("It takes two pieces to make one outline of.", "Hold Shift and click another.", "ids")
+        path = Path.gather([geometry.outline_of(p) for p in chosen], "evenodd")
+        sheet, (new,) = new_ids(sheet)
+        photos = tuple(photo for p in chosen for photo in p.photos)
+        made = Piece(new, chosen[0].name, plain_of(path), paint=chosen[0].paint, photos=photos)
+        gone = {p.id for p in chosen}
+        items = tuple(
+            made if i.id == chosen[0].id else i for i in sheet.items if i.id == chosen[0].id or i.id not in gone
+        )
+        return Outcome(replace(sheet, items=items), f"make one outline of {names(list(chosen))}", (new,))
+
+
+@register
+class Separate(Command, frozen=True):
+    """Make each part of an outline a piece of its own: with its holes, or with `loops` every loop by itself."""
+
+    command = "separate"
+    id: Id
+    loops: bool = False
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item = _piece(sheet, self.id, "separated")
+        if parent_of(sheet, item.id) is not None:
+            raise SheetError(f"“{item.name}” does not lie on the sheet itself.", "Step out first.", "id")
+        path = geometry.outline_of(item)
+        whole = self.loops or not path.is_closed
+        found = list(path.subpaths) if whole else outline.divide([outline.union([path])])
+        if len(found) < 2:
+            raise SheetError(f"“{item.name}” is one part.", "There is nothing to separate.", "id")
+        room(sheet, len(found))
+        made: list[Item] = []
+        for k, part in enumerate(found, 1):
+            sheet, (new,) = new_ids(sheet)
+            sheet, photos = copied_photos(sheet, item.photos)
+            made.append(Piece(new, part_name(item.name, f"Part {k}"), plain_of(part), paint=item.paint, photos=photos))
+        items: list[Item] = []
+        for other in sheet.items:
+            items.extend(made if other.id == item.id else [other])
+        label = f"separate {item.name} into {len(made)}"
+        return Outcome(replace(sheet, items=tuple(items)), label, tuple(m.id for m in made))
+
+
+def _side_moved(box: geometry.Box, side: str, dx: float, dy: float) -> Matrix:
+    """Return the map that moves one side of a box by (dx, dy), the opposite one staying. Raises SheetError."""
+    x0, y0, x1, y1 = box
+    width, height = x1 - x0, y1 - y0
+    sx = (width - dx if side == "left" else width + dx if side == "right" else width) / width
+    sy = (height - dy if side == "top" else height + dy if side == "bottom" else height) / height
+    if sx <= 1e-9 or sy <= 1e-9:
+        raise SheetError("Nothing of the hole would be left.", "Type a smaller margin, or move the hole.", "value")
+    return Matrix.resize(sx, sy, (x1 if side == "left" else x0, y1 if side == "top" else y0))
+
+
+@register
+class SetMargin(Command, frozen=True):
+    """Move a hole until one of its margins has a value, or with side "even" until opposite ones are equal.
+
+    With `how` "resize" that side of the hole moves alone, and the opposite margin stays.
+    Margins are counted from the outer border, or `of` the "base" of the cut list.
+    """
+
+    command = "set_margin"
+    id: Id
+    hole: Index
+    side: Literal["left", "right", "top", "bottom", "even"]
+    value: Typed = ""
+    how: Literal["move", "resize"] = "move"
+    of: Of = "border"
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item = _piece(sheet, self.id, "measured")
+        found = holes(item, self.hole + 1, self.of)
+        if not 0 <= self.hole < len(found):
+            raise SheetError(f"“{item.name}” has no such hole.", "Choose the outline again.", "hole")
+        hole = found[self.hole]
+        m = hole.margins
+        if self.side == "even":
+            dx, dy = (m.right - m.left) / 2, (m.bottom - m.top) / 2
+            if abs(dx) < 1e-9 and abs(dy) < 1e-9:
+                raise SheetError("Those margins are even already.", "")
+        else:
+            value = _length(sheet, self.value, "margin")
+            dx = {"left": value - m.left, "right": m.right - value}.get(self.side, 0.0)
+            dy = {"top": value - m.top, "bottom": m.bottom - value}.get(self.side, 0.0)
+        move = Matrix.move(dx, dy)
+        if self.how == "resize" and self.side != "even":
+            assert m.hole.bounds is not None
+            move = _side_moved(m.hole.bounds, self.side, dx, dy)
+        label = f"even the margins of {item.name}" if self.side == "even" else f"set a margin of {item.name}"
+        if isinstance(item.shape, CutList):
+            cutter = cutter_of(item.shape, hole)
+            if cutter is None:
+                raise SheetError(
+                    "This hole is not one piece of the cut list.",
+                    "Step inside and move its pieces, or make the outline plain.",
+                    "hole",
+                )
+            return Outcome(change(sheet, [cutter.id], lambda c: placing.moved(c, move)), label, (item.id,))
+        loops = []
+        for loop in outline.union([geometry.outline_of(item)]).subpaths:
+            loops.append(loop.transform(move) if loop == m.hole else loop)
+        return _reshaped(sheet, item, Path.gather(loops), label)

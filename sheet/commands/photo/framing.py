@@ -1,0 +1,391 @@
+"""Commands that put photos in outlines, seat them, and take them out."""
+
+from typing import Final, Literal
+
+from msgspec.structs import replace
+
+import outline
+from outline import Matrix
+from sheet.commands.base import Command, Outcome, names, register, some
+from sheet.document.errors import SheetError
+from sheet.document.kinds import kind_of, plain_of
+from sheet.document.limits import Ids, Place, Share
+from sheet.document.model import CutList, Group, Item, Photo, Piece, Sheet
+from sheet.document.tree import change, find, members, parent_of, take_out
+from sheet.geometry import geometry, placing
+from sheet.geometry.copies import as_piece, copied_photos
+from sheet.geometry.covering import bare, held, uncovered
+from sheet.geometry.geometry import covers
+
+COVERED: Final = 0.995
+"""The share of an outline that photos must cover for nothing to be said."""
+
+
+@register
+class PutIn(Command, frozen=True):
+    """Put the chosen photos into the chosen outlines, whatever lies on top and whichever was chosen first.
+
+    One outline takes all the photos; one photo goes into every outline, each showing its
+    part of it; several of both pair off in reading order. A photo stays where it lies if
+    it covers any of the outline; else it is brought there and sized to cover it.
+    """
+
+    command = "put_in"
+    ids: Ids
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = [find(sheet, i) for i in dict.fromkeys(self.ids)]
+        photos = [i for i in chosen if isinstance(i, Photo)]
+        pieces: list[Piece] = []
+        for item in chosen:
+            if isinstance(item, Group) and item.panes is not None:
+                pieces.extend(i for i in item.items if isinstance(i, Piece))
+            elif isinstance(item, Group):
+                sheet, piece = as_piece(sheet, item)
+                if piece is not None and parent_of(sheet, item.id) is None:
+                    # a group becomes one outline, so that the photo goes into all of it
+                    piece = replace(piece, grouped=isinstance(piece.shape, CutList))
+                    sheet = replace(sheet, items=tuple(piece if i is item else i for i in sheet.items))
+                    pieces.append(piece)
+            elif isinstance(item, Piece):
+                pieces.append(item)
+        if not photos and len(pieces) == 1:
+            under = placing.photo_under(sheet, pieces[0])
+            if under is None:
+                told = f"No photo lies free under “{pieces[0].name}”."
+                raise SheetError(
+                    told, "Hold Shift and choose one; bring one in, or take one out of its frame first.", "ids"
+                )
+            photos = [under]
+        if not photos:
+            raise SheetError("No photo is chosen to put in.", "Choose a photo and the outline it goes into.", "ids")
+        if not pieces:
+            raise SheetError(
+                f"“{photos[0].name}” needs an outline to go into, and none is chosen.",
+                "Hold Shift and click the piece that will be its frame.",
+                "ids",
+            )
+        closed: list[str] = []
+        for k, frame in enumerate(pieces):
+            if geometry.is_line(frame):
+                pieces[k] = shut = _shut(frame)
+                sheet = change(sheet, [frame.id], lambda _, shut=shut: shut)  # type: ignore[misc]
+                closed.append(frame.name)
+            if isinstance(parent_of(sheet, frame.id), Piece):
+                raise SheetError(f"“{frame.name}” is a step of an outline.", "Choose the whole outline.", "ids")
+        outcome = self._placed(sheet, photos, pieces)
+        if not closed:
+            return outcome
+        told = (
+            f"“{closed[0]}” was open, and was closed for it."
+            if len(closed) == 1
+            else f"{len(closed)} lines were closed."
+        )
+        return replace(outcome, note=f"{told} {outcome.note}".strip())
+
+    def _placed(self, sheet: Sheet, photos: list[Photo], pieces: list[Piece]) -> Outcome:
+        inside: dict[str, list[Photo]] = {}
+        for frame, lot in zip(pieces, _shared(sheet, photos, pieces), strict=True):
+            already = {p.id for p in frame.photos}
+            inside[frame.id] = [p for p in lot if p.id not in already]
+        if not any(inside.values()):
+            raise SheetError(f"“{photos[0].name}” is in “{pieces[0].name}” already.", "Step inside to move it.", "ids")
+        used = list(dict.fromkeys(p.id for lot in inside.values() for p in lot))
+        sheet = take_out(sheet, used)
+        frames: dict[str, Piece] = {}
+        first: set[str] = set()
+        boxes = {f.id: geometry.box_of(f) for f in pieces}
+        together = geometry.join_boxes(list(boxes.values()))
+        panes = {f.id for f in pieces if _is_pane(sheet, f)}
+        for frame in pieces:
+            # one photo seen through several outlines is one picture, and lies alike in all of them
+            box = together if len(photos) == 1 else boxes[frame.id]
+            put = []
+            for photo in inside[frame.id]:
+                if photo.id in first:
+                    sheet, (copy,) = copied_photos(sheet, (photo,))
+                    photo = copy
+                first.add(photo.id)
+                put.append(placing.covering(photo, box))
+            kept = () if put and frame.id in panes else frame.photos
+            frames[frame.id] = replace(frame, photos=(*kept, *put))
+        sheet = change(sheet, list(frames), lambda i: frames[i.id])
+        label = f"put {names(list(photos))} in {names(list(pieces))}"
+        missing = {f.id: share for f in frames.values() if (share := uncovered(f)) > 1 - COVERED}
+        if not missing:
+            return Outcome(sheet, label, tuple(frames))
+        worst = max(missing, key=lambda i: missing[i])
+        note = f"{100 * missing[worst]:.0f} % of “{frames[worst].name}” is uncovered."
+        ids = list(frames) if len(photos) == 1 else list(missing)
+        return Outcome(sheet, label, tuple(frames), note, ("Cover it", "settle", {"ids": ids, "how": "cover"}))
+
+
+def _shut(line: Piece) -> Piece:
+    """Return an open line closed, so that it holds an area. Raises SheetError where it cannot hold any."""
+    shape = line.shape
+    kind = None if isinstance(shape, CutList) else kind_of(shape)
+    if kind is not None and any(f.field == "closed" for f in kind.fields):
+        made = replace(line, shape=kind.given(shape, "closed", True)[0])
+    else:
+        made = replace(line, shape=plain_of(outline.union([geometry.outline_of(line)])), matrix=Matrix().numbers())
+    if geometry.outline_of(made).area <= 0:
+        raise SheetError(
+            f"“{line.name}” is a line that holds no area, even closed.", "Choose a piece with an inside.", "ids"
+        )
+    return made
+
+
+def _is_pane(sheet: Sheet, frame: Piece) -> bool:
+    """Tell whether a frame is a pane: it shows one picture at a time, and what was split is kept with the panes."""
+    parent = parent_of(sheet, frame.id)
+    return isinstance(parent, Group) and parent.panes is not None
+
+
+def _shared(sheet: Sheet, photos: list[Photo], pieces: list[Piece]) -> list[list[Photo]]:
+    """Return which photos go into each of the pieces. Raises SheetError where their numbers do not pair off."""
+    if len(pieces) == 1:
+        return [photos]
+    if len(photos) == 1:
+        return [photos for _ in pieces]
+    if len(photos) != len(pieces):
+        raise SheetError(
+            f"{len(photos)} photos and {len(pieces)} outlines do not pair off.",
+            "Choose as many of each, or one photo, or one outline.",
+            "ids",
+        )
+    read_photos, read_pieces = _reading(photos), _reading(pieces)
+    into = {piece.id: photo for photo, piece in zip(read_photos, read_pieces, strict=True)}
+    return [[into[p.id]] for p in pieces]  # type: ignore[list-item]
+
+
+def _reading(items: list) -> list:
+    """Return items in reading order: rows from the top, each from the left. What overlaps by half is in one row."""
+    boxes = {i.id: geometry.box_of(i) for i in items}
+    rows: list[list] = []
+    for item in sorted(items, key=lambda i: (boxes[i.id][1] + boxes[i.id][3], boxes[i.id][0])):
+        x0, y0, x1, y1 = boxes[item.id]
+        if rows:
+            above = boxes[rows[-1][0].id]
+            if (y0 + y1) / 2 < above[3]:
+                rows[-1].append(item)
+                continue
+        rows.append([item])
+    return [i for row in rows for i in sorted(row, key=lambda i: boxes[i.id][0])]
+
+
+@register
+class TakeOut(Command, frozen=True):
+    """Take the photos of a frame out again, unharmed, where they are: just above the photos beneath the frame, and
+    below its pieces. Frame and photos stay chosen; a group that was framed is a group again."""
+
+    command = "take_out"
+    ids: Ids
+
+    def run(self, sheet: Sheet) -> Outcome:
+        frames: dict[str, list[str]] = {}
+        for item in some(sheet, self.ids, "take out of a frame"):
+            parent = parent_of(sheet, item.id)
+            if isinstance(item, Photo) and isinstance(parent, Piece):
+                frames.setdefault(parent.id, []).append(item.id)
+            elif isinstance(item, Piece) and item.photos:
+                frames.setdefault(item.id, []).extend(p.id for p in item.photos)
+            elif isinstance(item, Photo) and len(self.ids) > 1:
+                # it came out with the frame that is chosen too
+                continue
+            elif isinstance(item, Group) and item.panes is not None:
+                raise SheetError(
+                    f"“{item.name}” is split into panes.", "Make it whole, or step inside and choose one pane.", "ids"
+                )
+            else:
+                raise SheetError(f"“{item.name}” has no photo inside.", "Choose a frame.", "ids")
+        if not frames:
+            raise SheetError("No frame with a photo is chosen.", "Choose a frame.", "ids")
+        out: list[str] = []
+
+        def emptied(lying: tuple[Item, ...]) -> tuple[Item, ...]:
+            items: list[Item] = []
+            for top in lying:
+                if isinstance(top, Piece) and top.id in frames:
+                    leaving = [p for p in top.photos if p.id in frames[top.id]]
+                    at = max((k + 1 for k, i in enumerate(items) if isinstance(i, Photo)), default=0)
+                    items[at:at] = leaving
+                    out.extend(p.id for p in leaving)
+                    top = _unframed(top, tuple(p for p in top.photos if p not in leaving))
+                elif isinstance(top, Group):
+                    top = replace(top, items=emptied(top.items))
+                items.append(top)
+            return tuple(items)
+
+        sheet = replace(sheet, items=emptied(sheet.items))
+        count = "the photo" if len(out) == 1 else f"{len(out)} photos"
+        return Outcome(sheet, f"take {count} out", (*frames, *out))
+
+
+def _unframed(frame: Piece, photos: tuple[Photo, ...]) -> Piece | Group:
+    """Return a frame with those photos left in it; the group that it was, where it was one and none is left."""
+    if photos or not frame.grouped or not isinstance(frame.shape, CutList):
+        return replace(frame, photos=photos)
+    inside, whole = members(frame.shape), frame.paint
+    # what it took from its first piece stays there
+    own = {n: getattr(whole, n) for n in ("opacity", "blend") if getattr(whole, n) != getattr(inside[0].paint, n)}
+    return Group(frame.id, frame.name, inside, frame.locked, frame.hidden, holds=frame.holds, kept=frame.kept, **own)
+
+
+@register
+class Settle(Command, frozen=True):
+    """Set how the photos of a frame sit: "cover" the outline, or "fit" wholly inside its box; both centred.
+
+    A photo that lies alike in several of the frames is one picture seen through them: it
+    goes into the box around them all.
+    """
+
+    command = "settle"
+    ids: Ids
+    how: Literal["cover", "fit"] = "cover"
+
+    def run(self, sheet: Sheet) -> Outcome:
+        boxes: dict[tuple[str, tuple[float, ...]], list[geometry.Box]] = {}
+        photos: list[Photo] = []
+        chosen = some(sheet, self.ids, "settle")
+        for item in [p for i in chosen for p in (geometry.pieces_of(i) if isinstance(i, Group) else [i])]:
+            parent = parent_of(sheet, item.id)
+            frame = parent if isinstance(item, Photo) else item
+            if not isinstance(frame, Piece) or not frame.photos:
+                raise SheetError(f"“{item.name}” is not in a frame.", "Choose a frame or a photo inside one.", "ids")
+            for photo in frame.photos if isinstance(item, Piece) else (item,):
+                assert isinstance(photo, Photo)
+                photos.append(photo)
+                boxes.setdefault((photo.file, photo.matrix), []).append(geometry.box_of(frame))
+        whole = {lies: geometry.join_boxes(found) for lies, found in boxes.items()}
+        moved = {p.id: placing.settled(p, whole[p.file, p.matrix], self.how) for p in photos}
+        sheet = change(sheet, list(moved), lambda i: moved[i.id])
+        frames = {f.id: f for p in photos if isinstance(f := parent_of(sheet, p.id), Piece)}
+        if self.how == "cover":
+            sheet = change(sheet, list(frames), _closed)
+            return Outcome(sheet, "fill the frame", tuple(self.ids))
+        open_ = [i for i, f in frames.items() if not f.gaps and not bare(f).is_empty]
+        sheet = change(sheet, open_, lambda f: replace(f, gaps=True) if isinstance(f, Piece) else f)
+        note = "Keep covered was switched off, so that all of the photo shows." if open_ else ""
+        return Outcome(sheet, "show all of the photo", tuple(self.ids), note)
+
+
+def _closed(item: Item) -> Item:
+    """Return a frame that is kept covered, its photos where they cover an outline that its box does not tell."""
+    if not isinstance(item, Piece):
+        return item
+    photos = tuple(p if any(covers(item, q) for q in item.photos) else held(item, p) for p in item.photos)
+    return replace(item, gaps=False, photos=photos)
+
+
+def _frames(sheet: Sheet, ids: list[str], what: str) -> list[Piece]:
+    """Return the frames chosen, or those the chosen photos are in. Raises SheetError for anything else."""
+    frames: dict[str, Piece] = {}
+    chosen = some(sheet, ids, what)
+    for item in [p for i in chosen for p in (geometry.pieces_of(i) if isinstance(i, Group) else [i])]:
+        frame = parent_of(sheet, item.id) if isinstance(item, Photo) else item
+        if not isinstance(frame, Piece) or not frame.photos:
+            raise SheetError(f"“{item.name}” is not in a frame.", "Choose a frame or a photo inside one.", "ids")
+        frames[frame.id] = frame
+    return list(frames.values())
+
+
+@register
+class KeepCovered(Command, frozen=True):
+    """Hold the photos of a frame so that they keep covering its outline, or allow gaps."""
+
+    command = "keep_covered"
+    ids: Ids
+    on: bool
+
+    def run(self, sheet: Sheet) -> Outcome:
+        frames = _frames(sheet, self.ids, "keep covered")
+        ids = [f.id for f in frames]
+        if self.on:
+            sheet = change(sheet, ids, _closed)
+        else:
+            sheet = change(sheet, ids, lambda f: replace(f, gaps=True) if isinstance(f, Piece) else f)
+        word = "keep covered" if self.on else "allow gaps in"
+        return Outcome(sheet, f"{word} {names(list(frames))}", tuple(self.ids))
+
+
+@register
+class Seat(Command, frozen=True):
+    """Line a frame's photos up with a side or the middle of its outline, or bring a point of a photo to a place in it.
+
+    `side` lines up the boxes. `point` (px of the photo) comes to lie at `at`, shares of
+    the outline's box: (0.5, 0.5) is the middle, a third (1/3, …).
+    """
+
+    command = "seat"
+    ids: Ids
+    side: Literal["", "left", "centre", "right", "top", "middle", "bottom"] = ""
+    point: tuple[Place, Place] | None = None
+    at: tuple[Share, Share] = (0.5, 0.5)
+
+    def run(self, sheet: Sheet) -> Outcome:
+        frames = _frames(sheet, self.ids, "line up")
+        only = set(self.ids) if any(isinstance(find(sheet, i), Photo) for i in self.ids) else None
+        moved: dict[str, Photo] = {}
+        for frame in frames:
+            box = geometry.box_of(frame)
+            for photo in frame.photos:
+                if only is not None and photo.id not in only:
+                    continue
+                m = Matrix.move(*self._shift(photo, box))
+                shifted = replace(photo, matrix=(m @ photo.placing).numbers())
+                moved[photo.id] = shifted if frame.gaps or not covers(frame, photo) else held(frame, shifted)
+        if all(p.matrix == find(sheet, i).matrix for i, p in moved.items()):  # type: ignore[union-attr]
+            way = "Turn off Keep covered, or enlarge the photo, to move it further."
+            raise SheetError("The photo lies so already, or can go no further.", way, "ids")
+        sheet = change(sheet, list(moved), lambda i: moved[i.id])
+        word = f"to the {self.side}" if self.side else "by a point of it"
+        return Outcome(sheet, f"seat the photo {word}", tuple(self.ids))
+
+    def _shift(self, photo: Photo, box: geometry.Box) -> tuple[float, float]:
+        x0, y0, x1, y1 = box
+        if self.point is not None:
+            px, py = photo.placing(*self.point)
+            return x0 + self.at[0] * (x1 - x0) - px, y0 + self.at[1] * (y1 - y0) - py
+        a0, b0, a1, b1 = geometry.box_of(photo)
+        return {
+            "left": (x0 - a0, 0.0),
+            "centre": ((x0 + x1 - a0 - a1) / 2, 0.0),
+            "right": (x1 - a1, 0.0),
+            "top": (0.0, y0 - b0),
+            "middle": (0.0, (y0 + y1 - b0 - b1) / 2),
+            "bottom": (0.0, y1 - b1),
+            "": (0.0, 0.0),
+        }[self.side]
+
+
+@register
+class SwapPhoto(Command, frozen=True):
+    """Put the chosen free photo in the place of a frame's photo, placed alike; the old one lies on the sheet again."""
+
+    command = "swap_photo"
+    ids: Ids
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = some(sheet, self.ids, "swap")
+        free = [i for i in chosen if isinstance(i, Photo) and not isinstance(parent_of(sheet, i.id), Piece)]
+        frames = _frames(sheet, [i.id for i in chosen if i not in free], "swap") if len(chosen) > len(free) else []
+        if len(free) != 1 or len(frames) != 1:
+            raise SheetError(
+                "It takes one frame and one photo that lies free to swap.",
+                "Choose the frame, hold Shift, and click the photo that goes in.",
+                "ids",
+            )
+        (new,), (frame,) = free, frames
+        inside = [i for i in chosen if isinstance(i, Photo) and i not in free]
+        old = inside[0] if inside else frame.photos[-1]
+        # it lies over what the other lay over, turned alike
+        scale = max(old.width / new.width, old.height / new.height)
+        seat = Matrix.move((old.width - scale * new.width) / 2, (old.height - scale * new.height) / 2)
+        placed = replace(new, matrix=(old.placing @ seat @ Matrix.resize(scale, scale)).numbers())
+        at = next(k for k, i in enumerate(sheet.items) if i.id == new.id) if parent_of(sheet, new.id) is None else 0
+        sheet = take_out(sheet, [new.id])
+        photos = tuple(placed if p.id == old.id else p for p in frame.photos)
+        sheet = change(sheet, [frame.id], lambda f: replace(f, photos=photos) if isinstance(f, Piece) else f)
+        items = (*sheet.items[:at], old, *sheet.items[at:])
+        label = f"swap {old.name} for {new.name}"
+        return Outcome(replace(sheet, items=items), label, (frame.id,))

@@ -1,0 +1,128 @@
+"""Bringing photos in: the page names files, the server knows the rest."""
+
+from typing import Annotated
+
+from msgspec import Meta
+from msgspec.structs import replace
+
+from outline import Matrix
+from sheet.commands.base import Command, Outcome, names, register, room
+from sheet.document import library
+from sheet.document.errors import SheetError
+from sheet.document.ids import new_ids
+from sheet.document.library import Library, PhotoFacts
+from sheet.document.limits import File, MaybeId
+from sheet.document.limits import Place as Coordinate
+from sheet.document.model import Group, Item, Photo, Sheet
+from sheet.geometry.copies import copied
+from sheet.geometry.placing import moved, on_step
+
+from .framing import PutIn
+
+__all__ = ["BringDrawing", "Brought", "Place", "Placed"]
+
+
+@register
+class Place(Command, frozen=True):
+    """Bring photos in by their files, each about a point (px) or, without one, in the middle of the sheet; or `into`
+    an outline."""
+
+    command = "place"
+    files: Annotated[list[File], Meta(max_length=1000)]
+    x: Coordinate | None = None
+    y: Coordinate | None = None
+    into: MaybeId = ""
+
+    def informed(self, library: Library, sheet: Sheet) -> Command:
+        """Return the command with the facts of each file."""
+        if not self.files:
+            raise SheetError("No photo came with that.", "Choose one or more pictures.", "files")
+        return Placed(tuple(library.photo(f) for f in self.files), self.x, self.y, self.into)
+
+
+class Placed(Command, frozen=True):
+    """Photos to place. One comes in as large as the sheet allows, never above one photo px per sheet px."""
+
+    photos: tuple[PhotoFacts, ...]
+    x: float | None = None
+    y: float | None = None
+    into: str = ""
+
+    def run(self, sheet: Sheet) -> Outcome:
+        room(sheet, len(self.photos))
+        sheet, ids = new_ids(sheet, len(self.photos))
+        cx = sheet.width / 2 if self.x is None else self.x
+        cy = sheet.height / 2 if self.y is None else self.y
+        items = []
+        step = min(sheet.width, sheet.height) * 0.03
+        for k, (new, told) in enumerate(zip(ids, self.photos, strict=True)):
+            scale = min(1.0, sheet.width / told.width, sheet.height / told.height)
+            # on the step of the rounding, since what is drawn later snaps to its edges
+            x = on_step(cx - scale * told.width / 2 + k * step, sheet.round_to)
+            y = on_step(cy - scale * told.height / 2 + k * step, sheet.round_to)
+            placing = (scale, 0.0, 0.0, scale, x, y)
+            size = (told.width, told.height)
+            items.append(Photo(new, told.name, told.file, *size, placing, alpha=told.alpha, shown=told.shown))
+        # photos come in below the pieces, which are drawn over them, but never beneath another photo
+        at = next((k for k, i in enumerate(sheet.items) if not isinstance(i, Photo)), len(sheet.items))
+        at = max([at, *(k + 1 for k, i in enumerate(sheet.items) if isinstance(i, Photo))])
+        merged = (*sheet.items[:at], *items, *sheet.items[at:])
+        sheet = replace(sheet, items=merged)
+        label = f"bring in {names(list(items))}"
+        if not self.into:
+            return Outcome(sheet, label, tuple(ids))
+        return replace(PutIn([*ids, self.into]).run(sheet), label=label)
+
+
+@register
+class BringDrawing(Command, frozen=True):
+    """Bring a drawing in by its file, about a point (px) or in the middle of the sheet, at its real size."""
+
+    command = "bring_drawing"
+    title = "Reading the drawing"
+    file: File
+    x: Coordinate | None = None
+    y: Coordinate | None = None
+
+    def informed(self, library: Library, sheet: Sheet) -> Command:
+        """Return the command with what the file holds."""
+        # a px of the file is one of a sheet that is told in px, and 1/96 inch of any other (CSS Values 4, 5.2)
+        scale = 1.0 if sheet.unit == "px" else sheet.resolution / 96
+        return Brought(library.drawing(self.file, scale), self.x, self.y)
+
+
+class Brought(Command, frozen=True):
+    """A drawing to lay on the sheet: what it holds as one group, or by itself where it is one thing."""
+
+    drawing: library.Brought
+    x: float | None = None
+    y: float | None = None
+
+    def run(self, sheet: Sheet) -> Outcome:
+        told = self.drawing
+        # what ends in brackets says what is shown instead
+        other = {word for word in told.unknown if word.endswith(")")}
+        lacking = ", ".join(f"{w} ({count})" for w, count in sorted(told.unknown.items()) if w not in other)
+        if not told.items:
+            why = f" Not understood: {lacking}." if lacking else ""
+            raise SheetError(f"Nothing in “{told.name}” can be drawn.{why}", "Save it with plain paths.", "file")
+        room(sheet, len(told.items))
+        cx = sheet.width / 2 if self.x is None else self.x
+        cy = sheet.height / 2 if self.y is None else self.y
+        x0, y0, x1, y1 = told.box
+        m = Matrix.move(cx - (x0 + x1) / 2, cy - (y0 + y1) / 2)
+        made: list[Item] = []
+        for item in told.items:
+            sheet, copy = copied(sheet, item)
+            made.append(moved(copy, m))
+        if len(made) > 1:
+            sheet, (new,) = new_ids(sheet)
+            made = [Group(new, told.name, tuple(made))]
+        sheet = replace(sheet, items=(*sheet.items, *made))
+        instead = ", ".join(f"{told.unknown[word]} × {word}" for word in sorted(other))
+        notes = (
+            f"Not understood, and left out: {lacking}." if lacking else "",
+            f"Shown otherwise: {instead}." if instead else "",
+        )
+        note = " ".join(n for n in notes if n)
+        return Outcome(sheet, f"bring in {told.name}", (made[0].id,), note)

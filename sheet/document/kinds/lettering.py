@@ -1,0 +1,73 @@
+"""Lettering: it stays text, and its outline comes from the shipped fonts."""
+
+from typing import Annotated, Literal
+
+import msgspec
+from msgspec import Meta
+from msgspec.structs import replace
+
+import outline
+from sheet.caching import cached
+from sheet.document.limits import Index
+from sheet.document.validation import Text
+
+from .base import Field, Kind, Tool
+
+__all__ = ["LETTERING", "Lettering", "lettered", "missing_words"]
+
+
+class Lettering(msgspec.Struct, frozen=True, tag="lettering"):
+    """A text; `size` is the em, tracking and kerns are thousandths of it, `leading` is in ems.
+
+    A kern (k, amount) stands after character k. The first baseline runs through the
+    piece's own origin.
+    """
+
+    text: Text
+    font: Annotated[str, Meta(max_length=40)]
+    size: Annotated[float, Meta(gt=0, le=1e7)]
+    tracking: Annotated[float, Meta(ge=-1000, le=10_000)] = 0.0
+    leading: Annotated[float, Meta(ge=0.01, le=100)] = 1.2
+    align: Literal["left", "centre", "right"] = "left"
+    kerns: Annotated[tuple[tuple[Index, Annotated[float, Meta(ge=-2000, le=2000)]], ...], Meta(max_length=500)] = ()
+
+
+@cached(entries=512)
+def lettered(shape: Lettering) -> outline.Lettered:
+    """Return the outline of a lettering, where its glyphs stand, and what its font has not."""
+    return outline.lettering(
+        shape.text, shape.font, shape.size, tracking=shape.tracking, leading=shape.leading,
+        align=shape.align, kerns=shape.kerns,
+    )  # fmt: skip
+
+
+def missing_words(shape: Lettering) -> str:
+    """Return what to tell of the characters a font has not; empty where it has all."""
+    lacking = lettered(shape).missing
+    if not lacking:
+        return ""
+    return f"{outline.FONTS[shape.font].name} has no {', '.join(f'“{c}”' for c in lacking[:8])}: left out."
+
+
+def _stretched(shape: Lettering, sx: float, sy: float) -> Lettering | None:
+    return replace(shape, size=shape.size * sx) if abs(sx - sy) <= 1e-9 * sx else None
+
+
+LETTERING = Kind(
+    "lettering",
+    "Lettering",
+    Lettering,
+    path=lambda s: lettered(s).path,
+    fields=(
+        Field("text", "Text", "text"),
+        Field("font", "Font", "choice", choices=tuple(outline.FONTS)),
+        Field("size", "Letter size", "length", 0.1, 1e5, short="Size"),
+        Field("tracking", "Tracking, thousandths of the size", "thousandths", -500, 5000, short="Tracking"),
+        Field("leading", "Line spacing, in sizes", "ems", 0.1, 10, short="Lines"),
+        Field("align", "Alignment", "choice", choices=outline.ALIGNMENTS, short="Align"),
+    ),
+    tool=Tool("lettering", "l", "fonts", (("Click", "where the first line begins"),)),
+    weight=lambda shape: 25 * len(shape.text),
+    first=lambda: Lettering("A", next(iter(outline.FONTS)), 100.0),
+    stretched=_stretched,
+)

@@ -1,0 +1,120 @@
+"""The words in a sheet (ids, names, colours, path data) as they stand in it, and finding one that is none.
+
+They are those of `limits`, whose patterns msgspec asks whenever it reads one: that takes longer than all
+the rest of reading a sheet. In a sheet they are asked of what is new when it is stored, and of a sheet
+that comes from elsewhere; what was stored is read as it is.
+"""
+
+import re
+from collections.abc import Callable
+from functools import cache
+from types import UnionType
+from typing import Annotated, Any, TypeAlias, Union, get_args, get_origin, get_type_hints
+
+import msgspec
+from msgspec import Meta
+
+from . import limits
+
+__all__ = ["Color", "File", "Id", "Key", "MaybeId", "Misfit", "Name", "PathData", "Text", "check"]
+
+Color: TypeAlias = Annotated[str, Meta(extra_json_schema={"pattern": limits.COLOR})]
+File: TypeAlias = Annotated[str, Meta(extra_json_schema={"pattern": limits.FILE})]
+Id: TypeAlias = Annotated[str, Meta(extra_json_schema={"pattern": limits.ID})]
+MaybeId: TypeAlias = Annotated[str, Meta(extra_json_schema={"pattern": limits.MAYBE_ID})]
+Key: TypeAlias = Annotated[str, Meta(extra_json_schema={"pattern": limits.KEY})]
+Name: TypeAlias = Annotated[str, Meta(max_length=200, extra_json_schema={"pattern": limits.NAME})]
+Text: TypeAlias = Annotated[str, Meta(max_length=500, extra_json_schema={"pattern": limits.TEXT})]
+PathData: TypeAlias = Annotated[str, Meta(max_length=8_000_000, extra_json_schema={"pattern": limits.PATH_DATA})]
+
+
+class Misfit(msgspec.ValidationError):
+    """A word that is none of its kind; said as msgspec says it."""
+
+    def __init__(self, pattern: str):
+        super().__init__(pattern)
+        self.place = ""
+
+    def __str__(self) -> str:
+        return f"Expected `str` matching regex {self.args[0]!r} - at `${self.place}`"
+
+
+Check: TypeAlias = Callable[[Any], None]
+
+
+def check(value: msgspec.Struct) -> None:
+    """Raise Misfit where a word in a value, however deep, is none of its kind.
+
+    >>> from sheet.document.model import Paint
+    >>> check(Paint(fill="#c9bda4"))
+    >>> check(Paint(fill="red"))
+    Traceback (most recent call last):
+    sheet.document.validation.Misfit: Expected `str` matching regex '^#[0-9a-f]{6}\\\\Z' - at `$.fill`
+    """
+    for name, asked in _fields(type(value)):
+        try:
+            asked(getattr(value, name))
+        except Misfit as misfit:
+            misfit.place = f".{name}{misfit.place}"
+            raise
+
+
+@cache
+def _fields(kind: type) -> tuple[tuple[str, Check], ...]:
+    """Return the fields of a struct in which there are words, and what is asked of each."""
+    hints = get_type_hints(kind, include_extras=True)
+    return tuple((name, asked) for name, hint in hints.items() if (asked := _asked(hint)) is not None)
+
+
+def _asked(hint: Any) -> Check | None:
+    """Return what is asked of a value of such a type; None where nothing is."""
+    kind, inner = get_origin(hint), get_args(hint)
+    if kind is Annotated:
+        patterns = [m.extra_json_schema["pattern"] for m in inner[1:] if isinstance(m, Meta) and m.extra_json_schema]
+        return _matching(*patterns) if patterns else _asked(inner[0])
+    if kind in (Union, UnionType):
+        # a word or nothing, or one of several structs
+        return next((asked for one in inner if (asked := _asked(one)) is not None), None)
+    if kind is tuple and inner[-1] is ...:
+        return _each(_asked(inner[0]))
+    if kind is tuple:
+        return _places([_asked(one) for one in inner])
+    return _within if isinstance(hint, type) and issubclass(hint, msgspec.Struct) else None
+
+
+def _within(value: msgspec.Struct | None) -> None:
+    if value is not None:
+        check(value)
+
+
+def _matching(pattern: str) -> Check:
+    find = re.compile(pattern).search
+
+    def asked(value: str | None) -> None:
+        if value is not None and find(value) is None:
+            raise Misfit(pattern)
+
+    return asked
+
+
+def _each(one: Check | None) -> Check | None:
+    if one is None:
+        return None
+
+    def asked(values: tuple[Any, ...]) -> None:
+        for value in values:
+            one(value)
+
+    return asked
+
+
+def _places(each: list[Check | None]) -> Check | None:
+    told = [(at, one) for at, one in enumerate(each) if one is not None]
+    if not told:
+        return None
+
+    def asked(values: tuple[Any, ...]) -> None:
+        for at, one in told:
+            one(values[at])
+
+    return asked

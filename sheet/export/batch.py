@@ -1,0 +1,186 @@
+"""One frame over many photos: where each photo sits in it, and the sheet that is made of it."""
+
+import math
+from collections.abc import Mapping
+from typing import Annotated, Literal, get_args
+
+import msgspec
+from msgspec import Meta
+from msgspec.structs import replace
+
+from sheet.document.errors import SheetError
+from sheet.document.ids import new_ids
+from sheet.document.library import PhotoFacts
+from sheet.document.limits import Share
+from sheet.document.model import CutList, Group, Item, Photo, Piece, Sheet
+from sheet.document.tree import change, find
+from sheet.geometry import geometry, placing
+from sheet.geometry.copies import as_piece, copied
+from sheet.geometry.covering import held
+from sheet.geometry.geometry import Box, covers
+from sheet.geometry.refit import proportion_of, refitted, variant_size
+
+__all__ = ["WHERES", "Seat", "Shot", "Where", "box_in", "filled", "frame_named", "matching", "seat_by", "variants_of"]
+
+Where = Literal["centred", "third", "interest"]
+WHERES: tuple[Where, ...] = get_args(Where)
+"""Where a photo sits that covers its frame: its middle in the frame's; its point of interest on the nearest crossing
+of thirds; or that point in the frame's middle. As near as covering allows, each."""
+
+MOST_ZOOM = 50.0
+
+
+class Seat(msgspec.Struct, frozen=True):
+    """How a photo sits in its frame: how many times larger than the least that covers it, and which share of what is
+    cut off of it lies to the left, and above."""
+
+    zoom: Annotated[float, Meta(ge=1, le=MOST_ZOOM)] = 1.0
+    x: Share = 0.5
+    y: Share = 0.5
+
+
+class Shot(msgspec.Struct, frozen=True):
+    """A photo of a run, and how it sits."""
+
+    photo: PhotoFacts
+    seat: Seat = Seat()
+
+
+def box_in(item: Item) -> Box:
+    """Return the box that a photo covers in an item: of panes that of what was cut. Raises SheetError for a photo."""
+    if isinstance(item, Photo):
+        raise SheetError(f"“{item.name}” is a photo and no frame.", "Choose the frame it lies in, or an outline.", "id")
+    if isinstance(item, Group) and item.panes is not None:
+        return geometry.box_of(replace(item.panes.base, photos=()))
+    box = geometry.box_of(item)
+    if box[2] <= box[0] or box[3] <= box[1] or not geometry.pieces_of(item):
+        raise SheetError(f"“{item.name}” has no area that could show a photo.", "Choose an outline with one.", "id")
+    return box
+
+
+def seat_by(where: Where, box: Box, width: float, height: float, interest: tuple[float, float] | None = None) -> Seat:
+    """Return how a photo of some size (px) sits by a rule in a frame's box; its point of interest is told in shares
+    of its sides, its middle where it is not known."""
+    if where == "centred" or interest is None:
+        return Seat()
+    across, down = box[2] - box[0], box[3] - box[1]
+    scale = max(across / width, down / height)
+    sides = ((width, across / scale, interest[0]), (height, down / scale, interest[1]))
+    return Seat(1.0, *(_share(size, shown, at, where) for size, shown, at in sides))
+
+
+def _share(size: float, shown: float, at: float, where: Where) -> float:
+    """Return the share of what is cut off that lies before the window, along one side of a photo (px)."""
+    free = size - shown
+    if free <= 1e-9 * size:
+        return 0.5
+    spots = (0.5,) if where == "interest" else (1 / 3, 2 / 3)
+    # of the two thirds the one that the window reaches; of both the one the point lies nearer to
+    starts = [(at * size - spot * shown, spot) for spot in spots]
+    best = min(starts, key=lambda s: (round(_outside(s[0], free), 9), abs(s[1] - at)))
+    return min(1.0, max(0.0, best[0] / free))
+
+
+def _outside(start: float, free: float) -> float:
+    return max(0.0, -start, start - free)
+
+
+def _seated(frame: Piece, photo: Photo, box: Box, seat: Seat) -> Photo:
+    # just as “cover” seats it
+    middle = placing.settled(photo, box, "cover")
+    if seat != Seat():
+        scale = middle.matrix[0] * seat.zoom
+        x = box[0] - (scale * photo.width - (box[2] - box[0])) * seat.x
+        y = box[1] - (scale * photo.height - (box[3] - box[1])) * seat.y
+        middle = replace(photo, matrix=(scale, 0.0, 0.0, scale, x, y))
+    return middle if covers(frame, middle) else held(frame, middle)
+
+
+def filled(sheet: Sheet, ids: list[str], shots: list[Shot]) -> Sheet:
+    """Return the sheet with a photo in each of its frames named, in turn, in the place of those they had.
+
+    Frames for which there is no photo any more stay as they are. Raises SheetError where
+    a frame is gone, or can show none.
+    """
+    for item_id, shot in zip(ids, shots, strict=False):
+        item = find(sheet, item_id)
+        if not any(i.id == item_id for i in sheet.items):
+            raise SheetError(f"“{item.name}” does not lie on the sheet itself.", "Step out first.", "ids")
+        box = box_in(item)
+        facts = shot.photo
+        sheet, (new,) = new_ids(sheet)
+        photo = Photo(new, facts.name, facts.file, facts.width, facts.height, alpha=facts.alpha, shown=facts.shown)
+        if isinstance(item, Group) and item.panes is not None:
+            sheet, panes = _in_panes(sheet, item, photo, box, shot.seat)
+            sheet = _replaced(sheet, item_id, panes)
+        else:
+            sheet, frame = _in_one(sheet, item, photo, box, shot.seat)
+            sheet = _replaced(sheet, item_id, frame)
+    return sheet
+
+
+def _in_one(sheet: Sheet, item: Item, photo: Photo, box: Box, seat: Seat) -> tuple[Sheet, Item]:
+    sheet, piece = as_piece(sheet, item)
+    assert piece is not None
+    if isinstance(item, Group):
+        piece = replace(piece, id=item.id, grouped=isinstance(piece.shape, CutList))
+    return sheet, replace(piece, photos=(_seated(piece, photo, box, seat),))
+
+
+def _in_panes(sheet: Sheet, group: Group, photo: Photo, box: Box, seat: Seat) -> tuple[Sheet, Group]:
+    assert group.panes is not None
+    base = group.panes.base
+    lies = _seated(base, photo, box, seat)
+    items: list[Item] = []
+    for item in group.items:
+        if isinstance(item, Piece):
+            sheet, (new,) = new_ids(sheet)
+            item = replace(item, photos=(replace(lies, id=new),))
+        items.append(item)
+    return sheet, replace(group, items=tuple(items), panes=replace(group.panes, base=replace(base, photos=(lies,))))
+
+
+def _replaced(sheet: Sheet, item_id: str, made: Item) -> Sheet:
+    return change(sheet, [item_id], lambda _: made)
+
+
+# -- variants
+
+
+def frame_named(sheet: Sheet, item_id: str) -> Item:
+    """Return a frame of a run, where it lies on the sheet itself and can show a photo. Raises SheetError."""
+    item = find(sheet, item_id)
+    box_in(item)
+    return item
+
+
+def variants_of(sheet: Sheet, item_id: str, given: Mapping[str, Item] | None = None) -> dict[str, Sheet]:
+    """Return the sheet with its one frame in the other proportions, by their words, the frame's own being "".
+
+    Those `given` are put in its place; for the others it is refitted, and one that cannot
+    be is left out.
+    """
+    item = frame_named(sheet, item_id)
+    x0, y0, x1, y1 = geometry.box_of(item)
+    own = proportion_of(x1 - x0, y1 - y0)
+    out = {"": sheet}
+    for word in ("landscape", "square", "portrait"):
+        if word == own:
+            continue
+        try:
+            made = (given or {}).get(word) or refitted(item, *variant_size(x1 - x0, y1 - y0, word))
+        except SheetError:
+            continue
+        on, copy = copied(sheet, made)
+        out[word] = change(on, [item_id], lambda _, copy=copy: replace(copy, id=item_id))  # type: ignore[misc]
+    return out
+
+
+def matching(variants: dict[str, Box], width: float, height: float) -> str:
+    """Return which of some boxes, by name, has the proportion nearest to that of a photo."""
+
+    def away(name: str) -> float:
+        x0, y0, x1, y1 = variants[name]
+        return abs(math.log((x1 - x0) / (y1 - y0)) - math.log(width / height))
+
+    return min(variants, key=lambda name: (round(away(name), 6), name))

@@ -1,0 +1,53 @@
+"""Names of the files that are exported, by a pattern."""
+
+import re
+from collections.abc import Sequence
+from typing import Final
+
+from sheet.document.errors import SheetError
+
+from .sizes import Delivered
+
+__all__ = ["file_names"]
+
+_TOKENS: Final = ("project", "name", "number", "width", "height")
+_OF_RUNS: Final = (*_TOKENS, "photo")
+_TOKEN: Final = re.compile(r"\{([^{}]*)\}")
+
+
+def _clean(text: str) -> str:
+    return re.sub(r"[^\w.]+", "-", text.strip()).strip("-._").lower()[:100]
+
+
+def file_names(
+    pattern: str, project: str, files: Sequence[Delivered], photos: Sequence[str] | None = None
+) -> list[str]:
+    """Return a name for each file, without its ending, by a pattern such as "{project} {name}"; no two are alike.
+
+    For a run `photos` are the names of the photos, without their endings, which "{photo}" stands for.
+
+    Raises SheetError for a word in braces that means nothing.
+    """
+    for token in _TOKEN.findall(pattern):
+        if token not in (known_tokens := _TOKENS if photos is None else _OF_RUNS):
+            known = ", ".join(f"{{{t}}}" for t in known_tokens)
+            raise SheetError(f"“{{{token[:30]}}}” means nothing in a name.", f"Use {known}.", "pattern")
+    digits = len(str(len(files)))
+    taken: set[str] = set()
+    names = []
+    for number, file in enumerate(files, 1):
+        values = {
+            "project": project,
+            "name": file.name,
+            "number": f"{number:0{digits}}",
+            "width": str(file.width),
+            "height": str(file.height),
+            "photo": photos[number - 1] if photos is not None else "",
+        }
+        name = stem = _clean(_TOKEN.sub(lambda m, values=values: values[m[1]], pattern)) or "gouge"  # type: ignore[misc]
+        again = 2
+        while name in taken:
+            name, again = f"{stem}-{again}", again + 1
+        taken.add(name)
+        names.append(name)
+    return names

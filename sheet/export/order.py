@@ -1,0 +1,150 @@
+"""What is delivered, and how large it comes out: the numbers of the Deliver station, and of the files."""
+
+from collections.abc import Iterable, Iterator
+from typing import Annotated, Final, Literal
+
+import msgspec
+from msgspec import Meta
+
+from sheet.document.errors import SheetError
+from sheet.document.limits import Id, Typed
+from sheet.document.model import Group, Item, Piece, Sheet
+from sheet.document.tree import find, present
+from sheet.geometry.geometry import Box, join_boxes
+from sheet.geometry.visible import delivered_box, visible_box
+from sheet.reading.lengths import parse_count, parse_length
+from sheet.reading.sizes import check_color
+
+from .sizes import MAX_PIXELS, Delivered, pixel_size, scale_of
+
+__all__ = [
+    "EXTENTS",
+    "MAX_FILES",
+    "PHOTOS",
+    "SIZES",
+    "Order",
+    "delivered",
+    "frames_of",
+    "ground_of",
+    "ordered",
+    "quality_of",
+]
+
+MAX_FILES: Final = 1000
+
+EXTENTS: Final = (
+    ("trimmed", "what shows"),
+    ("whole", "the whole sheet"),
+    ("bleed", "with its bleed"),
+)
+PHOTOS: Final = (
+    ("cropped", "in it, cropped"),
+    ("whole", "in it, whole"),
+    ("linked", "beside, zipped"),
+    ("none", "outlines only"),
+)
+"""What becomes of the photos in an SVG."""
+SIZES: Final = (
+    ("resolution", "Resolution"),
+    ("width", "Width"),
+    ("height", "Height"),
+    ("factor", "Factor"),
+)
+"""By what a size is told. A width or height is in px, or with a unit the real size at the sheet's px per inch."""
+
+
+class Order(msgspec.Struct, frozen=True):
+    """What a person asks to be delivered, as it was typed.
+
+    `what` is the sheet, what is `chosen` (the items `ids`), `each` frame and pane as a
+    file of its own, or one item's id; empty, it is what is chosen, else the sheet.
+    """
+
+    what: Annotated[str, Meta(pattern=r"^(|sheet|chosen|each|i[0-9]{1,10})\Z")] = ""
+    ids: Annotated[tuple[Id, ...], Meta(max_length=5000)] = ()
+    extent: Literal["trimmed", "whole", "bleed"] = "trimmed"
+    margin: Typed = ""
+    by: Literal["resolution", "width", "height", "factor"] = "resolution"
+    size: Typed = ""
+    format: Annotated[str, Meta(max_length=8)] = "png"
+    quality: Typed = "90"
+    lossless: bool = False
+    full_chroma: bool = True
+    palette: bool = False
+    own_profile: bool = False
+    ground: Typed = ""
+    marks: bool = False
+    photos: Literal["cropped", "whole", "linked", "none"] = "cropped"
+    pattern: Typed = "{project} {name}"
+    web: Literal["path", "shape", "polygon", "clip", "data"] = "path"
+    deviation: Typed = "0.5"
+
+
+def _file(sheet: Sheet, order: Order, items: tuple[Item, ...], box: Box) -> Delivered:
+    margin = 0.0
+    if order.margin.strip():
+        margin = parse_length(order.margin, "margin", unit=sheet.unit, resolution=sheet.resolution)
+        if not 0 <= margin <= 10 * max(sheet.width, sheet.height):
+            raise SheetError("The margin must be 0 or wider.", "Type a number like 5 or 3mm.", "margin")
+    x0, y0, x1, y1 = box
+    box = (x0 - margin, y0 - margin, x1 + margin, y1 + margin)
+    scale, resolution = scale_of(sheet, order.by, order.size, box)
+    return Delivered(items, box, scale, resolution, *pixel_size(box, scale))
+
+
+def delivered(sheet: Sheet, resolution: float, only: Item | None = None) -> Delivered:
+    """Return what is delivered of the sheet, or of one item, at `resolution` px per inch. Raises SheetError."""
+    order = Order(size=repr(resolution))
+    return _file(sheet, order, () if only is None else (only,), delivered_box(sheet, only))
+
+
+def frames_of(items: Iterable[Item]) -> Iterator[Piece]:
+    """Give every frame and pane among the items that is not hidden, at any depth, lowest first."""
+    for item in items:
+        if item.hidden:
+            continue
+        if isinstance(item, Group):
+            yield from frames_of(item.items)
+        elif isinstance(item, Piece) and item.photos:
+            yield item
+
+
+def ordered(sheet: Sheet, order: Order) -> list[Delivered]:
+    """Return the files that are asked for. Raises SheetError where nothing shows, or where it would be too large."""
+    what = order.what or ("chosen" if order.ids else "sheet")
+    if what == "each":
+        frames = list(frames_of(present(sheet, order.ids) or sheet.items))
+        shown = [(f, box) for f in frames if (box := visible_box(f)) is not None]
+        if not shown:
+            raise SheetError("There is no frame to deliver.", "Put a photo into an outline first.", "what")
+        if len(shown) > MAX_FILES:
+            raise SheetError(f"Those are {len(shown):,} files; {MAX_FILES:,} are the most.", "Choose some.", "what")
+        files = [_file(sheet, order, (f,), box) for f, box in shown]
+        if sum(f.width * f.height for f in files) > 4 * MAX_PIXELS:
+            raise SheetError("Those files would be too large together.", "Type a smaller size.", "size")
+        return files
+    if what == "chosen":
+        items = tuple(i for i in sheet.items if i.id in set(order.ids))
+        boxes = [b for i in items if (b := visible_box(i)) is not None]
+        if not boxes:
+            raise SheetError("Nothing that shows is chosen.", "Choose a piece, a frame or a photo.", "what")
+        return [_file(sheet, order, items, join_boxes(boxes))]
+    if what != "sheet":
+        item = find(sheet, what)
+        return [_file(sheet, order, (item,), delivered_box(sheet, item))]
+    bleed = sheet.bleed if order.extent == "bleed" else 0.0
+    if order.extent == "trimmed":
+        return [_file(sheet, order, (), delivered_box(sheet))]
+    return [_file(sheet, order, (), (-bleed, -bleed, sheet.width + bleed, sheet.height + bleed))]
+
+
+def quality_of(order: Order) -> int:
+    """Return the quality a person typed, 1 to 100. Raises SheetError."""
+    return parse_count(order.quality or "90", "quality", 1, 100)
+
+
+def ground_of(sheet: Sheet, order: Order) -> str:
+    """Return the colour that what is transparent lies on, where a format needs one: the backdrop, else white."""
+    if order.ground.strip():
+        return check_color(order.ground, "ground") or "#ffffff"
+    return sheet.backdrop or "#ffffff"

@@ -1,0 +1,270 @@
+"""What an operation does with chosen pieces, planned once: cards, commands, cells and panels ask this plan.
+
+Two families. *One outline*: union, subtract, intersect or exclude, made into a cut list.
+*Apart*: several pieces, by three choices that go together in any way:
+
+* keep "every" cell that a piece holds, what "shows", or what lies "under" the top piece;
+* neighbours of one paint stay "apart", or are "joined";
+* as "areas", or as the "lines" between them.
+
+One planar map of the chosen pieces answers everything.
+"""
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Final, Literal, get_args
+
+import numpy as np
+
+from outline import MapError, Path, PlanarMap
+from sheet.document.errors import SheetError
+from sheet.document.model import OPERATIONS, Operation, Piece, Sheet
+from sheet.document.tree import in_stack_order
+
+from . import geometry
+from .copies import as_piece
+
+__all__ = [
+    "AS",
+    "KEEPS",
+    "NEIGHBOURS",
+    "VERBS",
+    "As",
+    "Combination",
+    "Keep",
+    "Neighbours",
+    "Plan",
+    "gathered",
+    "planned",
+]
+
+Keep = Literal["every", "shows", "under"]
+Neighbours = Literal["apart", "joined"]
+As = Literal["areas", "lines"]
+KEEPS: Final[tuple[Keep, ...]] = get_args(Keep)
+NEIGHBOURS: Final[tuple[Neighbours, ...]] = get_args(Neighbours)
+AS: Final[tuple[As, ...]] = get_args(As)
+
+VERBS: Final = {
+    "union": "unite",
+    "subtract": "subtract",
+    "intersect": "intersect",
+    "exclude": "exclude",
+    "apart": "part",
+}
+"""What is done, in a sentence."""
+
+
+NOTHING: Final = Path()
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """What an operation would make: regions, each with the number of the piece whose paint it takes, lowest first.
+
+    `away` is what falls away, `count` how many nodes, parts or lines there are, as `unit`
+    says. `live` tells that one outline with a cut list is made. `why` and `remedy` are
+    empty where it can be done.
+    """
+
+    operation: str
+    results: tuple[tuple[Path, int], ...] = ()
+    away: Path = NOTHING
+    count: int = 0
+    unit: str = "nodes"
+    live: bool = False
+    why: str = ""
+    remedy: str = ""
+
+
+def gathered(sheet: Sheet, ids: list[str]) -> tuple[Sheet, list[Piece], dict[str, str]]:
+    """Return the chosen items that lie on the sheet itself as pieces, lowest first, and the id on the sheet of each.
+
+    A group counts as one piece; photos that are chosen too are left alone. Raises
+    SheetError where one of the ids is gone.
+    """
+    pieces: list[Piece] = []
+    lies: dict[str, str] = {}
+    for item in in_stack_order(sheet, ids):
+        sheet, piece = as_piece(sheet, item)
+        if piece is not None:
+            pieces.append(piece)
+            lies[piece.id] = item.id
+    return sheet, pieces, lies
+
+
+class Combination:
+    """Chosen pieces, lowest first, with the one numbered `base` as the base; a line is none, and gives way to an area.
+
+    `areas` and `lines` are the numbers of the pieces that hold an area, and of the open
+    lines, which divide.
+    """
+
+    def __init__(self, pieces: list[Piece], base: int | None = None):
+        self.pieces = pieces
+        self.lines = [k for k, p in enumerate(pieces) if geometry.is_line(p)]
+        lines = set(self.lines)
+        self.areas = [k for k in range(len(pieces)) if k not in lines]
+        wanted = base if base is not None and 0 <= base < len(pieces) else 0
+        self.base = self.areas[0] if self.areas and wanted in lines else wanted
+
+    @property
+    def others(self) -> list[Piece]:
+        """The pieces that are not the base."""
+        return [p for k, p in enumerate(self.pieces) if k != self.base]
+
+    @cached_property
+    def map(self) -> PlanarMap:
+        """The planar map of the areas, divided by the lines. Raises MapError."""
+        return PlanarMap(
+            [geometry.outline_of(self.pieces[k]) for k in self.areas],
+            [geometry.outline_of(self.pieces[k]) for k in self.lines],
+        )
+
+    @cached_property
+    def topmost(self) -> np.ndarray:
+        """The number among the areas of the top one that holds each face, -1 where none does."""
+        return self.map.topmost()
+
+    def refused(self, operation: str, least: int = 2) -> tuple[str, str]:
+        """Return why nothing can be done with these pieces at all, and what to choose; empty where something can."""
+        verb = VERBS.get(operation, operation)
+        if len(self.pieces) < least:
+            more = "Hold Shift and click another piece."
+            if self.pieces:
+                return f"Only “{self.pieces[0].name}” is chosen, and it takes two pieces to {verb}.", more
+            return f"No piece is chosen, and it takes two to {verb}.", "Choose two or more pieces that overlap."
+        if not self.areas:
+            return "Open lines alone hold no area.", "Choose a closed piece too."
+        return "", ""
+
+    # -- one outline
+
+    def one(self, operation: Operation) -> Plan:
+        """Return the plan of one outline."""
+        why, remedy = self.refused(operation)
+        if why:
+            return Plan(operation, why=why, remedy=remedy)
+        if self.lines and operation != "subtract":
+            name = self.pieces[self.lines[0]].name
+            return Plan(
+                operation,
+                why=f"“{name}” is an open line, and holds no area to {VERBS[operation]}.",
+                remedy="Part or subtract with it, close it, or give it a fill.",
+            )
+        try:
+            return self._one(operation)
+        except MapError as error:
+            return Plan(operation, why=f"{error}.", remedy="Move a piece a little.")
+
+    def _one(self, operation: Operation) -> Plan:
+        m = self.map
+        own = self.areas.index(self.base)
+        chosen = {
+            "union": m.held_by_any,
+            "subtract": lambda: m.held_by_only(own),
+            "intersect": m.held_by_all,
+            "exclude": m.held_by_odd,
+        }[operation]()
+        found: tuple[tuple[Path, int], ...]
+        if self.lines:
+            # the base falls apart along the lines
+            found = tuple((c.path, self.base) for c in m.cells if c.inside == {own})
+        else:
+            path = m.region(chosen)
+            found = () if path.is_empty else ((path, self.base),)
+        if not found:
+            return Plan(operation, why=self._emptied(operation), remedy=_MEND[operation])
+        away = Path() if operation == "union" else m.region(m.held_by_any() & ~chosen)
+        if self.lines:
+            return Plan(operation, found, away, len(found), "parts")
+        return Plan(operation, found, away, found[0][0].node_count, "nodes", live=True)
+
+    def _emptied(self, operation: Operation) -> str:
+        if operation == "intersect":
+            return "These pieces have no part in common."
+        if operation == "subtract":
+            return f"Nothing of “{self.pieces[self.base].name}” would be left: what is cut away covers all of it."
+        return "These pieces hold no area." if operation == "union" else "Nothing would be left."
+
+    # -- apart
+
+    def apart(self, keep: Keep = "every", neighbours: Neighbours = "apart", parts: As = "areas") -> Plan:
+        """Return the plan of several pieces."""
+        why, remedy = self.refused("apart")
+        if why:
+            return Plan("apart", why=why, remedy=remedy)
+        try:
+            found, away = self._apart(keep, neighbours, parts)
+        except MapError as error:
+            return Plan("apart", why=f"{error}.", remedy="Move a piece a little.")
+        if not found:
+            if keep == "under":
+                top = self.pieces[self.areas[-1]].name
+                return Plan(
+                    "apart", why=f"“{top}” covers none of the others.", remedy="Move it over them, or up in the stack."
+                )
+            return Plan("apart", why="These pieces hold no area.", remedy="Draw them larger.")
+        return Plan("apart", tuple(found), away, len(found), "lines" if parts == "lines" else "parts")
+
+    def _apart(self, keep: Keep, neighbours: Neighbours, parts: As) -> tuple[list[tuple[Path, int]], Path]:
+        m = self.map
+        owner = self._owners(keep)
+        away = m.region(m.held_by_any() & ~m.held_by_top()) if keep == "under" else Path()
+        if neighbours == "joined":
+            owner = self._one_paint(owner)
+        if parts == "lines":
+            lines = m.loose_edges(None if keep == "every" and neighbours == "apart" else owner)
+            return [(path, self.areas[-1]) for path in lines], away
+        if neighbours == "joined":
+            found = m.drawn_apart(owner)
+        elif keep == "every":
+            found = [(path, int(owner[face])) for face, path in m.faces() if owner[face] >= 0]
+        elif keep == "shows":
+            found = [(path, k) for k, path in enumerate(m.visible_parts())]
+        else:
+            # each lower piece stays one, also where others lie over it
+            found = list(zip(m.inside_top(), range(len(self.areas) - 1), strict=True))
+        out = [(path, self.areas[k]) for path, k in found if not path.is_empty]
+        # from the lowest owner to the topmost, so that the stack stays as it was
+        return sorted(out, key=lambda pair: pair[1]), away
+
+    def _owners(self, keep: Keep) -> np.ndarray:
+        """Return the number among the areas that each face belongs to, -1 where it goes."""
+        if keep != "under":
+            return self.topmost
+        under = self.map.topmost(len(self.areas) - 1)
+        return np.where(self.map.held_by_top(), under, -1).astype(np.int32)
+
+    def _one_paint(self, owner: np.ndarray) -> np.ndarray:
+        """Return the owners with those of one paint made the lowest of them."""
+        first: dict[object, int] = {}
+        same = [first.setdefault(self.pieces[k].paint, n) for n, k in enumerate(self.areas)]
+        joined: np.ndarray = np.array([*same, -1], np.int32)[owner]
+        return joined
+
+    # -- everything
+
+    def all(self, keep: Keep = "every", neighbours: Neighbours = "apart", parts: As = "areas") -> list[Plan]:
+        """Return the plans of the four operations, and of apart with the choices given."""
+        return [*(self.one(o) for o in OPERATIONS), self.apart(keep, neighbours, parts)]
+
+
+_MEND: Final = {
+    "union": "Draw them larger.",
+    "subtract": "Make another piece the base, or move the cutter.",
+    "intersect": "Move them until they all overlap, then intersect.",
+    "exclude": "Move the pieces apart a little.",
+}
+
+
+def planned(sheet: Sheet, ids: list[str], base: str = "") -> tuple[Sheet, Combination, dict[str, str]]:
+    """Return the combination of the chosen items, `base` the base's id, and the id on the sheet of each piece.
+
+    Raises SheetError where nothing is chosen or something is gone.
+    """
+    if not ids:
+        raise SheetError("Nothing is chosen to combine.", "Choose two or more pieces that overlap.", "ids")
+    sheet, pieces, lies = gathered(sheet, ids)
+    number = next((k for k, p in enumerate(pieces) if lies[p.id] == base), None)
+    return sheet, Combination(pieces, number), lies

@@ -1,0 +1,101 @@
+"""Copies of items, groups taken as one piece, and the paint of a new piece."""
+
+from msgspec.structs import replace
+
+from sheet.document.ids import new_ids
+from sheet.document.model import INK, CutList, Group, Item, Paint, Photo, Piece, Sheet, Step
+
+from . import geometry
+
+__all__ = [
+    "as_piece",
+    "copied",
+    "copied_photos",
+    "default_paint",
+    "line_paint",
+    "photos_in",
+]
+
+
+def default_paint(sheet: Sheet) -> Paint:
+    """Return the paint of a new piece: no border; one that is given later is about 1/600 of the sheet wide at first."""
+    width = max(1.0, round((sheet.width + sheet.height) / 1200, 1))
+    return Paint(stroke_width=width)
+
+
+def line_paint(sheet: Sheet) -> Paint:
+    """Return the paint of a line that was left open: no fill, and a border that shows."""
+    return replace(default_paint(sheet), fill=None, stroke=INK)
+
+
+def photos_in(item: Item) -> list[Photo]:
+    """Return the photos that lie in a group by themselves, at any depth; the photo itself of a photo."""
+    if isinstance(item, Photo):
+        return [item]
+    return [p for i in item.items for p in photos_in(i)] if isinstance(item, Group) else []
+
+
+def as_piece(sheet: Sheet, item: Item) -> tuple[Sheet, Piece | None]:
+    """Return the item as one piece: a group becomes the union of its pieces, their photos riding along.
+
+    None for a photo, or a group without pieces.
+    """
+    if isinstance(item, Piece):
+        return sheet, item
+    pieces = geometry.pieces_of(item)
+    if not pieces:
+        return sheet, None
+    assert isinstance(item, Group)
+    photos = (*photos_in(item), *(p for piece in pieces for p in piece.photos))
+    first, *others = (replace(p, photos=()) for p in pieces)
+    paint = first.paint
+    if (item.opacity, item.blend) != (1.0, "normal"):
+        paint = replace(paint, opacity=item.opacity, blend=item.blend)
+    # how it holds, and where on the shelf it came from, stays with it
+    if not others:
+        return sheet, replace(first, name=item.name, photos=photos, paint=paint, holds=item.holds, kept=item.kept)
+    sheet, (new,) = new_ids(sheet)
+    cuts = CutList(first, tuple(Step("union", p) for p in others))
+    return sheet, Piece(new, item.name, cuts, paint=paint, photos=photos, holds=item.holds, kept=item.kept)
+
+
+def copied(sheet: Sheet, item: Item, twins: dict[str, str] | None = None) -> tuple[Sheet, Item]:
+    """Return a copy with fresh ids all through.
+
+    Pieces that stand in several outlines are twins of one another, not of what they are
+    copied from: give `twins`, from old to new, when several outlines are copied together.
+    """
+    twins = {} if twins is None else twins
+    sheet, (new,) = new_ids(sheet)
+    if isinstance(item, Photo):
+        return sheet, replace(item, id=new)
+    if isinstance(item, Group):
+        inner = []
+        for i in item.items:
+            sheet, copy = copied(sheet, i, twins)
+            inner.append(copy)
+        cut = item.panes
+        if cut is not None:
+            ids = {old.id: copy.id for old, copy in zip(item.items, inner, strict=True)}
+            cut = replace(cut, panes=tuple((ids[i], cells) for i, cells in cut.panes if i in ids))
+        return sheet, replace(item, id=new, items=tuple(inner), panes=cut)
+    sheet, photos = copied_photos(sheet, item.photos)
+    shape = item.shape
+    if isinstance(shape, CutList):
+        sheet, base = copied(sheet, shape.base, twins)
+        assert isinstance(base, Piece)
+        steps = []
+        for step in shape.steps:
+            sheet, member = copied(sheet, step.member, twins)
+            assert isinstance(member, Piece)
+            steps.append(Step(step.operation, member, step.on))
+        shape = replace(shape, base=base, steps=tuple(steps))
+    if item.twin and item.twin not in twins:
+        sheet, (twins[item.twin],) = new_ids(sheet)
+    return sheet, replace(item, id=new, photos=photos, shape=shape, twin=twins.get(item.twin, ""))
+
+
+def copied_photos(sheet: Sheet, photos: tuple[Photo, ...]) -> tuple[Sheet, tuple[Photo, ...]]:
+    """Return copies of a frame's photos with fresh ids."""
+    sheet, ids = new_ids(sheet, len(photos))
+    return sheet, tuple(replace(p, id=new) for p, new in zip(photos, ids, strict=True))

@@ -1,0 +1,214 @@
+"""Moving items by affine maps, and seating photos in boxes."""
+
+import math
+
+from msgspec.structs import replace
+
+from outline import Matrix
+from sheet.document.kinds import kind_of
+from sheet.document.model import CutList, Group, Item, Kept, Panes, Photo, Piece, Shape, Sheet, Step
+
+from . import geometry
+from .geometry import Box
+
+__all__ = [
+    "is_similarity",
+    "moved",
+    "photo_under",
+    "reach",
+    "sized",
+    "angle_of",
+    "skew_of",
+    "skewing",
+    "covering",
+    "settled",
+    "boxes_meet",
+]
+
+
+def on_step(value: float, step: float) -> float:
+    """Return the multiple of `step` nearest to a value; the value itself where the step is 0."""
+    return round(value / step) * step if step > 0 else value
+
+
+def is_similarity(m: Matrix) -> bool:
+    """Tell whether `m` keeps proportions: its columns are as long and at right angles."""
+    size = abs(m.determinant)
+    return abs(m.a * m.c + m.b * m.d) <= 1e-9 * size and abs(m.a**2 + m.b**2 - m.c**2 - m.d**2) <= 1e-9 * size
+
+
+def _photo_map(photo: Photo, m: Matrix) -> Matrix:
+    """Return the map for a photo: `m`, or where that would distort, an even scaling that goes along."""
+    if is_similarity(m):
+        return m
+    scale = max(math.hypot(m.a, m.b), math.hypot(m.c, m.d))
+    cx, cy = photo.placing(photo.width / 2, photo.height / 2)
+    tx, ty = m(cx, cy)
+    return Matrix.move(tx, ty) @ Matrix.resize(scale, scale) @ Matrix.move(-cx, -cy)
+
+
+def _taken_in(shape: Shape, n: Matrix) -> tuple[Shape, Matrix]:
+    """Return shape and matrix with a scaling along the shape's own sides taken into its sizes."""
+    sx, sy = math.hypot(n.a, n.b), math.hypot(n.c, n.d)
+    upright = abs(n.a * n.c + n.b * n.d) <= 1e-9 * sx * sy
+    if not upright or (abs(sx - 1) <= 1e-12 and abs(sy - 1) <= 1e-12):
+        return shape, n
+    rest = Matrix(n.a / sx, n.b / sx, n.c / sy, n.d / sy, n.e, n.f)
+    taken = kind_of(shape).stretched(shape, sx, sy)
+    return (shape, n) if taken is None else (taken, rest)
+
+
+def _panes_moved(cut: Panes, m: Matrix, part: str, details: bool) -> Panes:
+    """Return how panes are cut once all of them were mapped: what lies along the sides grows with them."""
+    n = m @ Matrix(*cut.frame)
+    sx, sy = math.hypot(n.a, n.b), math.hypot(n.c, n.d)
+    base = moved(cut.base, m, part, details)
+    assert isinstance(base, Piece)
+    return replace(
+        cut,
+        base=base,
+        frame=(n.a / sx, n.b / sx, n.c / sy, n.d / sy, n.e, n.f),
+        width=cut.width * sx,
+        height=cut.height * sy,
+        gap_x=cut.gap_x * sx,
+        gap_y=cut.gap_y * sy,
+        spread_x=cut.spread_x * sx,
+        spread_y=cut.spread_y * sy,
+        pane_width=cut.pane_width * sx,
+        pane_height=cut.pane_height * sy,
+        margin=cut.margin * m.scale,
+        bleed=cut.bleed * m.scale,
+    )
+
+
+def _brought(kept: Kept | None, m: Matrix) -> Kept | None:
+    return kept and replace(kept, matrix=(m @ Matrix(*kept.matrix)).numbers())
+
+
+def moved(item: Item, m: Matrix, part: str = "both", details: bool = False) -> Item:
+    """Return the item mapped by `m`; part "outline" leaves the photos of a frame where they lie.
+
+    Shapes with sizes take a scaling along their own sides into them, so that radii,
+    teeth and strokes keep theirs; with `details` these grow by the mean scale of `m`.
+    """
+    if isinstance(item, Group):
+        cut = item.panes and _panes_moved(item.panes, m, part, details)
+        inner = tuple(moved(i, m, part, details) for i in item.items)
+        return replace(item, items=inner, panes=cut, kept=_brought(item.kept, m))
+    if isinstance(item, Photo):
+        return replace(item, matrix=(_photo_map(item, m) @ item.placing).numbers())
+    if item.kept is not None:
+        item = replace(item, kept=_brought(item.kept, m))
+    photos = item.photos
+    if part == "both":
+        photos = tuple(replace(p, matrix=(_photo_map(p, m) @ p.placing).numbers()) for p in photos)
+    paint = item.paint
+    if details:
+        dashes = tuple(d * m.scale for d in paint.dashes)
+        paint = replace(paint, stroke_width=paint.stroke_width * m.scale, dashes=dashes)
+    if isinstance(item.shape, CutList):
+        cuts = item.shape
+        base = moved(cuts.base, m, details=details)
+        assert isinstance(base, Piece)
+        finishes = cuts.finishes
+        if details:
+            finishes = tuple(replace(f, value=f.value * m.scale) for f in finishes)
+        steps = []
+        for step in cuts.steps:
+            member = moved(step.member, m, details=details)
+            assert isinstance(member, Piece)
+            steps.append(Step(step.operation, member, step.on))
+        choice = cuts.choice
+        if choice is not None:
+            cells = tuple(replace(c, at=m(*c.at)) if c.at is not None else c for c in choice.cells)
+            choice = replace(choice, cells=cells)
+        made = replace(cuts, base=base, steps=tuple(steps), finishes=finishes, choice=choice)
+        return replace(item, shape=made, photos=photos, paint=paint)
+    shape, n = _taken_in(item.shape, m @ item.placing)
+    if details:
+        shape = kind_of(shape).grown(shape, m.scale)
+    return replace(item, shape=shape, matrix=n.numbers(), photos=photos, paint=paint)
+
+
+def reach(item: Item, m: Matrix) -> float:
+    """Return a bound of how far from the sheet's corner the item reaches along either axis, mapped by `m` (px).
+
+    It is that of a box around it, its own turned one where it has one, so that no outline need be worked out.
+    """
+    if isinstance(item, Group):
+        return max(reach(i, m) for i in item.items)
+    x0, y0 = 0.0, 0.0
+    if isinstance(item, Photo):
+        size: tuple[float, float] | None = (item.width, item.height)
+    else:
+        size = None if isinstance(item.shape, CutList) else kind_of(item.shape).box(item.shape)
+    if size is None:
+        x0, y0, x1, y1 = geometry.box_of(item)
+    else:
+        m = m @ item.placing
+        x1, y1 = size
+    return max(abs(v) for x in (x0, x1) for y in (y0, y1) for v in m(x, y))
+
+
+def angle_of(items: list[Item]) -> float:
+    """Return the turn of a single item in degrees; 0 for several, whose box is upright."""
+    if len(items) != 1:
+        return 0.0
+    return geometry.local_frame(items[0])[2].angle
+
+
+def sized(items: list[Item], box: Box, field: str, value: float, keep: bool, about: tuple[float, float]) -> Matrix:
+    """Return the map that makes the box of `items` `value` wide or high, the point `about` staying."""
+    x0, y0, x1, y1 = box
+    now = (x1 - x0) if field == "width" else (y1 - y0)
+    factor = value / now if now > 0 else 1.0
+    if keep or all(isinstance(i, Photo) for i in items):
+        return Matrix.resize(factor, factor, about)
+    return Matrix.resize(factor, 1, about) if field == "width" else Matrix.resize(1, factor, about)
+
+
+def skew_of(items: list[Item]) -> float:
+    """Return by how many degrees a single item leans out of its right angle; 0 for several."""
+    if len(items) != 1:
+        return 0.0
+    m = geometry.local_frame(items[0])[2]
+    along, across = m.a * m.c + m.b * m.d, m.determinant
+    return -math.degrees(math.atan2(along, abs(across))) if across else 0.0
+
+
+def skewing(items: list[Item], degrees: float, about: tuple[float, float]) -> Matrix:
+    """Return the map that leans a single item, or the box of several, by `degrees` in all about a point."""
+    by = math.tan(math.radians(degrees)) - math.tan(math.radians(skew_of(items)))
+    turn = angle_of(items)
+    x, y = about
+    lean = Matrix(1, 0, -by, 1, by * y, 0)
+    return Matrix.turn(turn, (x, y)) @ lean @ Matrix.turn(-turn, (x, y))
+
+
+def boxes_meet(a: Box, b: Box) -> bool:
+    """Tell whether two boxes share some area."""
+    return a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3]
+
+
+def photo_under(sheet: Sheet, piece: Piece) -> Photo | None:
+    """Return the topmost free photo that the piece lies over."""
+    box = geometry.box_of(piece)
+    lying = (i for i in reversed(sheet.items) if isinstance(i, Photo))
+    return next((p for p in lying if boxes_meet(geometry.box_of(p), box)), None)
+
+
+def settled(photo: Photo, box: Box, how: str) -> Photo:
+    """Return the photo upright in the middle of `box`: covering it, or fitting inside ("fit")."""
+    x0, y0, x1, y1 = box
+    scales = ((x1 - x0) / photo.width, (y1 - y0) / photo.height)
+    scale = max(scales) if how == "cover" else min(scales)
+    x = (x0 + x1 - scale * photo.width) / 2
+    y = (y0 + y1 - scale * photo.height) / 2
+    return replace(photo, matrix=(scale, 0.0, 0.0, scale, x, y))
+
+
+def covering(photo: Photo, box: Box) -> Photo:
+    """Return the photo as it lies where it meets `box`, else brought there to cover it."""
+    if boxes_meet(geometry.box_of(photo), box):
+        return photo
+    return settled(photo, box, "cover")

@@ -1,0 +1,106 @@
+"""What silhouettes are traced from: the photo, where it lies, and how the tracing is typed and shown.
+
+People point and type on the sheet (px of the sheet, its unit); a tracing is kept in px
+of its photo, so that it stays what it is when the photo's outline is moved or resized.
+"""
+
+import math
+from typing import NamedTuple
+
+from outline import Matrix
+from sheet.document.errors import SheetError
+from sheet.document.kinds import Mark, Silhouette, Tracing
+from sheet.document.model import Item, Photo, Piece, Sheet
+from sheet.reading.lengths import show_length
+
+__all__ = ["FIRST", "Source", "default_deviation", "default_smallest", "on_sheet", "shown_length", "source_of", "typed"]
+
+FIRST = Tracing()
+
+
+class Source(NamedTuple):
+    """A photo's file, its name and size in px, the map of its px to the sheet, and how it was traced so far."""
+
+    file: str
+    name: str
+    width: int
+    height: int
+    placing: Matrix
+    tracing: Tracing | None
+
+    @property
+    def scale(self) -> float:
+        """How long a px of the photo is on the sheet, by the mean of its sides."""
+        return self.placing.scale
+
+    @property
+    def longest(self) -> int:
+        """The longer side in px."""
+        return max(self.width, self.height)
+
+
+def source_of(item: Item) -> Source:
+    """Return what an item is or can be traced from. Raises SheetError for anything but a photo or a silhouette."""
+    if isinstance(item, Photo):
+        return Source(item.file, item.name, item.width, item.height, item.placing, None)
+    if isinstance(item, Piece) and isinstance(item.shape, Silhouette):
+        s = item.shape
+        return Source(s.file, s.name, s.width, s.height, item.placing, s.tracing)
+    if isinstance(item, Piece) and len(item.photos) == 1:
+        return source_of(item.photos[0])
+    raise SheetError(
+        f"“{item.name}” is no photo that could be traced.", "Choose one photo, a frame with one, or a silhouette.", "id"
+    )
+
+
+def default_smallest(longest: int) -> float:
+    """Return the side (px of the photo) of the smallest part where none is typed: a hundredth of the longer side."""
+    return longest / 100
+
+
+def default_deviation(longest: int) -> float:
+    """Return the deviation (px of the photo) where none is typed: a two-thousandth of the longer side, 1/2 at least."""
+    return max(0.5, longest / 2000)
+
+
+def shown_length(sheet: Sheet, source: Source, px: float) -> str:
+    """Return a length in px of the photo as it is on the sheet, in its unit."""
+    return show_length(px * source.scale, sheet.unit, sheet.resolution)
+
+
+def on_sheet(source: Source, tracing: Tracing) -> tuple[list[float] | None, list[list[float]], list[dict]]:
+    """Return the place, the loop and the marks of a tracing in px of the sheet."""
+    m = source.placing
+    at = list(m(*tracing.at)) if tracing.at is not None else None
+    marks = [
+        {"points": [list(m(*p)) for p in k.points], "radius": k.radius * source.scale, "adds": k.adds}
+        for k in tracing.marks
+    ]
+    return at, [list(m(*p)) for p in tracing.loop], marks
+
+
+def typed(source: Source, tracing: Tracing) -> Tracing:
+    """Return a tracing whose places and lengths are px of the sheet in px of the photo."""
+    back, scale = source.placing.inverse(), source.scale
+
+    def place(p: tuple[float, float]) -> tuple[float, float]:
+        x, y = back(*p)
+        if not (math.isfinite(x) and math.isfinite(y) and max(abs(x), abs(y)) < 1e8):
+            raise SheetError("That lies too far from the photo.", "Point at the photo.", "at")
+        return x, y
+
+    return Tracing(
+        way=tracing.way,
+        level=tracing.level,
+        light=tracing.light,
+        at=None if tracing.at is None else place(tracing.at),
+        tolerance=tracing.tolerance,
+        touching=tracing.touching,
+        loop=tuple(place(p) for p in tracing.loop),
+        marks=tuple(Mark(tuple(place(p) for p in k.points), k.radius / scale, k.adds) for k in tracing.marks),
+        smooth=tracing.smooth / scale,
+        grow=tracing.grow / scale,
+        smallest=tracing.smallest / scale,
+        holes=tracing.holes,
+        deviation=tracing.deviation / scale,
+    )

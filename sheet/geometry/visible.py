@@ -1,0 +1,78 @@
+"""What of a sheet shows: the box around it, hidden parts of photos left out."""
+
+import outline
+from sheet.document.errors import SheetError
+from sheet.document.model import Group, Item, Photo, Sheet
+
+from . import geometry
+from .geometry import Box, join_boxes
+
+__all__ = ["delivered_box", "visible_box"]
+
+
+def visible_box(item: Item) -> Box | None:
+    """Return the box of what shows of one item, or None where nothing does.
+
+    A photo in a frame counts only where the outline shows it: the engine intersects
+    the two, so the hidden rest adds nothing. Nor does what is wholly transparent around it.
+    """
+    if item.hidden:
+        return None
+    if isinstance(item, Photo):
+        return geometry.photo_shown(item).bounds if item.opacity > 0 else None
+    if isinstance(item, Group):
+        if item.opacity <= 0:
+            return None
+        shown = [b for b in (visible_box(i) for i in item.items) if b]
+        return join_boxes(shown) if shown else None
+    if item.paint.opacity <= 0:
+        return None
+    path = geometry.outline_of(item)
+    boxes: list[Box] = []
+    if geometry.fill_shows(item) and path.bounds:
+        boxes.append(path.bounds)
+    else:
+        for photo in item.photos:
+            if photo.opacity > 0:
+                seen = outline.intersect([path, geometry.photo_shown(photo)]).bounds
+                if seen:
+                    boxes.append(seen)
+    border = geometry.border_box(item)
+    if border:
+        boxes.append(border)
+    return join_boxes(boxes) if boxes else None
+
+
+def _tightened(box: Box, sheet: Sheet) -> Box | None:
+    x0, y0 = max(box[0], 0.0), max(box[1], 0.0)
+    x1, y1 = min(box[2], sheet.width), min(box[3], sheet.height)
+    return (x0, y0, x1, y1) if x1 > x0 and y1 > y0 else None
+
+
+def delivered_box(sheet: Sheet, only: Item | None = None) -> Box:
+    """Return the box to deliver (sheet units): of one item, else of all that shows on the sheet.
+
+    With a backdrop the whole sheet shows. Raises SheetError where nothing does.
+    """
+    if only is not None:
+        box = visible_box(only)
+        if box is None:
+            raise SheetError(
+                f"Nothing of “{only.name}” shows: it has no fill, no border and no photo in it.",
+                "Give it a fill, a border or a photo.",
+                "what",
+            )
+        return box
+    if sheet.backdrop is not None:
+        return (0.0, 0.0, sheet.width, sheet.height)
+    boxes = [b for b in (visible_box(i) for i in sheet.items) if b]
+    if not boxes:
+        raise SheetError(
+            "Nothing shows on this sheet yet.", "Draw a piece, bring in a photo or set a backdrop.", "what"
+        )
+    box = _tightened(join_boxes(boxes), sheet)
+    if box is None:
+        raise SheetError(
+            "Everything lies off the sheet.", "Move something onto it, or choose a frame to deliver.", "what"
+        )
+    return box

@@ -1,0 +1,59 @@
+"""How much work something may be, from what it is given: counted in nodes, without working any outline out."""
+
+from collections.abc import Iterable
+from typing import Final, Protocol
+
+from sheet.document.kinds import kind_of
+from sheet.document.model import CutList, Group, Item, Photo, Sheet
+from sheet.document.tree import members, present, remembered
+from sheet.geometry.linked import also
+
+
+class Weighed(Protocol):
+    """What a command says of its own work."""
+
+    def named(self) -> Iterable[str]:
+        """The ids it is about."""
+        ...
+
+    def weight(self, sheet: Sheet) -> int:
+        """About how many nodes it brings along."""
+        ...
+
+
+__all__ = ["LIGHT", "effort_of", "weight"]
+
+LIGHT: Final = 1500
+"""Nodes up to which an answer takes about a second, even where every line crosses every other."""
+
+
+def weight(item: Item) -> int:
+    """Return about how many nodes an item has, everything in it counted."""
+    if isinstance(item, Photo):
+        return 1
+    if isinstance(item, Group):
+        return 1 + sum(weight(i) for i in item.items)
+    shape = item.shape
+    if isinstance(shape, CutList):
+        # the members are drawn, combined, and drawn again as a result
+        own = 2 * sum(weight(m) for m in members(shape)) + 50 * len(shape.finishes)
+    else:
+        own = kind_of(shape).weight(shape)
+    return own + len(item.photos)
+
+
+def effort_of(sheet: Sheet, ids: Iterable[str] = (), command: Weighed | None = None) -> int:
+    """Return about how many nodes an answer has to do with: those of the items named, and what a command brings along.
+
+    What lies in an outline is counted with the whole of it, since that is drawn anew.
+    """
+    found = remembered(sheet)
+    named = set(ids) | set(command.named() if command is not None else ())
+    tops = {}
+    for item in present(sheet, also(sheet, named)):
+        top = item
+        while (parent := found[top.id][1]) is not None:
+            top = parent
+        tops[top.id] = top
+    total = sum(weight(t) for t in tops.values())
+    return total + (command.weight(sheet) if command is not None else 0)

@@ -1,0 +1,1 @@
+"""What a person typed: lengths with units and sums, counts, colours, sizes of sheets."""

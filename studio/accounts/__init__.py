@@ -1,0 +1,1 @@
+"""Accounts: signing in and up, passwords, who is locked out."""

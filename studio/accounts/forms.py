@@ -1,0 +1,43 @@
+"""The forms of an account."""
+
+from typing import Any
+
+from django import forms
+from django.contrib.auth import get_user_model
+from django.contrib.auth.forms import UserCreationForm
+
+__all__ = ["Address", "Closing", "SignUp", "styled"]
+
+
+def styled(form: Any) -> Any:
+    """Return a form whose fields have Bootstrap's look and their errors tied to them."""
+    for name, field in form.fields.items():
+        field.widget.attrs["class"] = "form-control" + (" is-invalid" if form.errors.get(name) else "")
+    return form
+
+
+class SignUp(UserCreationForm):
+    """A new account; its address is for a forgotten password only."""
+
+    email = forms.EmailField(required=False, help_text="For a link when you forget your password; it may be left out.")
+
+    class Meta(UserCreationForm.Meta):
+        fields = ("username", "email")
+
+
+class Address(forms.ModelForm):
+    """The address that mail goes to."""
+
+    email = forms.EmailField(label="Mail address", required=False)
+
+    class Meta:
+        model = get_user_model()
+        fields = ("email",)
+
+
+class Closing(forms.Form):
+    """The password of whoever closes an account."""
+
+    password = forms.CharField(
+        widget=forms.PasswordInput(attrs={"autocomplete": "current-password"}), label="Your password"
+    )

@@ -1,0 +1,45 @@
+"""Too many wrong passwords: whose address it is, and until when nothing more is tried."""
+
+import math
+from typing import Any
+
+from axes.models import AccessAttempt
+from django.conf import settings
+from django.contrib.auth.forms import AuthenticationForm
+from django.db.models import Q
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.utils import timezone
+
+from .forms import styled
+
+__all__ = ["address", "locked_out"]
+
+
+def address(request: HttpRequest) -> str:
+    """Return whose request it is, as the server in front tells it."""
+    told = request.META.get("HTTP_X_REAL_IP", "") if settings.GOUGE_FRONTED else ""
+    return str(told or request.META.get("REMOTE_ADDR") or "127.0.0.1")
+
+
+def _minutes(request: HttpRequest) -> int:
+    """Return after how many minutes, begun ones counted, somebody's passwords are looked at again."""
+    tried = AccessAttempt.objects.filter(
+        Q(username=request.POST.get("username", "")) | Q(ip_address=address(request)),
+    )
+    last = tried.order_by("-attempt_time").values_list("attempt_time", flat=True).first() or timezone.now()
+    left = last + settings.AXES_COOLOFF_TIME - timezone.now()
+    return max(1, math.ceil(left.total_seconds() / 60))
+
+
+def locked_out(request: HttpRequest, original: Any = None, credentials: Any = None, *args: Any) -> HttpResponse:
+    """Answer somebody who gave too many wrong passwords: until when nothing more is looked at."""
+    minutes = _minutes(request)
+    form = styled(AuthenticationForm(request))
+    form.fields["username"].initial = request.POST.get("username", "")
+    told = "Too many wrong passwords for this account, or from where you are."
+    told += f" Try again in {minutes} minute{'' if minutes == 1 else 's'}."
+    context = {"form": form, "refusal": told, "demo": settings.GOUGE_DEMO}
+    answer = render(request, "registration/sign_in.html", context, status=429)
+    answer["Retry-After"] = str(minutes * 60)
+    return answer

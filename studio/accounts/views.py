@@ -1,0 +1,162 @@
+"""Signing up, in and out, what an account is, closing it, and the demo account's door."""
+
+import email
+from email import policy
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.contrib import messages
+from django.contrib.auth import get_user_model, login, logout
+from django.contrib.auth import views as auth
+from django.contrib.auth.decorators import login_required
+from django.core.mail import send_mail
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse_lazy
+from django.views.decorators.debug import sensitive_post_parameters
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from studio.operations import retention
+
+from .forms import Address, Closing, SignUp, styled
+
+DEMO_NAME = "demo"
+BACKEND = "django.contrib.auth.backends.ModelBackend"
+
+
+class _Styled:
+    """A view whose form is styled."""
+
+    def get_form(self, form_class: Any = None) -> Any:
+        """Return the styled form."""
+        return styled(super().get_form(form_class))  # type: ignore[misc]
+
+
+class SignIn(_Styled, auth.LoginView):
+    """Sign in; offers the demo door where it is open."""
+
+    template_name = "registration/sign_in.html"
+    redirect_authenticated_user = True
+    extra_context = {"demo": settings.GOUGE_DEMO}
+
+
+class ChangePassword(_Styled, auth.PasswordChangeView):
+    """Change the password and go back to the account."""
+
+    template_name = "registration/password.html"
+    success_url = reverse_lazy("account")
+
+    def form_valid(self, form: Any) -> HttpResponse:
+        """Say that it worked."""
+        messages.success(self.request, "Your password is changed.")
+        return super().form_valid(form)
+
+
+class Forgotten(_Styled, auth.PasswordResetView):
+    """Send a link by mail with which a forgotten password is replaced."""
+
+    template_name = "registration/forgotten.html"
+    email_template_name = "registration/forgotten_mail.txt"
+    subject_template_name = "registration/forgotten_subject.txt"
+    success_url = reverse_lazy("sign_in")
+
+    def form_valid(self, form: Any) -> HttpResponse:
+        """Say the same whether or not there is such an account."""
+        messages.success(
+            self.request,
+            "If an account has that address, a mail with a link is on its way to it. Ask again if it does not come.",
+        )
+        return super().form_valid(form)
+
+
+class NewPassword(_Styled, auth.PasswordResetConfirmView):
+    """Take a new password from whoever followed the link of such a mail."""
+
+    template_name = "registration/new_password.html"
+    success_url = reverse_lazy("sign_in")
+
+    def form_valid(self, form: Any) -> HttpResponse:
+        """Say that it worked, and let the account be signed in to."""
+        from axes.utils import reset
+
+        reset(username=self.user.get_username())
+        messages.success(self.request, "Your password is changed. Sign in with it.")
+        return super().form_valid(form)
+
+
+@sensitive_post_parameters()
+@require_http_methods(["GET", "POST"])
+def sign_up(request: HttpRequest) -> HttpResponse:
+    """Make an account and sign in to it."""
+    form = SignUp(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        login(request, form.save(), backend=BACKEND)
+        return redirect("projects")
+    return render(request, "registration/sign_up.html", {"form": styled(form)})
+
+
+@login_required
+@require_http_methods(["GET", "POST"])
+def account(request: HttpRequest) -> HttpResponse:
+    """Show what there is of an account, and change its address."""
+    before = request.user.email
+    form = Address(request.POST or None, instance=request.user)
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        if before and before != request.user.email:
+            # whoever had it learns of it
+            told = f"The mail address of your Gouge account “{request.user.get_username()}” was changed."
+            send_mail("Your address was changed", told, None, [before], fail_silently=True)
+        messages.success(request, "Your address is kept." if request.user.email else "Your address is taken away.")
+        return redirect("account")
+    context = {"form": styled(form), "counts": retention.belongings(request.user), "days": retention.DAYS}
+    return render(request, "registration/account.html", context)
+
+
+@sensitive_post_parameters()
+@login_required
+@require_http_methods(["GET", "POST"])
+def close(request: HttpRequest) -> HttpResponse:
+    """Take an account away, with all that is in it."""
+    form = Closing(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        if settings.GOUGE_DEMO and request.user.get_username() == DEMO_NAME:
+            form.add_error(None, "The demo's account stays.")
+        elif not request.user.check_password(form.cleaned_data["password"]):
+            form.add_error("password", "That is not your password. Nothing was taken away.")
+        else:
+            owner = request.user
+            logout(request)
+            retention.close(owner)
+            messages.success(request, f"The account “{owner.get_username()}” is closed, and all in it is gone.")
+            return redirect("sign_in")
+    context = {"form": styled(form), "counts": retention.belongings(request.user)}
+    return render(request, "registration/close.html", context, status=422 if form.errors else 200)
+
+
+@require_GET
+def post_box(request: HttpRequest) -> HttpResponse:
+    """Show the mail that the demo's server sent, newest first."""
+    if not settings.GOUGE_DEMO:
+        raise Http404
+    folder = Path(settings.EMAIL_FILE_PATH)
+    files = sorted(folder.glob("*.log"), key=lambda f: f.stat().st_mtime, reverse=True) if folder.is_dir() else []
+    mails = []
+    for file in files[:30]:
+        # the backend writes a line of hyphens between mails
+        for data in file.read_bytes().split(b"\n" + b"-" * 79 + b"\n"):
+            mail = email.message_from_bytes(data.lstrip(), policy=policy.default)
+            if mail["Subject"]:
+                mails.append({"to": mail["To"], "subject": mail["Subject"], "text": mail.get_content()})
+    return render(request, "registration/post_box.html", {"mails": mails})
+
+
+@require_POST
+def demo_door(request: HttpRequest) -> HttpResponse:
+    """Sign in to the demo account, which only `make demo` opens."""
+    user = get_user_model().objects.filter(username=DEMO_NAME).first()
+    if not settings.GOUGE_DEMO or user is None:
+        raise Http404
+    login(request, user, backend=BACKEND)
+    return redirect("projects")

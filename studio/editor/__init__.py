@@ -1,0 +1,1 @@
+"""The editor: what a page is sent, its panels, its keys."""

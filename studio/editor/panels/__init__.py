@@ -1,0 +1,67 @@
+"""The panels beside the sheet: each a module with its template next to it.
+
+A panel's module has `html(sheet, look, items)`, which returns what it shows for what is
+chosen, empty where it shows nothing. To add one, write the two files and name it below.
+"""
+
+import re
+from collections.abc import Callable
+from typing import Final
+
+from sheet import Sheet
+from sheet.document.model import Item
+from sheet.document.tree import present
+from studio.editor.view_state import Look
+
+from . import cells, cut, cut_list, dimensions, draw, export, finish, fit, guides, nodes, shelf_link, surface
+from . import stack as _stack
+
+__all__ = ["DRAWERS", "SIDE", "render"]
+
+Html = Callable[[Sheet, Look, list[Item]], str]
+
+_BETWEEN: Final = re.compile(r">\s+<")
+
+DRAWERS: Final[dict[str, Html]] = {
+    "draw": draw.html,
+    "cut": cut.html,
+    "fit": fit.html,
+    "finish": finish.html,
+    "deliver": export.html,
+}
+"""The drawer of each station."""
+
+SIDE: Final[dict[str, Html]] = {
+    "cuts": cut_list.html,
+    "gauge": dimensions.html,
+    "kept": shelf_link.html,
+    "surface_panel": surface.html,
+    "ruling": guides.html,
+    "rounding": surface.rounding,
+}
+"""The side's panels besides the stack, in the order of the screen."""
+
+
+def lean(text: str) -> str:
+    """Return HTML without the indentation between its tags."""
+    return _BETWEEN.sub("> <", text)
+
+
+def render(sheet: Sheet, look: Look, before: Sheet | None = None, stack: bool = True) -> dict[str, str]:
+    """Return the HTML of each panel that must be shown again, by its place on the page.
+
+    After a command `before` is the sheet it was done on: what did not change is left out.
+    """
+    items = present(sheet, look.chosen)
+    out = {}
+    if stack and (before is None or _stack.differs(before, sheet)):
+        out["stack"] = _stack.html(sheet, look, items)
+    out |= {name: html(sheet, look, items) for name, html in SIDE.items()}
+    # the Draw drawer holds what a person typed for the next piece, and stays as it is
+    if look.station != "draw" or before is None:
+        out["drawer"] = DRAWERS[look.station](sheet, look, items)
+    if look.cells:
+        out["cells"] = cells.html(sheet, look, items)
+    if look.nodes:
+        out["nodes"] = nodes.html(sheet, look, items)
+    return {name: lean(text) for name, text in out.items()}

@@ -1,0 +1,45 @@
+"""The numbers of what is chosen."""
+
+import json
+
+from django.template.loader import render_to_string
+
+import outline
+from sheet import Photo, Piece, Sheet
+from sheet.document.model import Item, Lettering
+from sheet.geometry.holes import base_of
+from sheet.inspect.dimensions import gauge_of
+from studio.editor.view_state import Look
+
+__all__ = ["html"]
+
+PIVOTS = [
+    (f"{x}{y}", f"{row} {column}")
+    for y, row in enumerate(("top", "middle", "bottom"))
+    for x, column in enumerate(("left", "centre", "right"))
+]
+
+
+def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
+    """Return the gauge; empty where nothing is chosen."""
+    gauge = gauge_of(sheet, items, look.margins)
+    if gauge is None:
+        return ""
+    context = {
+        "gauge": gauge,
+        "item": items[0],
+        "based": isinstance(items[0], Piece) and base_of(items[0]) is not None,
+        "kerns": json.dumps(getattr(getattr(items[0], "shape", None), "kerns", ())),
+        "unit": sheet.unit,
+        "fonts": outline.FONTS.values(),
+        "pivots": PIVOTS,
+        "refits": _refits(sheet, items),
+    }
+    return render_to_string("panels/dimensions.html", context)
+
+
+def _refits(sheet: Sheet, items: list[Item]) -> bool:
+    """Tell whether what is chosen can be refitted: one thing on the sheet itself that has not one proportion only."""
+    if len(items) != 1 or not any(i.id == items[0].id for i in sheet.items):
+        return False
+    return not (isinstance(items[0], Photo) or isinstance(getattr(items[0], "shape", None), Lettering))

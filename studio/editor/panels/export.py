@@ -1,0 +1,108 @@
+"""What goes out, how large, and as what."""
+
+from typing import Any
+
+from django.template.loader import render_to_string
+from msgspec.structs import replace
+
+from outline import OutlineError
+from picture import FORMATS
+from picture.write.web import WEB, web_outline
+from sheet import Sheet, SheetError
+from sheet.document.model import Item
+from sheet.export.filenames import file_names
+from sheet.export.order import EXTENTS, PHOTOS, SIZES, Order, frames_of, ordered
+from sheet.geometry.geometry import pieces_of
+from sheet.inspect.preflight import remarks_on
+from studio.editor.view_state import Look
+
+__all__ = ["html"]
+
+
+def _choices(sheet: Sheet, items: list[Item]) -> list[tuple[str, str]]:
+    """Return what can go out, with its name: the sheet, what is chosen, and each frame by itself."""
+    tops = {i.id for i in sheet.items}
+    own = [i for i in items if i.id in tops]
+    out = [("sheet", "The sheet")]
+    if len(own) == 1:
+        out.append((own[0].id, own[0].name))
+    elif own:
+        out.append(("chosen", f"The {len(own)} that are chosen"))
+    frames = list(frames_of(own or sheet.items))
+    if len(frames) > 1 or (frames and not own):
+        out.append(("each", f"Each frame by itself: {len(frames)}"))
+    return out
+
+
+def _target(sheet: Sheet, order: Order, name: str) -> dict[str, Any]:
+    row: dict[str, Any] = {"key": order.what, "name": name}
+    try:
+        files = ordered(sheet, order)
+    except (SheetError, OutlineError) as error:
+        # a size that is wrong is said at its field, and not once more for each
+        return row | {"why": str(error), "field": getattr(error, "field", "")}
+    first = files[0]
+    row |= {"width": first.width, "height": first.height, "real": first.real(sheet), "count": len(files)}
+    if len(files) > 1:
+        row["pixels"] = f"{sum(f.width * f.height for f in files) / 1e6:.1f}"
+    return row
+
+
+def _web(sheet: Sheet, order: Order, items: list[Item]) -> dict[str, Any]:
+    """Return the chosen outline for the web, where one is chosen."""
+    if len(items) != 1 or not pieces_of(items[0]):
+        return {}
+    context: dict[str, Any] = {"web": WEB, "web_id": items[0].id, "web_name": items[0].name}
+    try:
+        text, width, height = web_outline(sheet, items[0], order.web, order.deviation)
+        context |= {"web_text": text, "web_size": f"{width:.0f} × {height:.0f} px, {len(text):,} characters"}
+    except (SheetError, OutlineError) as error:
+        context["web_wrong"] = str(error)
+    return context
+
+
+def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
+    """Return the drawer: each thing that can go out, with its size as the file has it."""
+    ids = tuple(i.id for i in items)
+    order = look.delivery
+    choices = _choices(sheet, items)
+    keys = [key for key, _ in choices]
+    # what is chosen goes out at first; what was picked stays while it is there
+    picked = order.what if order.what in keys else keys[1] if len(keys) > 1 and items else "sheet"
+    targets = [_target(sheet, replace(order, what=key, ids=ids), name) for key, name in choices]
+    at_hand = next(t for t in targets if t["key"] == picked)
+    wrong = next((t["why"] for t in targets if t.get("field") in ("size", "margin")), "")
+    example = ""
+    out = FORMATS.get(order.format) or FORMATS["png"]
+    paged = out.pages is not None
+    try:
+        files = ordered(sheet, replace(order, what=picked, ids=ids))
+        # pages are one file, named as the project is
+        pattern = "{project}" if paged and len(files) > 1 else order.pattern
+        names = file_names(pattern, look.project or "project", files[:1] if paged else files)
+        example = ", ".join(f"{n}.{out.filed(order)[0]}" for n in names[:2]) + (" …" if len(names) > 2 else "")
+    except (SheetError, OutlineError) as error:
+        example = str(error) if getattr(error, "field", "") == "pattern" else ""
+    only = tuple(i for i in items if i.id in keys or picked in ("chosen", "each")) if picked != "sheet" else ()
+    context = {
+        "targets": targets,
+        "picked": picked,
+        "at_hand": at_hand,
+        "order": order,
+        "size": order.size or (f"{sheet.resolution:g}" if order.by == "resolution" else ""),
+        "wrong": wrong,
+        "wrong_field": next((t["field"] for t in targets if t.get("field") in ("size", "margin")), ""),
+        "example": example,
+        "unit": sheet.unit,
+        "size_unit": {"resolution": "px/in", "factor": "×"}.get(order.by, "px"),
+        "backdrop": sheet.backdrop,
+        "extents": [e for e in EXTENTS if e[0] != "bleed" or sheet.bleed > 0],
+        "sizes": SIZES,
+        "photo_ways": PHOTOS,
+        "formats": FORMATS.values(),
+        "out": out,
+        "paged": paged,
+        "remarks": remarks_on(sheet, only),
+        **_web(sheet, order, items),
+    }
+    return render_to_string("panels/export.html", context)

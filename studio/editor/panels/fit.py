@@ -1,0 +1,97 @@
+"""Photos, and how they sit in their outlines."""
+
+from typing import Any
+
+from django.template.loader import render_to_string
+
+from sheet import Photo, Piece, Sheet
+from sheet.document.model import Group, Item
+from sheet.document.tree import parent_of
+from sheet.geometry import geometry
+from sheet.geometry.covering import uncovered
+from sheet.geometry.placing import photo_under
+from sheet.inspect.dimensions import px_per_inch
+from sheet.inspect.preflight import is_low, wanted
+from studio.editor.view_state import Look
+
+from . import panes, silhouette
+
+__all__ = ["html"]
+
+
+def _row(sheet: Sheet, photo: Photo) -> dict[str, Any]:
+    return {"photo": photo, "resolution": px_per_inch(sheet, photo), "low": is_low(sheet, photo)}
+
+
+def _counted(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Return the rows with those that say the same as one, with how often it is there."""
+    out: dict[tuple, dict[str, Any]] = {}
+    for row in rows:
+        alike = out.setdefault((row["photo"].file, row["photo"].name, row["resolution"]), {**row, "count": 0})
+        alike["count"] += 1
+    return list(out.values())
+
+
+SIDES = (
+    ("left", "align-start"),
+    ("centre", "align-center"),
+    ("right", "align-end"),
+    ("top", "align-top"),
+    ("middle", "align-middle"),
+    ("bottom", "align-bottom"),
+)
+"""Where a photo may be lined up in its frame, with the icon of each."""
+
+
+def _at_hand(frames: dict[str, Piece], items: list[Item]) -> tuple[Piece | None, Photo | None]:
+    """Return the one frame that is worked on, and the photo of it that is chosen, or its top one."""
+    if len(frames) != 1:
+        return None, None
+    (frame,) = frames.values()
+    chosen = [i for i in items if isinstance(i, Photo) and i in frame.photos]
+    return frame, (chosen or frame.photos)[-1]
+
+
+def _view(frame: Piece, photo: Photo) -> dict[str, Any]:
+    """Return the photo whole, with the frame's window on it, in px of the photo."""
+    back = photo.placing.inverse()
+    path = geometry.outline_of(frame).transform(back)
+    x0, y0, x1, y1 = geometry.join_boxes([path.bounds or (0, 0, 0, 0), (0.0, 0.0, photo.width, photo.height)])
+    box = geometry.window(frame, photo)
+    return {
+        "photo": photo,
+        "box": f"{x0:.1f} {y0:.1f} {x1 - x0:.1f} {y1 - y0:.1f}",
+        "width": x1 - x0,
+        "height": y1 - y0,
+        "window": path.to_svg(1),
+        "veil": f"M{x0:.1f} {y0:.1f}H{x1:.1f}V{y1:.1f}H{x0:.1f}Z",
+        "frame": " ".join(f"{v:.9g}" for v in (photo.width, photo.height, *photo.matrix)),
+        "hold": " ".join(f"{v:.6f}" for v in box) if box and not frame.gaps and geometry.covers(frame, photo) else "",
+    }
+
+
+def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
+    """Return the drawer for what is chosen."""
+    frames: dict[str, Piece] = {}
+    for item in [p for i in items for p in (i.items if isinstance(i, Group) and i.panes is not None else (i,))]:
+        frame = parent_of(sheet, item.id) if isinstance(item, Photo) else item
+        if isinstance(frame, Piece) and frame.photos:
+            frames[frame.id] = frame
+    frame, photo = _at_hand(frames, items)
+    pieces = [i for i in items if isinstance(i, Piece)]
+    context = {
+        "view": _view(frame, photo) if frame is not None and photo is not None else None,
+        "shares": [(f.name, round(100 * share)) for f in frames.values() if (share := uncovered(f)) > 0.0005][:3],
+        "gaps": all(f.gaps for f in frames.values()),
+        "sides": SIDES,
+        "wanted": wanted(sheet),
+        "frames": list(frames.values()),
+        "free": [_row(sheet, p) for p in reversed(sheet.items) if isinstance(p, Photo)],
+        "chosen_photos": [i for i in items if isinstance(i, Photo)],
+        "chosen_pieces": pieces,
+        "under": photo_under(sheet, pieces[0]) if len(pieces) == 1 else None,
+        **panes.context(sheet, items),
+        **silhouette.context(sheet, items),
+        "inside": _counted([_row(sheet, p) for f in frames.values() for p in f.photos]),
+    }
+    return render_to_string("panels/fit.html", context)

@@ -1,0 +1,150 @@
+"""What lies over what, top first. Rows that are not in view yet are asked for once they are."""
+
+import zlib
+from collections.abc import Iterable, Iterator
+from typing import NamedTuple
+
+from django.template.loader import render_to_string
+
+from picture import outline_thumb
+from sheet import Photo, Piece, Sheet
+from sheet.caching import cached
+from sheet.document.model import Group, Item, Shape
+from sheet.document.store import told
+from sheet.geometry import geometry
+from sheet.inspect.dimensions import px_per_inch
+from studio.editor.view_state import Look
+
+__all__ = ["FIRST", "differs", "html", "rows_html"]
+
+SIZE = (26, 20)
+FIRST = 60
+"""Rows that are drawn at once: more than are seen."""
+
+
+@cached(entries=2048)
+def _piece_thumb(shape: Shape, lies: tuple[float, float, float, float], fill: str | None) -> str:
+    """Return the small picture of a shape, turned and sized as it lies; where it lies does not matter."""
+    path = geometry.outline_of(Piece("i0", "", shape, (*lies, 0.0, 0.0)))
+    return outline_thumb([(path, "t-shape", fill or "none")], *SIZE)
+
+
+def _thumb(item: Item) -> str:
+    if isinstance(item, Group):
+        drawn = [(geometry.outline_of(p), "t-shape", p.paint.fill or "none") for p in geometry.pieces_of(item)[:40]]
+        return outline_thumb(drawn, *SIZE)  # type: ignore[arg-type]
+    assert isinstance(item, Piece)
+    return _piece_thumb(item.shape, item.matrix[:4], item.paint.fill)
+
+
+class Row(NamedTuple):
+    """What a row shows: the item, what it lies in, how deep, and its small picture, drawn or a photo's."""
+
+    id: str
+    name: str
+    note: str
+    within: str
+    depth: int
+    locked: bool
+    hidden: bool
+    framed: bool
+    file: str
+    thumb: str
+    newer: int
+    mark: str
+
+    @property
+    def ids(self) -> tuple[str]:
+        """The item alone."""
+        return (self.id,)
+
+
+class _Lies(NamedTuple):
+    """An item and where it is listed."""
+
+    item: Item
+    within: str
+    depth: int
+
+
+def _listed(item: Item, within: str = "", depth: int = 0) -> Iterator[_Lies]:
+    """Give an item, and below it what lies in it."""
+    yield _Lies(item, within, depth)
+    if isinstance(item, Group):
+        shared = {p.file for p in item.panes.base.photos} if item.panes else set()
+        for inner in reversed(item.items):
+            # the picture that all panes share is not listed with each of them
+            for lies in _listed(inner, item.id, depth + 1):
+                if not (isinstance(lies.item, Photo) and lies.item.file in shared):
+                    yield lies
+    elif isinstance(item, Piece):
+        for photo in item.photos:
+            yield _Lies(photo, item.id, depth + 1)
+
+
+def _mark(look: Look, lies: _Lies) -> str:
+    """Return what tells whether a row is another than it was."""
+    return f"{zlib.crc32(told((lies, look.newer(lies.item)))):x}"
+
+
+def _row(sheet: Sheet, look: Look, lies: _Lies) -> Row:
+    item, within, depth = lies
+    if isinstance(item, Photo):
+        note, file, thumb = f"{px_per_inch(sheet, item)} px/in", item.file, ""
+    else:
+        note, file, thumb = item.kind, "", _thumb(item)
+    framed = isinstance(item, Photo) and bool(within)
+    shown = (item.id, item.name, note, within, depth, item.locked, item.hidden, framed, file, thumb)
+    return Row(*shown, look.newer(item), _mark(look, lies))
+
+
+@cached(entries=4096)
+def _row_html(row: Row) -> str:
+    """Return a row's HTML: most rows are what they were before a step."""
+    return render_to_string("panels/stack_row.html", {"r": row})
+
+
+def _later(look: Look, lies: _Lies) -> str:
+    """Return the place of a row that is asked for once it is in view."""
+    stack = "" if lies.within else f' data-stack="{lies.item.id}"'
+    return f'<li class="later" id="lies-{lies.item.id}"{stack} data-mark="{_mark(look, lies)}"></li>'
+
+
+def _all(sheet: Sheet) -> Iterator[_Lies]:
+    for item in reversed(sheet.items):
+        yield from _listed(item)
+
+
+def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
+    """Return the rows; what lies in a frame or a group comes below it."""
+    rows = [
+        _row_html(_row(sheet, look, lies)) if number < FIRST else _later(look, lies)
+        for number, lies in enumerate(_all(sheet))
+    ]
+    return render_to_string("panels/stack.html", {"rows": "".join(rows)})
+
+
+def rows_html(sheet: Sheet, look: Look, ids: Iterable[str]) -> str:
+    """Return the rows of some items."""
+    wanted = set(ids)
+    return "".join(_row_html(_row(sheet, look, lies)) for lies in _all(sheet) if lies.item.id in wanted)
+
+
+def differs(before: Sheet, after: Sheet) -> bool:
+    """Tell whether the stack must be drawn again."""
+    if len(before.items) != len(after.items):
+        return True
+    # what a command left alone is the very same object
+    return any(a is not b and _key(a) != _key(b) for a, b in zip(before.items, after.items, strict=True))
+
+
+def _key(item: Item) -> tuple:
+    marks: tuple = (item.id, item.name, item.locked, item.hidden)
+    if not isinstance(item, Photo):
+        marks = (*marks, item.kept and (item.kept.item, item.kept.version))
+    if isinstance(item, Photo):
+        return (*marks, item.file, item.matrix[:4])
+    if isinstance(item, Group):
+        return (*marks, tuple(_key(i) for i in item.items))
+    # moving a piece does not change its thumbnail; anything else of it may
+    return (*marks, item.kind, item.paint.fill, item.matrix[:4], tuple(_key(p) for p in item.photos), item.shape)

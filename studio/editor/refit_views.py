@@ -1,0 +1,79 @@
+"""What a frame would be in another proportion, while a hand gives it one."""
+
+from typing import Any
+
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.views.decorators.http import require_POST
+
+from outline import OutlineError
+from picture import fragment
+from sheet import Piece, SheetError, read
+from sheet.commands.arrange.refitting import Refit
+from sheet.document.model import Hold
+from sheet.geometry.anchoring import bands_on_sheet, can_hold, has_bands, parts_of
+from sheet.geometry.geometry import box_of
+from sheet.inspect.effort import LIGHT, effort_of
+from sheet.reading.lengths import show_length
+from studio.http import refusal, refused, tried
+
+from .responses import href
+
+__all__ = ["refit"]
+
+HEAVY = 8 * LIGHT
+"""How much work may be shown while it changes."""
+MOST_PINS = 60
+
+WORDS: dict[str, dict[Hold, str]] = {
+    "x": {"near": "to the left", "middle": "to the middle", "far": "to the right"},
+    "y": {"near": "to the top", "middle": "to the middle", "far": "to the bottom"},
+}
+for _axis in WORDS.values():
+    _axis |= {"both": "to both sides", "scale": "scaled"}
+
+
+@login_required
+@require_POST
+def refit(request: HttpRequest, pk: int) -> HttpResponse:
+    """Answer what the command would make, drawn, with the pins of its parts or its bands; nothing is stored."""
+    asked = tried(request, pk)
+    if isinstance(asked, HttpResponse):
+        return asked
+    project, args = asked
+    try:
+        sheet = project.head.sheet
+        command = read("refit", args)
+        assert isinstance(command, Refit)
+        if effort_of(sheet, [command.id]) > HEAVY:
+            return refusal("That is too much to show while it changes.", "Type a size and accept it.")
+        told, made, note = command.worked_out(sheet)
+    except SheetError as error:
+        return refused(error)
+    except OutlineError as error:
+        return refusal(str(error))
+    x0, y0, x1, y1 = box_of(made)
+    size = [show_length(v, sheet.unit, sheet.resolution) for v in (x1 - x0, y1 - y0)]
+    bands = {}
+    if isinstance(told, Piece) and isinstance(made, Piece) and has_bands(told):
+        bands = {
+            axis: {"was": bands_on_sheet(told, k), "now": bands_on_sheet(made, k)} for k, axis in enumerate(("x", "y"))
+        }
+    pins = [_pin(p) for p in list(parts_of(made))[:MOST_PINS]]
+    return JsonResponse(
+        {"art": fragment(made, href), "box": [x0, y0, x1, y1], "size": size, "note": note, "pins": pins, "bands": bands}
+    )
+
+
+def _pin(part: Any) -> dict[str, Any]:
+    x0, y0, x1, y1 = part.box
+    holds = part.holds
+    return {
+        "id": part.item.id,
+        "name": part.item.name,
+        "at": [(x0 + x1) / 2, (y0 + y1) / 2],
+        "x": holds.x,
+        "y": holds.y,
+        "can": can_hold(part.item),
+        "words": f"{part.item.name}: across {WORDS['x'][holds.x]}, down {WORDS['y'][holds.y]}",
+    }

@@ -1,0 +1,121 @@
+"""What a page is answered: pure functions of sheets, which any process can do.
+
+`made` does a command; `shown` draws what differs between two sheets; `whole` draws all.
+What cannot be drawn raises here, before anything is stored.
+"""
+
+from typing import Any
+
+import msgspec
+from msgspec.structs import replace
+
+import sheet as sheets
+from picture import fragment
+from sheet import Command, Photo, Sheet
+from sheet.commands.base import Offer
+from sheet.document.store import photos_in, unfolded
+from sheet.inspect.snapping import modules
+from sheet.reading.lengths import px_per
+from studio.history.deltas import step
+
+from . import panels
+from .view_state import Look
+
+__all__ = ["Made", "asked", "made", "shown", "whole"]
+
+
+class Made(msgspec.Struct, frozen=True):
+    """What became of a command: the new sheet as it is stored, what changed, its label, what the page is answered.
+
+    `files` are the photos that are on it now and were not before.
+    """
+
+    data: bytes
+    step: bytes
+    files: tuple[str, ...]
+    label: str
+    answer: dict[str, Any]
+
+
+def href(photo: Photo) -> str:
+    """Return the address of a photo's picture for the screen."""
+    return f"/photos/{photo.file}/preview"
+
+
+def surface(sheet: Sheet) -> dict[str, Any]:
+    """Return what the page must know of the surface."""
+    return {
+        "width": sheet.width,
+        "height": sheet.height,
+        "unit": sheet.unit,
+        "perUnit": px_per(sheet.unit, sheet.resolution),
+        "resolution": sheet.resolution,
+        "backdrop": sheet.backdrop,
+        "guides": [[g.axis, g.at] for g in sheet.guides],
+        "guidesLocked": sheet.guides_locked,
+        "grid": sheet.grid.kind,
+        "step": sheet.grid.step,
+        "round": sheet.round_to,
+        "modules": modules(sheet) if sheet.grid.kind == "modules" else [],
+    }
+
+
+def _state(sheet: Sheet) -> dict[str, Any]:
+    return {"order": [i.id for i in sheet.items], "surface": surface(sheet)}
+
+
+def whole(sheet: Sheet, look: Look) -> dict[str, Any]:
+    """Return everything the page shows of a sheet."""
+    return {
+        **_state(sheet),
+        "swap": {i.id: fragment(i, href) for i in sheet.items},
+        "panels": panels.render(sheet, look),
+    }
+
+
+MANY = 200
+
+
+def shown(
+    before: Sheet,
+    after: Sheet,
+    look: Look,
+    chosen: tuple[str, ...] = (),
+    *,
+    note: str = "",
+    offer: Offer | None = None,
+    touched: bool = False,
+) -> dict[str, Any]:
+    """Return what changed between two sheets, and the panels for what is chosen now: with `touched`, what changed."""
+    old = {i.id: i for i in before.items}
+    # what a command left alone is the very same object
+    swap = {i.id: fragment(i, href) for i in after.items if old.get(i.id) is not i and old.get(i.id) != i}
+    if touched:
+        # what a step touched is chosen after it was undone or done again; nothing where it touched too much to see
+        chosen = tuple(swap) if len(swap) <= MANY else ()
+        look = replace(look, chosen=list(chosen), inside="")
+    look = replace(look, chosen=list(chosen) or look.chosen)
+    return {
+        **_state(after),
+        "swap": swap,
+        "chosen": look.chosen,
+        "note": note,
+        "offer": offer,
+        "panels": panels.render(after, look, before),
+    }
+
+
+def made(data: bytes, command: Command, look: Look) -> Made:
+    """Return what becomes of a command on a stored sheet. Raises SheetError."""
+    before = sheets.load(data)
+    outcome = sheets.perform(before, command)
+    stored = sheets.dump(outcome.sheet)
+    answer = shown(before, outcome.sheet, look, outcome.chosen, note=outcome.note, offer=outcome.offer)
+    old, new = unfolded(data), unfolded(stored)
+    files = tuple(sorted(photos_in(new) - photos_in(old)))
+    return Made(stored, step(old, new), files, outcome.label[:200], answer)
+
+
+def asked(data: bytes, look: Look) -> dict[str, str]:
+    """Return the panels for a look at a stored sheet, without the stack, which it does not change."""
+    return panels.render(sheets.load(data), look, stack=False)

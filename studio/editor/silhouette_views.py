@@ -1,0 +1,40 @@
+"""What a silhouette would be, while its settings change."""
+
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.views.decorators.http import require_POST
+
+from sheet import SheetError, read
+from sheet.commands.photo.silhouettes import Trace
+from studio.http import refusal, refused, tried
+from studio.library.photos import here
+from studio.library.tracing import quickly
+from studio.models import PhotoFile
+
+__all__ = ["silhouette"]
+
+
+@login_required
+@require_POST
+def silhouette(request: HttpRequest, pk: int) -> HttpResponse:
+    """Answer about what the command would trace, from the small copy of the photo; nothing is stored.
+
+    `d` is in px of the sheet; `share` is that of the photo, in per cent.
+    """
+    asked = tried(request, pk)
+    if isinstance(asked, HttpResponse):
+        return asked
+    project, args = asked
+    try:
+        command = read("silhouette", args)
+        assert isinstance(command, Trace)
+        source, tracing = command.read_on(project.head.sheet)
+        file = PhotoFile.objects.filter(owner=request.user, sha256=source.file).first()
+        if file is None:
+            return refusal(f"The file of “{source.name}” is missing.", "Bring the photo in again.")
+        size = (source.width, source.height)
+        path = quickly(here(file.preview, source.name), source.name, size, tracing)
+    except SheetError as error:
+        return refused(error)
+    share = abs(path.area) / (source.width * source.height)
+    return JsonResponse({"d": path.transform(source.placing).to_svg(2), "share": 100 * share, "nodes": path.node_count})

@@ -1,0 +1,51 @@
+"""What the page says of itself: the station, what is chosen, the base for cutting, what is stepped into."""
+
+from typing import Any, Final, Literal, get_args
+
+import msgspec
+
+from sheet.document.limits import Ids, MaybeId, Typed
+from sheet.document.model import Item, Photo
+from sheet.export.order import Order
+from sheet.geometry.combination import As, Keep, Neighbours
+from sheet.geometry.holes import Of
+
+__all__ = ["STATIONS", "Look"]
+
+Station = Literal["draw", "cut", "fit", "finish", "deliver"]
+STATIONS: Final[tuple[Station, ...]] = get_args(Station)
+
+
+class Look(msgspec.Struct, frozen=True):
+    """What the page shows. `keep`, `neighbours` and `parts` are the choices of cutting apart, `margins` is what
+    margins are counted from; `delivery` is what is asked of the Deliver station, and `project` the project's name.
+    `newest` is told by the server: the newest version of what is on the shelf, and its name, by "KEY VARIANT"."""
+
+    station: Station = "draw"
+    chosen: Ids = []
+    base: MaybeId = ""
+    inside: MaybeId = ""
+    nodes: bool = False
+    cells: bool = False
+    keep: Keep = "every"
+    neighbours: Neighbours = "apart"
+    parts: As = "areas"
+    delivery: Order = Order()
+    project: Typed = ""
+    margins: Of = "border"
+    newest: dict[str, tuple[int, str]] = {}
+
+    @classmethod
+    def read(cls, data: Any, newest: dict[str, tuple[int, str]] | None = None) -> "Look":
+        """Read it from decoded JSON; where any of it does not fit, what a page shows at first."""
+        try:
+            told = msgspec.convert(data, cls)
+        except msgspec.ValidationError:
+            told = cls()
+        return msgspec.structs.replace(told, newest=newest or {})
+
+    def newer(self, item: Item) -> int:
+        """Return the version of the shelf that is newer than an item came from; 0 where there is none."""
+        mark = None if isinstance(item, Photo) else item.kept
+        number, _ = self.newest.get(f"{mark.item} {mark.variant}", (0, "")) if mark else (0, "")
+        return number if mark and number > mark.version else 0

@@ -1,0 +1,306 @@
+"""The editor: its page, its panels, and the one door for commands."""
+
+import hashlib
+from typing import Annotated, Any
+
+import msgspec
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.csrf import ensure_csrf_cookie
+from django.views.decorators.http import require_GET, require_POST
+from msgspec import Meta
+
+from outline import READY, OutlineError
+from picture.draw.colours import SIZES
+from sheet import Piece, SheetError, apply, load
+from sheet.document.kinds import KINDS
+from sheet.document.limits import Id
+from sheet.document.tree import find, present
+from sheet.geometry.geometry import outline_of, own_path, pieces_of
+from sheet.geometry.holes import Of
+from sheet.inspect.dimensions import margins_of
+from sheet.inspect.effort import LIGHT, effort_of
+from sheet.inspect.snapping import snaps as make_snaps
+from sheet.reading.details import set_detail
+from sheet.reading.sizes import held_size
+from studio.history import changes, stored
+from studio.http import own_project, posted, refusal, refused
+from studio.library import shelf
+from studio.models import Project
+from studio.work import worker_pool
+
+from . import responses
+from .keys import key_map
+from .panels import arrange, lean
+from .panels.silhouette import BRUSHES
+from .panels.stack import rows_html
+from .view_state import STATIONS, Look
+
+URLS = (
+    "command", "panels", "preview", "bring_in", "deliver", "snaps", "template", "held", "now", "project_rename",
+    "sample", "colours", "silhouette", "web_sample", "lens", "brought", "estimate", "deliveries", "keep",
+    "refit", "run_begin", "rows",
+)  # fmt: skip
+
+SILHOUETTE_BRUSHES = (
+    ("point", "Point", ""), ("box", "Box", "B"), ("loop", "Loop", "L"), ("add", "Add", "J"), ("away", "Take away", "A"),
+)  # fmt: skip
+
+
+PROPORTIONS = (("3:2", 1.5), ("1:1", 1.0), ("2:3", 2 / 3), ("4:5", 0.8), ("16:9", 16 / 9), ("sheet", "sheet"))
+"""The proportions that refit offers."""
+
+
+class Sent(msgspec.Struct, frozen=True):
+    """A command as a page sends it: made on a revision, with an id of its own, and what the page shows."""
+
+    name: Annotated[str, Meta(max_length=40)]
+    revision: Annotated[int, Meta(ge=0, le=4_000_000_000)]
+    args: dict[str, Any] = {}
+    id: Annotated[str, Meta(max_length=60, pattern=r"^[\w.\-]*\Z")] = ""
+    look: Any = None
+
+
+class Rows(msgspec.Struct, frozen=True):
+    """Rows that are wanted, by their items."""
+
+    ids: Annotated[list[Id], Meta(max_length=1000)]
+
+
+class Previewed(msgspec.Struct, frozen=True):
+    """A command whose outcome for one outline is to be shown while the hand still moves."""
+
+    name: Id
+    revision: int
+    command: Annotated[str, Meta(max_length=40)] = "transform"
+    args: dict[str, Any] = {}
+    margins: bool = False
+    of: Of = "border"
+
+
+def _tiles() -> dict[str, str]:
+    """Return where the tiles of the Ready tool come from; that of the ready outlines says which there are."""
+    mark = hashlib.sha256(" ".join(READY).encode()).hexdigest()[:8]
+    return {"shelf_tiles": reverse("shelf_tiles"), "ready_tiles": f"{reverse('ready_tiles')}?v={mark}"}
+
+
+def _sent(request: HttpRequest, kind: Any) -> Any:
+    """Return what was posted, as `kind`. Raises SheetError for anything else."""
+    try:
+        return msgspec.convert(posted(request), kind)
+    except msgspec.ValidationError:
+        raise SheetError("That was no command.", "Reload the page.") from None
+
+
+def _project_state(project: Project, new: bool = False) -> dict[str, Any]:
+    assert project.head is not None
+    return {"revision": project.head.number, **changes.names(project, new)}
+
+
+@login_required
+@require_GET
+@ensure_csrf_cookie
+def page(request: HttpRequest, pk: int) -> HttpResponse:
+    """Show the editor."""
+    project = own_project(request, pk)
+    try:
+        sheet = project.head.sheet
+    except SheetError:
+        messages.error(request, f"The newest step of “{project.name}” cannot be read. The one before it can be opened.")
+        return redirect("projects")
+    look = Look.read(
+        {"station": request.GET.get("station", "draw"), "delivery": project.delivery, "project": project.name},
+        shelf.newest(request.user),
+    )
+    state = {**_project_state(project), **responses.whole(sheet, look)}
+    swap, shown = state.pop("swap"), state.pop("panels")
+    return render(
+        request,
+        "studio/editor.html",
+        {
+            "project": project,
+            "station": look.station,
+            "stations": list(enumerate(STATIONS, 1)),
+            "art": [swap[i] for i in state["order"]],
+            "sample_sizes": SIZES,
+            "silhouette_brushes": SILHOUETTE_BRUSHES,
+            "silhouette_widths": BRUSHES,
+            "proportions": PROPORTIONS,
+            "panels": shown,
+            "sheet": sheet,
+            **arrange.ROWS,
+            "keys": key_map(),
+            "state": {
+                **state,
+                # what is to be said of how one came here
+                "note": " ".join(str(m) for m in messages.get_messages(request)),
+                "project": pk,
+                "delivery": project.delivery,
+                "station": look.station,
+                "urls": {n: reverse(n, args=[pk]) for n in URLS} | _tiles(),
+                "keys": [[k.keys, k.act, k.when] for group in key_map() for k in group],
+                "tools": {
+                    kind.key: {
+                        "name": kind.name,
+                        "gesture": kind.tool.gesture,
+                        "hint": kind.tool.hint,
+                        "steered": kind.tool.steered,
+                    }
+                    for kind in KINDS.values()
+                    if kind.tool is not None
+                },
+            },
+        },
+    )
+
+
+@login_required
+@require_POST
+def panels(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return the panels for what is chosen; asked by POST, since a long choice does not fit into an address."""
+    project = own_project(request, pk)
+    try:
+        look = Look.read(posted(request), shelf.newest(request.user))
+        data = stored.readable_of(project.head)
+        if effort_of(load(data), look.chosen) <= LIGHT:
+            made = responses.asked(data, look)
+        else:
+            made = worker_pool.do("studio.editor.responses:asked", data, look)
+    except SheetError as error:
+        return refused(error)
+    except OutlineError as error:
+        return refusal(str(error))
+    return JsonResponse({"panels": made, "revision": project.head.number})
+
+
+TYPED = 8
+"""How many times heavier what is shown while a number is typed may be than what is shown while it moves."""
+
+
+@login_required
+@require_POST
+def preview(request: HttpRequest, pk: int) -> HttpResponse:
+    """Answer what a command would make of one outline, for showing it under the pointer; nothing is stored."""
+    project = own_project(request, pk)
+    try:
+        sent: Previewed = _sent(request, Previewed)
+        if project.head.number != sent.revision:
+            return refusal("That preview is out of date.", status=409)
+        sheet = project.head.sheet
+        # what moves is asked about many times a second, what is typed a few times
+        most = LIGHT if sent.command == "transform" else TYPED * LIGHT
+        if effort_of(sheet, [sent.name]) > most:
+            return refusal("That is too much to show while it moves; let go, and it is worked out.")
+        outcome = apply(sheet, sent.command, sent.args)
+        after = outcome.sheet
+        # what is split is another item then
+        there = present(after, [sent.name, *outcome.chosen])
+        shown = there[0] if there else find(after, sent.name)
+        paths = [outline_of(p) for p in pieces_of(shown)]
+        rows = margins_of(after, shown, sent.of) if sent.margins and isinstance(shown, Piece) else ()
+    except SheetError as error:
+        return refused(error)
+    except OutlineError as error:
+        return refusal(str(error))
+    margins = [{"number": m.number, "sides": m.sides, "even": m.even, "outline": m.path.to_svg(3)} for m in rows]
+    return JsonResponse({"d": " ".join(p.to_svg(3) for p in paths), "margins": margins})
+
+
+@login_required
+@require_POST
+def rows(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return the rows of the stack that came into view."""
+    project = own_project(request, pk)
+    try:
+        asked: Rows = _sent(request, Rows)
+        look = Look.read({}, shelf.newest(request.user))
+        return HttpResponse(lean(rows_html(project.head.sheet, look, asked.ids)))
+    except SheetError as error:
+        return refused(error)
+
+
+@login_required
+@require_GET
+def snaps(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return what a moved or drawn box may snap to."""
+    project = own_project(request, pk)
+    try:
+        return JsonResponse({"revision": project.head.number, **make_snaps(project.head.sheet)})
+    except SheetError as error:
+        return refused(error)
+
+
+@login_required
+@require_GET
+def template(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return the path of a piece about 100 px large, for showing it while it is drawn; fields as the tool has them."""
+    project = own_project(request, pk)
+    kind = KINDS.get(request.GET.get("kind", ""))
+    if kind is None or kind.sample is None:
+        return refusal("There is no such piece.", status=400)
+    shape = kind.sample()
+    try:
+        for field in kind.fields:
+            if field.field in request.GET:
+                shape, _ = set_detail(project.head.sheet, shape, field.field, request.GET[field.field])
+    except SheetError as error:
+        return refused(error)
+    return JsonResponse({"d": own_path(shape).to_svg(3), "w": 100, "h": 100, "natural": kind.natural(shape)})
+
+
+@login_required
+@require_GET
+def held(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return the size and proportion that a tool is held to, in px, as they were typed."""
+    project = own_project(request, pk)
+    fields = (request.GET.get(name, "") for name in ("width", "height", "proportion"))
+    try:
+        width, height, proportion = held_size(project.head.sheet, *fields)
+    except SheetError as error:
+        return refused(error)
+    return JsonResponse({"width": width, "height": height, "proportion": proportion})
+
+
+@login_required
+@require_POST
+def now(request: HttpRequest, pk: int) -> HttpResponse:
+    """Answer a window that was left behind: nothing but the revision where it is the one the page knows, else all."""
+    project = own_project(request, pk)
+    if request.GET.get("revision") == str(project.head.number):
+        return JsonResponse({"revision": project.head.number})
+    try:
+        look = Look.read(posted(request), shelf.newest(request.user))
+        return JsonResponse({**_project_state(project), **responses.whole(project.head.sheet, look)})
+    except SheetError as error:
+        return refused(error)
+
+
+@login_required
+@require_POST
+def command(request: HttpRequest, pk: int) -> HttpResponse:
+    """Run one command, undo, redo or stop; answer what changed, a conflict with the whole sheet, or why not."""
+    look = Look()
+    try:
+        sent: Sent = _sent(request, Sent)
+    except SheetError as error:
+        return refused(error, status=400)
+    try:
+        look = Look.read(sent.look or {}, shelf.newest(request.user))
+        door = changes.DOORS.get(sent.name)
+        if door is not None:
+            done = door(request.user, pk, sent, look)
+        else:
+            done = changes.run(request.user, pk, sent.id, sent.name, sent.args, sent.revision, look)
+    except Project.DoesNotExist:
+        raise Http404 from None
+    except changes.Conflict:
+        project = own_project(request, pk)
+        answer = {**_project_state(project), **responses.whole(project.head.sheet, look)}
+        answer["notice"] = "This project was changed in another window. Here is how it stands now; do that step again."
+        return JsonResponse(answer, status=409)
+    except SheetError as error:
+        return refused(error)
+    return JsonResponse({**_project_state(done.project, done.new), **done.answer})

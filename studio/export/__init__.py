@@ -1,0 +1,1 @@
+"""Exports of one sheet, and batches: one frame over many photos."""

@@ -1,0 +1,289 @@
+"""The photos of a run: how they come and go, the contact sheet, and how each sits."""
+
+import hashlib
+import io
+import json
+from typing import Annotated, Any
+
+import msgspec
+from django.contrib.auth.decorators import login_required
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, render
+from django.views.decorators.cache import cache_control
+from django.views.decorators.http import require_GET, require_POST
+from msgspec import Meta
+from PIL import Image
+
+from outline import OutlineError
+from picture import PictureError
+from picture import render as draw
+from picture.svg_in.read import is_svg
+from sheet import SheetError
+from sheet.document.limits import clean_name
+from sheet.document.tree import photos_of
+from sheet.export.batch import Seat
+from sheet.export.order import Order, ordered
+from studio.http import posted, refusal, refused
+from studio.library.photos import begin_taking, previews, taken
+from studio.models import PhotoFile, Run, RunPhoto
+from studio.operations.upload_limits import PHOTO, takes
+from studio.work import queue
+
+from . import batches
+
+__all__ = [
+    "add_own",
+    "add_photo",
+    "added",
+    "cells",
+    "cells_of",
+    "leave_out",
+    "own_run",
+    "picture",
+    "project_photos",
+    "read_posted",
+    "seat",
+    "seated",
+]
+
+SIDE = 300
+"""Px of a picture on the contact sheet."""
+LARGE = 1000
+"""Px of the picture that is adjusted."""
+
+
+def own_run(request: HttpRequest, pk: int) -> Run:
+    """Return a run of the person's own, or answer 404."""
+    run: Run = get_object_or_404(Run.objects.select_related("project"), owner=request.user, pk=pk)
+    return run
+
+
+def read_posted(request: HttpRequest, kind: Any) -> Any:
+    """Return what was posted. Raises SheetError for anything else."""
+    try:
+        return msgspec.convert(posted(request), kind)
+    except msgspec.ValidationError as error:
+        raise SheetError("That cannot be set.", f"Type it otherwise. ({str(error)[:80]})") from None
+
+
+# -- the contact sheet
+
+
+def _key(run: Run, lot: list[RunPhoto]) -> str:
+    """Return what a picture of a file is kept under: another one where it looks otherwise."""
+    told = json.dumps([run.sheets, run.where, [[r.photo_id, r.seat] for r in lot]])
+    return hashlib.sha256(told.encode()).hexdigest()[:12]
+
+
+def cells_of(run: Run) -> dict[str, Any]:
+    """Return the cells of the contact sheet: one for each file."""
+    rows = list(run.photos.select_related("photo").defer("photo__shown", "photo__interest"))
+    many = len(run.frames)
+    lots = [rows[k : k + many] for k in range(0, len(rows), many)]
+    out = []
+    for lot in lots:
+        first = lot[0]
+        name = first.photo.name if many == 1 else f"{first.photo.name} and {len(lot) - 1} more"
+        cell = {"n": first.position, "name": name, "key": _key(run, lot), "state": first.state, "why": first.why}
+        out.append({**cell, "by_hand": any(r.seat for r in lot)})
+    return {"cells": out, "count": len(out)}
+
+
+@login_required
+@require_GET
+def cells(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return the contact sheet's cells, as HTML."""
+    run = own_run(request, pk)
+    return render(request, "studio/run_cells.html", {"run": run, **cells_of(run)})
+
+
+def _lot(run: Run, n: int) -> list[RunPhoto]:
+    """Return the rows of the file that a photo goes into, or answer 404."""
+    rows = run.photos.select_related("photo")
+    many = len(run.frames)
+    if not rows.filter(position=n).exists():
+        raise Http404
+    at = rows.filter(position__lt=n).count() if many > 1 else 0
+    return list(rows[at - at % many :][:many]) if many > 1 else list(rows.filter(position=n))
+
+
+@login_required
+@require_GET
+@cache_control(private=True, max_age=86400)
+def picture(request: HttpRequest, pk: int, n: int) -> HttpResponse:
+    """Return a picture of a file of the run, from the small copies; a seat may be tried in its address."""
+    run = own_run(request, pk)
+    rows = _lot(run, n)
+    side = LARGE if "large" in request.GET else SIDE
+    try:
+        if "zoom" in request.GET:
+            told = {k: float(request.GET.get(k, "0.5")) for k in ("zoom", "x", "y")}
+            next(r for r in rows if r.position == n).seat = msgspec.to_builtins(msgspec.convert(told, Seat))
+        made = batches.filled_sheet(run, rows)
+        what = ordered(made, Order(what=batches.order_of(run).what))[0]
+        box = what.box
+        scale = side / max(box[2] - box[0], box[3] - box[1])
+        ground = made.backdrop if not what.items else None
+        pixels = draw(what.items or made.items, box, scale, previews(request.user), ground)
+    except (SheetError, PictureError, OutlineError, ValueError, msgspec.ValidationError) as error:
+        return HttpResponse(str(error)[:200], status=422, content_type="text/plain")
+    out = io.BytesIO()
+    Image.fromarray(pixels, "RGBA").save(out, "WEBP", quality=82, method=1)
+    return HttpResponse(out.getvalue(), content_type="image/webp")
+
+
+# -- photos that come and go
+
+
+def project_photos(run: Run) -> list[PhotoFile]:
+    """Return the photos that lie in the run's project now, lowest first."""
+    if run.project is None or run.project.head is None or run.project.deleted:
+        return []
+    try:
+        files = list(dict.fromkeys(p.file for p in photos_of(run.project.head.sheet.items)))
+    except SheetError:
+        return []
+    found = {p.sha256: p for p in PhotoFile.objects.filter(owner=run.owner, sha256__in=files)}
+    return [found[f] for f in files if f in found]
+
+
+@takes(PHOTO)
+@login_required
+@require_POST
+def add_photo(request: HttpRequest, pk: int) -> HttpResponse:
+    """Take one file in; answer the photo, or the job that reads it. It is put into the run by `added`."""
+    own_run(request, pk)
+    upload = request.FILES.get("photo")
+    if upload is None:
+        return refusal("No file came with that.", "Choose a photo.", "photo")
+    try:
+        head = upload.read(4000)
+        upload.seek(0)
+        if is_svg(head):
+            name = clean_name(upload.name or "That file")
+            raise SheetError(f"“{name}” is a drawing and no photo.", "Bring it in in a project.")
+        photo, job = begin_taking(request.user, upload)
+    except (PictureError, SheetError) as error:
+        return refused(error, "photo")
+    return JsonResponse({"came": f"job {job}" if photo is None else f"photo {photo.sha256}"})
+
+
+class Came(msgspec.Struct, frozen=True):
+    """What came in, in order: photos, and jobs that read some."""
+
+    came: Annotated[list[Annotated[str, Meta(max_length=80)]], Meta(max_length=5000)]
+
+
+@login_required
+@require_POST
+def added(request: HttpRequest, pk: int) -> HttpResponse:
+    """Put what came in into the run, in order, as far as it was read; answer how much of it, and what went wrong."""
+    run = own_run(request, pk)
+    try:
+        asked = read_posted(request, Came)
+        told = [c.partition(" ")[::2] for c in asked.came]
+        read = taken(request.user, [key for kind, key in told if kind == "job"])
+        shas = [key for kind, key in told if kind == "photo"]
+        have = {p.sha256: p for p in PhotoFile.objects.filter(owner=request.user, sha256__in=shas)}
+        photos: list[PhotoFile] = []
+        wrong: list[str] = []
+        done = 0
+        for kind, key in told:
+            found = read.get(key) if kind == "job" else have.get(key)
+            if isinstance(found, queue.Known) and found.state in ("waiting", "working"):
+                break
+            done += 1
+            if isinstance(found, PhotoFile):
+                photos.append(found)
+            else:
+                wrong.append(
+                    f"{found.why} {found.remedy}".strip() if found is not None else "That is no photo of yours."
+                )
+        came, twice = batches.add(run, photos)
+    except SheetError as error:
+        return refused(error)
+    return JsonResponse({"done": done, "wrong": wrong, "came": came, "twice": twice})
+
+
+@login_required
+@require_POST
+def add_own(request: HttpRequest, pk: int) -> HttpResponse:
+    """Put the photos of the run's project in it."""
+    run = own_run(request, pk)
+    photos = project_photos(run)
+    if not photos:
+        return refusal("No photo lies in the project.", "Drop photos on the page.", "photo")
+    try:
+        came, twice = batches.add(run, photos)
+    except SheetError as error:
+        return refused(error)
+    return JsonResponse({"came": came, "twice": twice})
+
+
+@login_required
+@require_POST
+def leave_out(request: HttpRequest, pk: int, n: int) -> HttpResponse:
+    """Take a photo out of the run, or, posted a photo, put it back where it was."""
+    run = own_run(request, pk)
+    if "back" in request.GET:
+        photo = get_object_or_404(PhotoFile, owner=request.user, sha256=request.GET["back"])
+        if not run.photos.filter(position=n).exists() and not run.photos.filter(photo=photo).exists():
+            RunPhoto.objects.create(run=run, position=n, photo=photo)
+        return JsonResponse({})
+    row = get_object_or_404(run.photos.select_related("photo"), position=n)
+    try:
+        queue.stop([row.job] if row.job else [])
+    except SheetError as error:
+        return refused(error, status=503)
+    if len(run.frames) > 1:
+        # those behind it move up, onto other files
+        batches.outdated(run, _lot(run, n)[0].position)
+    row.delete()
+    return JsonResponse({"back": row.photo.sha256})
+
+
+@login_required
+@require_POST
+def seat(request: HttpRequest, pk: int, n: int) -> HttpResponse:
+    """Say by hand how a photo sits, or with nothing posted leave it to the rule."""
+    run = own_run(request, pk)
+    row = get_object_or_404(run.photos, position=n)
+    try:
+        told = read_posted(request, Seat | None)
+        row.seat = msgspec.to_builtins(told) if told is not None else None
+        row.save(update_fields=["seat"])
+        leader = _lot(run, n)[0]
+        run.photos.filter(pk=leader.pk, state=RunPhoto.DONE).update(state=RunPhoto.NEW)
+        return JsonResponse(_seated(run, n))
+    except SheetError as error:
+        return refused(error)
+
+
+def _seated(run: Run, n: int) -> dict[str, Any]:
+    """Return how a photo sits now, its size, and that of the frame it sits in (px)."""
+    rows = _lot(run, n)
+    source = batches.Source(run)
+    ((word, lot, shots),) = source.lots(rows)
+    at = next(k for k, r in enumerate(lot) if r.position == n)
+    x0, y0, x1, y1 = source.boxes[word][at]
+    return {
+        "seat": msgspec.to_builtins(shots[at].seat),
+        "by_hand": lot[at].seat is not None,
+        "photo": [lot[at].photo.width, lot[at].photo.height],
+        "frame": [x1 - x0, y1 - y0],
+        "box": batches.file_box(run, rows),
+        "key": _key(run, rows),
+        "photos": [[r.position, r.photo.name] for r in rows],
+        "name": lot[at].photo.name,
+    }
+
+
+@login_required
+@require_GET
+def seated(request: HttpRequest, pk: int, n: int) -> HttpResponse:
+    """Answer how a photo sits."""
+    run = own_run(request, pk)
+    try:
+        return JsonResponse(_seated(run, n))
+    except SheetError as error:
+        return refused(error)

@@ -1,0 +1,190 @@
+"""What was delivered of a project: made at once or by the queue, listed, fetched again, thrown away when it is old."""
+
+import hashlib
+import tempfile
+import zipfile
+from typing import IO, Any, Final
+
+import msgspec
+from django.conf import settings
+
+import sheet as sheets
+from picture import Format, format_of
+from sheet import Sheet, SheetError
+from sheet.document.tree import photos_of
+from sheet.export.filenames import file_names
+from sheet.export.order import Order, ordered
+from sheet.export.sizes import Delivered
+from studio.library.photos import check_owned
+from studio.models import Delivery, Project
+from studio.storage import FULL, Stored, sheet_key
+from studio.work import queue, tasks
+
+__all__ = ["KEPT", "as_row", "begin", "fetched", "followed", "forget", "halt", "is_small"]
+
+KEPT: Final = 24
+"""How many deliveries of a project are kept."""
+UNDER_WAY: Final = 12
+"""How many of one person may be under way."""
+FEW: Final = 20
+"""Files that are made at once, at most."""
+
+
+def is_small(sheet: Sheet, files: list[Delivered]) -> bool:
+    """Tell whether files can be made while a person waits: by the px to draw, and to read."""
+    reach: dict[str, float] = {}
+    for what in files:
+        for photo in photos_of(what.items or sheet.items, hidden=False):
+            m = photo.placing
+            share = min(1.0, what.scale * max((m.a**2 + m.b**2) ** 0.5, (m.c**2 + m.d**2) ** 0.5))
+            reach[photo.file] = max(reach.get(photo.file, 0.0), share**2 * photo.width * photo.height)
+    px = sum(what.width * what.height for what in files) + sum(reach.values())
+    return px <= settings.GOUGE_AT_ONCE * 1e6 and len(files) <= FEW
+
+
+def _parts(files: list[Delivered], order: Order, out: Format) -> list[list[Delivered]]:
+    """Return what goes into each file: pages go into one."""
+    return [files] if out.pages is not None and order.what == "each" else [[f] for f in files]
+
+
+def begin(project: Project, order: Order) -> Delivery:
+    """Deliver: at once where that is small, else by the queue. Raises SheetError, PictureError or OutlineError."""
+    assert project.head is not None
+    sheet = project.head.sheet
+    out = format_of(order.format)
+    ending, _ = out.filed(order)
+    files = ordered(sheet, order)
+    names = file_names(order.pattern, project.name, files)
+    whole = file_names("{project}", project.name, files[:1])[0]
+    check_owned(project.owner, [p for f in files for p in photos_of(f.items or sheet.items, hidden=False)])
+    small = is_small(sheet, files)
+    if not small and _busy(project) >= UNDER_WAY:
+        raise SheetError(
+            f"{UNDER_WAY} deliveries of yours are under way.", "Wait for one of them, or stop one.", "what"
+        )
+    told = msgspec.to_builtins(order)
+    data = sheets.dump(sheet)
+    parts = _parts(files, order, out)
+    rows, jobs = [], []
+    for part, name in zip(parts, names, strict=False):
+        plain = [tasks.as_told(f) for f in part]
+        made_of = msgspec.json.encode([project.owner_id, told | {"pattern": "", "ids": []}, plain])
+        to = f"deliveries/{project.pk}/{hashlib.sha256(data + made_of).hexdigest()}.{ending}"
+        size = {"width": part[0].width, "height": part[0].height}
+        rows.append({"name": f"{name}.{ending}", "key": to, "job": "", **size})
+        jobs.append({"sheet": sheet_key(project.owner_id, data), "order": told, "files": plain, "to": to})
+    if len(parts) < len(files):
+        rows[0]["name"] = f"{whole}.{ending}"
+    # asked for twice, it is made once
+    same = [row["key"] for row in rows]
+    for one in project.deliveries.filter(state=Delivery.UNDER_WAY, revision=project.head):
+        if [row["key"] for row in one.files] == same:
+            return one
+    kept = Stored(jobs[0]["sheet"])
+    if not kept.exists():
+        kept.write(data)
+    name = rows[0]["name"] if order.what != "each" or len(parts) < len(files) else f"{whole}.zip"
+    made = Delivery(project=project, revision=project.head, name=name, order=told, files=rows)
+    if small:
+        made.size = sum(tasks.deliver(**job, patience=settings.GOUGE_SECONDS) for job in jobs)
+        made.state = Delivery.READY
+    else:
+        ids = queue.put(queue.Job(project.owner_id, "deliver", job) for job in jobs)
+        for row, key in zip(rows, ids, strict=True):
+            row["job"] = key
+    made.save()
+    _thin(project)
+    return made
+
+
+def _busy(project: Project) -> int:
+    under_way = Delivery.objects.filter(project__owner_id=project.owner_id, state=Delivery.UNDER_WAY)
+    return sum(followed(d)[0].state == Delivery.UNDER_WAY for d in under_way.select_related("project"))
+
+
+def followed(made: Delivery) -> tuple[Delivery, float]:
+    """Return a delivery as it is now, and the share of it that is done."""
+    if made.state != Delivery.UNDER_WAY:
+        return made, 1.0
+    jobs = [row["job"] for row in made.files]
+    known = queue.known(jobs)
+    bad = next((k for k in known.values() if k.state in ("failed", "stopped")), None)
+    if bad is not None:
+        made.state = Delivery.STOPPED if bad.state == "stopped" else Delivery.FAILED
+        made.why = f"{bad.why} {bad.remedy}".strip()[:500]
+        queue.stop(k for k, how in known.items() if how.state in ("waiting", "working"))
+    elif all(k.state == "done" for k in known.values()):
+        made.state, made.size = Delivery.READY, sum(k.result for k in known.values())
+    else:
+        return made, sum(k.share for k in known.values()) / len(known)
+    changes = {"state": made.state, "why": made.why, "size": made.size}
+    Delivery.objects.filter(pk=made.pk, state=Delivery.UNDER_WAY).update(**changes)
+    if made.state == Delivery.READY:
+        queue.forget(jobs)
+    return made, 1.0
+
+
+def halt(made: Delivery) -> None:
+    """Stop a delivery that is under way."""
+    if made.state == Delivery.UNDER_WAY:
+        queue.stop(row["job"] for row in made.files)
+        Delivery.objects.filter(pk=made.pk, state=Delivery.UNDER_WAY).update(state=Delivery.STOPPED)
+
+
+def fetched(made: Delivery) -> tuple[IO[bytes], str]:
+    """Return the file of a delivery, and its media type: each in a zip where there are several.
+
+    Raises SheetError where it is not there.
+    """
+    order = msgspec.convert(made.order, Order)
+    _, media = format_of(order.format).filed(order)
+    try:
+        if len(made.files) == 1 and made.name == made.files[0]["name"]:
+            return Stored(made.files[0]["key"]).open(), media
+        packed: IO[bytes] = tempfile.TemporaryFile()  # noqa: SIM115  the response closes it
+        # a file at a time, so that no more than one is in the memory
+        with zipfile.ZipFile(packed, "w", zipfile.ZIP_STORED) as box:
+            for row in made.files:
+                with Stored(row["key"]).open() as file, box.open(row["name"], "w", force_zip64=True) as member:
+                    while chunk := file.read(1 << 20):
+                        member.write(chunk)
+        packed.seek(0)
+        return packed, "application/zip"
+    except FileNotFoundError:
+        raise SheetError("That file is no longer kept.", "Deliver it again.", "what") from None
+    except OSError as error:
+        raise SheetError(*FULL) from error
+
+
+def forget(made: Delivery) -> None:
+    """Take a delivery off the list, and its files out of the storage where no other one has them."""
+    halt(made)
+    keys = {row["key"] for row in made.files}
+    for files in Delivery.objects.filter(project=made.project_id).exclude(pk=made.pk).values_list("files", flat=True):
+        keys -= {row["key"] for row in files}
+    made.delete()
+    for key in keys:
+        Stored(key).unlink()
+
+
+def _thin(project: Project) -> None:
+    """Forget all but the last deliveries of a project."""
+    for old in project.deliveries.exclude(state=Delivery.UNDER_WAY)[KEPT:]:
+        forget(old)
+
+
+def as_row(made: Delivery, share: float, head: Any) -> dict[str, Any]:
+    """Return what the list tells of a delivery."""
+    first = made.files[0]
+    what = f"{len(made.files)} files" if len(made.files) > 1 else f"{first['width']:,} × {first['height']:,} px"
+    return {
+        "id": made.pk,
+        "name": made.name,
+        "what": what,
+        "size": made.size,
+        "state": made.state,
+        "why": made.why,
+        "share": share,
+        "made": made.made,
+        "current": made.revision_id == head,
+    }

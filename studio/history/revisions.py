@@ -1,0 +1,74 @@
+"""How the sheets of revisions are kept: the head and every so often one whole, the others as what changed.
+
+A revision that is no head keeps its `step` from its parent alone. Its sheet is put
+together from the nearest whole one before it, its key, which is never more than `CHAIN`
+steps away, and no further than the steps together weigh what a whole one does: so a
+revision costs about twice its step on average, and the head is always whole.
+"""
+
+from typing import Any, Final
+
+from sheet import SheetError
+from sheet.document.store import Damaged, unfolded
+from studio.models import PhotoUse, Project, Revision
+
+from .deltas import step as step_between
+from .stored import from_steps, whole_of
+
+__all__ = ["CHAIN", "add", "follow", "make_head", "used"]
+
+CHAIN: Final = 200
+"""Steps between a revision and the whole one that it is made of, at most."""
+
+
+def add(project: Project, label: str, data: bytes, step: bytes, command: str = "", name: str = "") -> Revision:
+    """Store a revision after the head of a project, which it is to take the place of."""
+    number = project.made + 1
+    told: dict[str, Any] = {"project": project, "number": number, "label": label, "command": command, "name": name}
+    return Revision.objects.create(**told, parent=project.head, data=data, **_kept(project.head, number, data, step))
+
+
+def _kept(parent: Revision | None, number: int, data: bytes, step: bytes) -> dict[str, Any]:
+    """Return how a revision is kept once it is no head: by its step, or whole, from which others are made then."""
+    weight = parent.weight + len(step) if parent else 0
+    if parent is None or not step or number - parent.key > CHAIN or weight > len(data):
+        # its step is kept too, for when it should be damaged
+        return {"key": number, "step": step or None, "weight": 0}
+    return {"key": parent.key, "step": step, "weight": weight}
+
+
+def make_head(revision: Revision, before: Revision | None) -> None:
+    """Keep a revision whole, since it is the head now, and of the head before it what changed alone."""
+    if revision.data is None:
+        revision.data = whole_of(revision)
+        Revision.objects.filter(pk=revision.pk).update(data=revision.data)
+    if before is None or before.pk == revision.pk or before.key == before.number:
+        return
+    # what cannot be put together from steps, since one of them is damaged, stays whole
+    rows = Revision.objects.filter(pk=before.pk)
+    if revision.parent_id == before.pk or _is_sound(before):
+        rows.update(data=None)
+    else:
+        rows.update(step=None, key=before.number, weight=0)
+
+
+def _is_sound(revision: Revision) -> bool:
+    """Tell whether a revision can be put together from its steps."""
+    try:
+        return revision.data is not None and unfolded(from_steps(revision)) == unfolded(bytes(revision.data))
+    except (SheetError, Damaged):
+        return False
+
+
+def follow(revision: Revision, parent: Revision) -> None:
+    """Have a revision come after another one than before, which it is made of from now on."""
+    data = whole_of(revision)
+    made = step_between(unfolded(whole_of(parent)), unfolded(data))
+    kept = _kept(parent, revision.number, data, made)
+    whole = kept["key"] == revision.number or revision.data is not None
+    Revision.objects.filter(pk=revision.pk).update(parent=parent, data=data if whole else None, **kept)
+
+
+def used(project: Project, files: Any) -> None:
+    """Note that a project uses photos, so that they are kept as long as it is."""
+    PhotoUse.objects.bulk_create([PhotoUse(project=project, sha256=f) for f in files], ignore_conflicts=True)

@@ -1,0 +1,73 @@
+"""The stored sheet of a revision: whole, or put together from a whole one and the steps since.
+
+Functions of rows, which the models ask; they know no model themselves.
+"""
+
+from typing import Any, Final
+
+from django.db.models import BooleanField, ExpressionWrapper, Q
+
+import sheet
+from sheet import Sheet, SheetError
+from sheet.document.store import Damaged, packed, unfolded
+
+from .deltas import BadStep, stepped
+
+__all__ = ["from_steps", "readable_of", "sheet_of", "whole_of"]
+
+_UNREADABLE: Final = ("This revision cannot be read.", "Open one that came before it.")
+
+
+def from_steps(revision: Any) -> bytes:
+    """Return the stored sheet of a revision, put together. Raises SheetError where that cannot be done."""
+    # a whole one that is damaged is made of those before it
+    first = revision.parent.key if revision.key == revision.number and revision.parent else revision.key
+    between = type(revision).objects.filter(project=revision.project_id, number__gte=first, number__lte=revision.number)
+    rows = between.annotate(whole=ExpressionWrapper(Q(data__isnull=False), BooleanField()))
+    known = {pk: rest for pk, *rest in rows.values_list("pk", "parent_id", "step", "whole")}
+    steps: list[bytes] = []
+    at: int | None = revision.pk
+    while at in known:
+        parent, step, whole = known[at]
+        if at != revision.pk and whole:
+            try:
+                return _forward(bytes(between.values_list("data", flat=True).get(pk=at)), steps)
+            except (BadStep, Damaged):
+                # there may be a sound one further back
+                pass
+        if step is None:
+            break
+        steps.append(bytes(step))
+        at = parent
+    raise SheetError(*_UNREADABLE)
+
+
+def _forward(data: bytes, steps: list[bytes]) -> bytes:
+    return packed(stepped(unfolded(data), *reversed(steps)))
+
+
+def whole_of(revision: Any) -> bytes:
+    """Return the stored sheet of a revision (`sheet.load` reads it). Raises SheetError where it is damaged."""
+    if revision.data is not None:
+        return bytes(revision.data)
+    if revision.whole is None:
+        revision.whole = from_steps(revision)
+    return revision.whole
+
+
+def readable_of(revision: Any) -> bytes:
+    """Return the stored sheet of a revision, from its steps where the whole one is damaged. Raises SheetError."""
+    data = whole_of(revision)
+    try:
+        sheet.load(data)
+    except SheetError:
+        if revision.data is None or revision.step is None:
+            raise
+        data = from_steps(revision)
+        sheet.load(data)
+    return data
+
+
+def sheet_of(revision: Any) -> Sheet:
+    """Return the sheet of a revision. Raises SheetError where it is damaged."""
+    return sheet.load(readable_of(revision))

@@ -1,0 +1,80 @@
+"""What several views need."""
+
+import sys
+from typing import IO, Any
+
+import msgspec
+from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect
+from django.utils.http import content_disposition_header
+from django.views.defaults import server_error
+
+from picture.errors import PictureError
+from sheet import SheetError
+from sheet.commands.reading import read_json
+from sheet.document.limits import clean_name
+
+from .models import Project
+from .operations.middleware import answer_to
+
+__all__ = ["broken", "file_response", "led", "own_project", "posted", "refusal", "refused", "tried"]
+
+
+def own_project(request: HttpRequest, pk: int, deleted: bool = False) -> Project:
+    """Return the person's own project with its head, or answer 404."""
+    projects = Project.objects.select_related("head").filter(owner=request.user, deleted__isnull=not deleted)
+    project: Project = get_object_or_404(projects, pk=pk)
+    return project
+
+
+def posted(request: HttpRequest) -> Any:
+    """Return the JSON that was posted. Raises SheetError for what is none."""
+    return read_json(request.body)
+
+
+class Tried(msgspec.Struct, frozen=True):
+    """A command whose outcome is to be looked at: its arguments, made on a revision."""
+
+    revision: int
+    args: dict[str, Any] = {}
+
+
+def tried(request: HttpRequest, pk: int) -> tuple[Project, dict[str, Any]] | JsonResponse:
+    """Return the person's project and the arguments of a command that is tried on its head, or why it is not."""
+    project = own_project(request, pk)
+    try:
+        asked = msgspec.convert(posted(request), Tried)
+    except (msgspec.ValidationError, SheetError):
+        return refusal("That cannot be tried.", "Reload the page.", status=400)
+    if project.head.number != asked.revision:
+        return refusal("That preview is out of date.", status=409)
+    return project, asked.args
+
+
+def refusal(message: str, remedy: str = "", field: str = "", status: int = 422) -> JsonResponse:
+    """Return the answer to something that cannot be done: why, what to do, and the field that is wrong."""
+    return JsonResponse({"error": message, "remedy": remedy, "field": field}, status=status)
+
+
+def refused(error: SheetError | PictureError, field: str = "", status: int = 422) -> JsonResponse:
+    """Return the answer to an error of the sheet or of a picture."""
+    return refusal(error.message, error.remedy, getattr(error, "field", "") or field, status)
+
+
+def file_response(file: IO[bytes], name: str, media: str = "application/zip") -> FileResponse:
+    """Return the answer that saves a file, from its beginning, under a name."""
+    file.seek(0)
+    response = FileResponse(file, content_type=media)
+    response["Content-Disposition"] = content_disposition_header(True, clean_name(name).replace("/", "-"))
+    return response
+
+
+def led(request: HttpRequest, to: Any) -> HttpResponse:
+    """Return the answer that leads somewhere: a script, which sent files, is told where."""
+    answer = redirect(to)
+    return answer if request.accepts("text/html") else JsonResponse({"to": answer["Location"]})
+
+
+def broken(request: HttpRequest) -> HttpResponse:
+    """Answer what failed outside of every view: that something is busy, or full, where it was that."""
+    return answer_to(request, sys.exc_info()[1]) or server_error(request)

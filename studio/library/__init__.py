@@ -1,0 +1,1 @@
+"""What a person has: projects, photos, the shelf, and all of these as files."""

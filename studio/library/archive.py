@@ -1,0 +1,226 @@
+"""A project as one file, to keep or to open elsewhere, and back: a zip, described in docs/file.md."""
+
+import hashlib
+import re
+import tempfile
+import zipfile
+from pathlib import Path
+from typing import IO, Any, Final
+
+import msgspec
+
+import sheet as sheets
+from picture import PictureError, format_of
+from picture.photos.probe import MAX_BYTES
+from sheet import Photo, Sheet, SheetError
+from sheet.document.limits import clean_name
+from sheet.document.model import SCHEMA, VARIANTS
+from sheet.document.store import LARGEST, as_json, of_json, photos_in
+from sheet.document.tree import remembered
+from sheet.export.order import Order, ordered
+from studio.history import changes
+from studio.models import PhotoFile, Project
+
+from .photos import previews, take_in_path
+from .thumbs import thumb
+
+__all__ = ["FORM", "is_packed", "pack", "pack_sheet", "take_photos", "unpack", "unpack_outline"]
+
+FORM: Final = 1
+"""Version of the zip's own layout; the sheet in it has its schema."""
+MOST_FILES: Final = 3000
+MOST_TEXT: Final = 1_000_000
+MOST_BYTES: Final = 4_000_000_000
+
+_PHOTO: Final = re.compile(r"photos/([0-9a-f]{64})\Z")
+
+
+class Manifest(msgspec.Struct):
+    """What the zip says of itself: its layout's version, the sheet's schema, the project's name, names of photos.
+
+    An outline of the shelf has its `tags`, and its `variants` with whether they follow it.
+    """
+
+    gouge: int
+    schema: int
+    name: str = ""
+    photos: dict[str, str] = {}
+    tags: str = ""
+    variants: dict[str, bool] = {}
+
+
+def pack(project: Project, out: IO[bytes]) -> None:
+    """Write the project at its head as a zip. Raises SheetError or PictureError where something of it is missing."""
+    assert project.head is not None
+    pack_sheet(project.head.sheet, project.name, project.owner, out)
+
+
+def pack_sheet(
+    sheet: Sheet,
+    name: str,
+    owner: Any,
+    out: IO[bytes],
+    tags: str = "",
+    variants: dict[str, tuple[Sheet, bool]] | None = None,
+) -> None:
+    """Write a sheet as a zip; for an outline of the shelf its tags and its variants, each with whether it follows.
+
+    Raises SheetError or PictureError where something of it is missing.
+    """
+    variants = variants or {}
+    text = as_json(sheet)
+    named = sorted(photos_in(text))
+    photos = {p.sha256: p for p in PhotoFile.objects.filter(owner=owner, sha256__in=named)}
+    for file in named:
+        if file not in photos or not photos[file].original.exists():
+            lost = photos[file].name if file in photos else "a photo"
+            raise PictureError(f"The file of “{lost}” is missing.", "Bring the photo in again.")
+    follow = {variant: follows for variant, (_, follows) in variants.items()}
+    manifest = Manifest(FORM, SCHEMA, name, {file: photos[file].name for file in named}, tags, follow)
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as box:
+        box.writestr("manifest.json", msgspec.json.format(msgspec.json.encode(manifest)))
+        box.writestr("sheet.json", text)
+        for variant, (one, _) in variants.items():
+            box.writestr(f"variants/{variant}.json", as_json(one))
+        box.writestr("picture.png", thumb(sheet, owner))
+        try:
+            what = ordered(sheet, Order(what="sheet", extent="whole"))[0]
+            box.writestr("sheet.svg", format_of("svg").write(sheet, what, previews(owner), Order(photos="whole")))
+        except SheetError:
+            pass  # a sheet too large to be delivered is kept all the same
+        for file in named:
+            # a photo is packed already
+            box.write(photos[file].original.local(), f"photos/{file}", zipfile.ZIP_STORED)
+
+
+def is_packed(source: IO[bytes]) -> bool:
+    """Tell whether a file is a zip."""
+    found = zipfile.is_zipfile(source)
+    source.seek(0)
+    return found
+
+
+def _read(box: zipfile.ZipFile, name: str, most: int) -> bytes:
+    """Return a member's bytes. Raises SheetError where there are more than it may have, or none."""
+    try:
+        with box.open(name) as member:
+            data = member.read(most + 1)
+    except KeyError:
+        raise SheetError(
+            "That is no project file: it has no " + name + ".", "Choose a file that was kept here."
+        ) from None
+    if len(data) > most:
+        raise SheetError(f"{name} in that file is too large.", "Choose a file that was kept here.")
+    return data
+
+
+def _checked(box: zipfile.ZipFile) -> None:
+    members = box.infolist()
+    if len(members) > MOST_FILES or sum(m.file_size for m in members) > MOST_BYTES:
+        raise SheetError("That file holds more than a project can.", "Choose a file that was kept here.")
+    for member in members:
+        if member.filename.startswith(("/", "\\")) or ".." in Path(member.filename.replace("\\", "/")).parts:
+            raise SheetError("That file would write outside of its folder.", "Choose a file that was kept here.")
+
+
+def _manifest(box: zipfile.ZipFile) -> Manifest:
+    try:
+        manifest = msgspec.json.decode(_read(box, "manifest.json", MOST_TEXT), type=Manifest)
+    except msgspec.MsgspecError:
+        raise SheetError("That is no project file: its manifest cannot be read.", "Choose another file.") from None
+    if manifest.gouge > FORM or manifest.schema > SCHEMA:
+        raise SheetError(
+            f"“{clean_name(manifest.name) or 'That file'}” was kept by a newer Gouge (schema {manifest.schema}).",
+            "Update Gouge to open it.",
+        )
+    return manifest
+
+
+def _taken_out(box: zipfile.ZipFile, file: str, name: str, folder: Path) -> Path:
+    """Write a photo of the zip into a folder, and return where it lies. Raises SheetError."""
+    path = folder / file
+    digest, size = hashlib.sha256(), 0
+    try:
+        source = box.open(f"photos/{file}")
+    except KeyError:
+        raise SheetError(f"“{name}” is missing in that file.", "Keep the project as a file once more.") from None
+    with source, path.open("wb") as out:
+        while chunk := source.read(1 << 20):
+            size += len(chunk)
+            if size > MAX_BYTES:
+                raise SheetError(f"“{name}” in that file is too large.", "Choose a file that was kept here.")
+            digest.update(chunk)
+            out.write(chunk)
+    if digest.hexdigest() != file:
+        raise SheetError(f"“{name}” in that file is damaged.", "Keep the project as a file once more.")
+    return path
+
+
+def _fits(sheet: Sheet, photos: dict[str, PhotoFile]) -> None:
+    """Raise SheetError where the sheet says of a photo what its file does not."""
+    for item, _ in remembered(sheet).values():
+        if isinstance(item, Photo):
+            file = photos[item.file]
+            if (item.width, item.height) != (file.width, file.height):
+                raise SheetError(f"“{item.name}” is not the photo that belongs there.", "Choose another file.")
+
+
+def unpack_outline(source: IO[bytes]) -> tuple[Manifest, Sheet, dict[str, tuple[Sheet, bool]]]:
+    """Return what a file says of itself, its sheet, and its variants with whether they follow it; photos are left.
+
+    Raises SheetError.
+    """
+    try:
+        with zipfile.ZipFile(source) as box:
+            _checked(box)
+            manifest = _manifest(box)
+            sheet = of_json(_read(box, "sheet.json", LARGEST))
+            variants = {
+                variant: (of_json(_read(box, f"variants/{variant}.json", LARGEST)), follows)
+                for variant, follows in manifest.variants.items()
+                if variant in VARIANTS[1:]
+            }
+    except _DAMAGED as error:
+        raise SheetError("That file is damaged, or no project file.", "Choose a file that was kept here.") from error
+    return manifest, sheet, variants
+
+
+def take_photos(owner: Any, source: IO[bytes], sheet: Sheet, manifest: Manifest) -> None:
+    """Take in the photos of a file that a sheet names, those that silhouettes were traced from.
+
+    Raises SheetError or PictureError.
+    """
+    wanted = sorted(photos_in(as_json(sheet)))
+    if not wanted:
+        return
+    source.seek(0)
+    try:
+        with zipfile.ZipFile(source) as box, tempfile.TemporaryDirectory() as folder:
+            for file in wanted:
+                name = clean_name(manifest.photos.get(file, ""), 200) or "photo"
+                take_in_path(owner, _taken_out(box, file, name, Path(folder)), name)
+    except _DAMAGED as error:
+        raise SheetError("That file is damaged.", "Send the outline once more.") from error
+
+
+_DAMAGED: Final = (
+    zipfile.BadZipFile, zipfile.LargeZipFile, RuntimeError, NotImplementedError, EOFError, OSError,
+)  # fmt: skip
+
+
+def unpack(owner: Any, source: IO[bytes]) -> Project:
+    """Make a project of a file that `pack` wrote, upgrading older ones. Raises SheetError or PictureError."""
+    try:
+        with zipfile.ZipFile(source) as box, tempfile.TemporaryDirectory() as folder:
+            _checked(box)
+            manifest = _manifest(box)
+            sheet = of_json(_read(box, "sheet.json", LARGEST))
+            named = photos_in(as_json(sheet))
+            names = {f: clean_name(manifest.photos.get(f, ""), 200) or "photo" for f in named}
+            paths = {f: _taken_out(box, f, names[f], Path(folder)) for f in sorted(named)}
+            photos = {f: take_in_path(owner, path, names[f]) for f, path in paths.items()}
+    except _DAMAGED as error:
+        raise SheetError("That file is damaged, or no project file.", "Choose a file that was kept here.") from error
+    _fits(sheet, photos)
+    sheets.dump(sheet)
+    return changes.start(owner, clean_name(manifest.name) or "Untitled", sheet)

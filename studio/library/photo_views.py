@@ -1,0 +1,95 @@
+"""Bringing photos in, and showing their previews."""
+
+from typing import Annotated, Any
+
+import msgspec
+from django.contrib.auth.decorators import login_required
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404
+from django.views.decorators.http import require_GET, require_POST
+from msgspec import Meta
+
+from picture.errors import PictureError
+from picture.photos.probe import WORDS
+from picture.svg_in.read import is_svg
+from sheet import SheetError
+from studio.http import own_project, posted, refusal, refused
+from studio.models import PhotoFile
+from studio.operations.upload_limits import PHOTO, takes
+from studio.work import queue
+
+from .photos import begin_taking, keep_drawing, shown, take_in, taken
+
+
+@takes(PHOTO)
+@login_required
+@require_POST
+def bring_in(request: HttpRequest, pk: int) -> HttpResponse:
+    """Take one file in and answer what the place command needs; the sheet is not changed here."""
+    own_project(request, pk)
+    upload = request.FILES.get("photo")
+    if upload is None:
+        return refusal("No file came with that.", f"Choose a {WORDS} file.", "photo")
+    try:
+        head = upload.read(4000)
+        upload.seek(0)
+        if is_svg(head):
+            file, name = keep_drawing(request.user, upload)
+            return JsonResponse({"file": file, "name": name, "drawing": True})
+        if request.POST.get("later"):
+            photo, job = begin_taking(request.user, upload)
+            if photo is None:
+                return JsonResponse({"job": job, "name": upload.name}, status=202)
+        else:
+            photo = take_in(request.user, upload)
+    except (PictureError, SheetError) as error:
+        return refused(error, "photo")
+    return JsonResponse(_told(photo))
+
+
+def _told(photo: PhotoFile) -> dict[str, Any]:
+    return {"file": photo.sha256, "name": photo.name, "width": photo.width, "height": photo.height}
+
+
+@login_required
+@require_POST
+def brought(request: HttpRequest, pk: int) -> HttpResponse:
+    """Answer how the many that are being brought in are: the photo, an error, or neither yet; or stop them."""
+    own_project(request, pk)
+    try:
+        asked = msgspec.convert(posted(request), Many)
+    except (msgspec.ValidationError, SheetError):
+        return refusal("Those are no photos.", "Bring them in again.", status=400)
+    if asked.stop:
+        queue.stop(asked.jobs)
+        return JsonResponse({})
+    out: dict[str, Any] = {}
+    for job, how in taken(request.user, asked.jobs).items():
+        if isinstance(how, PhotoFile):
+            out[job] = _told(how)
+        elif how.state in ("failed", "stopped"):
+            out[job] = {"error": how.why, "remedy": how.remedy}
+        else:
+            out[job] = None
+    return JsonResponse(out)
+
+
+class Many(msgspec.Struct, frozen=True):
+    """Photos that the queue reads, by their jobs."""
+
+    jobs: Annotated[list[Annotated[str, Meta(pattern=r"^[0-9a-f]{32}\Z")]], Meta(max_length=1000)]
+    stop: bool = False
+
+
+@login_required
+@require_GET
+def preview(request: HttpRequest, sha256: str) -> HttpResponse:
+    """Return the small copy of the person's own photo."""
+    photo = get_object_or_404(PhotoFile, owner=request.user, sha256=sha256)
+    try:
+        response = FileResponse(shown(photo).open(), content_type=photo.preview_type)
+    except (OSError, PictureError, SheetError):
+        # not kept: it may be brought in again
+        raise Http404 from None
+    response["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response

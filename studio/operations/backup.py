@@ -1,0 +1,193 @@
+"""A copy of everything, made while people work, and brought back: the database and the files of the storage.
+
+The database is copied by SQLite itself, as it was at one moment; then the files that it
+knows, which never change once they are there. What came in meanwhile is in the next one.
+"""
+
+import hashlib
+import io
+import json
+import os
+import shutil
+import sqlite3
+import tarfile
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any, Final
+
+from django.conf import settings
+from django.core.files.storage import default_storage
+from django.db import connections
+
+from studio.storage import FOLDERS, keys_in
+
+__all__ = ["FORM", "BadBackup", "backup", "restore"]
+
+FORM: Final = 1
+"""The layout of the file: an uncompressed tar of `manifest.json`, `gouge.sqlite3` and `media/…`."""
+DATABASE: Final = "gouge.sqlite3"
+
+
+class BadBackup(ValueError):
+    """A file that is no backup, or not a whole one; or a place that is in use."""
+
+
+def _copied(to: Path) -> None:
+    """Copy the database as it is at one moment; whoever writes goes on (SQLite's online backup)."""
+    source = sqlite3.connect(f"file:{connections['default'].settings_dict['NAME']}?mode=ro", uri=True)
+    target = sqlite3.connect(to)
+    try:
+        source.backup(target, pages=2000)
+        target.execute("PRAGMA journal_mode=DELETE")
+        _check(target)
+    finally:
+        target.close()
+        source.close()
+
+
+def _check(base: sqlite3.Connection) -> None:
+    said = base.execute("PRAGMA integrity_check").fetchone()[0]
+    if said != "ok":
+        raise BadBackup(f"the database is damaged: {said}")
+
+
+def _photos(base: Path) -> set[str]:
+    with sqlite3.connect(base) as known:
+        return {sha for (sha,) in known.execute("SELECT DISTINCT sha256 FROM studio_photofile")}
+
+
+def backup(to: Path, say: Callable[[str], object] = print) -> dict[str, int]:
+    """Write everything into one file, which is there whole or not at all; return how much it is of each kind.
+
+    Raises BadBackup where the database is damaged, OSError where there is no room.
+    """
+    told = {"files": 0, "bytes": 0, "missing": 0}
+    with tempfile.TemporaryDirectory(dir=to.parent) as folder:
+        base, draft = Path(folder) / DATABASE, Path(folder) / "draft"
+        _copied(base)
+        wanted = _photos(base)
+        there = set()
+        with draft.open("wb") as out, tarfile.open(fileobj=out, mode="w", format=tarfile.PAX_FORMAT) as box:
+            draft.chmod(0o600)
+            box.add(base, DATABASE)
+            for key in (key for part in FOLDERS for key in keys_in(part)):
+                try:
+                    size = default_storage.size(key)
+                    with default_storage.open(key) as file:
+                        info = tarfile.TarInfo(f"media/{key}")
+                        info.size, info.mode = size, 0o600
+                        box.addfile(info, file)
+                except FileNotFoundError:
+                    # it was taken away meanwhile; nothing that the copy knows is
+                    continue
+                told["files"] += 1
+                told["bytes"] += size
+                if key.startswith("photos/"):
+                    there.add(key.rsplit("/", 1)[-1])
+            told["missing"] = len(wanted - there)
+            manifest = json.dumps({"gouge": FORM, **told}).encode()
+            last = tarfile.TarInfo("manifest.json")
+            last.size, last.mode = len(manifest), 0o600
+            # last, so that a file that was cut short has none
+            box.addfile(last, io.BytesIO(manifest))
+            out.flush()
+            os.fsync(out.fileno())
+        draft.replace(to)
+    say(f"{told['files']} files, {told['bytes'] / 1e6:.1f} MB, and the database are in {to}")
+    if told["missing"]:
+        say(f"{told['missing']} photos that the database knows are not in the storage")
+    return told
+
+
+def restore(source: Path, say: Callable[[str], object] = print) -> Path | None:
+    """Put what is in such a file in the place of what is there, and return where the latter lies now, None if nowhere.
+
+    All of it is looked at before anything is moved. Raises BadBackup.
+    """
+    data = Path(settings.DATA_DIR)
+    _check_unused(data / DATABASE)
+    with tempfile.TemporaryDirectory(dir=data) as name:
+        folder = Path(name)
+        _unpacked(source, folder)
+        base = folder / DATABASE
+        known = sqlite3.connect(base)
+        try:
+            _check(known)
+        except sqlite3.DatabaseError as error:
+            raise BadBackup("the database in it is damaged") from error
+        finally:
+            known.close()
+        for sha in _photos(base):
+            file = folder / "media" / "photos" / sha[:2] / sha
+            if file.exists():
+                with file.open("rb") as photo:
+                    if hashlib.file_digest(photo, "sha256").hexdigest() != sha:
+                        raise BadBackup(f"the photo {sha} in it is damaged")
+        before = _put(folder, data)
+    say(f"brought back from {source}")
+    if before:
+        say(f"what was there before lies in {before}")
+    return before
+
+
+def _check_unused(base: Path) -> None:
+    """Raise BadBackup where somebody has the database open for writing."""
+    if not base.exists() or not base.stat().st_size:
+        return
+    known = sqlite3.connect(base, timeout=1)
+    try:
+        known.execute("PRAGMA locking_mode=EXCLUSIVE")
+        known.execute("BEGIN EXCLUSIVE")
+        known.execute("COMMIT")
+    except sqlite3.OperationalError as error:
+        raise BadBackup("the server is running: stop it first") from error
+    except sqlite3.DatabaseError:
+        # one that is damaged is what a backup is for
+        pass
+    finally:
+        known.close()
+
+
+def _unpacked(source: Path, folder: Path) -> None:
+    try:
+        with tarfile.open(source, "r:") as box:
+            box.extractall(folder, filter="data")
+        manifest: Any = json.loads((folder / "manifest.json").read_text())
+    except (tarfile.TarError, OSError, ValueError, KeyError) as error:
+        raise BadBackup(f"{source} is no backup, or not a whole one: {error}") from error
+    if not isinstance(manifest, dict) or manifest.get("gouge") != FORM:
+        raise BadBackup(f"{source} was made by another version")
+
+
+def _put(folder: Path, data: Path) -> Path | None:
+    """Move what is there aside, and what was unpacked in its place."""
+    names = [DATABASE, f"{DATABASE}-wal", f"{DATABASE}-shm", "media"]
+    before = Path(tempfile.mkdtemp(prefix="before-restore-", dir=data))
+    for name in names:
+        there = data / name
+        # a database that was never used is an empty file
+        if there.is_dir() or (there.exists() and there.stat().st_size):
+            there.replace(before / name)
+    (folder / DATABASE).chmod(0o600)
+    (folder / DATABASE).replace(data / DATABASE)
+    if settings.BUCKET:
+        _upload(folder / "media")
+    elif (folder / "media").exists():
+        (folder / "media").replace(Path(settings.MEDIA_ROOT))
+    if not any(before.iterdir()):
+        before.rmdir()
+        return None
+    return before
+
+
+def _upload(media: Path) -> None:
+    """Put files into a bucket, where they have the names they had."""
+    from django.core.files.base import File
+
+    for file in sorted(f for f in media.rglob("*") if f.is_file()):
+        key = str(file.relative_to(media))
+        if not default_storage.exists(key):
+            with file.open("rb") as source:
+                default_storage.save(key, File(source))
+    shutil.rmtree(media)

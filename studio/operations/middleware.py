@@ -1,0 +1,87 @@
+"""What every answer carries, and what is answered while something is busy, or full."""
+
+import logging
+from collections.abc import Callable
+
+from django.db import OperationalError
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.middleware.gzip import GZipMiddleware
+from django.template.loader import render_to_string
+
+from studio.accounts.hashing import Crowded
+from studio.storage import FULL, is_full
+
+__all__ = ["Compressed", "answer_to", "busy", "busy_answer", "cache_control", "is_busy"]
+
+log = logging.getLogger(__name__)
+
+Respond = Callable[[HttpRequest], HttpResponse]
+
+
+class Compressed(GZipMiddleware):
+    """Compresses what is text; pictures and zips are as small as they get."""
+
+    def process_response(self, request: HttpRequest, response: HttpResponse) -> HttpResponse:
+        """Return the response, compressed where it is worth it."""
+        kind = response.headers.get("Content-Type", "").split(";")[0]
+        if not kind.startswith("text/") and kind not in ("application/json", "image/svg+xml"):
+            return response
+        return super().process_response(request, response)
+
+
+def cache_control(get_response: Respond) -> Respond:
+    """Keep what a person sees out of every cache, unless a view says otherwise."""
+
+    def respond(request: HttpRequest) -> HttpResponse:
+        response = get_response(request)
+        response.headers.setdefault("Cache-Control", "private, no-store")
+        return response
+
+    return respond
+
+
+def is_busy(error: BaseException | None) -> bool:
+    """Tell whether somebody else has the database, or the time for passwords, just now."""
+    locked = isinstance(error, OperationalError) and ("locked" in str(error) or "busy" in str(error))
+    return locked or isinstance(error, Crowded)
+
+
+def answer_to(request: HttpRequest, error: BaseException | None) -> HttpResponse | None:
+    """Return what is answered to an error that is nobody's mistake; None for any other."""
+    if is_busy(error):
+        return busy_answer(request, error)
+    if not is_full(error):
+        return None
+    log.error("nothing can be written: %s", error)
+    if request.accepts("text/html") and not (request.content_type or "").endswith("json"):
+        return HttpResponse(render_to_string("full.html", {"message": FULL[0], "remedy": FULL[1]}), status=507)
+    return JsonResponse({"error": FULL[0], "remedy": FULL[1]}, status=507)
+
+
+def busy(get_response: Respond) -> Respond:
+    """Answer what a view cannot do just now: of what is busy a script tries again, and a page does so by itself."""
+
+    def respond(request: HttpRequest) -> HttpResponse:
+        return get_response(request)
+
+    def process_exception(request: HttpRequest, error: Exception) -> HttpResponse | None:
+        return answer_to(request, error)
+
+    respond.process_exception = process_exception  # type: ignore[attr-defined]
+    return respond
+
+
+def busy_answer(request: HttpRequest, error: BaseException | None = None) -> HttpResponse:
+    """Return what is answered while something is busy."""
+    # a password is typed again rather than written into a page
+    secret = isinstance(error, Crowded) or bool(getattr(request, "sensitive_post_parameters", None))
+    if request.accepts("text/html") and not (request.content_type or "").endswith("json"):
+        again = request.method == "GET" or (not request.FILES and not secret)
+        fields = [(k, v) for k, values in request.POST.lists() for v in values] if again else []
+        context = {"again": again, "fields": fields, "method": request.method, "at": request.get_full_path()}
+        answer = HttpResponse(render_to_string("busy.html", context), status=503)
+    else:
+        told = {"error": "The server is busy.", "remedy": "Nothing was changed; try again.", "busy": True}
+        answer = JsonResponse(told, status=503)
+    answer["Retry-After"] = "2"
+    return answer

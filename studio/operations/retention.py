@@ -1,0 +1,170 @@
+"""What is taken away for good: after thirty days what nobody wants any more, and an account that is closed."""
+
+import time
+from collections.abc import Iterable
+from datetime import timedelta
+from pathlib import Path
+from typing import Any, Final
+
+from axes.models import AccessAttempt
+from django.conf import settings
+from django.contrib.sessions.models import Session
+from django.core.files.storage import default_storage
+from django.db import transaction
+from django.db.models import Exists, OuterRef
+from django.utils import timezone
+
+from studio.history import revisions
+from studio.history.sessions import sittings
+from studio.models import Delivery, PhotoFile, PhotoUse, Project, Revision, Run, RunPhoto, ShelfItem
+from studio.storage import FOLDERS, Stored, keys_in, photo_key, preview_key
+
+__all__ = ["DAYS", "belongings", "clear", "close", "remove_project", "thin"]
+
+DAYS: Final = 30
+"""How long what was deleted can be brought back."""
+UPLOAD: Final = 86_400
+"""Seconds after which an upload that was not finished is left over."""
+
+
+def belongings(owner: Any) -> dict[str, Any]:
+    """Return what an account holds, as numbers and in words."""
+    projects = Project.objects.filter(owner=owner, deleted=None).count()
+    photos = PhotoFile.objects.filter(owner=owner).count()
+    shelf = ShelfItem.objects.filter(owner=owner, deleted=None).count()
+    parts = [(projects, "project"), (photos, "photo"), (shelf, "outline")]
+    words = [f"{n:,} {word}{'' if n == 1 else 's'}" for n, word in parts]
+    return {"projects": projects, "words": f"{words[0]}, {words[1]} and {words[2]} on the shelf"}
+
+
+def remove_project(project: Project) -> None:
+    """Take a project away with its history and its deliveries; its photos stay as long as something uses them."""
+    with transaction.atomic():
+        # the head is protected from all that does not take the project with it
+        Project.objects.filter(pk=project.pk).update(head=None)
+        Delivery.objects.filter(project=project).delete()
+        # rows that point at one another are gone in one statement
+        Revision.objects.filter(project=project)._raw_delete("default")
+        pk = project.pk
+        project.delete()
+    _unlink_all(f"deliveries/{pk}")
+
+
+def close(owner: Any) -> None:
+    """Take an account away with all that is in it."""
+    shas = set(PhotoFile.objects.filter(owner=owner).values_list("sha256", flat=True))
+    runs = list(Run.objects.filter(owner=owner).values_list("pk", flat=True))
+    for project in Project.objects.filter(owner=owner):
+        remove_project(project)
+    Run.objects.filter(owner=owner).delete()
+    AccessAttempt.objects.filter(username=owner.get_username()).delete()
+    pk = owner.pk
+    owner.delete()
+    _unlink_photos(shas)
+    for folder in (f"drawings/{pk}", f"sheets/{pk}", *(f"runs/{run}" for run in runs)):
+        _unlink_all(folder)
+
+
+def _unlink_all(folder: str) -> None:
+    """Take a folder's files out of the storage."""
+    for key in list(keys_in(folder)):
+        Stored(key).unlink()
+
+
+def _unlink_photos(shas: Iterable[str]) -> int:
+    """Take the files of photos out of the storage that nobody has any more; return how many."""
+    gone = 0
+    for sha in shas:
+        if not PhotoFile.objects.filter(sha256=sha).exists():
+            Stored(photo_key(sha)).unlink()
+            Stored(preview_key(sha)).unlink()
+            gone += 1
+    return gone
+
+
+def clear(days: int = DAYS) -> dict[str, int]:
+    """Take away what has not been wanted for some days, and return how much of each kind."""
+    before = timezone.now() - timedelta(days=days)
+    told = {"projects": 0, "outlines": 0, "photos": 0, "sessions": 0, "files": 0, "steps": 0}
+    for project in Project.objects.filter(deleted__lt=before):
+        remove_project(project)
+        told["projects"] += 1
+    told["outlines"] = ShelfItem.objects.filter(deleted__lt=before).delete()[1].get("studio.ShelfItem", 0)
+    told["photos"] = _clear_photos(before)
+    told["sessions"] = Session.objects.filter(expire_date__lt=timezone.now()).delete()[0]
+    AccessAttempt.objects.filter(attempt_time__lt=before).delete()
+    told["files"] = _clear_files(days)
+    if settings.GOUGE_THIN:
+        older = timezone.now() - timedelta(days=settings.GOUGE_THIN)
+        for project in Project.objects.filter(deleted=None):
+            told["steps"] += thin(project, older)
+    return told
+
+
+def _clear_photos(before: Any) -> int:
+    """Take photos away that no step of a project, and no run, uses."""
+    steps = PhotoUse.objects.filter(project__owner=OuterRef("owner"), sha256=OuterRef("sha256"))
+    runs = RunPhoto.objects.filter(photo=OuterRef("pk"))
+    unused = PhotoFile.objects.filter(~Exists(steps), ~Exists(runs), created__lt=before)
+    gone = set()
+    for pk, sha in list(unused.values_list("pk", "sha256")):
+        # asked once more where it goes: somebody may have come to use it
+        if unused.filter(pk=pk).delete()[0]:
+            gone.add(sha)
+    return _unlink_photos(gone)
+
+
+def _clear_files(days: int) -> int:
+    """Take away files that nothing leads to: drafts, unfinished uploads, what was made for others that are gone."""
+    since = time.time() - days * 86_400
+    photos = set(PhotoFile.objects.values_list("sha256", flat=True))
+    wanted = {row["key"] for files in Delivery.objects.values_list("files", flat=True) for row in files}
+    wanted |= {k for k in RunPhoto.objects.values_list("key", flat=True) if k}
+    wanted |= {k for keys in Run.objects.values_list("sheets", flat=True) for k in keys.values()}
+    wanted |= {c["key"] for c in Run.objects.values_list("contact", flat=True) if c.get("key")}
+    gone = 0
+    for key in [k for folder in FOLDERS for k in keys_in(folder)]:
+        name = key.rsplit("/", 1)[-1]
+        if key.startswith(("photos/", "previews/")) and name in photos:
+            continue
+        if key in wanted or _at(key) > since:
+            continue
+        Stored(key).unlink()
+        gone += 1
+    # an upload lasts minutes; whatever is older was left by a process that was killed
+    for folder, before in (("copies", since), ("uploads", time.time() - UPLOAD)):
+        for file in (Path(settings.DATA_DIR) / folder).rglob("*"):
+            if file.is_file() and max(file.stat().st_atime, file.stat().st_mtime) < before:
+                file.unlink(missing_ok=True)
+                gone += 1
+    return gone
+
+
+def _at(key: str) -> float:
+    try:
+        return float(default_storage.get_modified_time(key).timestamp())
+    except OSError:
+        # it went away meanwhile
+        return time.time()
+
+
+def thin(project: Project, before: Any) -> int:
+    """Keep of each sitting before some time the last step, and what was named or delivered; return how many went."""
+    # nobody moves the head meanwhile
+    with transaction.atomic():
+        steps = list(project.revisions.order_by("-number").values("pk", "number", "parent", "name", "made"))
+        keep = set(project.deliveries.values_list("revision_id", flat=True))
+        keep |= set(Project.objects.filter(pk=project.pk).values_list("head", flat=True))
+        keep |= {s["pk"] for s in steps if s["name"] or s["made"] >= before or s["number"] == 1}
+        # newest first: the first of a sitting is its last step
+        keep |= {sitting[0]["pk"] for sitting in sittings(steps)}
+        parents = {s["pk"]: s["parent"] for s in steps}
+        away = parents.keys() - keep
+        for one in reversed(steps):
+            parent = one["parent"]
+            while parent in away:
+                parent = parents[parent]
+            if one["pk"] in keep and parent != one["parent"]:
+                revisions.follow(Revision.objects.get(pk=one["pk"]), Revision.objects.get(pk=parent))
+        Revision.objects.filter(pk__in=away)._raw_delete("default")
+    return len(away)

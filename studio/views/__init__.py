@@ -1,1 +1,0 @@
-"""Views, one module per part of the app."""

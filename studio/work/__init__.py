@@ -1,0 +1,1 @@
+"""Work that takes long: the queue, its tasks, the worker processes."""

@@ -1,0 +1,132 @@
+"""What the queue's workers do: pure functions from the storage to the storage, which open no database."""
+
+from collections.abc import Iterator
+from typing import Any
+
+import msgspec
+
+import sheet as sheets
+from outline import OutlineError
+from picture import format_of
+from picture.progress import tell, watched
+from picture.write.contact import contact_sheet
+from picture.write.memory import ALWAYS, delivering
+from sheet import Sheet, SheetError
+from sheet.document.tree import find
+from sheet.export.batch import Shot, filled
+from sheet.export.order import Order, ordered
+from sheet.export.sizes import Delivered
+from studio.library.photos import Originals, any_originals, here, prepared
+from studio.storage import Stored, photo_key, told_if_full
+
+from .memory import room
+from .queue import task
+
+__all__ = ["as_told", "contact", "deliver", "prepare", "shoot"]
+
+
+def as_told(what: Delivered) -> dict[str, Any]:
+    """Return a file that is delivered as plain numbers and ids."""
+    told = {name: getattr(what, name) for name in ("box", "scale", "resolution", "width", "height")}
+    return {**told, "ids": [i.id for i in what.items]}
+
+
+def _of(sheet: Sheet, told: dict[str, Any]) -> Delivered:
+    numbers = {**told, "box": tuple(told["box"])}
+    return Delivered(tuple(find(sheet, i) for i in numbers.pop("ids")), **numbers)
+
+
+@task
+def prepare(owner: int, sha256: str, name: str) -> dict[str, Any]:
+    """Make the small copy of a photo in the storage, and return what is to be known of it. Raises PictureError."""
+    source = here(Stored(photo_key(sha256)), name)
+    return {"owner": owner, "sha256": sha256, **prepared(source, sha256, name)}
+
+
+@task
+def deliver(
+    sheet: str, order: dict[str, Any], files: list[dict[str, Any]], to: str, patience: float | None = None
+) -> int:
+    """Write a file of a sheet, or several as the pages of one; return its size (bytes).
+
+    `sheet` is the storage key of the sheet, `to` that of the file, which is named by what
+    goes into it: where it is there already, nothing is done. It waits for its room in the
+    memory, `patience` seconds at most. Raises SheetError and PictureError.
+    """
+    kept = Stored(to)
+    if kept.exists():
+        return kept.size
+    read = sheets.load(Stored(sheet).read_bytes())
+    asked = msgspec.convert(order, Order)
+    out, load = format_of(asked.format), any_originals()
+    try:
+        parts = [_of(read, told) for told in files]
+        with room(delivering(read, parts, asked, load.place), patience), told_if_full():
+            data = out.write(read, parts[0], load, asked) if len(parts) == 1 or out.pages is None else None
+            if data is None and out.pages is not None:
+                data = out.pages(read, parts, load, asked)
+    except OutlineError as error:
+        raise SheetError(str(error)) from error
+    assert data is not None
+    # a file that is being written is not given up half way
+    with watched(lambda share: None):
+        kept.write(data)
+    return len(data)
+
+
+@task
+def shoot(sheet: str, frames: list[str], shots: list[dict[str, Any]], order: dict[str, Any], to: str) -> int:
+    """Write the file of a run's photo, or of as many as its sheet has frames; return its size (bytes).
+
+    It is what delivering the frame with that photo in it gives. `to` is named by what goes
+    into the file: where it is there already, nothing is done. Raises SheetError and PictureError.
+    """
+    kept = Stored(to)
+    if kept.exists():
+        return kept.size
+    data = shot(sheets.load(Stored(sheet).read_bytes()), frames, shots, order, any_originals())
+    with watched(lambda share: None):
+        kept.write(data)
+    return len(data)
+
+
+def shot(sheet: Sheet, frames: list[str], shots: list[dict[str, Any]], order: dict[str, Any], load: Originals) -> bytes:
+    """Return the file of a sheet with photos in its frames. Raises SheetError and PictureError."""
+    asked = msgspec.convert(order, Order)
+    out = format_of(asked.format)
+    try:
+        made = filled(sheet, frames, msgspec.convert(shots, list[Shot]))
+        what = ordered(made, asked)[0]
+        with room(delivering(made, [what], asked, load.place)), told_if_full():
+            return out.write(made, what, load, asked)
+    except OutlineError as error:
+        raise SheetError(str(error)) from error
+
+
+@task
+def contact(cells: list[dict[str, Any]], frames: list[str], order: dict[str, Any], title: str, to: str) -> int:
+    """Write the contact sheet of a run as a PDF; return its size (bytes).
+
+    Each cell tells of a file the storage key of its sheet, its photos and its name.
+    Raises SheetError and PictureError.
+    """
+    kept = Stored(to)
+    if kept.exists():
+        return kept.size
+    asked = msgspec.convert(order, Order)
+
+    def drawn() -> Iterator[tuple[Sheet, Delivered, str]]:
+        for number, cell in enumerate(cells):
+            tell(0.5 * number / len(cells))
+            read = sheets.load(Stored(cell["sheet"]).read_bytes())
+            made = filled(read, frames, msgspec.convert(cell["shots"], list[Shot]))
+            yield made, ordered(made, asked)[0], cell["name"]
+
+    try:
+        with room(ALWAYS):
+            data = contact_sheet(drawn(), title, any_originals())
+    except OutlineError as error:
+        raise SheetError(str(error)) from error
+    with watched(lambda share: None):
+        kept.write(data)
+    return len(data)

@@ -1,0 +1,159 @@
+"""Long work done in a process of its own, which can be ended: nobody else waits for it.
+
+`do` hands a function, by name, and its arguments to a labourer and waits for what it
+returns. One that takes longer than the setting GOUGE_SECONDS allows is ended, and so is
+one that is stopped. Labourers are started when they are first needed, and keep warm.
+"""
+
+import logging
+import os
+import pickle
+import subprocess
+import sys
+import threading
+import time
+from multiprocessing.connection import Connection
+from typing import Any
+
+from django.conf import settings
+
+from sheet import SheetError
+
+__all__ = ["do", "start", "stop"]
+
+log = logging.getLogger(__name__)
+WAITING = 2
+"""How many may wait for a labourer in this process; more would keep its threads from everybody else."""
+
+BUSY = ("The server is at other long work just now.", "Nothing was changed; try again in a moment.")
+
+
+class _Labourer:
+    """A process that does one job after another."""
+
+    def __init__(self) -> None:
+        self.process: subprocess.Popen | None = None
+        self.line: Connection | None = None
+        self.key = ""
+
+    def started(self) -> Connection:
+        """Return the line to a process that runs."""
+        if self.process is None or self.process.poll() is not None or self.line is None:
+            ours, theirs = os.pipe(), os.pipe()
+            there = [str(theirs[0]), str(ours[1])]
+            command = [sys.executable, "-m", "studio.work.worker", *there]
+            self.process = subprocess.Popen(
+                command, pass_fds=(theirs[0], ours[1]), cwd=settings.BASE_DIR, stdin=subprocess.DEVNULL
+            )
+            os.close(theirs[0])
+            os.close(ours[1])
+            self.line = _Pair(ours[0], theirs[1])
+        return self.line
+
+    def end(self) -> None:
+        """End the process, whatever it is at."""
+        if self.process is not None:
+            self.process.kill()
+            self.process.wait()
+        if self.line is not None:
+            self.line.close()
+        self.process = self.line = None
+
+
+class _Pair(Connection):
+    """Two one-way pipes as one line."""
+
+    def __init__(self, reading: int, writing: int):
+        super().__init__(reading, writable=False)
+        self._out = Connection(writing, readable=False)
+
+    def send_bytes(self, buf: Any, offset: int = 0, size: int | None = None) -> None:
+        self._out.send_bytes(buf, offset, size)
+
+    def close(self) -> None:
+        self._out.close()
+        super().close()
+
+
+_idle: list[_Labourer] = []
+_working: list[_Labourer] = []
+_free = threading.Condition()
+_waiting = 0
+
+
+def _taken(until: float) -> _Labourer:
+    """Return a labourer that is free, waiting for one. Raises SheetError where there is none in time."""
+    global _waiting
+    with _free:
+        if not _idle and len(_working) < settings.GOUGE_LABOURERS:
+            _idle.append(_Labourer())
+        if not _idle:
+            if _waiting >= WAITING:
+                raise SheetError(*BUSY)
+            _waiting += 1
+            try:
+                if not _free.wait_for(lambda: bool(_idle), max(0.0, until - time.monotonic())):
+                    raise SheetError(*BUSY)
+            finally:
+                _waiting -= 1
+        one = _idle.pop()
+        _working.append(one)
+        return one
+
+
+def _given_back(one: _Labourer) -> None:
+    with _free:
+        one.key = ""
+        _working.remove(one)
+        _idle.append(one)
+        _free.notify()
+
+
+def do(job: str, *args: Any, key: str = "") -> Any:
+    """Return what function `job` ("module:name") returns for `args`.
+
+    Raises SheetError where it refuses, takes longer than GOUGE_SECONDS, or is stopped by
+    its `key`; RuntimeError where it fails.
+    """
+    one = _taken(time.monotonic() + settings.GOUGE_SECONDS)
+    one.key = key
+    try:
+        line = one.started()
+        line.send_bytes(pickle.dumps((job, args)))
+        if not line.poll(settings.GOUGE_SECONDS):
+            one.end()
+            raise SheetError(
+                f"That takes longer than {settings.GOUGE_SECONDS:g} s and was given up: nothing was changed.",
+                "Choose fewer pieces, or simplify them first.",
+            )
+        verdict, result = pickle.loads(line.recv_bytes())
+    except (EOFError, OSError):
+        one.end()
+        raise SheetError("That was stopped: nothing was changed.", "Do it again, perhaps with fewer pieces.") from None
+    finally:
+        _given_back(one)
+    if verdict == "refused":
+        raise SheetError(*result)
+    if verdict == "failed":
+        log.error("a labourer failed at %s:\n%s", job, result)
+        raise RuntimeError(f"{job} failed in a labourer")
+    return result
+
+
+def start() -> None:
+    """Start a labourer now, so that the first long work need not wait for it."""
+    one = _taken(time.monotonic())
+    try:
+        one.started()
+    finally:
+        _given_back(one)
+
+
+def stop(key: str) -> bool:
+    """End the work that goes on in this process under `key`; tell whether there was any."""
+    with _free:
+        found = next((one for one in _working if key and one.key == key), None)
+    if found is None or found.process is None:
+        return False
+    found.process.kill()
+    return True
