@@ -1,6 +1,6 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { heldShift, windowShift } from "../../studio/static/studio/js/holding.js";
+import { heldShift, windowShift } from "../../studio/static/studio/js/tools/clamp.js";
 
 const upright = [600, 400, 1, 0, 0, 1, 0, 0];
 

@@ -1,6 +1,6 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { keyMap, meaning, nameOf } from "../../studio/static/studio/js/keymap.js";
+import { keyMap, meaning, nameOf } from "../../studio/static/studio/js/core/keymap.js";
 
 const press = (key, held = {}) => ({ key, ctrlKey: false, metaKey: false, shiftKey: false, ...held });
 

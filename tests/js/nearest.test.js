@@ -1,6 +1,6 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { nearestLine, nearestNode } from "../../studio/static/studio/js/nearest.js";
+import { nearestLine, nearestNode } from "../../studio/static/studio/js/core/nearest.js";
 
 const box = { x0: 97, x1: 197, y0: 0, y1: 50 };
 const all = ["low", "mid", "high"];

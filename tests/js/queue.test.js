@@ -1,6 +1,6 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { latest, queue } from "../../studio/static/studio/js/queue.js";
+import { latest, queue } from "../../studio/static/studio/js/core/queue.js";
 
 const later = (value, ms = 5) => new Promise((done) => setTimeout(() => done(value), ms));
 

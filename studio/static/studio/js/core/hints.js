@@ -1,0 +1,83 @@
+// The hint line: what the modifiers do in the gesture at hand.
+import { limits } from "../tools/settings.js";
+import { $, on, state } from "./state.js";
+
+const k = (key, words) => `<span><kbd>${key}</kbd> ${words}</span>`;
+const HINTS = {
+  draw:
+    k("Shift", "equal sides") + k("Alt", "from the centre") + k("Space", "move while drawing") + k("Esc", "drop it"),
+  move: k("Shift", "along one axis") + k("Alt", "a copy") + k("Ctrl", "no snapping") + k("Esc", "put it back"),
+  resize: k("Shift", "keep proportions") + k("Alt", "from the centre") + k("Esc", "put it back"),
+  turn: k("Shift", "in steps of 15°") + k("Esc", "put it back"),
+  marquee: k("Esc", "choose nothing"),
+  nodes: k("Shift", "along one axis") + k("Ctrl", "no snapping") + k("Esc", "put it back"),
+  handle: k("Alt", "this handle alone") + k("Esc", "put it back"),
+  radius: k("Alt", "this corner alone") + k("Esc", "put it back"),
+  pivot: k("Ctrl", "anywhere") + k("Esc", "put it back"),
+  guide: k("Esc", "drop it"),
+  edge: k("Shift", "in steps of 15°") + k("Esc", "drop it"),
+  freehand: k("Esc", "drop it"),
+  curve: k("Alt", "this handle alone") + k("Space", "move the node") + k("Esc", "drop it"),
+  silhouette: k("Esc", "drop it"),
+  refit: k("Shift", "keep its proportion") + k("Esc", "put it back"),
+  cells: k("Esc", "put them back"),
+  lettering: "",
+  pan: "",
+};
+
+const boxed = k("Click", "exact numbers") + k("Alt", "from the centre");
+const CELLS = k("Drag", "across cells");
+const SILHOUETTE = k("Drag", "what the brush marks") + k("Backspace", "take it back") + k("Esc", "drop it");
+const REFIT = k("Drag", "a handle") + k("Click", "a pin, to hold otherwise") + k("Esc", "leave it");
+const NODES =
+  k("Click", "choose a node") +
+  k("Drag", "around some, with Alt by a loop") +
+  k("Double-click", "add one") +
+  k("N", "the next") +
+  k("H", "its handles") +
+  k("Delete", "take away");
+
+// What a drawing tool's modifiers do: the words stand with its kind, in Python.
+function drawing(name) {
+  const { gesture, hint: rows } = state.tools[name];
+  const own = rows.map(([key, words]) => k(key, words)).join("");
+  const kept = state.kept ? `<b>kept for several</b>${k("Esc", "put it away")}` : "";
+  const now = limits();
+  const held = gesture === "box" && now ? `<b>${now}</b>` : "";
+  return (
+    held + kept + (gesture === "box" ? k("Drag", "draw") + own + boxed : own) + k("U S I X", "into the chosen outline")
+  );
+}
+
+function resting() {
+  if (state.tool === "nodes") return NODES;
+  if (state.tool === "cells") return CELLS;
+  if (state.tool === "silhouette") return SILHOUETTE;
+  if (state.tool === "refit") return REFIT;
+  // in a frame the photo lies over the pieces that made its outline
+  const both = state.inside && document.querySelector("#art .stepped > g > .ghost ~ .members");
+  if (state.inside)
+    return (
+      k("Drag", both ? "move the photo, a hole, or another piece by its line" : "move what is inside") +
+      k("Esc", "step out")
+    );
+  if (state.tools[state.tool]) return drawing(state.tool);
+  if (state.station === "cut")
+    return k("Shift", "choose more") + k("U S I X", "one outline") + k("D", "apart") + k("M", "another base");
+  if (state.station === "fit")
+    return (
+      k("P", "put the photo in") +
+      k("Enter", "step inside") +
+      k("O", state.part === "outline" ? "move both" : "move the outline alone")
+    );
+  if (!state.chosen.length)
+    return k("R", "rectangle") + k("Q", "curve") + k("L", "lettering") + k("B", "bring photos in") + k("?", "all keys");
+  return k("Shift", "choose more") + k("Double-click", "step inside") + k("↑↓←→", "nudge") + k("Delete", "remove");
+}
+
+function hint(name) {
+  $("hint-keys").innerHTML = name ? HINTS[name] : resting();
+}
+
+on("hint", hint);
+for (const name of ["chosen", "tool", "station", "inside", "part", "limits"]) on(name, () => hint());

@@ -1,0 +1,11 @@
+// A run's page: photos come in, are looked at and adjusted, and the files are made; Python draws and works out all of it.
+import "./batch_photos.js";
+import "./batch_seat.js";
+import { watch } from "./batch_cells.js";
+import { follow } from "./batch_progress.js";
+import { example } from "./batch_settings.js";
+
+watch();
+follow();
+example();
+document.documentElement.dataset.ready = "yes";

@@ -1,0 +1,34 @@
+// The contact sheet: its cells, whose pictures come when the eye rests on them.
+import { $, at } from "./batch_server.js";
+
+// A picture is asked for once its place has been in sight for a moment: what is scrolled past is not drawn.
+const RESTS = 120;
+const waiting = new Map();
+const sight = new IntersectionObserver(
+  (entries) => {
+    for (const { target, isIntersecting } of entries) {
+      clearTimeout(waiting.get(target));
+      waiting.delete(target);
+      if (!isIntersecting) continue;
+      const rests = () => {
+        target.src = target.dataset.src;
+        sight.unobserve(target);
+      };
+      waiting.set(target, setTimeout(rests, RESTS));
+    }
+  },
+  { root: $("cells"), rootMargin: "200px 0px" },
+);
+export function watch() {
+  waiting.clear();
+  for (const image of document.querySelectorAll(".cell img[data-src]:not([src])")) sight.observe(image);
+}
+export const figures = () => [...document.querySelectorAll(".cell")];
+export async function cells() {
+  const response = await fetch(`${at}cells`, { headers: { Accept: "text/html" } });
+  if (!response.ok || response.redirected) return;
+  const top = $("cells").scrollTop;
+  $("cells").innerHTML = await response.text();
+  $("cells").scrollTop = top;
+  watch();
+}

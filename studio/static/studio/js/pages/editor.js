@@ -1,0 +1,37 @@
+// The editor's entry: brings its parts together, in order.
+import "../panels/bench.js";
+import { overPhotos } from "../core/swap.js";
+import "../panels/rows.js";
+import "../tools/rulers.js";
+import "../tools/select.js";
+import "../tools/gestures.js";
+import "../core/hints.js";
+import "../panels/holes.js";
+import "../tools/nodes.js";
+import "../panels/ordering.js";
+import "../panels/photos.js";
+import "../tools/guides.js";
+import "../tools/settings.js";
+import "../panels/shelf.js";
+import "../tools/snap.js";
+import "../panels/fields.js";
+import "../tools/lettering.js";
+import "../tools/exact.js";
+import "../panels/export.js";
+import "../tools/base.js";
+import "../panels/panes.js";
+import "../panels/fit.js";
+import "../tools/keys.js";
+import { see } from "../tools/actions.js";
+import { tool } from "../tools/gestures.js";
+import { notice } from "../core/notices.js";
+import { state, tell } from "../core/state.js";
+import { fit } from "../core/view.js";
+
+overPhotos();
+fit();
+tool("choose");
+see();
+tell("chosen", []);
+if (state.note) notice(state.note);
+document.documentElement.dataset.ready = "yes";

@@ -1,0 +1,73 @@
+// The steps of a project: one is looked at, gone back to, named, or made a project of.
+import { trying } from "../core/busy.js";
+import { said, tellTimes } from "../core/times.js";
+
+const $ = (id) => document.getElementById(id);
+const first = JSON.parse($("steps-first").textContent);
+const at = (form, number) => form.dataset.at.replace("/0/", `/${number}/`);
+let seen = first.head;
+tellTimes();
+
+function look(card) {
+  seen = Number(card.dataset.step);
+  for (const other of document.querySelectorAll("[aria-pressed]")) other.setAttribute("aria-pressed", "false");
+  card.setAttribute("aria-pressed", "true");
+  $("seen").src = first.pictures.replace("/0/", `/${seen}/`);
+  $("seen-label").textContent = card.dataset.name || card.dataset.label;
+  const now = seen === first.head;
+  const how = now ? " · the sheet as it is now" : card.matches(".aside") ? " · undone since" : "";
+  $("seen-made").textContent = said(card.dataset.made, "both") + how;
+  $("go-back-button").disabled = now;
+  $("go-back").action = at($("go-back"), seen);
+  $("branch").action = at($("branch"), seen);
+  $("step-word").value = card.dataset.name;
+  $("name-said").textContent = "";
+}
+
+async function fill(cells, address) {
+  try {
+    const response = await fetch(address, { headers: { Accept: "text/html" } });
+    if (response.ok && !response.redirected) cells.insertAdjacentHTML("beforeend", await response.text());
+    tellTimes(cells);
+  } catch {
+    cells.textContent = "The server does not answer. Reload the page in a moment.";
+  }
+}
+
+document.addEventListener("click", async ({ target }) => {
+  const card = target.closest("[data-step]");
+  if (card) return look(card);
+  const more = target.closest(".steps-more");
+  if (!more) return;
+  const sitting = more.closest(".sitting");
+  more.remove();
+  await fill(sitting.querySelector(".steps-cells"), `${sitting.dataset.at}?below=${more.dataset.below}`);
+});
+for (const sitting of document.querySelectorAll(".sitting"))
+  sitting.addEventListener("toggle", () => {
+    const cells = sitting.querySelector(".steps-cells");
+    if (sitting.open && !cells.children.length) fill(cells, sitting.dataset.at);
+  });
+
+$("step-name").addEventListener("submit", async (event) => {
+  event.preventDefault();
+  const form = event.target;
+  const number = seen;
+  const body = new URLSearchParams(new FormData(form));
+  try {
+    const response = await trying(() => fetch(at(form, number), { method: "POST", body }));
+    const answer = await response.json();
+    if (answer.error) {
+      $("name-said").textContent = `${answer.error} ${answer.remedy}`;
+      return;
+    }
+    for (const card of document.querySelectorAll(`[data-step="${number}"]`)) {
+      card.dataset.name = answer.name;
+      const label = card.querySelector(".step-label");
+      if (label) label.textContent = answer.name || card.dataset.label;
+    }
+    $("name-said").textContent = answer.name ? "The name is kept." : "The name is taken away.";
+  } catch {
+    $("name-said").textContent = "The server does not answer. Try again in a moment.";
+  }
+});

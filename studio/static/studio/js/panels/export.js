@@ -1,0 +1,144 @@
+// Delivering: what is ordered stands in the drawer, the files come as the server made them.
+import { deed } from "../core/act.js";
+import { choose, stepInside } from "../tools/select.js";
+import { notice } from "../core/notices.js";
+import { progress, stoppable } from "../core/progress.js";
+import { listDeliveries } from "./exports.js";
+import { askDelivery, askEstimate, beginRun, askPanels, flush, tellDelivery } from "../core/server.js";
+import { $, change, drawn, on, state } from "../core/state.js";
+
+// The sizes shown are what the files will have: Python works them out for what is ordered.
+function order(values) {
+  change({ delivery: { ...state.delivery, ...values } });
+  if (state.station === "deliver") askPanels();
+}
+deed("order", ({ name, value }) => {
+  order({ [name]: value, ...(name === "by" ? { size: "" } : {}) });
+});
+// another choice: what goes out is that again
+on("chosen", () => {
+  if (state.delivery.what !== "each") change({ delivery: { ...state.delivery, what: "" } });
+});
+
+// Show what a warning speaks of.
+deed("see-item", ({ id }) => {
+  const item = drawn(id);
+  const holder = item?.parentNode.closest("g[data-kind]");
+  if (holder) stepInside(holder.dataset.id);
+  choose([id]);
+});
+
+const NAME = /filename\*=utf-8''([^;]+)|filename="([^"]+)"/i;
+function nameOf(response, ending) {
+  const [, coded, plain] = NAME.exec(response.headers.get("Content-Disposition")) || [];
+  return coded ? decodeURIComponent(coded) : plain || `gouge.${ending}`;
+}
+
+const picked = () => $("deliver")?.querySelector("input[name=what]:checked")?.value;
+
+// What is ordered now.
+export function ordered() {
+  const what = picked() || state.delivery.what || "";
+  return { format: "png", ...state.delivery, what, ids: what === "sheet" ? [] : state.chosen };
+}
+
+function fetchFile(address, name = "") {
+  const link = document.createElement("a");
+  link.href = address;
+  link.download = name;
+  link.click();
+}
+
+// One that the queue works at is followed until it is there; the person may go on meanwhile.
+async function follow(id, signal) {
+  signal.addEventListener("abort", () => tellDelivery(id, "stop").then(listDeliveries));
+  for (;;) {
+    const rows = await listDeliveries();
+    const row = rows?.find((one) => one.id === id);
+    if (signal.aborted) return null;
+    if (row?.state === "ready") {
+      fetchFile(`${state.urls.deliveries}/${id}/file`);
+      return null;
+    }
+    if (rows && row?.state !== "under way") {
+      const answer = { error: "That was not delivered.", remedy: row?.why || "" };
+      notice(answer.error, answer.remedy);
+      return answer;
+    }
+    if (row) progress("Making what goes out", row.share || null);
+    await new Promise((done) => setTimeout(done, 500));
+  }
+}
+
+// One frame over many photos: a page of its own.
+deed("run-photos", async () => {
+  const { address, error, remedy } = await beginRun(state.chosen);
+  if (error) return notice(error, remedy);
+  location.assign(address);
+});
+
+deed("deliver", async () => {
+  flush();
+  const asked = ordered();
+  const { signal } = stoppable();
+  progress("Making what goes out", null);
+  try {
+    const response = await askDelivery(asked, signal);
+    if (!response.ok) {
+      const answer = await response.json();
+      const field = $(`d-${answer.field}`);
+      field?.focus();
+      field?.select?.();
+      notice(answer.error, answer.remedy);
+      return answer;
+    }
+    if (response.status === 202) return await follow((await response.json()).delivery, signal);
+    const address = URL.createObjectURL(await response.blob());
+    fetchFile(address, nameOf(response, asked.format));
+    setTimeout(() => URL.revokeObjectURL(address), 60000);
+    listDeliveries();
+  } catch (error) {
+    if (error.name !== "AbortError") notice("The server does not answer.", "Try again in a moment.");
+  } finally {
+    progress(null);
+  }
+  return null;
+});
+
+// The size of the file is asked for once the order has been at rest for a while.
+let soon = null;
+let estimating = null;
+on("panels-shown", () => {
+  if (state.station !== "deliver" || !$("d-estimate")) return;
+  const asked = JSON.stringify([ordered(), state.revision]);
+  if ($("d-estimate").dataset.of === asked) return;
+  $("d-estimate").dataset.of = asked;
+  clearTimeout(soon);
+  estimating?.abort();
+  $("d-estimate").textContent = "\u00a0";
+  // what cannot be has no size
+  if (!$("d-wrong").hidden || $("deliver").querySelector(".target:has(:checked).cannot")) return;
+  soon = setTimeout(async () => {
+    estimating = new AbortController();
+    const words = await askEstimate(ordered(), estimating.signal);
+    const place = $("d-estimate");
+    if (place?.dataset.of === asked) place.textContent = words || "\u00a0";
+  }, 400);
+});
+
+// The outline for the web: copied by one press, or seen at work in a page of its own.
+deed("copy-text", async ({ from }) => {
+  const field = $(from);
+  try {
+    await navigator.clipboard.writeText(field.value);
+    notice("Copied.", "Paste it where it is wanted.");
+  } catch {
+    field.focus();
+    field.select();
+    notice("The browser did not let it be copied.", "It is marked: press Ctrl C.");
+  }
+});
+deed("see-web", (asked, { event }) => {
+  event?.preventDefault();
+  window.open(`${state.urls.web_sample}?${new URLSearchParams(asked)}`, "_blank", "noopener");
+});

@@ -1,0 +1,140 @@
+// Photos come in by dropping, pasting or choosing; then one command places them all.
+import { filesOf } from "../core/folders.js";
+import { deed } from "../core/act.js";
+import { MARK } from "../tools/actions.js";
+import { notice } from "../core/notices.js";
+import { progress, stoppable } from "../core/progress.js";
+import { askBrought, command, sendFile } from "../core/server.js";
+import { $, state } from "../core/state.js";
+import { toSheet } from "../core/view.js";
+
+const MANY = 5;
+
+// Wait until those that are read later are there; on stop, what is there already comes in.
+async function read(taken, wrong, signal) {
+  const waiting = new Map(taken.filter((t) => t.job).map((t) => [t.job, t]));
+  const count = waiting.size;
+  while (waiting.size) {
+    progress(`Reading ${count - waiting.size + 1} of ${count}`, (count - waiting.size) / count);
+    const answer = await askBrought([...waiting.keys()]);
+    for (const [job, how] of Object.entries(answer)) {
+      if (!how) continue;
+      const one = waiting.get(job);
+      waiting.delete(job);
+      if (how.error) wrong.push(how);
+      else Object.assign(one, how);
+    }
+    if (signal.aborted) {
+      if (waiting.size) await askBrought([...waiting.keys()], true);
+      break;
+    }
+    if (waiting.size) await new Promise((done) => setTimeout(done, 300));
+  }
+}
+
+const desk = $("desk");
+const PATH = /^m[\d\s,.+\-eMmLlHhVvCcSsQqTtAaZz]{6,}$/i;
+// `into` is the outline they were dropped on.
+async function bringIn(files, at, into = "") {
+  if (!files.length) return;
+  const signal = stoppable().signal;
+  const taken = [];
+  const wrong = [];
+  // many are read by whoever is free on the server, and nobody waits for one after another
+  const many = files.length >= MANY;
+  for (const [k, file] of files.entries()) {
+    const words =
+      files.length > 1 ? `Bringing in ${k + 1} of ${files.length}: ${file.name}` : `Bringing in ${file.name}`;
+    progress(words, 0);
+    const sent = (share) => {
+      if (many) progress(words, (k + share) / files.length);
+      else progress(share < 1 ? words : `Reading ${file.name}`, share < 1 ? share : null);
+    };
+    const answer = await sendFile(file, sent, signal, many);
+    if (answer.stopped) break;
+    if (answer.error) wrong.push(answer);
+    else taken.push(answer);
+  }
+  await read(taken, wrong, signal);
+  progress(null);
+  if (wrong.length === 1) notice(wrong[0].error, wrong[0].remedy);
+  else if (wrong.length) {
+    notice(
+      `${wrong.length} files were not brought in.`,
+      wrong
+        .map((w) => w.error)
+        .slice(0, 5)
+        .join(" "),
+    );
+  }
+  // a photo cannot miss its aim: where another window was quicker it is placed all the same
+  const where = at ? { x: at.x, y: at.y } : {};
+  for (const { file } of taken.filter((t) => t.drawing))
+    await command("bring_drawing", { file, ...where }, { again: true });
+  const all = taken.filter((t) => t.file && !t.drawing).map((photo) => photo.file);
+  if (all.length) await command("place", { files: all, into, ...where }, { again: true });
+}
+
+// The outline on the sheet itself that a file is dropped on: it goes in.
+function outlineAt(event) {
+  let g = document.elementFromPoint(event.clientX, event.clientY)?.closest("#art > g");
+  while (g && g.parentNode?.id !== "art") g = g.parentNode?.closest?.("#art > g");
+  const open = !g?.dataset.outline || !g.dataset.outline.includes("Z");
+  return g && !open && ["piece", "outline", "frame"].includes(g.dataset.kind) ? g.dataset.id : "";
+}
+
+const withFiles = (event) => [...(event.dataTransfer?.types || [])].includes("Files");
+let depth = 0;
+desk.addEventListener("dragenter", (event) => {
+  if (!withFiles(event)) return;
+  depth++;
+  desk.classList.add("dropping");
+});
+desk.addEventListener("dragleave", () => {
+  if (--depth <= 0) {
+    depth = 0;
+    desk.classList.remove("dropping");
+  }
+});
+for (const name of ["dragover", "drop"]) {
+  document.addEventListener(name, (event) => {
+    if (withFiles(event)) event.preventDefault();
+  });
+}
+desk.addEventListener("drop", (event) => {
+  depth = 0;
+  desk.classList.remove("dropping");
+  const p = toSheet(event);
+  const on = p.x >= 0 && p.y >= 0 && p.x <= state.surface.width && p.y <= state.surface.height;
+  const into = outlineAt(event);
+  filesOf(event.dataTransfer).then(
+    (files) => {
+      if (files.length) bringIn(files, on ? p : null, into);
+      else notice("There is no picture in that folder.", "Drop photos, SVG files, or a folder of them.");
+    },
+    () => notice("That folder cannot be read.", "Drop the files in it instead."),
+  );
+});
+document.addEventListener("paste", (event) => {
+  const files = [...(event.clipboardData?.files || [])];
+  const text = event.clipboardData?.getData("text/plain").trim() || "";
+  if (files.length) {
+    event.preventDefault();
+    bringIn(files, null);
+  } else if (
+    !MARK.test(text) &&
+    !event.target.closest?.("input, textarea") &&
+    (/^<(\?xml|!doctype|svg)/i.test(text) || PATH.test(text))
+  ) {
+    event.preventDefault();
+    // path data alone is a piece, too
+    const svg = PATH.test(text) ? `<svg xmlns="http://www.w3.org/2000/svg"><path d="${text}"/></svg>` : text;
+    bringIn([new File([svg], "Pasted.svg", { type: "image/svg+xml" })], null);
+  }
+});
+deed("bring-in", () => $("files").click());
+$("files").addEventListener("change", (event) => {
+  const files = [...event.target.files];
+  event.target.value = "";
+  bringIn(files, null);
+});

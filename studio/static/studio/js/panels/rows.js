@@ -1,0 +1,59 @@
+// Rows of the stack are drawn as they come into view, and drawn again where they are another by now.
+import { renew } from "../core/panels.js";
+import { unpressed } from "../core/pressed.js";
+import { askRows } from "../core/server.js";
+import { $, on, tell } from "../core/state.js";
+
+const LACKING = ":is(.later, .stale)";
+const wanted = new Set();
+let asking = false;
+const seen = new IntersectionObserver(
+  (entries) => {
+    for (const { target, isIntersecting } of entries) {
+      if (isIntersecting) wanted.add(target.id);
+      else wanted.delete(target.id);
+    }
+    fetchRows();
+  },
+  { root: document.querySelector(".stack-section"), rootMargin: "400px" },
+);
+
+async function fetchRows() {
+  if (asking || !wanted.size) return;
+  asking = true;
+  // a hand that scrolls on is followed
+  await new Promise((done) => setTimeout(done, 60));
+  const ids = [...wanted].slice(0, 200);
+  const html = ids.length ? await askRows(ids.map((id) => id.slice(5))) : "";
+  const holder = document.createElement("template");
+  holder.innerHTML = html;
+  await new Promise(unpressed);
+  for (const row of [...holder.content.children]) {
+    const place = $(row.id);
+    if (!place?.matches(LACKING)) continue;
+    seen.unobserve(place);
+    renew(place, row);
+  }
+  for (const id of ids) {
+    wanted.delete(id);
+    // what did not come is asked for once more
+    const place = $(id);
+    if (place?.matches(LACKING)) {
+      seen.unobserve(place);
+      delete place.dataset.watched;
+    }
+  }
+  asking = false;
+  if (html) tell("panels-shown");
+  else setTimeout(watch, 2000);
+  fetchRows();
+}
+
+function watch() {
+  for (const row of document.querySelectorAll(`#stack ${LACKING}:not([data-watched])`)) {
+    row.dataset.watched = "";
+    seen.observe(row);
+  }
+}
+on("panels-shown", watch);
+watch();

@@ -1,0 +1,139 @@
+// The shelf beside the ready outlines: its tiles, one search over both, keeping what is chosen.
+import { deed } from "../core/act.js";
+import { finds } from "../core/search.js";
+import { notice } from "../core/notices.js";
+import { askPanels, askTiles, command, keepOutline } from "../core/server.js";
+import { tilesBy, tilesCame } from "../tools/settings.js";
+import { $, drawn, on, state } from "../core/state.js";
+
+const tiles = () => [...document.querySelectorAll("#outlines .outline-tile")];
+
+// -- the tiles
+
+const got = { ready: "", shelf: "" };
+async function fillOne(name, anew) {
+  if (anew || !got[name]) got[name] = (await askTiles(name)) || got[name];
+  const place = $(`${name}-tiles`);
+  if (!place || place.dataset.shown === got[name]) return;
+  place.innerHTML = got[name];
+  place.dataset.shown = got[name];
+}
+let filling = null;
+// Resolves when the tiles are there.
+function fill(anew) {
+  filling ||= Promise.all([fillOne("ready", false), fillOne("shelf", anew)]).then(() => {
+    filling = null;
+    tilesCame(got.ready);
+    find();
+  });
+  return filling;
+}
+tilesBy(() => fill(false));
+on("tool", () => state.tool === "ready" && fill(false));
+on("panels-shown", () => {
+  const bare = $("ready-tiles")?.childElementCount === 0;
+  if (bare && (got.ready || state.tool === "ready")) fill(false);
+});
+// another window may have kept something
+addEventListener("focus", () => state.tool === "ready" && fill(true));
+
+// -- finding
+
+function find() {
+  if (!$("find-ready")) return;
+  const typed = $("find-ready").value.trim();
+  const found = finds(typed);
+  const category = $("find-category").value;
+  let count = 0;
+  for (const tile of tiles()) {
+    tile.hidden = (category && tile.dataset.category !== category) || !found(tile.dataset.words);
+    if (!tile.hidden) count++;
+  }
+  $("found-none").hidden = count > 0;
+  $("found").textContent = typed || category ? `${count} found` : "";
+  stops();
+}
+document.addEventListener("input", ({ target }) => target.matches?.("#find-ready, #find-category") && find());
+document.addEventListener("keydown", async (event) => {
+  if (event.target.id !== "find-ready" || !["Enter", "ArrowDown"].includes(event.key)) return;
+  event.preventDefault();
+  event.stopPropagation();
+  const chosen = event.key === "Enter";
+  // a quick hand is here before the tiles
+  await fill(false);
+  const first = tiles().find((tile) => !tile.hidden);
+  if (chosen) first?.click();
+  else first?.focus();
+});
+
+// One of the tiles is reached by Tab, the others from there by the arrows.
+function stops() {
+  const shown = tiles().filter((tile) => !tile.hidden);
+  const now = shown.find((tile) => tile.getAttribute("aria-pressed") === "true") || shown[0];
+  for (const tile of shown) tile.tabIndex = tile === now ? 0 : -1;
+}
+document.addEventListener(
+  "keydown",
+  (event) => {
+    const tile = event.target.closest?.(".outline-tile");
+    if (!tile || event.ctrlKey || event.altKey || event.metaKey || !event.key.startsWith("Arrow")) return;
+    event.preventDefault();
+    event.stopImmediatePropagation();
+    const shown = tiles().filter((one) => !one.hidden);
+    const here = tile.getBoundingClientRect();
+    const at = shown.indexOf(tile);
+    const beside = { ArrowLeft: shown[at - 1], ArrowRight: shown[at + 1] };
+    const row = (sign) =>
+      shown
+        .map((one) => ({ one, box: one.getBoundingClientRect() }))
+        .filter(({ box }) => sign * (box.top - here.top) > here.height / 2)
+        .sort(
+          (p, q) =>
+            sign * (p.box.top - q.box.top) || Math.abs(p.box.left - here.left) - Math.abs(q.box.left - here.left),
+        )[0]?.one;
+    const next = beside[event.key] ?? (event.key === "ArrowDown" ? row(1) : event.key === "ArrowUp" ? row(-1) : null);
+    if (!next) return;
+    tile.tabIndex = -1;
+    next.tabIndex = 0;
+    next.focus();
+  },
+  true,
+);
+
+// -- keeping
+
+let asked = null;
+deed("keep-outline", ({ id = state.chosen[0], name }) => {
+  if (state.chosen.length !== 1 || !drawn(id))
+    return notice("Choose one thing to keep on the shelf.", "Group several first, with Ctrl G.");
+  if (drawn(id).dataset.kind === "photo")
+    return notice("A photo is not kept on the shelf.", "Choose the frame it lies in, or an outline.");
+  asked = { id };
+  const form = $("keep-form");
+  form.elements.name.value = name || drawn(id).dataset.name;
+  form.elements.tags.value = "";
+  form.querySelector(".field-error").hidden = true;
+  $("keep").showModal();
+  form.elements.name.select();
+});
+
+async function kept(told) {
+  const answer = await keepOutline(told);
+  if (answer.error) return answer;
+  const marked = await command("mark_kept", { id: told.id, item: answer.item, variant: answer.variant });
+  if (!marked.error)
+    notice(`“${answer.name}” is on the shelf${told.of ? `, version ${answer.version}` : ""}.`, answer.note);
+  askPanels();
+  fill(true);
+  return answer;
+}
+deed("keep-it", async ({ name, tags }) => {
+  const answer = await kept({ ...asked, name, tags });
+  if (!answer.error) $("keep").close();
+  return answer;
+});
+deed("close-dialog", ({ id }) => $(id).close());
+deed("keep-version", async ({ id, item, variant }) => {
+  const answer = await kept({ id, of: item, variant });
+  if (answer.error) notice(answer.error, answer.remedy);
+});

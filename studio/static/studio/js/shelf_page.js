@@ -1,8 +1,0 @@
-// The shelf's page: finding by name or tag, files dropped on it.
-import "./dropped.js";
-import { finds } from "./found.js";
-
-document.getElementById("find")?.addEventListener("input", ({ target }) => {
-  const found = finds(target.value.trim());
-  for (const card of document.querySelectorAll(".shelf-list [data-words]")) card.hidden = !found(card.dataset.words);
-});

@@ -1,0 +1,359 @@
+// What buttons and keys do besides commands.
+import { actors, deed } from "../core/act.js";
+import { choose, holders, marks, stepInside, stepOut } from "./select.js";
+import { tool } from "./gestures.js";
+import { boxOf, heldMove } from "./move.js";
+import { notice } from "../core/notices.js";
+import { stopNow } from "../core/progress.js";
+import { askPanels, catchUp, command, flush, hold, idle, leave, rename } from "../core/server.js";
+import { $, change, drawn, on, state, tell } from "../core/state.js";
+import { rounded } from "./snap.js";
+import { fit, fitBox, view, zoomTo } from "../core/view.js";
+
+// -- stations
+
+export function station(name) {
+  if (name === state.station) return;
+  flush();
+  // a tool belongs to its station: at another one the hand chooses
+  if (name !== "draw" && state.tool !== "choose") tool("choose");
+  change({ station: name });
+  history.replaceState(null, "", name === "draw" ? location.pathname : `?station=${name}`);
+  for (const [tab, args] of actors("page:station")) {
+    if (args.name === name) tab.setAttribute("aria-current", "step");
+    else tab.removeAttribute("aria-current");
+  }
+  see();
+  tell("station", name);
+  askPanels();
+}
+deed("station", ({ name }) => station(name));
+
+// what is still on its way arrives first
+deed("steps", async (_, { event } = {}) => {
+  // in a window of its own it is as any link
+  if (event?.ctrlKey || event?.metaKey) return;
+  event?.preventDefault();
+  flush();
+  await idle();
+  location.assign($("steps").href);
+});
+
+// A silhouette's settings are in Fit's drawer.
+deed("silhouette", () => {
+  station("fit");
+  tool("silhouette");
+});
+
+// -- seeing
+
+// Pieces let photos through while drawing, cutting and fitting; finishing shows them as they go out.
+export function see(seeing = state.seeing) {
+  change({ seeing });
+  const working = ["draw", "cut", "fit"].includes(state.station);
+  $("art").classList.toggle("seeing", state.seeing && working);
+  $("art").classList.toggle("as-delivered", !working);
+  $("art").classList.toggle("fitting", state.station === "fit");
+  for (const [box] of actors("page:see")) if ("checked" in box) box.checked = state.seeing;
+}
+deed("see", ({ on: want }) => see(typeof want === "boolean" ? want : !state.seeing));
+
+// Outlines only: no paint and no photos, to see every line.
+deed("lines", ({ on: want }) => {
+  change({ lines: typeof want === "boolean" ? want : !state.lines });
+  $("art").classList.toggle("lines", state.lines);
+  for (const [box] of actors("page:lines")) if ("checked" in box) box.checked = state.lines;
+});
+
+deed("fit", fit);
+deed("zoom", ({ by }) => zoomTo(view.zoom * by));
+deed("actual-size", () => zoomTo(96 / state.surface.resolution));
+const cornersOf = (g) => g.dataset.box.split(" ").map(Number);
+deed("fit-chosen", () => {
+  const boxes = (state.chosen.length ? state.chosen.map(drawn) : [...$("art").children]).filter(Boolean).map(cornersOf);
+  const edge = (k, pick) => pick(...boxes.map((b) => b[k]));
+  if (boxes.length)
+    fitBox(
+      [0, 1].map((k) => edge(k, Math.min)),
+      [2, 3].map((k) => edge(k, Math.max)),
+    );
+});
+deed("keys", () => $("keys").showModal());
+deed("stop", stopNow);
+deed("close", ({ id }) => {
+  $(id).hidden = true;
+  $("desk").focus();
+});
+
+// -- choosing
+
+deed("row", ({ id, within }, { event }) => {
+  if (within) return member({ id, within });
+  if (state.inside) stepInside("");
+  if (event?.shiftKey || event?.ctrlKey || event?.metaKey) {
+    choose(state.chosen.includes(id) ? state.chosen.filter((c) => c !== id) : [...state.chosen, id]);
+  } else choose([id]);
+});
+// A piece of a cut list or a photo in a frame is reached by stepping inside.
+function member({ id, within }) {
+  if (state.inside !== within) stepInside(within);
+  choose([id]);
+}
+deed("member", member);
+deed("all", () => {
+  const free = (g) => !("locked" in g.dataset) && !("hidden" in g.dataset);
+  choose(
+    holders()
+      .flatMap((g) => [...g.children])
+      .filter(free)
+      .map((g) => g.dataset.id),
+  );
+});
+deed("step-inside", ({ id = state.chosen[0] }) => {
+  if (!id) notice("Nothing is chosen to step inside.", "Click a frame or an outline first.");
+  else if (!stepInside(id))
+    notice(`“${drawn(id)?.dataset.name}” has nothing inside.`, "Put a photo in it, or combine it with another piece.");
+});
+deed("step-out", stepOut);
+deed("same-paint", () => {
+  const paint = drawn(state.chosen[0])?.dataset.paint;
+  if (!paint) return notice("No piece is chosen whose paint could be looked for.", "Click a piece first.");
+  choose([...$("art").children].filter((g) => g.dataset.paint === paint).map((g) => g.dataset.id));
+});
+deed("lying-inside", () => {
+  const outer = drawn(state.chosen[0]);
+  if (!outer) return notice("Nothing is chosen to look inside of.", "Click a piece first.");
+  const box = cornersOf(outer);
+  const within = (g) => cornersOf(g).every((v, k) => (k < 2 ? v >= box[k] : v <= box[k]));
+  const found = [...$("art").children].filter((g) => g !== outer && within(g));
+  if (!found.length) return notice(`Nothing lies inside “${outer.dataset.name}”.`);
+  choose(found.map((g) => g.dataset.id));
+});
+
+// -- what the page keeps through every new panel
+
+const kept = (name) => (name === "details" ? "scaling" : name);
+function keeps() {
+  for (const [box, { name }] of actors("page:keep")) {
+    box.checked = state[kept(name)];
+  }
+  const at = state.pivot ? `${state.pivot[0] * 2}${state.pivot[1] * 2}` : "";
+  for (const [dot, args] of actors("page:pivot")) dot.setAttribute("aria-pressed", String(args.at === at));
+  for (const [radio, { name }] of actors("page:part")) radio.checked = name === state.part;
+}
+deed("keep", ({ name, on: want }) => {
+  change({ [kept(name)]: want });
+  // what the margins count from is Python's to work out
+  if (name === "basing") askPanels();
+});
+deed("rename-project", async ({ name }) => {
+  const answer = await rename(name);
+  if (answer.error) {
+    notice(answer.error, answer.remedy);
+    $("project-name").value = $("project-name").defaultValue;
+    return {};
+  }
+  document.title = document.title.replace($("project-name").defaultValue, answer.name);
+  $("project-name").value = answer.name;
+  $("project-name").defaultValue = answer.name;
+  document.querySelector("h1.name").title = answer.name;
+  return answer;
+});
+
+deed("pivot", ({ at }) => {
+  const [fx, fy] = [Number(at[0]) / 2, Number(at[1]) / 2];
+  const same = state.pivot && state.pivot[0] === fx && state.pivot[1] === fy;
+  change({ pivot: same ? null : [fx, fy] }, "pivot");
+  marks();
+});
+on("panels-shown", keeps);
+on("pivot", keeps);
+on("part", keeps);
+
+function part(name) {
+  change({ part: name }, "part");
+}
+deed("part", ({ name }) => part(name));
+// The outline alone: a mode of Fit and of the frame that is worked on; it ends when one leaves either.
+deed("other-part", () => {
+  const frame = state.station === "fit" && drawn(state.chosen[0])?.dataset.kind === "frame";
+  if (!frame) return notice("The outline alone is moved at the Fit station.", "Go there with 3 and choose a frame.");
+  part(state.part === "outline" ? "both" : "outline");
+});
+let partOf = "";
+function partBar() {
+  const name = state.part === "outline" ? drawn(state.chosen[0])?.dataset.name || "" : "";
+  $("part-bar").hidden = !name;
+  $("part-bar").querySelector("span").textContent = `Moving the outline of ${name} alone`;
+  tell("bars");
+}
+on("part", () => {
+  partOf = state.chosen[0] || "";
+  partBar();
+});
+for (const name of ["chosen", "station"]) {
+  on(name, () => {
+    if (state.part === "outline" && (state.station !== "fit" || state.chosen[0] !== partOf)) part("both");
+  });
+}
+
+// -- cutting
+
+deed("next-base", () => {
+  // by the stack, and not by the cards, which may not have come yet
+  const pieces = [...$("art").children]
+    .filter((g) => state.chosen.includes(g.dataset.id) && g.dataset.kind !== "photo")
+    .map((g) => g.dataset.id);
+  if (state.station !== "cut" || pieces.length < 2) {
+    return notice("There is no base to change.", "Choose two pieces at the Cut station first.");
+  }
+  const now = [state.base, $("cards")?.dataset.base].find((id) => pieces.includes(id)) ?? pieces[0];
+  change({ base: pieces[(pieces.indexOf(now) + 1) % pieces.length] });
+  askPanels();
+});
+deed("apart", ({ name, value }) => {
+  change({ [name]: value });
+  askPanels();
+});
+
+// -- copies
+
+// What copying takes along is a note of where it is; the server looks it up, in this project or another one.
+// what this program finds again in what it copied
+export const MARK = /(?:^|<!--)gouge (\d+) (\d+) ([\w,]+)(?:-->|$)/;
+
+// What is chosen as SVG, from what Python drew of it, so that other programs can take it; photos stay here.
+function asSvg(mark) {
+  const pieces = state.chosen
+    .map(drawn)
+    .flatMap((g) => (g?.dataset.outline ? [g] : [...(g?.querySelectorAll("[data-outline]") || [])]));
+  if (!pieces.length) return "";
+  const boxes = pieces.map(cornersOf);
+  const [x0, y0] = [0, 1].map((k) => Math.min(...boxes.map((b) => b[k])));
+  const [w, h] = [2, 3].map((k) => Math.max(...boxes.map((b) => b[k])) - (k === 2 ? x0 : y0));
+  const { unit, perUnit } = state.surface;
+  const paths = pieces.map((g) => {
+    const [fill, stroke, width, opacity] = g.dataset.paint.split(" ").map((v) => (v === "None" ? "none" : v));
+    const rule = g.querySelector("[fill-rule=evenodd]") ? ' fill-rule="evenodd"' : "";
+    return `<path d="${g.dataset.outline}" fill="${fill}" stroke="${stroke}" stroke-width="${width}" opacity="${opacity}"${rule}/>`;
+  });
+  const size = `width="${w / perUnit}${unit}" height="${h / perUnit}${unit}" viewBox="${x0} ${y0} ${w} ${h}"`;
+  return `<svg xmlns="http://www.w3.org/2000/svg" ${size}><!--${mark}-->${paths.join("")}</svg>`;
+}
+export function copied(event, cut) {
+  if (!state.chosen.length) return;
+  if (state.inside) return notice("What lies inside cannot be copied alone.", "Step out first.");
+  flush();
+  const mark = `gouge ${state.project} ${state.revision} ${state.chosen.join(",")}`;
+  event.clipboardData.setData("text/plain", asSvg(mark) || mark);
+  event.preventDefault();
+  if (cut) command("remove", { ids: state.chosen });
+}
+export function pasted(event) {
+  const m = MARK.exec(event.clipboardData.getData("text/plain"));
+  if (!m) return;
+  event.preventDefault();
+  const ids = m[3].split(",");
+  const here = Number(m[1]) === state.project && ids.some((id) => drawn(id));
+  command("paste", { project: Number(m[1]), revision: Number(m[2]), ids, shift: here, in_place: inPlace });
+}
+// Ctrl Shift V pastes where it lay
+let inPlace = false;
+document.addEventListener("keydown", (event) => {
+  inPlace = event.shiftKey;
+});
+deed("duplicate", async () => {
+  const off = Math.min(state.surface.width, state.surface.height) * 0.02;
+  const answer = await command("duplicate", { ids: state.chosen });
+  if (!answer.error)
+    change({ copied: { ids: answer.chosen, matrix: [1, 0, 0, 1, off, off] }, step: [1, 0, 0, 1, off, off] });
+  return answer;
+});
+deed("copy-step", () => {
+  if (!state.step)
+    return notice(
+      "No copy was made yet whose step could be repeated.",
+      "Drag one with Alt, or press Ctrl D and move it.",
+    );
+  return command("duplicate", { ids: state.chosen, matrix: state.step });
+});
+
+// -- nudging: nudges that follow one another closely are one step, of what was chosen when they began
+
+let nudged = null;
+function nudge(dx, dy) {
+  if (!state.chosen.length) return;
+  if (!nudged) {
+    const { chosen: ids, part: its } = state;
+    nudged = { ids, part: its, x: 0, y: 0, timer: 0, box: state.inside ? null : boxOf(ids) };
+    nudged.release = hold(sendNudge);
+  }
+  // what lies inside something is free; all else goes from one step of the rounding to the next
+  const step = nudged.box ? state.surface.round : 0;
+  for (const [axis, by, low] of [
+    ["x", dx, nudged.box?.x0],
+    ["y", dy, nudged.box?.y0],
+  ]) {
+    if (!by) continue;
+    nudged[axis] += Math.sign(by) * Math.max(Math.abs(by), step);
+    if (step) nudged[axis] += rounded(low + nudged[axis]);
+  }
+  [nudged.x, nudged.y] = heldMove(nudged.ids, nudged.x, nudged.y);
+  clearTimeout(nudged.timer);
+  const shift = `translate(${nudged.x} ${nudged.y})`;
+  for (const id of nudged.ids) {
+    drawn(id)?.setAttribute("transform", shift);
+    document.querySelector(`#art g[data-photo="${CSS.escape(id)}"]`)?.setAttribute("transform", shift);
+  }
+  nudged.timer = setTimeout(flush, 250);
+}
+function sendNudge(leaving) {
+  if (!nudged) return;
+  const { ids, part: its, x, y, timer } = nudged;
+  clearTimeout(timer);
+  nudged = null;
+  const args = { ids, matrix: [1, 0, 0, 1, x, y], part: its, verb: "nudge" };
+  if (leaving) leave("transform", args);
+  else command("transform", args);
+}
+deed("nudge", ({ x, y }) => {
+  if (state.tool === "nodes") tell("nudge-nodes", { x, y });
+  else nudge(x, y);
+});
+addEventListener("pagehide", () => flush(true));
+// a window that comes to the front learns of what others did
+addEventListener("focus", catchUp);
+document.addEventListener("visibilitychange", () => {
+  if (!document.hidden) catchUp();
+});
+
+// -- renaming, by double-clicking a row
+
+document.addEventListener("dblclick", (event) => {
+  const button = event.target.closest(".row-item");
+  if (!button) return;
+  const id = button.id.slice(4);
+  const item = drawn(id);
+  const name = document.createElement("input");
+  name.className = "number";
+  name.value = item?.dataset.name || "";
+  name.setAttribute("aria-label", "New name");
+  button.replaceWith(name);
+  name.focus();
+  name.select();
+  let done = false;
+  const finish = async (keep) => {
+    if (done) return;
+    done = true;
+    name.replaceWith(button);
+    $("desk").focus();
+    if (keep && name.value !== item.dataset.name) await command("rename", { id, name: name.value });
+  };
+  name.addEventListener("blur", () => finish(true));
+  name.addEventListener("keydown", (press) => {
+    if (press.key === "Enter" || press.key === "Escape") {
+      press.stopPropagation();
+      finish(press.key === "Enter");
+    }
+  });
+});

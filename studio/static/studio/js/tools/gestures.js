@@ -1,0 +1,260 @@
+// One pointer, one gesture at a time; what each does is in the modules it begins.
+import { deed, perform } from "../core/act.js";
+import { choose, holders, marks, outlineInside, stepInside, stepOut } from "./select.js";
+import * as cells from "./cells.js";
+import * as curve from "./curve.js";
+import { drawEdge, drawFreehand, drawPiece } from "./draw.js";
+import * as lens from "./lens.js";
+import { dragItems, dragPivot, dragRadius, resizeItems, turnItems } from "./move.js";
+import { notice } from "../core/notices.js";
+import * as noding from "./nodes.js";
+import { dragGuide } from "./guides.js";
+import * as sampling from "./sampling.js";
+import { isBoxed, isDrawing } from "./settings.js";
+import * as refit from "./refit.js";
+import * as silhouette from "./silhouette.js";
+import { flush } from "../core/server.js";
+import { snapPoint } from "./snap.js";
+import { $, change, drawn, live, on, state, tell } from "../core/state.js";
+import { panBy, toDesk, toSheet, view } from "../core/view.js";
+
+const desk = $("desk");
+const START = 4; // px a press may wander and still be a click
+export const held = { space: false };
+let gesture = null;
+let last = null; // the newest pointer event, for keys pressed during a gesture
+
+const free = (g) => !("locked" in g.dataset) && !("hidden" in g.dataset);
+
+function marquee(from, add) {
+  const before = add ? [...state.chosen] : [];
+  let hit = before;
+  return {
+    hint: "marquee",
+    update(event) {
+      const p = toSheet(event);
+      const [x0, x1] = [Math.min(from.x, p.x), Math.max(from.x, p.x)];
+      const [y0, y1] = [Math.min(from.y, p.y), Math.max(from.y, p.y)];
+      const found = holders()
+        .flatMap((h) => [...h.children])
+        .filter((g) => {
+          const b = g.dataset.box.split(" ").map(Number);
+          return free(g) && b[0] < x1 && b[2] > x0 && b[1] < y1 && b[3] > y0;
+        });
+      hit = [...before, ...found.map((g) => g.dataset.id)];
+      const a = toDesk({ x: x0, y: y0 });
+      live(
+        `<rect class="marquee" x="${a.x}" y="${a.y}" width="${(x1 - x0) * view.zoom}" height="${(y1 - y0) * view.zoom}"/>`,
+      );
+    },
+    end: () => {
+      choose(hit);
+      marks();
+    },
+    click: () => {
+      if (state.inside) stepOut();
+      else if (!add) choose([]);
+    },
+    cancel: () => marks(),
+  };
+}
+
+function pan() {
+  desk.classList.add("panning");
+  let before = last;
+  const stop = () => desk.classList.remove("panning");
+  return {
+    hint: "pan",
+    at_once: true,
+    update(event) {
+      panBy(event.clientX - before.clientX, event.clientY - before.clientY);
+      before = event;
+    },
+    end: stop,
+    cancel: stop,
+    click: () => {},
+  };
+}
+
+const NEAR = [
+  [0, 0],
+  [4, 0],
+  [-4, 0],
+  [0, 4],
+  [0, -4],
+];
+
+// What lies under the pointer; inside a frame the line of a piece, if it is near, before the photo it lies on.
+function under({ clientX, clientY }) {
+  const found = NEAR.map(([dx, dy]) =>
+    document.elementFromPoint(clientX + dx, clientY + dy)?.closest("#art g[data-kind]"),
+  );
+  return (state.inside && found.find((g) => g?.parentNode.matches(".stepped > g > .members"))) || found[0];
+}
+
+export function hit(event) {
+  // not event.target: a captured pointer makes the desk the target of what follows
+  const g = under(event);
+  if (!g) return null;
+  const places = holders();
+  // the outermost item that lies on the sheet itself, or in what is stepped into
+  let top = g;
+  while (top && !places.includes(top.parentNode))
+    top = top.parentNode?.closest?.("g[data-kind], #art > g, .kids > g, .ghost > g, .members > g");
+  return top?.dataset?.id || null;
+}
+
+function begin(event) {
+  const from = toSheet(event);
+  const data = event.target.dataset || {};
+  if (event.target.closest?.(".ruler")) return dragGuide(event.target.closest(".ruler.left") ? "x" : "y");
+  if (event.button === 1 || (held.space && !isDrawing()) || state.tool === "pan") return pan();
+  if (isBoxed()) return drawPiece(state.tool, snapPoint(from, [], event), held);
+  if (state.tool === "edge") return drawEdge(from, hit(event));
+  if (state.tool === "freehand") return drawFreehand(from);
+  if (state.tool === "curve") return curve.press(from, event, held);
+  if (state.tool === "lettering") {
+    return {
+      hint: "lettering",
+      update() {},
+      end: () => tell("letter", from),
+      click: () => tell("letter", from),
+      cancel() {},
+    };
+  }
+  if (state.tool === "cells") return cells.press(event);
+  if (state.tool === "sample") return sampling.press(event);
+  if (state.tool === "silhouette") return silhouette.press(event);
+  if (state.tool === "refit") return refit.press(event);
+  if (state.tool === "lens") return lens.press();
+  if (state.tool === "nodes") {
+    const run = noding.press(event, from);
+    if (run) return run;
+    const id = hit(event);
+    return noding.around(from, event, () => choose(id ? [id] : []));
+  }
+  if (event.target.closest?.("[data-flag]"))
+    return { hint: "", update() {}, end() {}, click: () => perform(["page:next-base", {}]), cancel() {} };
+  if (data.handle === "turn") return turnItems(event);
+  if (data.handle === "pivot") return dragPivot();
+  if (data.handle?.startsWith("radius")) return dragRadius(Number(data.handle.slice(6)));
+  if (data.handle) return resizeItems(data.handle);
+  if (data.guideLine) return dragGuide(state.surface.guides[data.guideLine][0], Number(data.guideLine));
+  const id = hit(event);
+  if (!id) return marquee(from, event.shiftKey);
+  const was = state.chosen.includes(id);
+  if (event.shiftKey) {
+    if (!was) choose([...state.chosen, id]);
+  } else if (!was) choose([id]);
+  const drag = dragItems(from);
+  drag.click = () => {
+    if (event.shiftKey && was) choose(state.chosen.filter((c) => c !== id));
+    else if (!event.shiftKey && was && state.chosen.length > 1) choose([id]);
+  };
+  return drag;
+}
+
+export const busy = () => gesture !== null;
+
+export function cancel() {
+  if (!gesture) return false;
+  gesture.run.cancel();
+  gesture = null;
+  live();
+  tell("hint");
+  return true;
+}
+
+// A modifier pressed or let go during a gesture shows at once.
+export function refresh(event) {
+  if (!gesture?.moved || !last || state.tool === "freehand") return;
+  const again = new PointerEvent("pointermove", {
+    clientX: last.clientX,
+    clientY: last.clientY,
+    shiftKey: event.shiftKey,
+    altKey: event.altKey,
+    ctrlKey: event.ctrlKey,
+  });
+  gesture.run.update(again);
+}
+on("template", () => gesture?.run.again?.());
+on("into", () => gesture?.run.again?.());
+
+const onlyPhotos = () => state.chosen.every((id) => drawn(id)?.dataset.kind === "photo");
+
+export function tool(name, kept = false) {
+  flush();
+  // inside a frame the nodes are those of its outline, and the photo is taken hold of again afterwards
+  if (name === "nodes" && outlineInside() && onlyPhotos()) choose([outlineInside()], { ask: false });
+  else if (state.tool === "nodes" && name === "choose" && state.inside && state.chosen[0] === state.inside) {
+    const photo = drawn(state.inside)?.querySelector(":scope > g > .ghost > [data-id]");
+    if (photo) choose([photo.dataset.id]);
+  }
+  change({ tool: name, kept, takes: state.takes + 1 });
+  desk.dataset.tool = isDrawing(name) ? "draw" : name;
+  $("art").classList.toggle("noding", name === "nodes");
+  tell("tool", name);
+  marks();
+}
+on("drawn", () => state.kept || tool("choose"));
+on("cells-none", () => tool("choose"));
+
+// A drawing tool that is taken a second time is kept for several pieces, and a third time no more.
+deed("tool", ({ name }) => tool(name, name === state.tool && isDrawing() && !state.kept));
+
+// The choice of cells of an outline, from its cut list.
+deed("change-cells", ({ id }) => {
+  while (state.inside) stepOut();
+  choose([id]);
+  tool("cells");
+});
+
+// Without the pointer: exact numbers, at the middle of what is seen.
+deed("exact", () => {
+  const { left, top, width, height } = desk.getBoundingClientRect();
+  const middle = toSheet({ clientX: left + width / 2, clientY: top + height / 2 });
+  if (state.tool === "lettering") tell("letter", middle);
+  else if (isBoxed()) tell("exact", { kind: state.tool, at: middle, name: state.tools[state.tool].name });
+  else notice(`${state.tools[state.tool].name} has no numbers to begin from.`, "Draw it with the pointer.");
+});
+
+const APART = ".exact, .notices, .progress-card, .ruler.corner, .refit-pins > *";
+desk.addEventListener("pointerdown", (event) => {
+  if (gesture || event.button > 1 || event.target.closest(APART)) return;
+  last = event;
+  tell("press");
+  if (document.activeElement !== desk) desk.focus({ preventScroll: true });
+  gesture = { run: begin(event), x: event.clientX, y: event.clientY, moved: false, pointer: event.pointerId };
+  desk.setPointerCapture(event.pointerId);
+  event.preventDefault();
+});
+desk.addEventListener("pointermove", (event) => {
+  if (!gesture && state.tool === "curve") curve.hover(event);
+  if (!gesture && state.tool === "cells") cells.hover(event);
+  if (state.tool === "sample") sampling.hover(event);
+  if (state.tool === "lens") lens.hover(event);
+  if (!gesture || event.pointerId !== gesture.pointer) return;
+  last = event;
+  if (!gesture.moved) {
+    if (Math.hypot(event.clientX - gesture.x, event.clientY - gesture.y) < START && !gesture.run.at_once) return;
+    gesture.moved = true;
+    tell("hint", gesture.run.hint);
+  }
+  gesture.run.update(event);
+});
+desk.addEventListener("pointerup", (event) => {
+  if (!gesture || event.pointerId !== gesture.pointer) return;
+  const { run, moved } = gesture;
+  gesture = null;
+  live();
+  if (moved) run.end(event);
+  else run.click?.(event);
+  tell("hint");
+});
+desk.addEventListener("pointercancel", cancel);
+desk.addEventListener("dblclick", (event) => {
+  if (state.tool === "nodes") return noding.addAt(toSheet(event));
+  if (state.tool !== "choose") return;
+  const id = hit(event);
+  if (id && id !== state.inside) stepInside(id);
+});

@@ -1,0 +1,115 @@
+// Keys: what the table of Python says, unless text is being typed.
+import * as cells from "./cells.js";
+import { perform } from "../core/act.js";
+import * as curve from "./curve.js";
+import { copied, pasted } from "./actions.js";
+import { choose, stepOut } from "./select.js";
+import { busy, cancel, held, refresh, tool } from "./gestures.js";
+import { keyMap, meaning, nameOf } from "../core/keymap.js";
+import * as noding from "./nodes.js";
+import { isDrawing, steered } from "./settings.js";
+import * as refit from "./refit.js";
+import * as silhouette from "./silhouette.js";
+import { $, state } from "../core/state.js";
+
+const map = keyMap(state.keys);
+const TYPING = "input:not([type=radio]):not([type=checkbox]):not([type=color]), textarea, dialog";
+const typing = (target) => target.closest?.(TYPING);
+// what a key does to the thing that has the focus, before anything else
+const native = (event) => {
+  const { target, key } = event;
+  // with Ctrl held, Enter is nobody's own
+  if (nameOf(event) === "ctrl+enter") return false;
+  if (target.closest?.("select")) return true;
+  if (target.closest?.("input[type=radio]")) return key.startsWith("Arrow") || key === " ";
+  const control = target.closest?.("button, a, summary, input");
+  return (key === "Enter" || key === " ") && Boolean(control) && control !== pressed;
+};
+// What the pointer pressed last keeps the focus, but not the keys: they go on meaning what they mean on the sheet.
+let pressed = null;
+document.addEventListener("pointerdown", ({ target }) => {
+  pressed = target.closest?.("dialog, .exact, .notices") ? null : target.closest?.("button, a, summary, input");
+});
+document.addEventListener("focusin", ({ target }) => {
+  if (target !== pressed) pressed = null;
+});
+
+// The work at hand, nearest first.
+function works() {
+  const now = [];
+  if (cells.active()) now.push("cells");
+  if (state.tool === "sample") now.push("sample");
+  if (silhouette.active()) now.push("silhouette");
+  if (refit.active()) now.push("refit");
+  if (state.tool === "lens") now.push("lens");
+  if (noding.active()) now.push("noding");
+  if (noding.active() && noding.chosenNodes().length) now.push("nodes");
+  if (state.tool === "curve" && curve.drawing()) now.push("curve");
+  if (isDrawing()) now.push("drawing");
+  if (isDrawing() && steered()) now.push("steered");
+  return now;
+}
+
+function leave() {
+  if (cancel()) return;
+  if (curve.drawing()) return curve.drop();
+  if (noding.active() && noding.drop()) return;
+  if (cells.active() && cells.drop()) return;
+  if (silhouette.active() && silhouette.drop()) return;
+  if (refit.active() && refit.drop()) return;
+  for (const id of ["letter", "exact"]) {
+    if ($(id).hidden) continue;
+    $(id).hidden = true;
+    return $("desk").focus();
+  }
+  if (state.tool !== "choose") tool("choose");
+  else if (!stepOut()) choose([]);
+}
+
+document.addEventListener("keydown", (event) => {
+  if (event.key === "Escape" && !$("keys").open) {
+    if (!typing(event.target) || event.target.closest(".exact")) leave();
+    return;
+  }
+  if (typing(event.target)) {
+    if (nameOf(event) !== "ctrl+enter" || !event.target.closest("#deliver")) return;
+    // what was typed counts
+    const field = event.target;
+    field.blur();
+    field.focus();
+  }
+  if (["Shift", "Alt", "Control"].includes(event.key)) {
+    if (busy()) event.preventDefault();
+    return refresh(event);
+  }
+  if (native(event) || event.altKey) return;
+  if (event.key === " ") {
+    event.preventDefault();
+    held.space = true;
+    if (!busy() && !isDrawing()) $("desk").classList.add("hand");
+    return;
+  }
+  const found = meaning(map, nameOf(event), works());
+  if (!found) return;
+  // while a gesture runs, only what steers it
+  if (busy() && !["page:count", "page:into"].includes(found[0])) return;
+  event.preventDefault();
+  perform(found, { event });
+});
+$("desk").addEventListener("pointerdown", () => $("desk").classList.remove("keyed"));
+document.addEventListener("keyup", (event) => {
+  if (event.key === "Tab") $("desk").classList.toggle("keyed", event.target === $("desk"));
+  if (event.key === " ") {
+    held.space = false;
+    $("desk").classList.remove("hand");
+  }
+  if (["Shift", "Alt", "Control"].includes(event.key)) refresh(event);
+});
+for (const name of ["copy", "cut"]) {
+  document.addEventListener(name, (event) => {
+    if (!typing(event.target)) copied(event, name === "cut");
+  });
+}
+document.addEventListener("paste", (event) => {
+  if (!typing(event.target)) pasted(event);
+});

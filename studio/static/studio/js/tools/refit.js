@@ -1,0 +1,441 @@
+// Refit: a frame in another proportion. Python works out what it would be and draws it; here the hand gives it a size,
+// and says by pins and bands what keeps its form.
+import { Idiomorph } from "../../../vendor/idiomorph/idiomorph.esm.js";
+import { deed } from "../core/act.js";
+import { marks as chosenMarks } from "./select.js";
+import { notice } from "../core/notices.js";
+import { latest } from "../core/queue.js";
+import { askRefit, command } from "../core/server.js";
+import { $, drawn, inHand, live, on, state, tell } from "../core/state.js";
+import { toDesk, toSheet, view } from "../core/view.js";
+
+const HOLDS = ["near", "middle", "far", "both", "scale"];
+const WORDS = {
+  x: { near: "left", middle: "middle", far: "right", both: "both", scale: "scaled" },
+  y: { near: "top", middle: "middle", far: "bottom", both: "both", scale: "scaled" },
+};
+
+let about = null; // { id, name, box }: what is refitted, as it lies
+let size = null; // { width, height }: px, or what was typed
+let holds = {}; // what was said of its parts
+let bands = { x: null, y: null }; // what was said of its bands, px as it lies; null where nothing was
+let found = null; // what Python says of it now
+let original = ""; // its drawing, put back when it is dropped
+let open = ""; // the pin whose card is open
+let trouble = false;
+const drafts = new Map(); // id -> the same, where it was left without accepting or dropping it
+
+export const active = () => state.tool === "refit";
+
+const args = () => ({
+  id: about.id,
+  width: size.width,
+  height: size.height,
+  holds,
+  ...(bands.x ? { x_bands: bands.x } : {}),
+  ...(bands.y ? { y_bands: bands.y } : {}),
+});
+
+// -- what it would be
+
+const ask = latest(async () => {
+  if (!about) return;
+  const { id } = about;
+  const answer = await askRefit(args());
+  if (!about || about.id !== id || answer.late) return;
+  trouble = Boolean(answer.error);
+  if (answer.error) {
+    words(`${answer.error} ${answer.remedy || ""}`);
+    return bar();
+  }
+  found = answer;
+  show(answer.art);
+  fields();
+  words(answer.note || "");
+  bar();
+  draw();
+});
+
+function show(html) {
+  const g = drawn(about.id);
+  if (!g) return;
+  if (!original) original = g.outerHTML;
+  const inner = document.createElementNS("http://www.w3.org/2000/svg", "g");
+  inner.innerHTML = html;
+  g.replaceWith(inner.firstElementChild);
+}
+function putBack() {
+  const g = about && drawn(about.id);
+  if (g && original) {
+    const inner = document.createElementNS("http://www.w3.org/2000/svg", "g");
+    inner.innerHTML = original;
+    g.replaceWith(inner.firstElementChild);
+  }
+  original = "";
+}
+
+const words = (text) => {
+  const place = $("refit-bar").querySelector(".mode-words");
+  place.textContent = text;
+  place.title = text;
+};
+function fields() {
+  for (const [k, name] of ["width", "height"].entries()) {
+    const field = $(`refit-${name}`);
+    if (document.activeElement !== field) field.value = found.size[k];
+  }
+}
+function bar() {
+  const box = $("refit-bar");
+  box.hidden = !active();
+  tell("bars");
+  box.querySelector(".mode-words").classList.toggle("low", trouble);
+  $("accept-refit").disabled = trouble || !found;
+  const plain = Boolean(found?.bands.x);
+  for (const id of ["refit-band-x", "refit-band-y"]) $(id).hidden = !plain;
+}
+
+// -- pins, bands and handles, as large on the screen at any zoom
+
+// The picture of a pin: a nail on each side that it holds to, in the middle, or a ring that is scaled.
+function glyph({ x, y }) {
+  const nails = [];
+  const line = (a, b) => nails.push(`<path d="M${a}L${b}"/>`);
+  const dot = (cx, cy) => nails.push(`<circle cx="${cx}" cy="${cy}" r="2.4"/>`);
+  if (x === "both") line("3 12", "21 12");
+  if (y === "both") line("12 3", "12 21");
+  if (x === "near" || x === "both") dot(3, 12);
+  if (x === "far" || x === "both") dot(21, 12);
+  if (y === "near" || y === "both") dot(12, 3);
+  if (y === "far" || y === "both") dot(12, 21);
+  if (x === "middle" || y === "middle") dot(12, 12);
+  if (x === "scale" || y === "scale") nails.push('<path class="dash" d="M7 17L17 7M13 7h4v4M11 17H7v-4"/>');
+  return `<svg viewBox="0 0 24 24" aria-hidden="true">${nails.join("")}</svg>`;
+}
+
+let shown = "";
+const morph = (place, html) => Idiomorph.morph(place, html, { morphStyle: "innerHTML" });
+
+function draw() {
+  const place = $("refit-pins");
+  if (!active() || !found) {
+    place.replaceChildren();
+    $("refit-marks").innerHTML = "";
+    shown = "";
+    return;
+  }
+  spread();
+  // what the hand or the focus is on stays the same element
+  morph(place, strips() + found.pins.map(pin).join("") + card());
+  // the page takes no styles from markup
+  for (const part of place.children)
+    for (const side of ["left", "top", "width", "height"])
+      part.style[side] = part.dataset[side] ? `${part.dataset[side]}px` : "";
+  const [x0, y0, x1, y1] = found.box;
+  const a = toDesk({ x: x0, y: y0 });
+  const b = toDesk({ x: x1, y: y1 });
+  const handle = (name, x, y) =>
+    `<rect class="refit-handle" data-refit="${name}" x="${x - 6}" y="${y - 6}" width="12" height="12" rx="3"/>`;
+  const marks =
+    `<rect class="refit-box" x="${a.x}" y="${a.y}" width="${b.x - a.x}" height="${b.y - a.y}"/>` +
+    handle("e", b.x, (a.y + b.y) / 2) +
+    handle("s", (a.x + b.x) / 2, b.y) +
+    handle("se", b.x, b.y);
+  if (marks !== shown) $("refit-marks").innerHTML = marks;
+  shown = marks;
+}
+// Where the pins stand on the desk: in the middle of their parts, beside one another where those are the same.
+let spots = new Map();
+function spread() {
+  spots = new Map();
+  for (const { id, at } of found.pins) {
+    const p = toDesk({ x: at[0], y: at[1] });
+    const taken = [...spots.values()];
+    while (taken.some((q) => Math.hypot(q.x - p.x, q.y - p.y) < 27)) p.x += 28;
+    spots.set(id, p);
+  }
+}
+const escaped = (text) => text.replace(/["'<>&]/g, (c) => `&#${c.charCodeAt(0)};`);
+function pin(one) {
+  const p = spots.get(one.id);
+  const label = escaped(one.words);
+  return `<button type="button" class="pin-hold" id="pin-${one.id}" data-left="${p.x}" data-top="${p.y}" data-pin="${one.id}" aria-expanded="${one.id === open}" aria-label="${label}" title="${label}">${glyph(one)}</button>`;
+}
+function card() {
+  const one = found.pins.find(({ id }) => id === open);
+  if (!one) return "";
+  const p = spots.get(open);
+  const row = (axis, word) =>
+    `<div class="hold-row" role="group" aria-label="${word}"><span>${word}</span>${HOLDS.filter((h) =>
+      one.can.includes(h),
+    )
+      .map(
+        (h) =>
+          `<button type="button" id="hold-${axis}-${h}" data-hold="${h}" data-axis="${axis}" aria-pressed="${one[axis] === h}">${WORDS[axis][h]}</button>`,
+      )
+      .join("")}</div>`;
+  const name = escaped(one.name);
+  return `<div class="pin-card" data-left="${p.x}" data-top="${p.y + 18}" role="dialog" aria-label="How ${name} holds"><b>${name}</b>${row("x", "Across")}${row("y", "Down")}</div>`;
+}
+function strips() {
+  if (!found.bands.x) return "";
+  const [x0, y0, x1, y1] = found.box;
+  return ["x", "y"]
+    .flatMap((axis) =>
+      found.bands[axis].now.map(([low, high], k) => {
+        const a = toDesk(axis === "x" ? { x: low, y: y0 } : { x: x0, y: low });
+        const b = toDesk(axis === "x" ? { x: high, y: y1 } : { x: x1, y: high });
+        const edge = (end, at) =>
+          `<button type="button" role="slider" class="band-edge ${axis}" id="band-${axis}-${k}-${end}" data-axis="${axis}" data-band="${k}" data-end="${end}" aria-label="Band ${k + 1} ${axis === "x" ? "across" : "down"}, ${end ? "end" : "start"}" aria-valuenow="${Math.round(end ? high : low)}" data-left="${axis === "x" ? at.x : a.x}" data-top="${axis === "x" ? a.y : at.y}" ${axis === "x" ? `data-height="${b.y - a.y}"` : `data-width="${b.x - a.x}"`}></button>`;
+        return `<div class="band ${axis}" data-left="${a.x}" data-top="${a.y}" data-width="${b.x - a.x}" data-height="${b.y - a.y}"></div>${edge(0, a)}${edge(1, b)}`;
+      }),
+    )
+    .join("");
+}
+on("view", () => active() && draw());
+
+// -- beginning and ending
+
+function begin() {
+  const id = state.chosen[0];
+  const g = drawn(id);
+  const kind = g?.dataset.kind;
+  if (state.chosen.length !== 1 || !g || kind === "photo" || g.parentNode.id !== "art") {
+    notice(
+      kind === "photo" ? "A photo has one proportion." : "Choose one frame, outline or group to refit.",
+      "Click it first; several become one with Ctrl G.",
+    );
+    return tell("drawn");
+  }
+  const [x0, y0, x1, y1] = g.dataset.box.split(" ").map(Number);
+  about = { id, name: g.dataset.name };
+  const draft = drafts.get(id);
+  drafts.delete(id);
+  size = draft?.size || { width: x1 - x0, height: y1 - y0 };
+  holds = draft?.holds || {};
+  bands = draft?.bands || { x: null, y: null };
+  found = null;
+  open = "";
+  trouble = false;
+  words("");
+  bar();
+  ask();
+}
+function keep() {
+  if (about && found) drafts.set(about.id, { size, holds, bands });
+  putBack();
+  about = found = null;
+}
+on("tool", () => {
+  if (active()) return begin();
+  if (!about && $("refit-bar").hidden) return;
+  keep();
+  bar();
+  draw();
+});
+on("chosen", () => {
+  if (active() && about && state.chosen[0] !== about.id) tell("drawn");
+});
+// another step was made, here or elsewhere: what lies there now is refitted
+on("answer", () => {
+  if (!active() || !about) return;
+  original = "";
+  if (!drawn(about.id)) {
+    about = null;
+    return tell("drawn");
+  }
+  ask();
+});
+deed("drop-refit", () => {
+  putBack();
+  about = null;
+  tell("drawn");
+  chosenMarks();
+});
+deed("accept-refit", async () => {
+  if (!about) return null;
+  const done = inHand();
+  const sent = args();
+  const answer = await command("refit", sent, { quiet: true });
+  if (answer.error) {
+    if (!answer.failed) tell("refused", answer);
+    return answer;
+  }
+  drafts.delete(sent.id);
+  original = "";
+  about = null;
+  done();
+  return answer;
+});
+// Escape first closes the card, then leaves.
+export function drop() {
+  if (!open) return false;
+  const id = open;
+  open = "";
+  draw();
+  $(`pin-${id}`)?.focus();
+  return true;
+}
+
+// -- sizes
+
+deed("refit-size", async ({ name, value }) => {
+  if (!about) return null;
+  size = { ...now(), [name]: value };
+  const answer = await askRefit(args());
+  if (answer.error) return { ...answer, field: answer.field || name };
+  ask();
+  return null;
+});
+const now = () => {
+  const [x0, y0, x1, y1] = found.box;
+  return { width: x1 - x0, height: y1 - y0 };
+};
+// A proportion: the longer side stays as long.
+deed("refit-proportion", ({ of }) => {
+  if (!found) return;
+  const ratio = of === "sheet" ? state.surface.width / state.surface.height : of;
+  const { width, height } = now();
+  const long = Math.max(width, height);
+  size = ratio >= 1 ? { width: long, height: long / ratio } : { width: long * ratio, height: long };
+  ask();
+});
+
+// -- pins and bands
+
+const place = $("refit-pins");
+place.addEventListener("click", ({ target }) => {
+  const button = target.closest("button");
+  if (!button) return;
+  if (button.dataset.pin) {
+    open = open === button.dataset.pin ? "" : button.dataset.pin;
+    draw();
+    $(open ? place.querySelector(".pin-card [aria-pressed=true]").id : button.id)?.focus();
+  } else if (button.dataset.hold) {
+    const one = found.pins.find(({ id }) => id === open);
+    const said = { x: one.x, y: one.y, [button.dataset.axis]: button.dataset.hold };
+    holds = { ...holds, [open]: [said.x, said.y] };
+    ask();
+  }
+});
+place.addEventListener("pointerdown", (event) => {
+  const edge = event.target.closest(".band-edge");
+  if (edge) dragBand(event, edge);
+});
+place.addEventListener("keydown", (event) => {
+  const edge = event.target.closest(".band-edge");
+  const steps = { ArrowLeft: -1, ArrowUp: -1, ArrowRight: 1, ArrowDown: 1 };
+  if (!edge) return;
+  const { axis, band, end } = edge.dataset;
+  if (event.key === "Delete" || event.key === "Backspace") {
+    bands[axis] = was(axis).filter((_, k) => k !== Number(band));
+    if (!bands[axis].length) bands[axis] = [];
+    ask();
+  } else if (event.key in steps) {
+    setBand(axis, Number(band), Number(end), was(axis)[band][end] + steps[event.key] * (event.shiftKey ? 10 : 1));
+  } else return;
+  event.preventDefault();
+  event.stopPropagation();
+});
+const was = (axis) => (bands[axis]?.length ? bands[axis] : found.bands[axis].was).map((band) => [...band]);
+function setBand(axis, k, end, value) {
+  const next = was(axis);
+  if (end ? value <= next[k][0] : value >= next[k][1]) return;
+  next[k][end] = value;
+  bands[axis] = next;
+  ask();
+}
+// Where a place of what it becomes lay in what it is: between the ends of bands all goes evenly.
+function before(axis, at) {
+  const [old, grown] = [found.bands[axis].was.flat(), found.bands[axis].now.flat()];
+  const k = grown.findIndex((g) => at < g);
+  if (k === 0) return at - grown[0] + old[0];
+  if (k < 0) return at - grown[grown.length - 1] + old[old.length - 1];
+  return old[k - 1] + ((at - grown[k - 1]) / (grown[k] - grown[k - 1] || 1)) * (old[k] - old[k - 1]);
+}
+function dragBand(event0, edge) {
+  const { axis, band, end } = edge.dataset;
+  event0.preventDefault();
+  const move = (event) => setBand(axis, Number(band), Number(end), before(axis, toSheet(event)[axis]));
+  const up = () => {
+    removeEventListener("pointermove", move);
+    removeEventListener("pointerup", up);
+  };
+  addEventListener("pointermove", move);
+  addEventListener("pointerup", up);
+}
+// One more band, in the middle of the longest stretch that has none.
+deed("refit-band", ({ axis }) => {
+  if (!found) return;
+  const [x0, y0, x1, y1] = drawnBox();
+  const [low, high] = axis === "x" ? [x0, x1] : [y0, y1];
+  const have = was(axis).sort((p, q) => p[0] - q[0]);
+  const stops = [low, ...have.flat(), high];
+  let best = [low, low];
+  for (let k = 0; k < stops.length; k += 2)
+    if (stops[k + 1] - stops[k] > best[1] - best[0]) best = [stops[k], stops[k + 1]];
+  const [a, b] = best;
+  if (b - a < 1) {
+    notice("Its bands leave no room for another one.", "Make one narrower, or take one away with Delete.");
+    return;
+  }
+  bands[axis] = [...have, [a + (b - a) * 0.4, a + (b - a) * 0.6]].sort((p, q) => p[0] - q[0]);
+  ask();
+});
+function drawnBox() {
+  const inner = document.createElementNS("http://www.w3.org/2000/svg", "g");
+  inner.innerHTML = original;
+  return (inner.firstElementChild || drawn(about.id)).dataset.box.split(" ").map(Number);
+}
+
+// -- the hand
+
+export function press(event0) {
+  const handle = event0.target.dataset?.refit;
+  const from = toSheet(event0);
+  if (!handle || !found) {
+    return {
+      hint: "",
+      update() {},
+      end() {},
+      click() {
+        if (open) {
+          open = "";
+          draw();
+        }
+      },
+      cancel() {},
+    };
+  }
+  const start = { ...now(), typed: size };
+  return {
+    hint: "refit",
+    update(event) {
+      const p = toSheet(event);
+      let width = start.width + (handle.includes("e") ? p.x - from.x : 0);
+      let height = start.height + (handle.includes("s") ? p.y - from.y : 0);
+      if (event.shiftKey && handle === "se") {
+        const by = Math.max(width / start.width, height / start.height);
+        width = start.width * by;
+        height = start.height * by;
+      }
+      const step = state.surface.round || 0;
+      const on_step = (v) => Math.max(1, step ? Math.round(v / step) * step : v);
+      size = { width: on_step(width), height: on_step(height) };
+      const a = toDesk({ x: found.box[0], y: found.box[1] });
+      live(
+        `<rect class="refit-box now" x="${a.x}" y="${a.y}" width="${size.width * view.zoom}" height="${size.height * view.zoom}"/>`,
+      );
+      ask();
+    },
+    end() {
+      live();
+      ask();
+    },
+    cancel() {
+      size = start.typed;
+      live();
+      ask();
+    },
+  };
+}

@@ -1,0 +1,129 @@
+// Colours: sampled from the sheet under a loupe, those of the photos, and where a colour goes.
+import { actors, deed } from "../core/act.js";
+import { notice } from "../core/notices.js";
+import { latest } from "../core/queue.js";
+import { command } from "../core/server.js";
+import { $, inHand, on, state, tell } from "../core/state.js";
+import { toDesk, toSheet, view } from "../core/view.js";
+
+let to = "fill"; // where a colour goes: fill, stroke or backdrop
+let size = 1;
+let at = null; // the place on the sheet
+const NAMES = { fill: "fill", stroke: "border", backdrop: "backdrop" };
+
+const asked = async (place, fine) => {
+  const query = new URLSearchParams({ x: place.x, y: place.y, size, ...(fine ? { fine: 1 } : {}) });
+  const response = await fetch(`${state.urls.sample}?${query}`);
+  return response.json();
+};
+
+// -- the loupe
+
+const look = latest(async (place) => {
+  const found = await asked(place, false).catch(() => null);
+  if (state.tool === "sample" && found && !found.error) show(place, found);
+});
+
+function show(place, { color, picture }) {
+  const loupe = $("loupe");
+  const desk = $("desk").getBoundingClientRect();
+  const p = toDesk(place);
+  $("loupe-picture").src = picture;
+  loupe.querySelector("span").textContent = color || "nothing";
+  loupe.hidden = false;
+  const { width, height } = loupe.getBoundingClientRect();
+  // beside the pointer, and never off the desk
+  const left = desk.left + p.x + 18 + width > desk.right ? desk.left + p.x - 18 - width : desk.left + p.x + 18;
+  const top = desk.top + p.y + 18 + height > desk.bottom ? desk.top + p.y - 18 - height : desk.top + p.y + 18;
+  loupe.style.setProperty("left", `${left}px`);
+  loupe.style.setProperty("top", `${top}px`);
+  $("sample-bar").querySelector(".mode-words").textContent = color ? `${color} to the ${NAMES[to]}` : "nothing here";
+}
+
+function bar() {
+  const sampling = state.tool === "sample";
+  $("sample-bar").hidden = !sampling;
+  if (!sampling) $("loupe").hidden = true;
+  for (const [button, args] of actors("page:sample-size"))
+    button.setAttribute("aria-pressed", String(args.size === size));
+  for (const [button, { name }] of actors("page:colour-to")) button.setAttribute("aria-pressed", String(name === to));
+  tell("bars");
+}
+on("tool", () => {
+  at = null;
+  bar();
+  // its keys are the sheet's, also where it was taken from the drawer
+  if (state.tool === "sample") $("desk").focus();
+});
+
+export function hover(event) {
+  at = toSheet(event);
+  look(at);
+}
+
+export const press = () => ({ hint: "", update() {}, end: take, click: take, cancel() {} });
+
+async function take() {
+  if (!at) return notice("No place is sampled yet.", "Point at one, or go there with the arrows.");
+  const done = inHand();
+  const { color, error, remedy } = await asked(at, true);
+  if (error) return notice(error, remedy);
+  if (!color) return notice("There is nothing there to sample.", "Point at a piece, a photo or the backdrop.");
+  const answer = await give(color);
+  if (!answer?.error) done();
+}
+deed("take-sample", take);
+deed("sample-size", (args) => {
+  size = args.size;
+  bar();
+  if (at) look(at);
+});
+deed("sample-move", ({ x, y }) => {
+  if (!at) {
+    const { left, top, width, height } = $("desk").getBoundingClientRect();
+    at = toSheet({ clientX: left + width / 2, clientY: top + height / 2 });
+  } else at = { x: at.x + x / Math.min(1, view.zoom), y: at.y + y / Math.min(1, view.zoom) };
+  look(at);
+});
+
+// -- where a colour goes
+
+deed("colour-to", ({ name }) => {
+  to = name;
+  bar();
+});
+function give(value) {
+  if (to === "backdrop") return command("backdrop", { value });
+  if (!state.chosen.length) {
+    notice(`Nothing is chosen to give that ${NAMES[to]}.`, "Choose a piece, or let the colour go to the backdrop.");
+    return { error: "nothing chosen" };
+  }
+  return command("paint", { ids: state.chosen, field: to, value });
+}
+deed("colour", ({ value }) => give(value));
+
+// -- the colours of the photos
+
+let known = { key: "", html: "" };
+
+const photos = latest(async (key) => {
+  const query = new URLSearchParams({ id: state.chosen[0] || "" });
+  const response = await fetch(`${state.urls.colours}?${query}`).catch(() => null);
+  if (!response?.ok || response.redirected) return;
+  known = { key, html: await response.text() };
+  fill();
+});
+function fill() {
+  const place = $("photo-colours");
+  if (place) place.innerHTML = known.html;
+}
+on("panels-shown", () => {
+  if (!$("photo-colours")) return;
+  bar();
+  const key = `${state.revision} ${state.chosen[0] || ""}`;
+  if (key === known.key) fill();
+  else {
+    fill();
+    photos(key);
+  }
+});

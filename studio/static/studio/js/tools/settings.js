@@ -1,0 +1,221 @@
+// What the drawing tools are set to, read from the drawer; and the pictures Python drew of what they draw.
+import { actors, deed, know } from "../core/act.js";
+import { $, change, on, state, tell } from "../core/state.js";
+
+const gestureOf = (tool) => state.tools[tool]?.gesture;
+export const isBoxed = (tool = state.tool) => gestureOf(tool) === "box";
+export const isDrawing = (tool = state.tool) => tool in state.tools;
+// The count that ↑ and ↓ change, if the tool has one.
+export const steered = (tool = state.tool) => state.tools[tool]?.steered || "";
+
+const field = (name) => $(`set-${name}`);
+const told = (input) => (input.type === "checkbox" ? input.checked : input.value.trim());
+// what the tools were set to, for when another station's drawer is open
+const kept = new Map();
+export const setting = (name) => (field(name) ? told(field(name)) : (kept.get(name) ?? ""));
+
+const pressed = () => document.querySelector(".outline-tile[aria-pressed=true]");
+function remember() {
+  for (const [input, { name }] of actors("page:setting")) kept.set(name, told(input));
+  const tile = pressed();
+  if (tile) kept.set("ready", tile.id.slice(6));
+}
+
+// A drawer that comes anew is set as the one before it was.
+function settle() {
+  const tiles = $("drawer").querySelector(".tiles");
+  if (!tiles) return;
+  if (!tiles.dataset.settled) {
+    for (const [input, { name }] of actors("page:setting")) {
+      const was = kept.get(name);
+      if (was === undefined) continue;
+      if (input.type === "checkbox") input.checked = was;
+      else input.value = was;
+    }
+    if ($(`ready-${kept.get("ready")}`)) press($(`ready-${kept.get("ready")}`));
+    tiles.dataset.settled = "yes";
+  }
+  remember();
+}
+
+const drawnBy = new Map();
+let ready = null;
+
+export function details(kind) {
+  if (kind === "polygon") return { sides: setting("sides") };
+  if (kind === "star") return { points: setting("points"), inner: setting("inner") };
+  if (kind === "edge") return setting("kind") === "zigzag" ? { flank: setting("flank") } : {};
+  return {};
+}
+know("$tool-details", () => details(document.activeElement?.value) || {});
+
+// The size or proportion a tool is held to, as Python reads it: px, or null.
+const heldNow = { fixed: { w: null, h: null }, ratio: null };
+export const heldSize = () => heldNow;
+// Resolves when what was typed last has been read: a hand may draw before the answer is here.
+let reading = Promise.resolve();
+export const heldRead = () => reading;
+// The same in words, while a piece can be drawn; "" where nothing holds it.
+export function limits() {
+  const { fixed, ratio } = heldNow;
+  const told = [];
+  if (fixed.w || fixed.h)
+    told.push(`always ${setting("fixed_w") || "any width"} × ${setting("fixed_h") || "any height"}`);
+  else if (ratio) told.push(`always ${setting("proportion")}`);
+  if (setting("centre")) told.push("from the centre");
+  return told.join(", ");
+}
+
+const keyOf = (kind) => `${kind} ${JSON.stringify(details(kind))}`;
+// The picture of a piece to scale while it is drawn; null until Python has drawn it.
+export function template(kind) {
+  if (kind === "ready") return ready;
+  return drawnBy.get(keyOf(kind)) || null;
+}
+
+// Ask for the picture; resolves to the refusal of what it is set to, if it is refused.
+export async function fetchTemplate(kind) {
+  if (kind === "ready") {
+    if (!ready) await bring();
+    return null;
+  }
+  if (!isBoxed(kind)) return null;
+  const key = keyOf(kind);
+  if (drawnBy.has(key)) return null;
+  const response = await fetch(`${state.urls.template}?${new URLSearchParams({ kind, ...details(kind) })}`);
+  const answer = await response.json();
+  if (!response.ok) return answer;
+  drawnBy.set(key, answer);
+  tell("template");
+  return null;
+}
+
+const good = new Map(); // the last value of each setting that was right
+
+let asked = 0;
+async function held() {
+  asked += 1;
+  const mine = asked;
+  const query = new URLSearchParams({
+    width: setting("fixed_w"),
+    height: setting("fixed_h"),
+    proportion: setting("proportion"),
+  });
+  const response = await fetch(`${state.urls.held}?${query}`);
+  const answer = await response.json();
+  if (!response.ok) return answer;
+  // answers may come in another order than they were asked for: the last asked counts
+  if (mine === asked)
+    Object.assign(heldNow, { fixed: { w: answer.width, h: answer.height }, ratio: answer.proportion });
+  return null;
+}
+
+deed("setting", async ({ name }, { element }) => {
+  remember();
+  const size = ["fixed_w", "fixed_h", "proportion"].includes(name);
+  const answer = size ? held() : fetchTemplate(state.tool);
+  if (size) reading = Promise.allSettled([reading, answer]);
+  const refused = await answer;
+  if (refused) {
+    // the tool goes on with what was right
+    if (good.has(name)) kept.set(name, good.get(name));
+    return refused;
+  }
+  good.set(name, told(element));
+  tell("limits");
+  return null;
+});
+
+// More or fewer points while drawing.
+deed("count", ({ by }) => {
+  const input = field(steered());
+  if (!input) return;
+  input.value = String(Math.min(60, Math.max(3, (parseInt(input.value, 10) || 5) + by)));
+  remember();
+  fetchTemplate(state.tool);
+});
+
+// Which outline is drawn: a ready one by its key, or one of the shelf by its key and variant.
+export function chosenReady() {
+  const [, item, variant] = /^kept-([0-9a-f]{32})-(\w*)$/.exec(kept.get("ready")) || [];
+  return item ? { item, variant } : { kind: "ready", ready: kept.get("ready"), details: {} };
+}
+// The tiles come once they are wanted: whoever brings them says so here.
+let bring = async () => {};
+export function tilesBy(brings) {
+  bring = brings;
+}
+export function tilesCame(markup) {
+  const was = $(`ready-${kept.get("ready")}`) || pressed() || document.querySelector("#ready-tiles .outline-tile");
+  if (was) {
+    press(was);
+    remember();
+  } else if (!ready) {
+    // at another station there is no drawer to put them in
+    const aside = document.createElement("div");
+    aside.innerHTML = markup;
+    const tile = aside.querySelector(`[id="ready-${kept.get("ready")}"]`) || aside.querySelector(".outline-tile");
+    if (!tile) return;
+    kept.set("ready", tile.id.slice(6));
+    read(tile);
+  }
+  tell("template");
+}
+function read({ dataset }) {
+  const [w, h] = [Number(dataset.w), Number(dataset.h)];
+  ready = { d: dataset.d, w, h, natural: [w, h] };
+}
+function readReady() {
+  const tile = pressed();
+  if (tile) read(tile);
+}
+function press(tile) {
+  for (const [other] of actors("page:ready")) other.setAttribute("aria-pressed", String(other === tile));
+  readReady();
+}
+deed("ready", (_, { element }) => {
+  press(element);
+  remember();
+});
+
+// Draw straight into the chosen outline, or make a new piece.
+function setInto(operation) {
+  change({ into: operation }, "into");
+  for (const [button, args] of actors("page:into"))
+    button.setAttribute("aria-pressed", String(args.operation === operation));
+}
+deed("into", ({ operation }, { element }) => setInto(!element && state.into === operation ? "" : operation));
+
+// What a drawing command says of where it draws.
+export function target() {
+  if (!state.into || state.chosen.length !== 1) return {};
+  return { into: state.chosen[0], operation: state.into };
+}
+
+function shown() {
+  for (const section of document.querySelectorAll(".setting[data-for]")) {
+    const want = section.dataset.for;
+    section.hidden = want === "drawing" ? !isDrawing() : want !== state.tool;
+  }
+  for (const part of document.querySelectorAll("[data-for-box]")) part.hidden = !isBoxed();
+  for (const [tile, { name }] of actors("page:tool")) {
+    if (!tile.hasAttribute("aria-pressed")) continue;
+    tile.setAttribute("aria-pressed", String(name === state.tool));
+    tile.classList.toggle("kept", name === state.tool && state.kept);
+  }
+}
+on("tool", () => {
+  if (!isDrawing()) setInto("");
+  shown();
+  readReady();
+  fetchTemplate(state.tool);
+});
+on("panels-shown", () => {
+  settle();
+  shown();
+});
+on("station", () => {
+  if ($("drawer").querySelector(".tiles")) remember();
+});
+settle();
+readReady();

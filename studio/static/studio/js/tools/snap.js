@@ -1,0 +1,79 @@
+// Snapping: Python says where to, the page picks the nearest and shows what it was.
+import { AXES, nearestLine, nearestNode } from "../core/nearest.js";
+import { $, on, state } from "../core/state.js";
+import { view } from "../core/view.js";
+
+const REACH = 6; // screen px
+let data = null;
+let timer = 0;
+
+async function ask() {
+  const revision = state.revision;
+  try {
+    const response = await fetch(state.urls.snaps);
+    if (!response.ok) return;
+    const got = await response.json();
+    if (got.revision === state.revision) data = got;
+    else if (revision !== state.revision) later();
+  } catch {
+    data = null;
+  }
+}
+function later() {
+  clearTimeout(timer);
+  timer = setTimeout(ask, 40);
+}
+on("shown", later);
+later();
+
+function nearest(axis, box, ids, edges) {
+  const step = state.surface.grid === "plain" ? state.surface.step : 0;
+  return nearestLine(data, axis, box, { without: ids, edges, reach: REACH / view.zoom, step });
+}
+
+// How far a coordinate is from the step that the project rounds to; 0 where it is free.
+export const rounded = (v) => {
+  const step = state.surface.round;
+  return step > 0 ? Math.round(v / step) * step - v : 0;
+};
+
+// Return how far to move a box so that it snaps, and show to what. `edges` says which of its edges may move.
+export function snapBox(box, ids, event, edges = { x: ["low", "mid", "high"], y: ["low", "mid", "high"] }) {
+  if (event.ctrlKey || event.metaKey) return { dx: 0, dy: 0, html: "" };
+  const out = { dx: 0, dy: 0, html: "" };
+  for (const axis of ["x", "y"]) {
+    if (!edges[axis].length) continue;
+    const found = state.snap ? nearest(axis, box, ids, edges[axis]) : null;
+    const key = axis === "x" ? "dx" : "dy";
+    if (found) {
+      out[key] = found.by;
+      out.html += line(axis, found);
+    } else out[key] = rounded(box[AXES[axis][edges[axis].includes("low") ? 0 : 1]]);
+  }
+  return out;
+}
+
+// Return the point moved to a node, or to a line in each direction.
+export function snapPoint(p, ids, event) {
+  if (event.ctrlKey || event.metaKey) return { ...p, html: "" };
+  if (!state.snap) return { x: p.x + rounded(p.x), y: p.y + rounded(p.y), html: "" };
+  const node = nearestNode(data?.nodes, p, { without: ids, reach: REACH / view.zoom });
+  if (node) {
+    const [x, y] = [node[0] * view.zoom + view.x, node[1] * view.zoom + view.y];
+    return { x: node[0], y: node[1], html: `<circle class="snap-node" cx="${x}" cy="${y}" r="6"/>` };
+  }
+  const box = { x0: p.x, x1: p.x, y0: p.y, y1: p.y };
+  const { dx, dy, html } = snapBox(box, ids, event, { x: ["low"], y: ["low"] });
+  return { x: p.x + dx, y: p.y + dy, html };
+}
+
+function line(axis, { at, word, gap }) {
+  const desk = $("desk").getBoundingClientRect();
+  const words = gap === undefined ? word : `${word} ${+(gap / state.surface.perUnit).toFixed(2)}`;
+  if (axis === "x") {
+    const x = at * view.zoom + view.x;
+    return `<path class="snap-line" d="M${x} 18V${desk.height}"/><text class="snap-word" x="${x + 4}" y="32">${words}</text>`;
+  }
+  const y = at * view.zoom + view.y;
+  return `<path class="snap-line" d="M18 ${y}H${desk.width}"/><text class="snap-word" x="24" y="${y - 4}">${words}</text>`;
+}
