@@ -4,8 +4,8 @@ import importlib
 import sys
 
 NAMES = (
-    "engine", "bounds", "server", "fitting", "tracing", "others", "delivery", "panning", "moving", "drawing", "cutting",
-    "runs", "history", "large", "doors", "crowd", "load",
+    "engine", "bounds", "server", "fitting", "tracing", "others", "export", "panning", "moving", "drawing", "cutting",
+    "batches", "history", "large", "doors", "crowd", "load",
 )  # fmt: skip
 
 

@@ -18,7 +18,7 @@ from sheet.document.kinds import Lettering, Rectangle, plain_of
 from sheet.document.limits import MAX_DEPTH
 from sheet.document.model import Piece
 from sheet.geometry.holes import holes
-from sheet.inspect.dimensions import gauge_of
+from sheet.inspect.dimensions import dimensions_of
 
 from .timing import best
 
@@ -111,7 +111,7 @@ def run() -> list[tuple[str, float, str]]:
             lambda: (fragment(lettered, str), holes(lettered, 4)),
             0.3,
         ),
-        ("the gauge of a scribble of 600 random places", lambda: gauge_of(large, [scribbled]), 0.3),
+        ("the dimensions of a scribble of 600 random places", lambda: dimensions_of(large, [scribbled]), 0.3),
         ("500 letters offset", lambda: outline.offset(letters, 3), 0.5),
         ("a line of 3,000 short sides that crosses itself, offset", lambda: outline.offset(walk, 3), 3.0),
         ("a line of 3,000 sides, each a fifth of its extent, offset", lambda: outline.offset(hatching, 3), 3.0),

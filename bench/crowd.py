@@ -1,4 +1,4 @@
-"""Ten uploads and ten deliveries of 100 and 200 megapixels at once: what all processes take, against the budget."""
+"""Ten uploads and ten exports of 100 and 200 megapixels at once: what all processes take, against the budget."""
 
 import io
 import json
@@ -45,28 +45,28 @@ def _files() -> list[tuple[bytes, bytes]]:
 @contextmanager
 def _watched(served: Served) -> Iterator[list[int]]:
     """While this lasts, note the memory that all processes of the server have together."""
-    told = [memory_of(served.port)]
-    with meanwhile(0.05, lambda: told.append(memory_of(served.port))):
-        yield told
+    found = [memory_of(served.port)]
+    with meanwhile(0.05, lambda: found.append(memory_of(served.port))):
+        yield found
 
 
-def _deliver(served: Served, file: tuple[bytes, bytes]) -> list[str]:
-    """Make a project of a photo, order ten large deliveries of it at once, and return how they ended."""
+def _export(served: Served, file: tuple[bytes, bytes]) -> list[str]:
+    """Make a project of a photo, order ten large exports of it at once, and return how they ended."""
     headers = {**served.headers(), "Content-Type": "multipart/form-data; boundary=b"}
     form = (FORM % file).replace(b"name=photo", b"name=file")
     at = json.loads(served.ask("POST", "/projects/open", form, headers, patience=300)[2])["to"]
 
     def order(number: int) -> int:
         key, size = WAYS[number % len(WAYS)]
-        told = {"format": key, "by": "factor", "size": size, "quality": str(60 + number), "own_profile": number > 4}
+        found = {"format": key, "by": "factor", "size": size, "quality": str(60 + number), "own_profile": number > 4}
         headers = {**served.headers(), "Content-Type": "application/json"}
-        return served.ask("POST", f"{at}deliver", json.dumps(told).encode(), headers, patience=300)[0]
+        return served.ask("POST", f"{at}export", json.dumps(found).encode(), headers, patience=300)[0]
 
     with ThreadPoolExecutor(10) as hands:
         said = list(hands.map(order, range(10)))
     assert all(status in (200, 202) for status in said), said
     while True:
-        rows = json.loads(served.ask("GET", f"{at}deliveries", headers=served.headers())[2])["rows"]
+        rows = json.loads(served.ask("GET", f"{at}exports", headers=served.headers())[2])["rows"]
         states: list[str] = [row["state"] for row in rows]
         if "under way" not in states:
             return states
@@ -78,7 +78,7 @@ def run() -> list[tuple[str, float, str]]:
     files = _files()
     with Served() as served:
         served.ask("GET", f"/p/{served.pk}/", headers=served.headers())
-        # the labourers and the queue's workers come up meanwhile
+        # the workers and the queue's workers come up meanwhile
         time.sleep(15)
         usual = memory_of(served.port)
 
@@ -95,14 +95,14 @@ def run() -> list[tuple[str, float, str]]:
         between = memory_of(served.port)
         start = time.perf_counter()
         with _watched(served) as sent:
-            ended = _deliver(served, files[0])
+            ended = _export(served, files[0])
         took = time.perf_counter() - start
-        print(f"  {len(ended)} deliveries of 100 and 200 megapixels at once, {took:.0f} s: {sorted(ended)}")
+        print(f"  {len(ended)} exports of 100 and 200 megapixels at once, {took:.0f} s: {sorted(ended)}")
     print(
         f"  all processes have {usual / 1e6:.0f} MB before, {max(brought) / 1e6:.0f} at the most,"
         f" {between / 1e6:.0f} between, {max(sent) / 1e6:.0f} at the most"
     )
     return [
         ("what ten uploads take besides ÷ the budget", (max(brought) - usual) / BUDGET, "≤ 1"),
-        ("what ten deliveries take besides ÷ the budget", (max(sent) - usual) / BUDGET, "≤ 1"),
+        ("what ten exports take besides ÷ the budget", (max(sent) - usual) / BUDGET, "≤ 1"),
     ]

@@ -35,8 +35,8 @@ def run() -> list[tuple[str, float, str]]:
 
         def do(name: str, args: dict[str, Any], chosen: list[str]) -> tuple[list[str], float]:
             nonlocal head
-            look = {"station": "fit", "chosen": chosen}
-            body = {"id": f"f{next(ids)}", "name": name, "args": args, "revision": head, "look": look}
+            view = {"station": "fit", "chosen": chosen}
+            body = {"id": f"f{next(ids)}", "name": name, "args": args, "revision": head, "view": view}
             start = time.perf_counter()
             text = ask("POST", f"/p/{pk}/command", body)
             took = time.perf_counter() - start

@@ -50,9 +50,9 @@ print("KEY", client.cookies[settings.SESSION_COOKIE_NAME].value, *told)
 def run() -> list[tuple[str, float, str]]:
     """Return (what, ratio, limit) rows."""
     rows = []
-    with running(SETUP.replace("MOVES", str(MOVES))) as (port, (session, *told)):
+    with running(SETUP.replace("MOVES", str(MOVES))) as (port, (session, *measured)):
         ask = asker(port, session)
-        for what, (fresh, long, size) in zip(("plain", "freehand"), (told[:3], told[3:]), strict=True):
+        for what, (fresh, long, size) in zip(("plain", "freehand"), (measured[:3], measured[3:]), strict=True):
             empty, first, head = in_turn(
                 lambda: ask("GET", "/bench/empty"),
                 lambda pk=fresh: ask("GET", f"/bench/head/{pk}"),

@@ -57,7 +57,7 @@ def _chosen(page: Any) -> float:
         page.wait_for_timeout(700)
         start = time.perf_counter()
         page.keyboard.press("Control+a")
-        page.wait_for_function("() => document.querySelector('#gauge .number') !== null", polling="raf")
+        page.wait_for_function("() => document.querySelector('#dimensions .number') !== null", polling="raf")
         times.append(time.perf_counter() - start)
     return min(times)
 
@@ -75,7 +75,7 @@ def run() -> list[tuple[str, float, str]]:
             chosen = _chosen(page)
             packed = len(zlib.compress(data, 6))
             print(f"  {count} pieces: {len(data) / 1e3:.0f} kB, {packed / 1e3:.0f} kB on the way; at rest {rest:.2f} s")
-            print(f"  all of them chosen, and the gauge tells of them: {chosen:.2f} s")
+            print(f"  all of them chosen, and the dimensions tells of them: {chosen:.2f} s")
             rows.append((f"a page of {count} pieces ÷ what it weighed", len(data) / before, "≤ 0.333"))
             rows.append((f"at rest ÷ an empty sheet, {count} pieces", rest / empty, ""))
             rows.append((f"choosing all {count} ÷ opening an empty sheet", chosen / empty, ""))

@@ -74,8 +74,8 @@ def _locust(
     command = [sys.executable, "-m", "locust", "-f", str(ROOT / "bench" / "people.py"), "--headless"]
     command += ["-u", str(people), "-r", "10", "-t", f"{seconds}s", "-H", f"http://127.0.0.1:{port}"]
     command += ["--csv", str(name), "--only-summary", "--loglevel", "ERROR", "--reset-stats", "--stop-timeout", "10"]
-    told = {"GOUGE_PEOPLE": str(folder / "people.json"), "GOUGE_PHOTO": str(folder / "sea.jpg")}
-    environment = {**os.environ, **told, "GOUGE_PAUSES": pauses, "GOUGE_DESKS": str(desks)}
+    variables = {"GOUGE_PEOPLE": str(folder / "people.json"), "GOUGE_PHOTO": str(folder / "sea.jpg")}
+    environment = {**os.environ, **variables, "GOUGE_PAUSES": pauses, "GOUGE_DESKS": str(desks)}
     subprocess.run(
         command, env=environment, cwd=ROOT, check=False, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
     )

@@ -1,6 +1,6 @@
 """What one person's worst command does to everybody else: their p95 while it runs, over their usual p95.
 
-Asked of gunicorn as `make serve` runs it, two workers, each with its labourer.
+Asked of gunicorn as `make serve` runs it, two workers, each with its worker.
 """
 
 import threading
@@ -39,8 +39,8 @@ def run() -> list[tuple[str, float, str]]:
         def move() -> float:
             revision = next(revisions)
             args = {"ids": [piece], "matrix": [1, 0, 0, 1, 1 if revision % 2 else -1, 0]}
-            look = {"station": "draw", "chosen": [piece]}
-            body = {"id": f"m{revision}", "name": "transform", "args": args, "revision": revision, "look": look}
+            view = {"station": "draw", "chosen": [piece]}
+            body = {"id": f"m{revision}", "name": "transform", "args": args, "revision": revision, "view": view}
             start = time.perf_counter()
             ask("POST", f"/p/{pk}/command", body)
             return time.perf_counter() - start

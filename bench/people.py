@@ -1,5 +1,5 @@
 """People at work, for locust (`python -m bench load`): each has a project of their own, and draws, cuts, previews,
-brings photos in and delivers, with pauses as hands make them."""
+brings photos in and exports, with pauses as hands make them."""
 
 import itertools
 import json
@@ -25,7 +25,7 @@ class Desk:
 class Person(HttpUser):
     """Somebody with a sheet of 100 or of 1,000 pieces."""
 
-    # a deed every five seconds, all day; one person alone is quicker, so that there is enough to count
+    # an action every five seconds, all day; one person alone is quicker, so that there is enough to count
     wait_time = between(*(float(v) for v in os.environ["GOUGE_PAUSES"].split()))
 
     def on_start(self):
@@ -54,7 +54,7 @@ class Person(HttpUser):
     def command(self, called: str, name: str, args: dict, chosen=()):
         """Send a command and keep the revision that it leaves."""
         body = {"id": f"{self.hand.random()}", "name": name, "args": args, "revision": self.desk.revision}
-        body["look"] = {"station": "draw", "chosen": list(chosen)}
+        body["view"] = {"station": "draw", "chosen": list(chosen)}
         with self.client.post(f"{self.at}/command", json=body, name=called, catch_response=True) as answer:
             if answer.status_code in (200, 409):
                 self.desk.revision = answer.json()["revision"]
@@ -71,7 +71,7 @@ class Person(HttpUser):
         self.command("move", "transform", {"ids": [one], "matrix": by}, [one])
 
     @task(4)
-    def look(self):
+    def view(self):
         """Choose a few pieces at the Cut station, whose cards show what each would give."""
         chosen = self.hand.sample(self.pieces, 2)
         body = {"station": "cut", "chosen": chosen}
@@ -114,6 +114,6 @@ class Person(HttpUser):
             self.command("undo", "undo", {})
 
     @task(1)
-    def deliver(self):
-        """Deliver the sheet small."""
-        self.client.post(f"{self.at}/deliver", json={"format": "png", "size": "36"}, name="deliver")
+    def export(self):
+        """Export the sheet small."""
+        self.client.post(f"{self.at}/export", json={"format": "png", "size": "36"}, name="export")

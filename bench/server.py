@@ -26,8 +26,8 @@ def run() -> list[tuple[str, float, str]]:
         def move() -> None:
             revision = next(revisions)
             args = {"ids": [piece], "matrix": [1, 0, 0, 1, 1 if revision % 2 else -1, 0]}
-            look = {"station": "draw", "chosen": [piece]}
-            body = {"id": f"m{revision}", "name": "transform", "args": args, "revision": revision, "look": look}
+            view = {"station": "draw", "chosen": [piece]}
+            body = {"id": f"m{revision}", "name": "transform", "args": args, "revision": revision, "view": view}
             ask("POST", f"/p/{pk}/command", body)
 
         empty, known, moved = in_turn(

@@ -23,7 +23,7 @@ control_socket_disable = True
 
 
 def post_worker_init(worker):
-    """Start the worker's labourer, so that the first long work need not wait for it."""
+    """Start the worker's worker, so that the first long work need not wait for it."""
     from studio.work import worker_pool
 
     # whoever holds the database's lock gets on soon, though another thread computes (5 ms at first)

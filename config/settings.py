@@ -6,14 +6,14 @@ GOUGE_HTTPS     1 where a proxy in front speaks https
 GOUGE_PROXIES   addresses of such a proxy, separated by commas; what it says of whom it speaks for is believed
 GOUGE_ADDRESS   connections that one address may have at once (default: 100)
 GOUGE_SECONDS   how long a command may take before it is given up (default: 30)
-GOUGE_LABOURERS processes for long work beside each web worker (default: 1)
+GOUGE_LONG_WORKERS processes for long work beside each web worker (default: 1)
 GOUGE_MEMORY    megabytes of address space that long work may take (default: 6000)
 GOUGE_BUDGET    megabytes that all large pictures that are worked at may take together (default: 1000)
-GOUGE_AT_ONCE   megapixels up to which a delivery is answered at once, without the queue (default: 60)
+GOUGE_AT_ONCE   megapixels up to which an export is answered at once, without the queue (default: 60)
 GOUGE_WORKERS_QUEUED  processes that do queued work, beside the web server (default: 2; 0 where others do it)
 GOUGE_THIN      days after which of each sitting's steps only the last is kept (default: 0, all are kept for good)
 GOUGE_REDIS_URL where the queue is, for workers on many machines (default: a file in GOUGE_DATA)
-GOUGE_S3_BUCKET keeps photos and deliveries in an S3 bucket, at GOUGE_S3_ENDPOINT where that is not Amazon's
+GOUGE_S3_BUCKET keeps photos and exports in an S3 bucket, at GOUGE_S3_ENDPOINT where that is not Amazon's
 GOUGE_SMTP      host:port of a mail server (default: mail is written to files in GOUGE_DATA/post-box)
 GOUGE_SMTP_USER, GOUGE_SMTP_PASSWORD   how to sign in there; TLS is used then
 GOUGE_MAIL_FROM the sender of mail (default: gouge@localhost)
@@ -59,7 +59,7 @@ DEBUG = os.environ.get("GOUGE_DEBUG") == "1"
 GOUGE_DEMO = os.environ.get("GOUGE_DEMO") == "1"
 ALLOWED_HOSTS = os.environ.get("GOUGE_HOSTS", "127.0.0.1,localhost").split(",")
 GOUGE_SECONDS = float(os.environ.get("GOUGE_SECONDS", "30"))
-GOUGE_LABOURERS = int(os.environ.get("GOUGE_LABOURERS", "1"))
+GOUGE_LONG_WORKERS = int(os.environ.get("GOUGE_LONG_WORKERS", "1"))
 GOUGE_MEMORY = int(os.environ.get("GOUGE_MEMORY", "6000"))
 GOUGE_BUDGET = int(os.environ.get("GOUGE_BUDGET", "1000"))
 GOUGE_AT_ONCE = float(os.environ.get("GOUGE_AT_ONCE", "60"))

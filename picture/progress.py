@@ -4,35 +4,35 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 
-__all__ = ["part", "tell", "watched"]
+__all__ = ["part", "report_progress", "watched"]
 
 Told = Callable[[float], None]
 _told: ContextVar[Told | None] = ContextVar("told", default=None)
 
 
 @contextmanager
-def watched(told: Told) -> Iterator[None]:
+def watched(report_to: Told) -> Iterator[None]:
     """While this lasts, `told` is called with the share that is done, 0 to 1; what it raises ends the work."""
-    before = _told.set(told)
+    before = _told.set(report_to)
     try:
         yield
     finally:
         _told.reset(before)
 
 
-def tell(share: float) -> None:
+def report_progress(share: float) -> None:
     """Say how much of the work is done, 0 to 1."""
-    told = _told.get()
-    if told is not None:
-        told(share)
+    report_to = _told.get()
+    if report_to is not None:
+        report_to(share)
 
 
 @contextmanager
 def part(begins: float, ends: float) -> Iterator[None]:
     """While this lasts, what is told is of a part of the work: from one share of it to another."""
-    told = _told.get()
-    if told is None:
+    report_to = _told.get()
+    if report_to is None:
         yield
     else:
-        with watched(lambda share: told(begins + share * (ends - begins))):
+        with watched(lambda share: report_to(begins + share * (ends - begins))):
             yield

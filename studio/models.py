@@ -1,4 +1,4 @@
-"""What is stored: projects, their revisions, photos, what was delivered, the shelf, and runs."""
+"""What is stored: projects, their revisions, photos, what was exported, the shelf, and batches."""
 
 from uuid import uuid4
 
@@ -23,8 +23,8 @@ class Project(models.Model):
     created = models.DateTimeField(auto_now_add=True)
     updated = models.DateTimeField(auto_now=True)
     deleted = models.DateTimeField(null=True, blank=True)
-    delivery = models.JSONField(default=dict, blank=True)
-    """What was ordered last (`sheet.delivery.Order`)."""
+    export = models.JSONField(default=dict, blank=True)
+    """What was ordered last (`sheet.export.Order`)."""
 
     class Meta:
         ordering = ["-updated", "-id"]
@@ -129,12 +129,12 @@ class PhotoFile(models.Model):
         return "image/webp" if self.has_alpha else "image/jpeg"
 
 
-class Delivery(models.Model):
-    """What was delivered of a revision: the order, and its files as they lie in the storage."""
+class Export(models.Model):
+    """What was exported of a revision: the order, and its files as they lie in the storage."""
 
     UNDER_WAY, READY, FAILED, STOPPED = "under way", "ready", "failed", "stopped"
 
-    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="deliveries")
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="exports")
     revision = models.ForeignKey(Revision, on_delete=models.CASCADE, related_name="+")
     name = models.CharField(max_length=240)
     """Of the file that a person gets."""
@@ -207,13 +207,13 @@ class ShelfVersion(models.Model):
         return sheet.load(bytes(self.data))
 
 
-class Run(models.Model):
+class Batch(models.Model):
     """One frame, or a sheet with several, over many photos. It works on the sheet as it was when it was begun."""
 
     DRAFT, UNDER_WAY, DONE, STOPPED = "draft", "under way", "done", "stopped"
 
-    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="runs")
-    project = models.ForeignKey(Project, null=True, on_delete=models.SET_NULL, related_name="runs")
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="batches")
+    project = models.ForeignKey(Project, null=True, on_delete=models.SET_NULL, related_name="batches")
     name = models.CharField(max_length=80)
     frames = models.JSONField()
     """Ids of the frames on the sheet that take photos, in turn."""
@@ -235,19 +235,19 @@ class Run(models.Model):
 
     def get_absolute_url(self) -> str:
         """Return its page's address."""
-        return reverse("run", args=[self.pk])
+        return reverse("batch", args=[self.pk])
 
 
-class RunPhoto(models.Model):
-    """A photo of a run: how it sits where that was said by hand, and what became of it."""
+class BatchPhoto(models.Model):
+    """A photo of a batch: how it sits where that was said by hand, and what became of it."""
 
     NEW, WAITING, DONE, FAILED, STOPPED = "new", "waiting", "done", "failed", "stopped"
 
-    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="photos")
+    batch = models.ForeignKey(Batch, on_delete=models.CASCADE, related_name="photos")
     position = models.PositiveIntegerField()
     photo = models.ForeignKey(PhotoFile, on_delete=models.CASCADE, related_name="+")
     seat = models.JSONField(null=True)
-    """How it sits (`sheet.runs.Seat`); null where the rule says it."""
+    """How it sits (`sheet.batches.Seat`); null where the rule says it."""
     state = models.CharField(max_length=8, default=NEW)
     key = models.CharField(max_length=160, blank=True)
     job = models.CharField(max_length=40, blank=True)
@@ -257,8 +257,8 @@ class RunPhoto(models.Model):
     size = models.PositiveBigIntegerField(default=0)
 
     class Meta:
-        ordering = ["run", "position"]
-        constraints = [models.UniqueConstraint(fields=["run", "position"], name="one_photo_a_place")]
+        ordering = ["batch", "position"]
+        constraints = [models.UniqueConstraint(fields=["batch", "position"], name="one_photo_a_place")]
 
     def __str__(self) -> str:
-        return f"{self.run_id} {self.position}"
+        return f"{self.batch_id} {self.position}"

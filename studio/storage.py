@@ -28,7 +28,7 @@ __all__ = [
     "photo_key",
     "preview_key",
     "sheet_key",
-    "told_if_full",
+    "refuse_if_full",
 ]
 
 FULL = ("The server has no room left for that: nothing was changed.", "Tell whoever runs it; try again later.")
@@ -46,7 +46,7 @@ def is_full(error: BaseException | None) -> bool:
 
 
 @contextmanager
-def told_if_full() -> Iterator[None]:
+def refuse_if_full() -> Iterator[None]:
     """Raise SheetError, in words, where something cannot be written while this lasts."""
     try:
         yield

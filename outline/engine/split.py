@@ -69,7 +69,7 @@ def merge_points(points, tol):
 
 
 @kernel("boolean(float64[:, ::1], int64, int64, float64, float64[:, ::1])")
-def run_together(e_ctrl, a, b, tol, w):
+def coincide(e_ctrl, a, b, tol, w):
     """Tell whether edges a and b, which share both vertices, are one within the tolerance."""
     dx = e_ctrl[a, 6] - e_ctrl[a, 0]
     dy = e_ctrl[a, 7] - e_ctrl[a, 1]
@@ -225,7 +225,7 @@ def split_curves(s_ctrl, s_curve, s_range, s_sign, source, weight, who, where, t
         rep[e] = e
         while f >= 0:
             if min(e_num[f, 0], e_num[f, 1]) == lo and max(e_num[f, 0], e_num[f, 1]) == hi:
-                if run_together(e_ctrl, e, f, tol, w):
+                if coincide(e_ctrl, e, f, tol, w):
                     rep[e] = f
                     break
             f = chain[f]

@@ -102,12 +102,12 @@ def _split(text: str) -> list[tuple[int, str, list[float]]] | None:
     if parts[1] not in "Mm":
         return None
     out: list[tuple[int, str, list[float]]] = []
-    for letter, told in zip(parts[1::2], parts[2::2], strict=True):
+    for letter, values in zip(parts[1::2], parts[2::2], strict=True):
         try:
-            values = list(map(float, told.split()))
+            values = list(map(float, values.split()))
         except ValueError:
             # numbers may follow one another with nothing between them
-            values = list(map(float, _NUMBER.findall(told)))
+            values = list(map(float, _NUMBER.findall(values)))
         count = _NEEDED[letter]
         if len(values) == count:
             out.append((0, letter, values))

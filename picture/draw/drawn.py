@@ -1,4 +1,4 @@
-"""Pieces and photos as SVG elements: what the screen's fragments and the delivered files have in common.
+"""Pieces and photos as SVG elements: what the screen's fragments and the exported files have in common.
 
 Frames use a real `clipPath` (SVG 2, CSS Masking 1) with the outline's fill rule, and
 the border is drawn over the clipped photo, so that clipping never costs it.

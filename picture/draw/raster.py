@@ -12,15 +12,15 @@ from PIL import Image
 
 from outline import Matrix
 from picture import mapped_pixels
-from picture.progress import tell
+from picture.progress import report_progress
 from sheet.document.model import Group, Item, Photo, Piece, Sheet
-from sheet.export.sizes import Delivered, pixel_size
+from sheet.export.sizes import Exported, pixel_size
 from sheet.geometry import geometry
 from sheet.geometry.geometry import Box
 
 from .skiapath import fill_color, stroke_paint, to_skia
 
-__all__ = ["Images", "Loader", "Sampled", "as_skia", "deliver_pixels", "draw_item", "most_kept", "render"]
+__all__ = ["Images", "Loader", "Sampled", "as_skia", "export_pixels", "draw_item", "cache_size", "render"]
 
 Loader = Callable[[Photo, float], Image.Image]
 """Gives the photo as RGB or RGBA, decoded at no less than the given share of its full size."""
@@ -34,7 +34,7 @@ MOST_LYING: Final = 4
 """Decoded photos that are kept in files, where they are not in the way."""
 
 
-def most_kept(raw: int) -> int:
+def cache_size(raw: int) -> int:
     """Return how many bytes of decoded photos are kept beside the pixels themselves, `raw` bytes."""
     return LEAST_KEPT if raw > mapped_pixels.LARGE else max(raw, LEAST_KEPT)
 
@@ -288,7 +288,7 @@ def render(
     out = mapped_pixels.zeros((height, width, 4))
     fine = any(_blends(i) for i in items)
     rows = min(height, max(1, BAND // width))
-    images = _Decoded(load, most_kept(out.nbytes))
+    images = _Decoded(load, cache_size(out.nbytes))
     surface = _surface(width, rows, fine)
     canvas = surface.getCanvas()
     # where nothing blends, what comes over the ground is the same as what the ground is put under
@@ -312,12 +312,12 @@ def render(
         last = min(rows, height - top)
         surface.readPixels(info.makeWH(width, last), out[top : top + last], width * 4, 0, 0)
         mapped_pixels.let_go(out)
-        tell((top + last) / height)
+        report_progress((top + last) / height)
     return out
 
 
-def deliver_pixels(sheet: Sheet, what: Delivered, load: Loader, ground: str | None = None) -> np.ndarray:
-    """Return the pixels (height, width, 4) of what is delivered, on a colour where one is given.
+def export_pixels(sheet: Sheet, what: Exported, load: Loader, ground: str | None = None) -> np.ndarray:
+    """Return the pixels (height, width, 4) of what is exported, on a colour where one is given.
 
     Raises PictureError where a photo cannot be read.
     """

@@ -24,7 +24,7 @@ from .scaled import STREAMED, shrunk, strips
 __all__ = [
     "PREVIEW_SIDE",
     "STRIP",
-    "is_vast",
+    "is_mapped",
     "open_upright",
     "plain_jpeg",
     "preview",
@@ -92,7 +92,7 @@ def _upright_view(pixels: np.ndarray, orientation: int) -> np.ndarray:
 _STREAMED_MODES: Final = ("1", "L", "LA", "P", "PA", "RGB", "RGBA", "I", "I;16", "I;16B")
 
 
-def is_vast(image: Image.Image) -> bool:
+def is_mapped(image: Image.Image) -> bool:
     """Tell whether an opened photo, decoded whole, is laid into a file instead of the memory."""
     return (
         4 * image.width * image.height > mapped_pixels.LARGE
@@ -141,7 +141,7 @@ def open_upright(
     """
     image = opened(source, name)
     orientation = orientation_of(image)
-    if at_least > 0.5 and is_vast(image):
+    if at_least > 0.5 and is_mapped(image):
         laid = _laid(source, image, at_least, orientation, unconverted)
         if laid is not None:
             return laid

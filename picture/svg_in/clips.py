@@ -29,8 +29,8 @@ Room = tuple[float, float]
 class Clips:
     """The clip paths of a file; `linked` finds what an address means, `tell` hears of what is not understood."""
 
-    def __init__(self, styles: Styles, linked: Callable[[str], Element | None], tell: Callable[[str], None]):
-        self._styles, self._linked, self._tell = styles, linked, tell
+    def __init__(self, styles: Styles, linked: Callable[[str], Element | None], report: Callable[[str], None]):
+        self._styles, self._linked, self._report = styles, linked, report
         self._parts = 0
 
     def named(
@@ -43,11 +43,11 @@ class Clips:
         if not text or text == "none":
             return ()
         if depth > MAX_DEPTH:
-            self._tell("clip-path")
+            self._report("clip-path")
             return ()
         target = self._linked(url_of(text)[0])
         if target is None or name_of(target) != "clipPath":
-            self._tell("clip-path")
+            self._report("clip-path")
             return ()
         own, its = self._styles.styled(target, style)
         at = matrix @ transform(own.get("transform"))
@@ -55,7 +55,7 @@ class Clips:
         if target.get("clipPathUnits") == "objectBoundingBox":
             found = box()
             if found is None:
-                self._tell("clip-path")
+                self._report("clip-path")
                 return ()
             x0, y0, x1, y1 = found
             inner, room = at @ Matrix.move(x0, y0) @ Matrix.resize(x1 - x0, y1 - y0), (1.0, 1.0)
@@ -83,16 +83,16 @@ class Clips:
             try:
                 paths = self._shapes(name, own, its["clip-rule"], at)
             except OutlineError:
-                self._tell(f"{name} that cannot be read")
+                self._report(f"{name} that cannot be read")
                 return []
         elif name == "text":
-            runs = runs_of(child, own, its, self._styles, self._tell)
+            runs = runs_of(child, own, its, self._styles, self._report)
             paths = [own_path(run.shape).transform(at @ Matrix.move(run.x, run.y)) for run in runs]
         else:
             address = address_of(child)
             target = self._linked(address) if name == "use" else None
             if target is None or name_of(target) not in (*SHAPES, "text"):
-                self._tell("clip-path")
+                self._report("clip-path")
                 return []
             moved = at @ Matrix.move(length(own.get("x"), 100.0), length(own.get("y"), 100.0))
             paths = self._paths(target, moved, its, room, depth + 1)
@@ -105,7 +105,7 @@ class Clips:
     def _shapes(self, name: str, own: Style, rule: str, at: Matrix) -> list[Path]:
         """Return the outline of a shape, if it has one. Raises OutlineError."""
         if name == "path":
-            return [Path.from_svg(path_data(own, at, self._tell), "evenodd" if rule == "evenodd" else "nonzero")]
+            return [Path.from_svg(path_data(own, at, self._report), "evenodd" if rule == "evenodd" else "nonzero")]
         live, path = shape_of(name, own, rule)
         if live is not None:
             shape, x, y = live

@@ -18,7 +18,7 @@ __all__ = [
     "name_of",
     "numbers",
     "share",
-    "tell_unheard",
+    "report_ignored",
     "transform",
     "url_of",
 ]
@@ -150,12 +150,12 @@ _WORKED_OUT: Final = re.compile(r"\(|[\d.](?:vw|vh|vmin|vmax|ch|lh)\b")
 """CSS Values 4, 10 and 6.1.2."""
 
 
-def tell_unheard(own: dict[str, str], tell: Callable[[str], None]) -> None:
+def report_ignored(own: dict[str, str], report: Callable[[str], None]) -> None:
     """Tell what is declared that changes how something looks and is not followed."""
     if not _MEASURED.isdisjoint(own) and any(_WORKED_OUT.search(own[key]) for key in own.keys() & _MEASURED):
-        tell("length that is worked out, or of the window's size")
+        report("length that is worked out, or of the window's size")
     if _UNHEARD.isdisjoint(own):
         return
     for effect in sorted(own.keys() & _UNHEARD):
         if own[effect].strip() not in _USUAL:
-            tell(effect)
+            report(effect)

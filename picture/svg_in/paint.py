@@ -24,22 +24,22 @@ _painting: Final = itemgetter(*PAINTING)
 
 
 @cached(entries=8192)
-def plain_paint(told: tuple[str, ...], opacity: str | None, blend: str | None, scale: float) -> Paint | None:
+def plain_paint(values: tuple[str, ...], opacity: str | None, blend: str | None, scale: float) -> Paint | None:
     """Return the paint where its colours are those of CSS by themselves; None where they are more than that."""
     try:
-        fill, stroke = (None if text in ("none", "transparent") else css_colour(text)[0] for text in told[:2])
+        fill, stroke = (None if text in ("none", "transparent") else css_colour(text)[0] for text in values[:2])
     except (ValueError, TypeError):
         return None
-    if any(text == "currentColor" or text.startswith("url(") for text in told[:2]):
+    if any(text == "currentColor" or text.startswith("url(") for text in values[:2]):
         return None
-    return paint_of(fill, stroke, told, opacity, blend, scale)
+    return paint_of(fill, stroke, values, opacity, blend, scale)
 
 
 def paint_of(
-    fill: str | None, stroke: str | None, told: tuple[str, ...], opacity: str | None, blend: str | None, scale: float
+    fill: str | None, stroke: str | None, values: tuple[str, ...], opacity: str | None, blend: str | None, scale: float
 ) -> Paint:
     """Return the paint of two colours and of what is told (as `PAINTING` names it); `scale` is sheet px for each px."""
-    style = dict(zip(PAINTING, told, strict=True))
+    style = dict(zip(PAINTING, values, strict=True))
     width = length(style["stroke-width"], 100.0, 1.0) * scale
     of_fill, of_border = shares(style)
     cap = style["stroke-linecap"] if style["stroke-linecap"] in CAPS else "butt"
@@ -91,8 +91,8 @@ def shares(style: dict[str, str]) -> tuple[float, float]:
 class Paints:
     """The paints of a file; `linked` finds what an address means, `tell` hears of what is not understood."""
 
-    def __init__(self, styles: Styles, linked: Callable[[str], Element | None], tell: Callable[[str], None]):
-        self._styles, self._linked, self._tell = styles, linked, tell
+    def __init__(self, styles: Styles, linked: Callable[[str], Element | None], report: Callable[[str], None]):
+        self._styles, self._linked, self._report = styles, linked, report
 
     def flat(self, style: dict[str, str]) -> dict[str, str]:
         """Return a style whose gradients are their mean colours, which is told."""
@@ -115,9 +115,9 @@ class Paints:
             seen.add(found.get("id", ""))
             found = self._linked(address_of(found))
         if found is None or "Gradient" not in name_of(found):
-            self._tell(what or "paint that is not there")
+            self._report(what or "paint that is not there")
             return instead or "none", 1.0
-        self._tell("gradient (its mean colour)")
+        self._report("gradient (its mean colour)")
         colours = []
         for stop in found.findall("{*}stop"):
             own = self._styles.own(stop)
@@ -136,12 +136,12 @@ class Paints:
 
     def paint(self, own: dict[str, str], style: dict[str, str], scale: float) -> Paint:
         """Return the paint of an element; `scale` is sheet px for each of its own."""
-        told = _painting(style)
-        plain = plain_paint(told, own.get("opacity"), own.get("mix-blend-mode"), scale)
+        values = _painting(style)
+        plain = plain_paint(values, own.get("opacity"), own.get("mix-blend-mode"), scale)
         if plain is not None:
             return plain
         fill, stroke = (self._colour(style[key], style) for key in ("fill", "stroke"))
-        return paint_of(fill, stroke, told, own.get("opacity"), own.get("mix-blend-mode"), scale)
+        return paint_of(fill, stroke, values, own.get("opacity"), own.get("mix-blend-mode"), scale)
 
     def _colour(self, text: str, style: dict[str, str]) -> str | None:
         text = text.strip()
@@ -152,5 +152,5 @@ class Paints:
         try:
             return css_colour(text)[0]
         except (ValueError, TypeError):
-            self._tell("colour")
+            self._report("colour")
             return "#000000"

@@ -26,7 +26,7 @@ from sheet.geometry.geometry import Box, box_of, join_boxes, outline_of, pieces_
 from sheet.geometry.visible import visible_box
 
 from .clips import Clips
-from .css import INHERITED, absolute, address_of, length, name_of, numbers, share, tell_unheard, transform
+from .css import INHERITED, absolute, address_of, length, name_of, numbers, report_ignored, share, transform
 from .paint import Paints, shares
 from .parts import bordered, cutting, whole
 from .pictures import embedded, laid, window_of
@@ -112,7 +112,7 @@ class _Reader:
         if own.get("display") == "none" or style["visibility"] in ("hidden", "collapse"):
             self.unknown["hidden element"] += 1
             return
-        tell_unheard(own, self._told)
+        report_ignored(own, self._told)
         if name in ("svg", "symbol") and depth:
             own = {"width": "100%", "height": "100%", **own, **dict(look.size)}
         absolute(own, style, look.room)
@@ -337,10 +337,10 @@ class _Reader:
         file = hashlib.sha256(data).hexdigest()
         self.pictures[file] = data
         blend = own.get("mix-blend-mode", "normal")
-        told = clean_name(own.get("id", "")) or "picture"
+        fallback = clean_name(own.get("id", "")) or "picture"
         mode: Any = blend if blend in BLENDS else "normal"
         photo = Photo(
-            self._id(), told, file, *size, (look.matrix @ place).numbers(), share(own.get("opacity")), blend=mode
+            self._id(), fallback, file, *size, (look.matrix @ place).numbers(), share(own.get("opacity")), blend=mode
         )
         clips = look.clips
         if "slice" in own.get("preserveAspectRatio", ""):

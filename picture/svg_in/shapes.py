@@ -22,7 +22,7 @@ _POINTS: Final = re.compile(r"[-+\d.eE,\s]*")
 """What is no number ends them (SVG 2, 10.7)."""
 
 
-def path_data(own: dict[str, str], matrix: Matrix, tell: Callable[[str], None]) -> str:
+def path_data(own: dict[str, str], matrix: Matrix, report: Callable[[str], None]) -> str:
     """Return a path's data under a map, up to a mistake in them (SVG 2, 9.5.4); CSS tells them as `path("…")` (9.3.2).
 
     Raises PathError for coordinates that are none.
@@ -34,7 +34,7 @@ def path_data(own: dict[str, str], matrix: Matrix, tell: Callable[[str], None]) 
         return mapped(d, matrix)
     except PathError:
         data = mapped(d, matrix, forgiving=True)
-        tell("path with a mistake in it (drawn up to there)" if data else "path that cannot be read")
+        report("path with a mistake in it (drawn up to there)" if data else "path that cannot be read")
         return data
 
 

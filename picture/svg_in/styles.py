@@ -43,8 +43,8 @@ def _declared(text: str) -> _Body:
         return _body(tinycss2.parse_blocks_contents(text, skip_comments=True, skip_whitespace=True))
     # most are plain, and are read in a hundredth of the time
     pairs = (part.split(":", 1) for part in text.split(";") if ":" in part)
-    told = ((name.strip().lower(), value.strip()) for name, value in pairs)
-    return _Body({name: value for name, value in told if name not in _NOT_STYLE}, {})
+    declarations = ((name.strip().lower(), value.strip()) for name, value in pairs)
+    return _Body({name: value for name, value in declarations if name not in _NOT_STYLE}, {})
 
 
 def _body(nodes: list[Node]) -> _Body:

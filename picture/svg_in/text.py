@@ -10,7 +10,7 @@ import outline
 from sheet.document.kinds import Lettering
 from sheet.document.kinds.lettering import lettered
 
-from .css import length, name_of, numbers, tell_unheard
+from .css import length, name_of, numbers, report_ignored
 from .styles import Styles
 
 __all__ = ["Run", "runs_of"]
@@ -48,7 +48,7 @@ class _Piece:
     dy: float = 0.0
 
 
-def _font(families: str, weight: str, tell: Callable[[str], None]) -> str:
+def _font(families: str, weight: str, report: Callable[[str], None]) -> str:
     """Return the first of the families that ships, else one of the same kind, which is told as another weight is."""
     names = [n.strip().strip("'\"").lower() for n in families.split(",") if n.strip()]
     for name in names:
@@ -56,40 +56,40 @@ def _font(families: str, weight: str, tell: Callable[[str], None]) -> str:
         if found:
             shipped = outline.FONTS[found].name
             if shipped.endswith(" Bold") and weight not in _BOLD and not name.endswith(" bold"):
-                tell(f"font {shipped.removesuffix(' Bold')} of weight {weight} (Bold instead)")
+                report(f"font {shipped.removesuffix(' Bold')} of weight {weight} (Bold instead)")
             return found
     key = next((_GENERIC[n] for n in names if n in _GENERIC), FALLBACK)
     first = families.split(",")[0].strip().strip("'\"")[:40]
     name = outline.FONTS[key].name
-    tell(f"font {first} ({name} instead)" if first else f"text without a font (in {name})")
+    report(f"font {first} ({name} instead)" if first else f"text without a font (in {name})")
     return key
 
 
 def _parts(
-    element: Element, own: dict[str, str], style: dict[str, str], styles: Styles, tell: Callable[[str], None]
+    element: Element, own: dict[str, str], style: dict[str, str], styles: Styles, report: Callable[[str], None]
 ) -> Iterator[_Piece]:
     """Give the stretches of a text in order, each with the place that begins with it."""
 
     def place(key: str) -> float | None:
         found = numbers(own.get(key))
         if len(found) > 1:
-            tell("letters with places of their own")
+            report("letters with places of their own")
         return length(re.split(r"[\s,]+", own.get(key, "").strip())[0], 100.0) if own.get(key) else None
 
     first = _Piece("", own, style, place("x"), place("y"), place("dx") or 0.0, place("dy") or 0.0)
     for key in ("rotate", "textLength"):
         if own.get(key):
-            tell(f"{key} of a text")
+            report(f"{key} of a text")
     first.text = element.text or ""
     yield first
     for child in element:
         if name_of(child) in PLAIN:
             inner, its = styles.styled(child, style)
-            tell_unheard(inner, tell)
+            report_ignored(inner, report)
             if inner.get("display") != "none":
-                yield from _parts(child, inner, its, styles, tell)
+                yield from _parts(child, inner, its, styles, report)
         elif name_of(child) and name_of(child) not in ("title", "desc"):
-            tell(name_of(child))
+            report(name_of(child))
         if child.tail:
             yield _Piece(child.tail, own, style)
 
@@ -114,11 +114,11 @@ def _spaced(parts: list[_Piece], keep: bool) -> list[_Piece]:
 
 
 def runs_of(
-    element: Element, own: dict[str, str], style: dict[str, str], styles: Styles, tell: Callable[[str], None]
+    element: Element, own: dict[str, str], style: dict[str, str], styles: Styles, report: Callable[[str], None]
 ) -> list[Run]:
     """Return what a text element shows; `tell` hears of what is not as the file has it."""
     keep = element.get("{http://www.w3.org/XML/1998/namespace}space") == "preserve" or own.get("white-space") == "pre"
-    parts = _spaced(list(_parts(element, own, style, styles, tell))[:MAX_RUNS], keep)
+    parts = _spaced(list(_parts(element, own, style, styles, report))[:MAX_RUNS], keep)
     runs: list[Run] = []
     chunk: list[Run] = []
     x = y = 0.0
@@ -143,12 +143,12 @@ def runs_of(
         if not 0 < size < 1e6:
             continue
         tracking = max(-1000.0, min(10_000.0, 1000 * length(part.style["letter-spacing"], 0.0) / size))
-        font = _font(part.style["font-family"], part.style["font-weight"], tell)
+        font = _font(part.style["font-family"], part.style["font-weight"], report)
         for k in range(0, len(part.text), 400):
             shape = Lettering(part.text[k : k + 400], font, size, tracking)
             got = lettered(shape)
             if got.missing:
-                tell(f"letters that {outline.FONTS[font].name} has not")
+                report(f"letters that {outline.FONTS[font].name} has not")
             if not got.path.is_empty:
                 chunk.append(Run(shape, x, y, part.own, part.style))
             last = got.glyphs[-1] if got.glyphs else None

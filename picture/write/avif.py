@@ -17,7 +17,7 @@ import numpy as np
 from PIL import Image
 
 from picture.mapped_pixels import let_go
-from picture.progress import tell
+from picture.progress import report_progress
 
 __all__ = ["SINGLE", "gridded"]
 
@@ -64,9 +64,15 @@ def _coded(pixels: np.ndarray, **options: Any) -> _Coded:
     top = {kind: (start, end) for kind, start, end in _boxes(data, 0, len(data))}
     meta = {kind: (start, end) for kind, start, end in _boxes(data, top[b"meta"][0] + 4, top[b"meta"][1])}
     properties = {kind: place for kind, *place in _boxes(data, *meta[b"iprp"])}[b"ipco"]
-    told = {kind: data[start - 8 : end] for kind, start, end in _boxes(data, *properties)}
+    properties_by_kind = {kind: data[start - 8 : end] for kind, start, end in _boxes(data, *properties)}
     start, end = top[b"mdat"]
-    return _Coded(data[start:end], data[slice(*top[b"ftyp"])], told[b"av1C"], told[b"pixi"], told[b"colr"])
+    return _Coded(
+        data[start:end],
+        data[slice(*top[b"ftyp"])],
+        properties_by_kind[b"av1C"],
+        properties_by_kind[b"pixi"],
+        properties_by_kind[b"colr"],
+    )
 
 
 def _sides(length: int) -> tuple[int, int]:
@@ -85,7 +91,7 @@ def _tiles(pixels: np.ndarray) -> Iterator[np.ndarray]:
             lacking = (0, high - tile.shape[0]), (0, wide - tile.shape[1]), (0, 0)
             yield np.pad(tile, lacking, "edge") if any(n for _, n in lacking) else tile
         let_go(pixels)
-        tell(min(1.0, (y + high) / height))
+        report_progress(min(1.0, (y + high) / height))
 
 
 class _File:
@@ -112,12 +118,12 @@ class _File:
     def reference(self, kind: bytes, source: int, targets: list[int]) -> None:
         self.references.append(_box(kind, struct.pack(f">HH{len(targets)}H", source, len(targets), *targets)))
 
-    def grid(self, tiles: list[_Coded], size: tuple[int, int], told: list[bytes]) -> int:
+    def grid(self, tiles: list[_Coded], size: tuple[int, int], properties_by_kind: list[bytes]) -> int:
         """Add an image of `size` that is made of tiles, with properties of its own; return its number."""
         (across, wide), (down, high) = _sides(size[0]), _sides(size[1])
         grid = struct.pack(">BBBBII", 0, 1, down - 1, across - 1, *size)
         shape = self.property(_full(b"ispe", struct.pack(">II", *size)))
-        owned = [shape, self.property(tiles[0].depth), *(self.property(t) for t in told)]
+        owned = [shape, self.property(tiles[0].depth), *(self.property(t) for t in properties_by_kind)]
         number = self.item(b"grid", grid, owned)
         tile = self.property(_full(b"ispe", struct.pack(">II", wide, high)))
         cells = []

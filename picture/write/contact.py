@@ -1,4 +1,4 @@
-"""A contact sheet: the files of a run as small pictures with their names, on pages of A4."""
+"""A contact sheet: the files of a batch as small pictures with their names, on pages of A4."""
 
 from collections.abc import Iterable
 from typing import Final
@@ -11,12 +11,12 @@ from picture.draw.raster import Loader
 from sheet.document.ids import new_ids
 from sheet.document.model import INK, Item, Lettering, Paint, Piece, Rectangle, Sheet
 from sheet.export.order import Order
-from sheet.export.sizes import Delivered
+from sheet.export.sizes import Exported
 from sheet.geometry.copies import copied
 from sheet.geometry.geometry import Box
 from sheet.geometry.placing import moved
 
-from .pdf import deliver_pdf_pages
+from .pdf import export_pdf_pages
 
 __all__ = ["PER_PAGE", "contact_sheet"]
 
@@ -53,10 +53,10 @@ def _fitting(box: Box, cell: Box) -> Matrix:
     return Matrix(by, 0, 0, by, x, y)
 
 
-def contact_sheet(cells: Iterable[tuple[Sheet, Delivered, str]], title: str, load: Loader) -> bytes:
+def contact_sheet(cells: Iterable[tuple[Sheet, Exported, str]], title: str, load: Loader) -> bytes:
     """Return a PDF of files, each told by its sheet, what of it goes out, and its name; twenty on a page."""
     sheet = Sheet(float(WIDTH), float(HEIGHT), resolution=RESOLUTION)
-    pages: list[Delivered] = []
+    pages: list[Exported] = []
     items: list[Item] = []
     for number, (source, what, name) in enumerate(cells):
         if number % PER_PAGE == 0:
@@ -84,9 +84,9 @@ def contact_sheet(cells: Iterable[tuple[Sheet, Delivered, str]], title: str, loa
     if items:
         pages.append(_page(items, len(pages)))
     drawn = replace(sheet, items=tuple(i for page in pages for i in page.items), height=float(HEIGHT * len(pages)))
-    return deliver_pdf_pages(drawn, pages, load, Order(format="pdf", size=f"{RESOLUTION:g}"))
+    return export_pdf_pages(drawn, pages, load, Order(format="pdf", size=f"{RESOLUTION:g}"))
 
 
-def _page(items: list[Item], number: int) -> Delivered:
+def _page(items: list[Item], number: int) -> Exported:
     box = (0.0, float(HEIGHT * number), float(WIDTH), float(HEIGHT * (number + 1)))
-    return Delivered(tuple(items), box, 1.0, RESOLUTION, WIDTH, HEIGHT)
+    return Exported(tuple(items), box, 1.0, RESOLUTION, WIDTH, HEIGHT)

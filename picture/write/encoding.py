@@ -9,13 +9,13 @@ from typing import Any, Final
 import numpy as np
 from PIL import Image
 
-from picture.draw.raster import Loader, deliver_pixels
+from picture.draw.raster import Loader, export_pixels
 from picture.mapped_pixels import LARGE, is_opaque, letting_go
-from picture.progress import part, tell
+from picture.progress import part, report_progress
 from sheet import SheetError
 from sheet.document.model import Sheet
 from sheet.export.order import Order, ground_of, quality_of
-from sheet.export.sizes import Delivered
+from sheet.export.sizes import Exported
 
 from .avif import SINGLE as WHOLE_AVIF
 from .avif import gridded
@@ -24,10 +24,10 @@ from .streaming import STREAMS, streamed
 from .webp import SINGLE as WHOLE_WEBP
 from .webp import chunked
 
-__all__ = ["MOST", "deliver_avif", "deliver_jpeg", "deliver_png", "deliver_tiff", "deliver_webp", "srgb"]
+__all__ = ["MOST", "export_avif", "export_jpeg", "export_png", "export_tiff", "export_webp", "srgb"]
 
 MOST: Final = {"webp": 16_383}
-"""Px a side that a format's files may have, where that is less than what is delivered at all."""
+"""Px a side that a format's files may have, where that is less than what is exported at all."""
 MOST_PIXELS: Final = {"webp": 100_000_000, "avif": 268_000_000}
 """Px in all, where an encoder takes twice its picture's memory, or readers take no more (libavif: 2^28)."""
 DRAWN: Final = 0.6
@@ -41,7 +41,7 @@ class _Drawn:
     pixels: np.ndarray
     opaque: bool
     profile: bytes
-    what: Delivered
+    what: Exported
 
     @property
     def shared(self) -> Image.Image:
@@ -56,7 +56,7 @@ class _Drawn:
         """Return the file, without an alpha channel where nothing is transparent."""
         if kind in STREAMS and self.pixels.nbytes > LARGE:
             made = streamed(self.pixels, self.opaque, kind, self.profile, **options)
-            tell(1.0)
+            report_progress(1.0)
             return made
         with letting_go(self.pixels):
             # the only time that a picture stands twice
@@ -90,21 +90,21 @@ class _Drawn:
             # WebP has tables that very fine pictures overflow, and both it and AVIF end so without memory
             raise SheetError(
                 f"A picture of {self.what.width:,} × {self.what.height:,} px like this does not fit into {kind}.",
-                "Lower the quality or the size, or deliver PNG or TIFF.",
+                "Lower the quality or the size, or export PNG or TIFF.",
                 "format",
             ) from error
-        tell(1.0)
+        report_progress(1.0)
 
 
 def _draw(
-    sheet: Sheet, what: Delivered, load: Loader, order: Order, most: str = "", ground: str | None = None
+    sheet: Sheet, what: Exported, load: Loader, order: Order, most: str = "", ground: str | None = None
 ) -> _Drawn:
-    """Return what is delivered as pixels. Raises SheetError where the format `most` has no room for so many."""
+    """Return what is exported as pixels. Raises SheetError where the format `most` has no room for so many."""
     side = MOST.get(most, 0)
     if side and max(what.width, what.height) > side:
         raise SheetError(
             f"{most.upper()} files have {side:,} px a side at most; this would be {what.width:,} × {what.height:,}.",
-            "Type a smaller size, or deliver another format.",
+            "Type a smaller size, or export another format.",
             "size",
         )
     pixels_most = MOST_PIXELS.get(most, 0)
@@ -112,18 +112,18 @@ def _draw(
         raise SheetError(
             f"{most.upper()} files have {pixels_most / 1e6:.0f} megapixels at most here; this would have"
             f" {what.width * what.height / 1e6:.0f}.",
-            "Type a smaller size, or deliver another format.",
+            "Type a smaller size, or export another format.",
             "size",
         )
     profile = srgb()
     if order.own_profile:
         sheet, what, load, profile = in_own_colours(sheet, what, load)
     with part(0.0, DRAWN):
-        pixels = deliver_pixels(sheet, what, load, ground)
+        pixels = export_pixels(sheet, what, load, ground)
     return _Drawn(pixels, ground is not None or is_opaque(pixels), profile, what)
 
 
-def deliver_png(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
+def export_png(sheet: Sheet, what: Exported, load: Loader, order: Order) -> bytes:
     """Return a PNG; of up to 256 colours, transparent ones among them, where a palette is asked for."""
     drawn = _draw(sheet, what, load, order)
     if order.palette:
@@ -132,7 +132,7 @@ def deliver_png(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> by
     return drawn.saved("PNG", compress_level=3, dpi=drawn.dpi)
 
 
-def deliver_jpeg(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
+def export_jpeg(sheet: Sheet, what: Exported, load: Loader, order: Order) -> bytes:
     """Return a JPEG; what is transparent lies on the ground asked for, else on the backdrop, else on white."""
     quality = quality_of(order)
     flat = _draw(sheet, what, load, order, "jpg", ground_of(sheet, order))
@@ -143,7 +143,7 @@ def deliver_jpeg(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> b
     return flat.saved("JPEG", quality=quality, subsampling=0 if order.full_chroma else 2, dpi=dpi, optimize=optimize)
 
 
-def deliver_webp(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
+def export_webp(sheet: Sheet, what: Exported, load: Loader, order: Order) -> bytes:
     """Return a WebP, with losses or without."""
     quality = quality_of(order)
     drawn = _draw(sheet, what, load, order, "webp")
@@ -153,7 +153,7 @@ def deliver_webp(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> b
     return drawn.saved("WEBP", quality=quality, lossless=order.lossless, exact=True, method=4)
 
 
-def deliver_avif(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
+def export_avif(sheet: Sheet, what: Exported, load: Loader, order: Order) -> bytes:
     """Return an AVIF."""
     quality = quality_of(order)
     drawn = _draw(sheet, what, load, order, "avif")
@@ -164,7 +164,7 @@ def deliver_avif(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> b
     return drawn.saved("AVIF", quality=quality, subsampling=chroma, speed=speed)
 
 
-def deliver_tiff(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
+def export_tiff(sheet: Sheet, what: Exported, load: Loader, order: Order) -> bytes:
     """Return a TIFF, packed by LZW; its alpha is straight, as the format calls unassociated."""
     drawn = _draw(sheet, what, load, order)
     return drawn.saved("TIFF", compression="tiff_lzw", dpi=drawn.dpi)

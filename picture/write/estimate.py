@@ -12,7 +12,7 @@ from picture.mapped_pixels import has_alpha
 from sheet.document.model import Photo, Sheet
 from sheet.document.tree import photos_of
 from sheet.export.order import Order
-from sheet.export.sizes import Delivered
+from sheet.export.sizes import Exported
 
 from .formats import format_of
 from .svg import photo_boxes
@@ -51,8 +51,8 @@ def _kept(load: Loader) -> Loader:
     return once
 
 
-def estimated(sheet: Sheet, files: list[Delivered], load: Loader, order: Order) -> int:
-    """Return about how many bytes the files will have together. Raises as delivering them does."""
+def estimated(sheet: Sheet, files: list[Exported], load: Loader, order: Order) -> int:
+    """Return about how many bytes the files will have together. Raises as exporting them does."""
     step = max(1, len(files) // FILES)
     looked = files[::step]
     load = _kept(load)
@@ -75,36 +75,36 @@ def _carried_on(measure: Callable[[float], float], px: float) -> float:
     return float(px * one * min(1.0, one / half) ** math.log2(1 / share))
 
 
-def _pixels(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> float:
+def _pixels(sheet: Sheet, what: Exported, load: Loader, order: Order) -> float:
     def measured(share: float) -> float:
         size = (max(1, round(what.width * share)), max(1, round(what.height * share)))
-        return _strips(sheet, Delivered(what.items, what.box, what.scale * share, what.resolution, *size), load, order)
+        return _strips(sheet, Exported(what.items, what.box, what.scale * share, what.resolution, *size), load, order)
 
     return _carried_on(measured, what.width * what.height)
 
 
-def _strips(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> float:
+def _strips(sheet: Sheet, what: Exported, load: Loader, order: Order) -> float:
     write = format_of(order.format).write
     if what.width * what.height <= WHOLE:
         return len(write(sheet, what, load, order))
     rows = max(16, min(64, what.height // STRIPS // 16 * 16))
     count = max(1, min(STRIPS, what.height // rows))
 
-    def strip(top: int, height: int) -> Delivered:
+    def strip(top: int, height: int) -> Exported:
         x0, y0, x1, _ = what.box
         box = (x0, y0 + top / what.scale, x1, y0 + (top + height) / what.scale)
-        return Delivered(what.items, box, what.scale, what.resolution, what.width, height)
+        return Exported(what.items, box, what.scale, what.resolution, what.width, height)
 
     # each file begins with a head, which is that of a px here
     x0, y0, _, _ = what.box
-    dot = Delivered(what.items, (x0, y0, x0 + 1 / what.scale, y0 + 1 / what.scale), what.scale, what.resolution, 1, 1)
+    dot = Exported(what.items, (x0, y0, x0 + 1 / what.scale, y0 + 1 / what.scale), what.scale, what.resolution, 1, 1)
     head = len(write(sheet, dot, load, order))
     tops = [round(k * (what.height - rows) / max(1, count - 1)) for k in range(count)]
     body = sum(len(write(sheet, strip(top, rows), load, order)) - head for top in tops)
     return head + body * what.height / (rows * count)
 
 
-def _drawing(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> float:
+def _drawing(sheet: Sheet, what: Exported, load: Loader, order: Order) -> float:
     """The drawing itself, and each photo once as it will be embedded."""
     dot = Image.new("RGB", (1, 1))
     out = format_of(order.format)
@@ -136,7 +136,7 @@ def _embedded(photo: Photo, share: float, load: Loader) -> float:
     seen = load(photo, share)
     tall = min(seen.height, 256)
     crop = seen.crop((0, (seen.height - tall) // 2, seen.width, (seen.height + tall) // 2))
-    alone = Delivered((), (0, 0, *crop.size), 1.0, 96.0, *crop.size)
+    alone = Exported((), (0, 0, *crop.size), 1.0, 96.0, *crop.size)
     one = Sheet(float(crop.width), float(crop.height), items=(Photo("i1", "p", photo.file, *crop.size),))
     way = Order(format="png") if has_alpha(seen) else Order(format="jpg", quality="92")
     body = len(format_of(way.format).write(one, alone, lambda p, s: crop, way))

@@ -9,12 +9,12 @@ from picture.mapped_pixels import LARGE
 from sheet.document.errors import SheetError
 from sheet.document.model import Sheet
 from sheet.export.order import Order
-from sheet.export.sizes import Delivered
+from sheet.export.sizes import Exported
 
 from .avif import SINGLE as WHOLE_AVIF
-from .encoding import deliver_avif, deliver_jpeg, deliver_png, deliver_tiff, deliver_webp
-from .pdf import deliver_pdf, deliver_pdf_pages
-from .svg import deliver_svg
+from .encoding import export_avif, export_jpeg, export_png, export_tiff, export_webp
+from .pdf import export_pdf, export_pdf_pages
+from .svg import export_svg
 from .webp import SINGLE as WHOLE_WEBP
 
 __all__ = ["FORMATS", "Format", "format_of"]
@@ -33,9 +33,9 @@ class Format:
     transparent: bool
     drawing: bool
     options: tuple[str, ...]
-    write: Callable[[Sheet, Delivered, Loader, Order], bytes]
+    write: Callable[[Sheet, Exported, Loader, Order], bytes]
     holds: float
-    pages: Callable[[Sheet, list[Delivered], Loader, Order], bytes] | None = None
+    pages: Callable[[Sheet, list[Exported], Loader, Order], bytes] | None = None
     parts: tuple[int, float] | None = None
 
     def writing(self, raw: int, order: Order) -> int:
@@ -54,9 +54,7 @@ class Format:
 FORMATS: Final = {
     f.key: f
     for f in (
-        Format(
-            "png", "PNG", "image/png", True, False, ("palette", "own_profile"), deliver_png, 2.1, parts=(LARGE, 0.8)
-        ),
+        Format("png", "PNG", "image/png", True, False, ("palette", "own_profile"), export_png, 2.1, parts=(LARGE, 0.8)),
         Format(
             "jpg",
             "JPEG",
@@ -64,7 +62,7 @@ FORMATS: Final = {
             False,
             False,
             ("quality", "full_chroma", "ground", "own_profile"),
-            deliver_jpeg,
+            export_jpeg,
             2.1,
             parts=(LARGE, 0.25),
         ),
@@ -75,7 +73,7 @@ FORMATS: Final = {
             True,
             False,
             ("quality", "lossless", "own_profile"),
-            deliver_webp,
+            export_webp,
             9.5,
             parts=(4 * WHOLE_WEBP, 1.9),
         ),
@@ -86,13 +84,13 @@ FORMATS: Final = {
             True,
             False,
             ("quality", "full_chroma", "own_profile"),
-            deliver_avif,
+            export_avif,
             8.5,
             parts=(4 * WHOLE_AVIF, 0.3),
         ),
-        Format("tif", "TIFF", "image/tiff", True, False, ("own_profile",), deliver_tiff, 2.9, parts=(LARGE, 1.0)),
-        Format("pdf", "PDF", "application/pdf", True, True, ("marks",), deliver_pdf, 2.0, deliver_pdf_pages),
-        Format("svg", "SVG", "image/svg+xml", True, True, ("photos",), deliver_svg, 2.0),
+        Format("tif", "TIFF", "image/tiff", True, False, ("own_profile",), export_tiff, 2.9, parts=(LARGE, 1.0)),
+        Format("pdf", "PDF", "application/pdf", True, True, ("marks",), export_pdf, 2.0, export_pdf_pages),
+        Format("svg", "SVG", "image/svg+xml", True, True, ("photos",), export_svg, 2.0),
     )
 }
 

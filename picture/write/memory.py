@@ -9,20 +9,20 @@ from typing import BinaryIO, Final
 
 from PIL import Image
 
-from picture.draw.raster import most_kept
+from picture.draw.raster import cache_size
 from picture.mapped_pixels import LARGE
-from picture.photos.decode import PREVIEW_SIDE, STRIP, is_vast
+from picture.photos.decode import PREVIEW_SIDE, STRIP, is_mapped
 from picture.photos.probe import TURNED, opened, orientation_of
 from picture.photos.scaled import LARGE as SHRUNK
 from picture.photos.scaled import webp_scale
 from sheet.document.model import Photo, Sheet
 from sheet.document.tree import photos_of
 from sheet.export.order import Order
-from sheet.export.sizes import Delivered
+from sheet.export.sizes import Exported
 
 from .formats import format_of
 
-__all__ = ["ALWAYS", "decoding", "delivering", "preparing"]
+__all__ = ["ALWAYS", "decoding", "exporting", "preparing"]
 
 ALWAYS: Final = 100_000_000
 """Bytes that drawing and encoding take, however small the picture is: bands, layers, the libraries themselves."""
@@ -75,7 +75,7 @@ def decoding(source: FilePath | BinaryIO, name: str, at_least: float = 1.0) -> i
     kind = str(image.format)
     if kind in ("JPEG", "MPO"):
         by = _halved(share)
-        if by == 1 and is_vast(image):
+        if by == 1 and is_mapped(image):
             return _on_its_way(image) + _coefficients(image)
         # what is printed in four inks stands twice while it becomes sRGB
         return (8 if image.mode == "CMYK" else 4) * px // by**2 + _coefficients(image)
@@ -87,7 +87,7 @@ def decoding(source: FilePath | BinaryIO, name: str, at_least: float = 1.0) -> i
         if kind == "WEBP":
             whole = 4 * px if _is_lossless(source) else px * ("A" in image.getbands())
             return made + whole + int(4 * px * webp_scale(by) ** 2)
-    if is_vast(image):
+    if is_mapped(image):
         return _on_its_way(image) + (4 * px if image.info.get("interlace") else 128 * image.width)
     return (8 if kind in ("WEBP", "AVIF", "HEIF") else 4) * px
 
@@ -104,7 +104,7 @@ def _copied(photo: Photo, share: float, source: FilePath, embedded: bool) -> int
 
     `embedded` tells that it goes into a drawing, for which even a vast one is made RGB of its own.
     """
-    if share > 0.5 and is_vast(opened(source, photo.name)):
+    if share > 0.5 and is_mapped(opened(source, photo.name)):
         laid = int(4 * photo.width * photo.height * share**2)
         if embedded:
             return 2 * laid
@@ -116,7 +116,7 @@ def _copied(photo: Photo, share: float, source: FilePath, embedded: bool) -> int
     return int(4 / 3 * 4 * photo.width * photo.height / by**2)
 
 
-def delivering(sheet: Sheet, files: list[Delivered], order: Order, at: Callable[[Photo], FilePath]) -> int:
+def exporting(sheet: Sheet, files: list[Exported], order: Order, at: Callable[[Photo], FilePath]) -> int:
     """Return about how many bytes writing some files, one after another or as pages, takes; `at` finds their photos.
 
     Raises PictureError where one cannot be read.
@@ -133,7 +133,7 @@ def delivering(sheet: Sheet, files: list[Delivered], order: Order, at: Callable[
         decoded = [decoding(at(photo), photo.name, share) for share, photo in shares.values()]
         largest = max(decoded, default=0)
         # as many are kept as fit beside the picture itself, and what is drawn of the largest stands in Skia for a while
-        kept = max(largest, min(sum(decoded), most_kept(raw)))
+        kept = max(largest, min(sum(decoded), cache_size(raw)))
         drawing = kept + max(
             (_copied(photo, share, at(photo), out.drawing) for share, photo in shares.values()), default=0
         )

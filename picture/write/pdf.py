@@ -17,17 +17,17 @@ from PIL import Image
 from picture.draw.raster import Images, Loader, Sampled, as_skia, draw_item
 from picture.draw.skiapath import fill_color
 from picture.mapped_pixels import has_alpha
-from picture.progress import tell
+from picture.progress import report_progress
 from sheet import SheetError
 from sheet.document.model import Photo, Sheet
-from sheet.document.store import told as told_as
+from sheet.document.store import encoded
 from sheet.export.order import Order
-from sheet.export.sizes import Delivered
+from sheet.export.sizes import Exported
 from sheet.geometry.geometry import Box
 
 from .profiles import Files, srgb
 
-__all__ = ["deliver_pdf", "deliver_pdf_pages"]
+__all__ = ["export_pdf", "export_pdf_pages"]
 
 POINTS: Final = 72.0
 MOST: Final = 14_400.0
@@ -74,22 +74,22 @@ def _embedded(photo: Photo, share: float, load: Loader) -> tuple[skia.Image, byt
     return skia.Image.MakeFromEncoded(skia.Data.MakeWithoutCopy(data)), data
 
 
-def deliver_pdf(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
-    """Return what is delivered as a PDF of one page."""
-    return deliver_pdf_pages(sheet, [what], load, order)
+def export_pdf(sheet: Sheet, what: Exported, load: Loader, order: Order) -> bytes:
+    """Return what is exported as a PDF of one page."""
+    return export_pdf_pages(sheet, [what], load, order)
 
 
-def deliver_pdf_pages(sheet: Sheet, files: Sequence[Delivered], load: Loader, order: Order) -> bytes:
+def export_pdf_pages(sheet: Sheet, files: Sequence[Exported], load: Loader, order: Order) -> bytes:
     """Return a PDF with a page for each of the files. Raises SheetError for a page that is too large."""
     images = _images(load)
     marks = 1.5 * MARK * POINTS / 25.4 if order.marks else 0.0
     stream = skia.DynamicMemoryWStream()
-    told = skia.PDF.Metadata()
-    told.fTitle, told.fCreator, told.fProducer = files[0].name or "Sheet", "Gouge", "Gouge"
-    document = skia.PDF.MakeDocument(stream, told)
+    metadata = skia.PDF.Metadata()
+    metadata.fTitle, metadata.fCreator, metadata.fProducer = files[0].name or "Sheet", "Gouge", "Gouge"
+    document = skia.PDF.MakeDocument(stream, metadata)
     boxes = []
     for number, what in enumerate(files):
-        tell(number / len(files))
+        report_progress(number / len(files))
         x0, y0, x1, y1 = what.box
         # points for each sheet unit
         scale = POINTS * what.scale / what.resolution
@@ -98,7 +98,7 @@ def deliver_pdf_pages(sheet: Sheet, files: Sequence[Delivered], load: Loader, or
         if max(page) > MOST:
             raise SheetError(
                 f"A PDF page of {max(page) / POINTS:,.0f} inches is too large; {MOST / POINTS:.0f} are the most.",
-                "Type a smaller size, or deliver another format.",
+                "Type a smaller size, or export another format.",
                 "size",
             )
         # Skia turns y about a whole number of points: what is more than the page is taken off below
@@ -120,7 +120,7 @@ def deliver_pdf_pages(sheet: Sheet, files: Sequence[Delivered], load: Loader, or
         boxes.append((page, marks, bleed))
     document.close()
     shown = [(what, None if what.items else sheet) for what in files]
-    told_by = hashlib.blake2b(told_as((shown, order.extent, order.marks)), digest_size=16)
+    told_by = hashlib.blake2b(encoded((shown, order.extent, order.marks)), digest_size=16)
     return _completed(bytes(stream.detachAsData()), boxes, files[0].name, told_by.hexdigest())
 
 
@@ -163,9 +163,9 @@ def _completed(data: bytes, boxes: Boxes, title: str, identifier: str) -> bytes:
         )
         pdf.Root.OutputIntents = pikepdf.Array([pdf.make_indirect(intent)])
         # no date and no number of its own: the same gives the same file, byte for byte
-        with pdf.open_metadata(set_pikepdf_as_editor=False) as told:
-            told["dc:title"] = title or "Sheet"
-            told["xmp:CreatorTool"] = "Gouge"
+        with pdf.open_metadata(set_pikepdf_as_editor=False) as metadata:
+            metadata["dc:title"] = title or "Sheet"
+            metadata["xmp:CreatorTool"] = "Gouge"
         out = io.BytesIO()
         # Skia packed what there is to pack
         level = pikepdf.StreamDecodeLevel.none

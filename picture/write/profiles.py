@@ -12,7 +12,7 @@ from picture.draw.raster import Loader
 from sheet import SheetError
 from sheet.caching import cached
 from sheet.document.model import Group, Item, Photo, Sheet
-from sheet.export.sizes import Delivered
+from sheet.export.sizes import Exported
 from sheet.reading.colours import hex_of, rgb_of
 
 __all__ = ["Files", "Originals", "in_own_colours", "srgb"]
@@ -77,21 +77,21 @@ def _own_profile(items: Iterable[Item], load: Loader) -> bytes | None:
         if len(found) > 1:
             raise SheetError(
                 f"The photos have several profiles: {', '.join(sorted(found))}; a file has one.",
-                "Deliver in sRGB, or each frame by itself.",
+                "Export in sRGB, or each frame by itself.",
                 "own_profile",
             )
         name, profile = next(iter(found.items()), ("sRGB", _NONE))
         if name == "sRGB":
             return None
         if ImageCms.ImageCmsProfile(io.BytesIO(profile)).profile.xcolor_space.strip() != "RGB":
-            raise SheetError(f"“{name}” is no profile of RGB colours.", "Deliver in sRGB.", "own_profile")
+            raise SheetError(f"“{name}” is no profile of RGB colours.", "Export in sRGB.", "own_profile")
     except (ImageCms.PyCMSError, OSError):
-        raise SheetError("The photo's profile cannot be read.", "Deliver in sRGB.", "own_profile") from None
+        raise SheetError("The photo's profile cannot be read.", "Export in sRGB.", "own_profile") from None
     return profile
 
 
-def in_own_colours(sheet: Sheet, what: Delivered, load: Loader) -> tuple[Sheet, Delivered, Loader, bytes]:
-    """Return what is delivered with its colours in the photos' own profile, and that profile; sRGB where it is that.
+def in_own_colours(sheet: Sheet, what: Exported, load: Loader) -> tuple[Sheet, Exported, Loader, bytes]:
+    """Return what is exported with its colours in the photos' own profile, and that profile; sRGB where it is that.
 
     Raises SheetError where the photos have several.
     """

@@ -16,14 +16,14 @@ from picture.draw.raster import Loader
 from picture.mapped_pixels import has_alpha
 from sheet.document.model import Group, Item, Photo, Piece, Sheet
 from sheet.export.order import Order
-from sheet.export.sizes import Delivered, pixel_size
+from sheet.export.sizes import Exported, pixel_size
 from sheet.geometry import geometry
 from sheet.geometry.geometry import Box, join_boxes
 from sheet.reading.lengths import show_length
 
 from .profiles import Files
 
-__all__ = ["deliver_svg", "photo_boxes"]
+__all__ = ["export_svg", "photo_boxes"]
 
 AROUND: Final = 2
 """Px of a photo that go along beyond what shows of it: its edge is blended with them."""
@@ -84,7 +84,7 @@ def _encoded(picture: Image.Image) -> tuple[bytes, str]:
 class _Pictures:
     """The pictures that go along, each once, and the elements that show them."""
 
-    def __init__(self, items: tuple[Item, ...], what: Delivered, load: Loader, order: Order):
+    def __init__(self, items: tuple[Item, ...], what: Exported, load: Loader, order: Order):
         self.load, self.order = load, order
         self.boxes = photo_boxes(items, what.box, what.scale)
         self.count: dict[str, int] = {}
@@ -166,8 +166,8 @@ def _outline(item: Item, width: str) -> str:
     return f'<path d="{path.to_svg(6)}" {pen}><title>{escape(item.name)}</title></path>'
 
 
-def deliver_svg(sheet: Sheet, what: Delivered, load: Loader, order: Order) -> bytes:
-    """Return what is delivered as an SVG file as large as what shows, or as a zip of it with its photos beside it.
+def export_svg(sheet: Sheet, what: Exported, load: Loader, order: Order) -> bytes:
+    """Return what is exported as an SVG file as large as what shows, or as a zip of it with its photos beside it.
 
     Photos are resampled to the px per inch asked for and cropped to what shows of them;
     one that is shown several times is in it once. Raises PictureError where a photo

@@ -12,7 +12,7 @@ from typing import Final
 import numpy as np
 
 from picture.mapped_pixels import let_go, zeros
-from picture.progress import tell
+from picture.progress import report_progress
 
 __all__ = ["alpha_data", "lossless_data"]
 
@@ -104,7 +104,7 @@ class _Prefix:
         self.depths = _depths(counts) if len(self.used) > 1 else np.zeros(len(counts), np.int64)
         self.codes = _codes(self.depths)
 
-    def tell(self, bits: _Bits) -> None:
+    def report_progress(self, bits: _Bits) -> None:
         """Write the code (section 5.2.1)."""
         if len(self.used) <= 1:
             symbol = int(self.used[0]) if len(self.used) else 0
@@ -274,7 +274,7 @@ def lossless_data(pixels: np.ndarray, opaque: bool) -> bytes:
         modes.append(best)
         counts.add(rest.reshape(-1, 4))
         let_go(rests)
-        tell(0.8 * top / height)
+        report_progress(0.8 * top / height)
     bits = _Bits()
     bits.one(0x2F, 8)
     bits.one(width - 1, 14)
@@ -297,7 +297,7 @@ def lossless_data(pixels: np.ndarray, opaque: bool) -> bytes:
     for top in range(0, height, BLOCK):
         _put(bits, rests[top : top + BLOCK].reshape(-1, 4), codes)
         let_go(rests)
-        tell(0.8 + 0.2 * top / height)
+        report_progress(0.8 + 0.2 * top / height)
     return bits.written()
 
 

@@ -26,12 +26,12 @@ __all__ = [
     "Outcome",
     "apply",
     "checked",
-    "names",
+    "describe_items",
     "perform",
     "read",
     "register",
-    "room",
-    "some",
+    "check_count",
+    "require_selection",
 ]
 
 
@@ -108,13 +108,13 @@ def perform(sheet: Sheet, command: Command) -> Outcome:
     The one place where locks and limits are looked at, and where the engine's refusals become the sheet's.
     """
     if command.locks:
-        for item_id in linked.also(sheet, command.named()):
+        for item_id in linked.with_linked(sheet, command.named()):
             held = inside_locked(sheet, item_id)
             if held is not None:
                 raise SheetError(f"“{held.name}” is locked.", "Unlock it in the stack first.", "ids")
     try:
         outcome = command.run(sheet)
-        alike = linked.kept_alike(sheet, outcome.sheet, command.named())
+        alike = linked.sync_linked(sheet, outcome.sheet, command.named())
         alike, frames = kept_covered(sheet, alike)
     except OutlineError as error:
         text = str(error)
@@ -149,18 +149,18 @@ def apply(sheet: Sheet, name: str, args: dict[str, Any], library: Library | None
     return perform(sheet, read(name, args).informed(library or Nothing(), sheet))
 
 
-def room(sheet: Sheet, more: int = 1) -> None:
+def check_count(sheet: Sheet, more: int = 1) -> None:
     if len(sheet.items) + more > MAX_ITEMS:
         raise SheetError(f"A sheet holds up to {MAX_ITEMS:,} items.", "Remove some, or combine them.")
 
 
-def names(items: list[Item]) -> str:
+def describe_items(items: list[Item]) -> str:
     if len(items) == 1:
         return items[0].name
     return f"{len(items)} items"
 
 
-def some(sheet: Sheet, ids: list[str], what: str) -> list[Item]:
+def require_selection(sheet: Sheet, ids: list[str], what: str) -> list[Item]:
     if not ids:
         raise SheetError(f"Nothing is chosen to {what}.", "Click a piece or a photo first.", "ids")
     return [find(sheet, i) for i in dict.fromkeys(ids)]

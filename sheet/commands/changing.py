@@ -16,7 +16,7 @@ from sheet.geometry.copies import default_paint
 from sheet.reading.lengths import parse_degrees, parse_length, parse_percent, show_length
 from sheet.reading.sizes import check_color
 
-from .base import Command, Outcome, checked, names, register, some
+from .base import Command, Outcome, checked, describe_items, register, require_selection
 
 __all__ = ["PART"]
 
@@ -56,7 +56,7 @@ class Transform(Command, frozen=True):
     details: bool = False
 
     def run(self, sheet: Sheet) -> Outcome:
-        chosen = some(sheet, self.ids, self.verb)
+        chosen = require_selection(sheet, self.ids, self.verb)
         m = Matrix(*self.matrix)
         if abs(m.determinant) < 1e-12:
             raise SheetError("That would flatten it to nothing.", "Make it a little larger.")
@@ -65,7 +65,7 @@ class Transform(Command, frozen=True):
             # what was moved is asked where it was: a box maps to a box around what it holds
             if placing.reach(item, m) > FAR:
                 raise SheetError("That lies too far off the sheet.", "Bring it nearer.")
-        return Outcome(sheet, f"{self.verb} {names(chosen)}", tuple(self.ids))
+        return Outcome(sheet, f"{self.verb} {describe_items(chosen)}", tuple(self.ids))
 
 
 @register
@@ -87,7 +87,7 @@ class Measure(Command, frozen=True):
     details: bool = False
 
     def run(self, sheet: Sheet) -> Outcome:
-        chosen = some(sheet, self.ids, "measure")
+        chosen = require_selection(sheet, self.ids, "measure")
         note = ""
         box = geometry.join_boxes([geometry.box_of(i) for i in chosen])
         x0, y0, x1, y1 = box
@@ -126,7 +126,7 @@ class Measure(Command, frozen=True):
                     raise SheetError(f"The {self.field} must be greater than 0.", "Type a larger number.", self.field)
                 m = placing.sized(chosen, box, self.field, value, self.keep_proportion, spot(0, 0))
         outcome = Transform(self.ids, m.numbers(), self.part, details=self.details).run(sheet)
-        return replace(outcome, label=f"set {self.field} of {names(chosen)}", note=note or outcome.note)
+        return replace(outcome, label=f"set {self.field} of {describe_items(chosen)}", note=note or outcome.note)
 
 
 @register
@@ -139,7 +139,7 @@ class Flip(Command, frozen=True):
     part: PART = "both"
 
     def run(self, sheet: Sheet) -> Outcome:
-        chosen = some(sheet, self.ids, "flip")
+        chosen = require_selection(sheet, self.ids, "flip")
         x0, y0, x1, y1 = geometry.join_boxes([geometry.box_of(i) for i in chosen])
         centre = ((x0 + x1) / 2, (y0 + y1) / 2)
         m = Matrix.resize(-1, 1, centre) if self.way == "across" else Matrix.resize(1, -1, centre)
@@ -160,7 +160,7 @@ class SetPaint(Command, frozen=True):
     value: Typed
 
     def run(self, sheet: Sheet) -> Outcome:
-        chosen = some(sheet, self.ids, "paint")
+        chosen = require_selection(sheet, self.ids, "paint")
         word = PAINTS[self.field]
         value: Any
         if self.field in ("fill", "stroke"):
@@ -200,7 +200,7 @@ class SetPaint(Command, frozen=True):
                 paint = replace(paint, stroke_width=default_paint(sheet).stroke_width)
             return replace(item, paint=paint)
 
-        return Outcome(change(sheet, self.ids, painted), f"set the {word} of {names(chosen)}", tuple(self.ids))
+        return Outcome(change(sheet, self.ids, painted), f"set the {word} of {describe_items(chosen)}", tuple(self.ids))
 
 
 @register
@@ -217,7 +217,7 @@ class CopyPaint(Command, frozen=True):
         if not pieces:
             raise SheetError(f"“{source.name}” has no paint to copy.", "Take that of a piece.", "source")
         paint = pieces[-1].paint
-        chosen = some(sheet, self.ids, "paint")
+        chosen = require_selection(sheet, self.ids, "paint")
 
         def painted(item: Item) -> Item:
             if isinstance(item, Group):
@@ -226,7 +226,7 @@ class CopyPaint(Command, frozen=True):
                 return replace(item, opacity=paint.opacity, blend=paint.blend)
             return replace(item, paint=paint)
 
-        label = f"give {names(chosen)} the paint of {source.name}"
+        label = f"give {describe_items(chosen)} the paint of {source.name}"
         return Outcome(change(sheet, self.ids, painted), label, tuple(self.ids))
 
 
@@ -297,8 +297,8 @@ class Restack(Command, frozen=True):
             order = rest[:at] + chosen + rest[at:]
         if [i.id for i in order] == [i.id for i in sheet.items]:
             where = {"top": "on top", "up": "on top", "bottom": "lowest", "down": "lowest"}.get(self.to, "there")
-            raise SheetError(f"{names(chosen)} {'is' if len(chosen) == 1 else 'are'} already {where}.", "")
-        return Outcome(replace(sheet, items=tuple(order)), f"reorder {names(chosen)}", tuple(self.ids))
+            raise SheetError(f"{describe_items(chosen)} {'is' if len(chosen) == 1 else 'are'} already {where}.", "")
+        return Outcome(replace(sheet, items=tuple(order)), f"reorder {describe_items(chosen)}", tuple(self.ids))
 
 
 @register
@@ -309,8 +309,8 @@ class Remove(Command, frozen=True):
     ids: Ids
 
     def run(self, sheet: Sheet) -> Outcome:
-        chosen = some(sheet, self.ids, "remove")
-        return Outcome(take_out(sheet, self.ids), f"remove {names(chosen)}")
+        chosen = require_selection(sheet, self.ids, "remove")
+        return Outcome(take_out(sheet, self.ids), f"remove {describe_items(chosen)}")
 
 
 @register

@@ -13,7 +13,7 @@ from sheet.geometry import geometry, placing
 from sheet.reading.lengths import parse_length, show_length
 from sheet.reading.sizes import check_color, new_sheet
 
-from .base import Command, Outcome, names, register, some
+from .base import Command, Outcome, describe_items, register, require_selection
 
 __all__ = ["KeepSwatch", "RoundNow", "SetRounding", "SetSheet"]
 
@@ -40,8 +40,8 @@ class SetSheet(Command, frozen=True):
 
     def run(self, sheet: Sheet) -> Outcome:
         unit = self.unit or sheet.unit
-        width, height, told = (text.strip() or None for text in (self.width, self.height, self.resolution))
-        resolution = told or f"{sheet.resolution!r}"
+        width, height, ppi = (text.strip() or None for text in (self.width, self.height, self.resolution))
+        resolution = ppi or f"{sheet.resolution!r}"
         by = new_sheet("1in", "1in", unit, resolution).resolution / sheet.resolution
         sized = new_sheet(width or f"{sheet.width * by!r}px", height or f"{sheet.height * by!r}px", unit, resolution)
         edges = {}
@@ -100,7 +100,7 @@ class RoundNow(Command, frozen=True):
     ids: Ids
 
     def run(self, sheet: Sheet) -> Outcome:
-        chosen = some(sheet, self.ids, "round")
+        chosen = require_selection(sheet, self.ids, "round")
         step = sheet.round_to
         if step <= 0:
             raise SheetError("Rounding is off.", "Choose a step to round to first.", "step")
@@ -110,9 +110,9 @@ class RoundNow(Command, frozen=True):
             if m != Matrix():
                 moves[item.id] = m
         if not moves:
-            raise SheetError(f"Nothing would change: {names(chosen)} lies on the step already.", "")
+            raise SheetError(f"Nothing would change: {describe_items(chosen)} lies on the step already.", "")
         sheet = change(sheet, list(moves), lambda i: placing.moved(i, moves[i.id]))
-        return Outcome(sheet, f"round {names(chosen)}", tuple(self.ids))
+        return Outcome(sheet, f"round {describe_items(chosen)}", tuple(self.ids))
 
 
 def rounding(item: Item, step: float) -> Matrix:

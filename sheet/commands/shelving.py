@@ -14,7 +14,7 @@ from sheet.geometry.copies import as_piece, copied, copied_photos
 from sheet.geometry.placing import is_similarity
 from sheet.geometry.refit import refitted
 
-from .base import Command, Outcome, register, room, some
+from .base import Command, Outcome, check_count, register, require_selection
 from .draw.drawing import How, drawn_into, number
 
 __all__ = ["DrawKept", "MarkKept", "TakeOver", "bare"]
@@ -86,7 +86,7 @@ class _Drawn(Command, frozen=True):
             read[field] = number(sheet, field, getattr(asked, field), whole)
             if field in ("width", "height") and read[field] <= 0:
                 raise SheetError(f"The {field} must be greater than 0.", "Type a larger number.", field)
-        room(sheet)
+        check_count(sheet)
         x0, y0, x1, y1 = geometry.box_of(kept.item)
         by = Matrix(read["width"] / (x1 - x0), 0, 0, read["height"] / (y1 - y0), 0, 0)
         m = Matrix.move(read["x"], read["y"]) @ by @ Matrix.move(-x0, -y0)
@@ -146,7 +146,7 @@ class TakeOver(Command, frozen=True):
     def informed(self, library: Library, sheet: Sheet) -> Command:
         """Return the command with the newest version of each."""
         found = []
-        for item in some(sheet, self.ids, "take over"):
+        for item in require_selection(sheet, self.ids, "take over"):
             mark = None if isinstance(item, Photo) else item.kept
             if mark is None:
                 raise SheetError(f"“{item.name}” did not come from the shelf.", "Choose one that did.", "ids")

@@ -9,7 +9,7 @@ from msgspec import Meta
 
 from .limits import MAX_POINTS, Place
 
-__all__ = ["LISTED", "Trail", "described", "listed", "read", "stored"]
+__all__ = ["LISTED", "Points", "described", "listed", "read", "stored"]
 
 LISTED: TypeAlias = Annotated[tuple[tuple[Place, Place], ...], Meta(max_length=MAX_POINTS)]
 """What a trail is in JSON."""
@@ -19,13 +19,13 @@ _WHOLE: Final = b"i"
 _FLOATS: Final = b"d"
 
 
-class Trail:
+class Points:
     """Places (x, y) in order (units of their own), which never change.
 
-    >>> hand = Trail([(0, 0), (1.5, 2.25), (3, 0)])
+    >>> hand = Points([(0, 0), (1.5, 2.25), (3, 0)])
     >>> len(hand), list(hand)[1]
     (3, (1.5, 2.25))
-    >>> hand == Trail.of_bytes(hand.as_bytes()), len(hand.as_bytes())
+    >>> hand == Points.of_bytes(hand.as_bytes()), len(hand.as_bytes())
     (True, 25)
     """
 
@@ -42,7 +42,7 @@ class Trail:
         self._data = _WHOLE + fine.astype("<i4").tobytes() if whole else _FLOATS + xy.astype("<f8").tobytes()
 
     @classmethod
-    def of_bytes(cls, data: bytes) -> "Trail":
+    def of_bytes(cls, data: bytes) -> "Points":
         """Return the trail that `as_bytes` gave. Raises ValueError for anything else."""
         kind, size = data[:1], len(data) - 1
         made = cls.__new__(cls)
@@ -72,40 +72,40 @@ class Trail:
         return iter([(x, y) for x, y in self.array().tolist()])
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, Trail) and self._data == other._data
+        return isinstance(other, Points) and self._data == other._data
 
     def __hash__(self) -> int:
         return hash(self._data)
 
     def __repr__(self) -> str:
-        return f"Trail({list(self)!r})"
+        return f"Points({list(self)!r})"
 
 
 def listed(value: Any) -> Any:
     """Return what JSON keeps of a trail (an `enc_hook` of msgspec)."""
-    if isinstance(value, Trail):
+    if isinstance(value, Points):
         return value.array().tolist()
     raise NotImplementedError(type(value).__name__)
 
 
 def stored(value: Any) -> Any:
     """Return what the stored form keeps of a trail (an `enc_hook`)."""
-    if isinstance(value, Trail):
+    if isinstance(value, Points):
         return value.as_bytes()
     raise NotImplementedError(type(value).__name__)
 
 
 def read(kind: type, value: Any) -> Any:
     """Return the trail that was listed or stored (a `dec_hook`). Raises ValueError."""
-    if kind is not Trail:
+    if kind is not Points:
         raise NotImplementedError(kind.__name__)
     if type(value) is bytes:
-        return Trail.of_bytes(value)
-    return Trail(msgspec.convert(value, LISTED))
+        return Points.of_bytes(value)
+    return Points(msgspec.convert(value, LISTED))
 
 
 def described(kind: type) -> dict[str, Any]:
     """Return what a JSON Schema says of a trail (a `schema_hook`)."""
-    if kind is not Trail:
+    if kind is not Points:
         raise NotImplementedError(kind.__name__)
     return msgspec.json.schema(LISTED)

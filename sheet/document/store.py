@@ -36,7 +36,7 @@ __all__ = [
     "photos_in",
     "read",
     "schema",
-    "told",
+    "encoded",
     "unfolded",
 ]
 
@@ -173,7 +173,7 @@ def _keep_in_mind(sheet: Sheet) -> Sheet:
     return sheet
 
 
-def told(value: Any) -> bytes:
+def encoded(value: Any) -> bytes:
     """Return what anything of a sheet, or made of such things, is told as: the same for equal ones."""
     return _encoder.encode(value)
 

@@ -109,12 +109,12 @@ def _each(one: Check | None) -> Check | None:
 
 
 def _places(each: list[Check | None]) -> Check | None:
-    told = [(at, one) for at, one in enumerate(each) if one is not None]
-    if not told:
+    checked = [(at, one) for at, one in enumerate(each) if one is not None]
+    if not checked:
         return None
 
     def asked(values: tuple[Any, ...]) -> None:
-        for at, one in told:
+        for at, one in checked:
             one(values[at])
 
     return asked

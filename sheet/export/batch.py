@@ -40,7 +40,7 @@ class Seat(msgspec.Struct, frozen=True):
 
 
 class Shot(msgspec.Struct, frozen=True):
-    """A photo of a run, and how it sits."""
+    """A photo of a batch, and how it sits."""
 
     photo: PhotoFacts
     seat: Seat = Seat()
@@ -148,7 +148,7 @@ def _replaced(sheet: Sheet, item_id: str, made: Item) -> Sheet:
 
 
 def frame_named(sheet: Sheet, item_id: str) -> Item:
-    """Return a frame of a run, where it lies on the sheet itself and can show a photo. Raises SheetError."""
+    """Return a frame of a batch, where it lies on the sheet itself and can show a photo. Raises SheetError."""
     item = find(sheet, item_id)
     box_in(item)
     return item

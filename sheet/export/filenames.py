@@ -6,7 +6,7 @@ from typing import Final
 
 from sheet.document.errors import SheetError
 
-from .sizes import Delivered
+from .sizes import Exported
 
 __all__ = ["file_names"]
 
@@ -19,9 +19,7 @@ def _clean(text: str) -> str:
     return re.sub(r"[^\w.]+", "-", text.strip()).strip("-._").lower()[:100]
 
 
-def file_names(
-    pattern: str, project: str, files: Sequence[Delivered], photos: Sequence[str] | None = None
-) -> list[str]:
+def file_names(pattern: str, project: str, files: Sequence[Exported], photos: Sequence[str] | None = None) -> list[str]:
     """Return a name for each file, without its ending, by a pattern such as "{project} {name}"; no two are alike.
 
     For a run `photos` are the names of the photos, without their endings, which "{photo}" stands for.

@@ -1,4 +1,4 @@
-"""What is delivered, and how large it comes out: the numbers of the Deliver station, and of the files."""
+"""What is exported, and how large it comes out: the numbers of the Export station, and of the files."""
 
 from collections.abc import Iterable, Iterator
 from typing import Annotated, Final, Literal
@@ -11,11 +11,11 @@ from sheet.document.limits import Id, Typed
 from sheet.document.model import Group, Item, Piece, Sheet
 from sheet.document.tree import find, present
 from sheet.geometry.geometry import Box, join_boxes
-from sheet.geometry.visible import delivered_box, visible_box
+from sheet.geometry.visible import exported_box, visible_box
 from sheet.reading.lengths import parse_count, parse_length
 from sheet.reading.sizes import check_color
 
-from .sizes import MAX_PIXELS, Delivered, pixel_size, scale_of
+from .sizes import MAX_PIXELS, Exported, pixel_size, scale_of
 
 __all__ = [
     "EXTENTS",
@@ -23,7 +23,7 @@ __all__ = [
     "PHOTOS",
     "SIZES",
     "Order",
-    "delivered",
+    "exported",
     "frames_of",
     "ground_of",
     "ordered",
@@ -54,7 +54,7 @@ SIZES: Final = (
 
 
 class Order(msgspec.Struct, frozen=True):
-    """What a person asks to be delivered, as it was typed.
+    """What a person asks to be exported, as it was typed.
 
     `what` is the sheet, what is `chosen` (the items `ids`), `each` frame and pane as a
     file of its own, or one item's id; empty, it is what is chosen, else the sheet.
@@ -80,7 +80,7 @@ class Order(msgspec.Struct, frozen=True):
     deviation: Typed = "0.5"
 
 
-def _file(sheet: Sheet, order: Order, items: tuple[Item, ...], box: Box) -> Delivered:
+def _file(sheet: Sheet, order: Order, items: tuple[Item, ...], box: Box) -> Exported:
     margin = 0.0
     if order.margin.strip():
         margin = parse_length(order.margin, "margin", unit=sheet.unit, resolution=sheet.resolution)
@@ -89,13 +89,13 @@ def _file(sheet: Sheet, order: Order, items: tuple[Item, ...], box: Box) -> Deli
     x0, y0, x1, y1 = box
     box = (x0 - margin, y0 - margin, x1 + margin, y1 + margin)
     scale, resolution = scale_of(sheet, order.by, order.size, box)
-    return Delivered(items, box, scale, resolution, *pixel_size(box, scale))
+    return Exported(items, box, scale, resolution, *pixel_size(box, scale))
 
 
-def delivered(sheet: Sheet, resolution: float, only: Item | None = None) -> Delivered:
-    """Return what is delivered of the sheet, or of one item, at `resolution` px per inch. Raises SheetError."""
+def exported(sheet: Sheet, resolution: float, only: Item | None = None) -> Exported:
+    """Return what is exported of the sheet, or of one item, at `resolution` px per inch. Raises SheetError."""
     order = Order(size=repr(resolution))
-    return _file(sheet, order, () if only is None else (only,), delivered_box(sheet, only))
+    return _file(sheet, order, () if only is None else (only,), exported_box(sheet, only))
 
 
 def frames_of(items: Iterable[Item]) -> Iterator[Piece]:
@@ -109,14 +109,14 @@ def frames_of(items: Iterable[Item]) -> Iterator[Piece]:
             yield item
 
 
-def ordered(sheet: Sheet, order: Order) -> list[Delivered]:
+def ordered(sheet: Sheet, order: Order) -> list[Exported]:
     """Return the files that are asked for. Raises SheetError where nothing shows, or where it would be too large."""
     what = order.what or ("chosen" if order.ids else "sheet")
     if what == "each":
         frames = list(frames_of(present(sheet, order.ids) or sheet.items))
         shown = [(f, box) for f in frames if (box := visible_box(f)) is not None]
         if not shown:
-            raise SheetError("There is no frame to deliver.", "Put a photo into an outline first.", "what")
+            raise SheetError("There is no frame to export.", "Put a photo into an outline first.", "what")
         if len(shown) > MAX_FILES:
             raise SheetError(f"Those are {len(shown):,} files; {MAX_FILES:,} are the most.", "Choose some.", "what")
         files = [_file(sheet, order, (f,), box) for f, box in shown]
@@ -131,10 +131,10 @@ def ordered(sheet: Sheet, order: Order) -> list[Delivered]:
         return [_file(sheet, order, items, join_boxes(boxes))]
     if what != "sheet":
         item = find(sheet, what)
-        return [_file(sheet, order, (item,), delivered_box(sheet, item))]
+        return [_file(sheet, order, (item,), exported_box(sheet, item))]
     bleed = sheet.bleed if order.extent == "bleed" else 0.0
     if order.extent == "trimmed":
-        return [_file(sheet, order, (), delivered_box(sheet))]
+        return [_file(sheet, order, (), exported_box(sheet))]
     return [_file(sheet, order, (), (-bleed, -bleed, sheet.width + bleed, sheet.height + bleed))]
 
 

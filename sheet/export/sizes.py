@@ -10,7 +10,7 @@ from sheet.document.model import Item, Sheet
 from sheet.geometry.geometry import Box
 from sheet.reading.lengths import parse, parse_length, show_length
 
-__all__ = ["MAX_PIXELS", "MAX_SIDE", "Delivered", "part_of", "pixel_size", "read_resolution", "scale_of"]
+__all__ = ["MAX_PIXELS", "MAX_SIDE", "Exported", "part_of", "pixel_size", "read_resolution", "scale_of"]
 
 MAX_SIDE: Final = 32_000
 MAX_PIXELS: Final = 300_000_000
@@ -19,7 +19,7 @@ NOISE: Final = 0.01
 
 
 @dataclass(frozen=True, slots=True)
-class Delivered:
+class Exported:
     """One file: the items in it, none for the whole sheet; its box (sheet units) and its scale (px per sheet unit).
 
     `resolution` (px per inch) is what the file says of its real size; `width` and `height`
@@ -92,7 +92,7 @@ def scale_of(sheet: Sheet, by: str, size: str, box: Box) -> tuple[float, float]:
     return scale, sheet.resolution if real else scale * sheet.resolution
 
 
-def part_of(what: Delivered, x: float, y: float, width: int, height: int) -> Delivered:
+def part_of(what: Exported, x: float, y: float, width: int, height: int) -> Exported:
     """Return the part of a file about a place of the sheet: so many of its own px, fewer where the file is smaller."""
     width, height = min(width, what.width), min(height, what.height)
     across = math.floor((x - what.box[0]) * what.scale) - width // 2
@@ -100,4 +100,4 @@ def part_of(what: Delivered, x: float, y: float, width: int, height: int) -> Del
     x0 = what.box[0] + max(0, min(what.width - width, across)) / what.scale
     y0 = what.box[1] + max(0, min(what.height - height, down)) / what.scale
     box = (x0, y0, x0 + width / what.scale, y0 + height / what.scale)
-    return Delivered(what.items, box, what.scale, what.resolution, width, height)
+    return Exported(what.items, box, what.scale, what.resolution, width, height)

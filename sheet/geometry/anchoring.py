@@ -25,11 +25,11 @@ __all__ = [
     "along",
     "bands_of",
     "bands_on_sheet",
-    "can_hold",
+    "can_anchor",
     "crossed",
     "guessed",
     "has_bands",
-    "holds_set",
+    "anchors_set",
     "inner_of",
     "keeps_form",
     "lengthens",
@@ -72,7 +72,7 @@ def keeps_form(item: Item) -> bool:
     return isinstance(item, Photo) or (isinstance(item, Piece) and isinstance(item.shape, Lettering))
 
 
-def can_hold(item: Item) -> tuple[Hold, ...]:
+def can_anchor(item: Item) -> tuple[Hold, ...]:
     """Return how a part may hold: what cannot lengthen holds to a side or the middle, or is scaled."""
     return ("near", "middle", "far", "scale") if keeps_form(item) else ("near", "middle", "far", "both", "scale")
 
@@ -128,20 +128,20 @@ def parts_of(item: Item) -> Iterator[Part]:
             yield from parts_of(inner)
 
 
-def holds_set(item: Item, given: dict[str, Holds]) -> Item:
+def anchors_set(item: Item, given: dict[str, Holds]) -> Item:
     """Return an item whose parts hold as is said by their ids; the others as they did."""
     if isinstance(item, Photo):
         return item
     if item.id in given:
         item = replace(item, holds=given[item.id])
     if isinstance(item, Group):
-        return replace(item, items=tuple(holds_set(i, given) for i in item.items))
+        return replace(item, items=tuple(anchors_set(i, given) for i in item.items))
     if not isinstance(item.shape, CutList):
         return item
-    base, steps = holds_set(item.shape.base, given), []
+    base, steps = anchors_set(item.shape.base, given), []
     assert isinstance(base, Piece)
     for step in item.shape.steps:
-        member = holds_set(step.member, given)
+        member = anchors_set(step.member, given)
         assert isinstance(member, Piece)
         steps.append(Step(step.operation, member, step.on))
     return replace(item, shape=replace(item.shape, base=base, steps=tuple(steps)))
@@ -208,10 +208,10 @@ def with_bands(item: Item, axis: int, bands: Iterable[tuple[float, float]]) -> I
         raise SheetError(f"“{item.name}” has parts that hold, and no bands.", "Click the pins of its parts.", "bands")
     factor, off = along(item, axis)
     own = (((a - off) / factor, (b - off) / factor) for a, b in bands)
-    told = tuple(sorted((min(b), max(b)) for b in own))
-    if any(b - a <= 0 for a, b in told):
+    ordered = tuple(sorted((min(b), max(b)) for b in own))
+    if any(b - a <= 0 for a, b in ordered):
         raise SheetError("A band has a width greater than 0.", "Drag its edges apart.", "bands")
-    return replace(item, holds=replace(item.holds or Holds(), **{("x_bands", "y_bands")[axis]: told}))
+    return replace(item, holds=replace(item.holds or Holds(), **{("x_bands", "y_bands")[axis]: ordered}))
 
 
 def lengthens(piece: Piece, axis: int) -> bool:

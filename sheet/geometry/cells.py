@@ -39,10 +39,10 @@ def naming(m: PlanarMap, numbers: Sequence[int], chosen: set[int]) -> tuple[Name
     faces = m.faces()
     signs = _signs(_held(m, len(numbers)), numbers, faces)
     several = Counter(signs)
-    told = {sign for sign, (face, _) in zip(signs, faces, strict=True) if face in chosen}
+    signs_chosen = {sign for sign, (face, _) in zip(signs, faces, strict=True) if face in chosen}
     out: list[NamedCell] = []
     for sign, (face, path) in zip(signs, faces, strict=True):
-        if sign in told:
+        if sign in signs_chosen:
             out.append(NamedCell(sign, None if several[sign] == 1 else inner_point(path), face in chosen))
     return tuple(out)
 

@@ -14,10 +14,10 @@ from sheet.document.tree import change, members, remembered, walk
 
 from .copies import copied
 
-__all__ = ["also", "kept_alike", "others"]
+__all__ = ["with_linked", "sync_linked", "others"]
 
 
-def also(sheet: Sheet, ids: Iterable[str]) -> list[str]:
+def with_linked(sheet: Sheet, ids: Iterable[str]) -> list[str]:
     """Return the ids, and those of all pieces that change along with one of them."""
     found = remembered(sheet)
     out = list(ids)
@@ -73,7 +73,7 @@ def _has(item: Item) -> bool:
     return isinstance(item, Piece) and isinstance(item.shape, CutList)
 
 
-def kept_alike(before: Sheet, after: Sheet, named: Iterable[str]) -> Sheet:
+def sync_linked(before: Sheet, after: Sheet, named: Iterable[str]) -> Sheet:
     """Return `after` with the twins of what a command changed in `before` changed too.
 
     `named` are the ids the command was given: where a piece of an outline, or something in

@@ -7,7 +7,7 @@ from sheet.document.model import Group, Item, Photo, Sheet
 from . import geometry
 from .geometry import Box, join_boxes
 
-__all__ = ["delivered_box", "visible_box"]
+__all__ = ["exported_box", "visible_box"]
 
 
 def visible_box(item: Item) -> Box | None:
@@ -49,8 +49,8 @@ def _tightened(box: Box, sheet: Sheet) -> Box | None:
     return (x0, y0, x1, y1) if x1 > x0 and y1 > y0 else None
 
 
-def delivered_box(sheet: Sheet, only: Item | None = None) -> Box:
-    """Return the box to deliver (sheet units): of one item, else of all that shows on the sheet.
+def exported_box(sheet: Sheet, only: Item | None = None) -> Box:
+    """Return the box to export (sheet units): of one item, else of all that shows on the sheet.
 
     With a backdrop the whole sheet shows. Raises SheetError where nothing does.
     """
@@ -73,6 +73,6 @@ def delivered_box(sheet: Sheet, only: Item | None = None) -> Box:
     box = _tightened(join_boxes(boxes), sheet)
     if box is None:
         raise SheetError(
-            "Everything lies off the sheet.", "Move something onto it, or choose a frame to deliver.", "what"
+            "Everything lies off the sheet.", "Move something onto it, or choose a frame to export.", "what"
         )
     return box

@@ -13,7 +13,7 @@ from sheet.geometry.placing import angle_of, skew_of
 from sheet.reading.details import details_of
 from sheet.reading.lengths import px_per, show_degrees, show_length
 
-__all__ = ["Gauge", "HoleMargins", "Number", "gauge_of", "margins_of", "px_per_inch"]
+__all__ = ["Dimensions", "HoleMargins", "Number", "dimensions_of", "margins_of", "px_per_inch"]
 
 SIDES = ("left", "right", "top", "bottom")
 HOLES_SHOWN = 4
@@ -21,7 +21,7 @@ HOLES_SHOWN = 4
 
 @dataclass(frozen=True, slots=True)
 class Number:
-    """A number of the gauge: the field to set it by, its sign, its name, and its value as text."""
+    """A number of the dimensions: the field to set it by, its sign, its name, and its value as text."""
 
     field: str
     sign: str
@@ -42,8 +42,8 @@ class HoleMargins:
 
 
 @dataclass(frozen=True, slots=True)
-class Gauge:
-    """Everything the gauge shows of the chosen items."""
+class Dimensions:
+    """Everything the dimensions shows of the chosen items."""
 
     numbers: tuple[Number, ...]
     details: tuple[tuple[Field, str], ...] = ()
@@ -65,8 +65,8 @@ def margins_of(sheet: Sheet, item: Piece, of: Of = "border") -> tuple[HoleMargin
     return tuple(rows)
 
 
-def gauge_of(sheet: Sheet, items: list[Item], of: Of = "border") -> Gauge | None:
-    """Return the gauge of the chosen items; None for none."""
+def dimensions_of(sheet: Sheet, items: list[Item], of: Of = "border") -> Dimensions | None:
+    """Return the dimensions of the chosen items; None for none."""
     if not items:
         return None
     x0, y0, x1, y1 = geometry.join_boxes([geometry.box_of(i) for i in items])
@@ -88,7 +88,7 @@ def gauge_of(sheet: Sheet, items: list[Item], of: Of = "border") -> Gauge | None
     # the insides of letters are no holes to set margins of
     begun = one and (base_of(one) or one)
     margins = margins_of(sheet, one, of) if one and begun and not isinstance(begun.shape, Lettering) else ()
-    return Gauge(tuple(numbers), _details(sheet, items, pieces), _facts(sheet, items, pieces), margins)
+    return Dimensions(tuple(numbers), _details(sheet, items, pieces), _facts(sheet, items, pieces), margins)
 
 
 def _details(sheet: Sheet, items: list[Item], pieces: list[Piece]) -> tuple[tuple[Field, str], ...]:

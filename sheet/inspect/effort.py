@@ -6,7 +6,7 @@ from typing import Final, Protocol
 from sheet.document.kinds import kind_of
 from sheet.document.model import CutList, Group, Item, Photo, Sheet
 from sheet.document.tree import members, present, remembered
-from sheet.geometry.linked import also
+from sheet.geometry.linked import with_linked
 
 
 class Weighed(Protocol):
@@ -50,7 +50,7 @@ def effort_of(sheet: Sheet, ids: Iterable[str] = (), command: Weighed | None = N
     found = remembered(sheet)
     named = set(ids) | set(command.named() if command is not None else ())
     tops = {}
-    for item in present(sheet, also(sheet, named)):
+    for item in present(sheet, with_linked(sheet, named)):
         top = item
         while (parent := found[top.id][1]) is not None:
             top = parent

@@ -51,13 +51,13 @@ def check_color(text: str | None, field: str) -> str | None:
     """
     if text is None or text.strip().lower() in ("", "none"):
         return None
-    told = text.strip().lower()
+    typed = text.strip().lower()
     wrong = SheetError(
         f"“{text[:30]}” is not a colour.", "Type it like #b5432a, rgb(181, 67, 42) or beige; or none.", field
     )
-    if len(told) > 60:
+    if len(typed) > 60:
         raise wrong
-    for one in (told, f"#{told}"):
+    for one in (typed, f"#{typed}"):
         try:
             rgb = ImageColor.getrgb(one)
         except ValueError:

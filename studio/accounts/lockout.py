@@ -18,8 +18,8 @@ __all__ = ["address", "locked_out"]
 
 def address(request: HttpRequest) -> str:
     """Return whose request it is, as the server in front tells it."""
-    told = request.META.get("HTTP_X_REAL_IP", "") if settings.GOUGE_FRONTED else ""
-    return str(told or request.META.get("REMOTE_ADDR") or "127.0.0.1")
+    message = request.META.get("HTTP_X_REAL_IP", "") if settings.GOUGE_FRONTED else ""
+    return str(message or request.META.get("REMOTE_ADDR") or "127.0.0.1")
 
 
 def _minutes(request: HttpRequest) -> int:
@@ -37,9 +37,9 @@ def locked_out(request: HttpRequest, original: Any = None, credentials: Any = No
     minutes = _minutes(request)
     form = styled(AuthenticationForm(request))
     form.fields["username"].initial = request.POST.get("username", "")
-    told = "Too many wrong passwords for this account, or from where you are."
-    told += f" Try again in {minutes} minute{'' if minutes == 1 else 's'}."
-    context = {"form": form, "refusal": told, "demo": settings.GOUGE_DEMO}
+    message = "Too many wrong passwords for this account, or from where you are."
+    message += f" Try again in {minutes} minute{'' if minutes == 1 else 's'}."
+    context = {"form": form, "refusal": message, "demo": settings.GOUGE_DEMO}
     answer = render(request, "registration/sign_in.html", context, status=429)
     answer["Retry-After"] = str(minutes * 60)
     return answer

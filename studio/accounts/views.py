@@ -106,8 +106,8 @@ def account(request: HttpRequest) -> HttpResponse:
         form.save()
         if before and before != request.user.email:
             # whoever had it learns of it
-            told = f"The mail address of your Gouge account “{request.user.get_username()}” was changed."
-            send_mail("Your address was changed", told, None, [before], fail_silently=True)
+            message = f"The mail address of your Gouge account “{request.user.get_username()}” was changed."
+            send_mail("Your address was changed", message, None, [before], fail_silently=True)
         messages.success(request, "Your address is kept." if request.user.email else "Your address is taken away.")
         return redirect("account")
     context = {"form": styled(form), "counts": retention.belongings(request.user), "days": retention.DAYS}

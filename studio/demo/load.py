@@ -11,7 +11,7 @@ from studio.history import changes
 from studio.library.photos import take_in_path
 
 from ..models import PhotoFile, Project
-from .run import load_run
+from .batch import load_batch
 from .scenes import SCENES, make
 from .shelf import load_shelf
 
@@ -129,7 +129,7 @@ def _nine_windows(owner, photos: dict[str, PhotoFile]) -> None:
     m.do("put_in", ids=[photo, wall])
     m.do("settle", ids=[wall], how="cover")
     (panes,) = m.do("split", ids=[wall], gap_x="40", gap_y="40")
-    m.do("pane_cells", id=panes, cells=[1, 2], deed="join")
+    m.do("pane_cells", id=panes, cells=[1, 2], action="join")
     lamp = m.photo(photos["lamp-lens"], 1000, 1000)
     group = next(i for i in m.sheet.items if i.id == panes)
     middle = next(i.id for i in group.items if i.name == "Pane 2.2")
@@ -191,4 +191,4 @@ def load_demo(say=print) -> None:
     _booklet_cover(owner, photos)
     _timetable_card(owner, photos)
     load_shelf(owner)
-    load_run(owner, say)
+    load_batch(owner, say)

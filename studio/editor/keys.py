@@ -51,7 +51,7 @@ def _nudges(times: int, prefix: str) -> Key:
 @cached(entries=1)
 def key_map() -> tuple[tuple[Key, ...], ...]:
     """Return the table, in the columns of the list of keys. Rows without words are not listed."""
-    stations = ("draw", "cut", "fit", "finish", "deliver")
+    stations = ("draw", "cut", "fit", "finish", "export")
     tools = [
         _one(kind.tool.key, kind.said, "page:tool", name=kind.key) for kind in KINDS.values() if kind.tool is not None
     ]
@@ -193,7 +193,7 @@ def key_map() -> tuple[tuple[Key, ...], ...]:
         _one("enter", "refit: accept", "page:accept-refit", when="refit"),
         _one("shift+h", "the steps of this project", "page:steps"),
         _one("shift+k", "keep it on the shelf", "page:keep-outline"),
-        _one("ctrl+enter", "deliver again, as last time", "page:deliver"),
+        _one("ctrl+enter", "export again, as last time", "page:export"),
         _one("w", "the whole sheet", "page:fit"),
         _one("k", "what is chosen", "page:fit-chosen"),
         _one("0", "actual size", "page:actual-size"),

@@ -11,7 +11,7 @@ from picture import fragment
 from sheet import Piece, SheetError, read
 from sheet.commands.arrange.refitting import Refit
 from sheet.document.model import Hold
-from sheet.geometry.anchoring import bands_on_sheet, can_hold, has_bands, parts_of
+from sheet.geometry.anchoring import bands_on_sheet, can_anchor, has_bands, parts_of
 from sheet.geometry.geometry import box_of
 from sheet.inspect.effort import LIGHT, effort_of
 from sheet.reading.lengths import show_length
@@ -74,6 +74,6 @@ def _pin(part: Any) -> dict[str, Any]:
         "at": [(x0 + x1) / 2, (y0 + y1) / 2],
         "x": holds.x,
         "y": holds.y,
-        "can": can_hold(part.item),
+        "can": can_anchor(part.item),
         "words": f"{part.item.name}: across {WORDS['x'][holds.x]}, down {WORDS['y'][holds.y]}",
     }

@@ -19,7 +19,7 @@ from sheet.reading.lengths import px_per
 from studio.history.deltas import step
 
 from . import panels
-from .view_state import Look
+from .view_state import ViewState
 
 __all__ = ["Made", "asked", "made", "shown", "whole"]
 
@@ -64,12 +64,12 @@ def _state(sheet: Sheet) -> dict[str, Any]:
     return {"order": [i.id for i in sheet.items], "surface": surface(sheet)}
 
 
-def whole(sheet: Sheet, look: Look) -> dict[str, Any]:
+def whole(sheet: Sheet, view: ViewState) -> dict[str, Any]:
     """Return everything the page shows of a sheet."""
     return {
         **_state(sheet),
         "swap": {i.id: fragment(i, href) for i in sheet.items},
-        "panels": panels.render(sheet, look),
+        "panels": panels.render(sheet, view),
     }
 
 
@@ -79,7 +79,7 @@ MANY = 200
 def shown(
     before: Sheet,
     after: Sheet,
-    look: Look,
+    view: ViewState,
     chosen: tuple[str, ...] = (),
     *,
     note: str = "",
@@ -93,29 +93,29 @@ def shown(
     if touched:
         # what a step touched is chosen after it was undone or done again; nothing where it touched too much to see
         chosen = tuple(swap) if len(swap) <= MANY else ()
-        look = replace(look, chosen=list(chosen), inside="")
-    look = replace(look, chosen=list(chosen) or look.chosen)
+        view = replace(view, chosen=list(chosen), inside="")
+    view = replace(view, chosen=list(chosen) or view.chosen)
     return {
         **_state(after),
         "swap": swap,
-        "chosen": look.chosen,
+        "chosen": view.chosen,
         "note": note,
         "offer": offer,
-        "panels": panels.render(after, look, before),
+        "panels": panels.render(after, view, before),
     }
 
 
-def made(data: bytes, command: Command, look: Look) -> Made:
+def made(data: bytes, command: Command, view: ViewState) -> Made:
     """Return what becomes of a command on a stored sheet. Raises SheetError."""
     before = sheets.load(data)
     outcome = sheets.perform(before, command)
     stored = sheets.dump(outcome.sheet)
-    answer = shown(before, outcome.sheet, look, outcome.chosen, note=outcome.note, offer=outcome.offer)
+    answer = shown(before, outcome.sheet, view, outcome.chosen, note=outcome.note, offer=outcome.offer)
     old, new = unfolded(data), unfolded(stored)
     files = tuple(sorted(photos_in(new) - photos_in(old)))
     return Made(stored, step(old, new), files, outcome.label[:200], answer)
 
 
-def asked(data: bytes, look: Look) -> dict[str, str]:
+def asked(data: bytes, view: ViewState) -> dict[str, str]:
     """Return the panels for a look at a stored sheet, without the stack, which it does not change."""
-    return panels.render(sheets.load(data), look, stack=False)
+    return panels.render(sheets.load(data), view, stack=False)

@@ -10,15 +10,15 @@ from sheet.export.order import Order
 from sheet.geometry.combination import As, Keep, Neighbours
 from sheet.geometry.holes import Of
 
-__all__ = ["STATIONS", "Look"]
+__all__ = ["STATIONS", "ViewState"]
 
-Station = Literal["draw", "cut", "fit", "finish", "deliver"]
+Station = Literal["draw", "cut", "fit", "finish", "export"]
 STATIONS: Final[tuple[Station, ...]] = get_args(Station)
 
 
-class Look(msgspec.Struct, frozen=True):
+class ViewState(msgspec.Struct, frozen=True):
     """What the page shows. `keep`, `neighbours` and `parts` are the choices of cutting apart, `margins` is what
-    margins are counted from; `delivery` is what is asked of the Deliver station, and `project` the project's name.
+    margins are counted from; `export` is what is asked of the Export station, and `project` the project's name.
     `newest` is told by the server: the newest version of what is on the shelf, and its name, by "KEY VARIANT"."""
 
     station: Station = "draw"
@@ -30,19 +30,19 @@ class Look(msgspec.Struct, frozen=True):
     keep: Keep = "every"
     neighbours: Neighbours = "apart"
     parts: As = "areas"
-    delivery: Order = Order()
+    export: Order = Order()
     project: Typed = ""
     margins: Of = "border"
     newest: dict[str, tuple[int, str]] = {}
 
     @classmethod
-    def read(cls, data: Any, newest: dict[str, tuple[int, str]] | None = None) -> "Look":
+    def read(cls, data: Any, newest: dict[str, tuple[int, str]] | None = None) -> "ViewState":
         """Read it from decoded JSON; where any of it does not fit, what a page shows at first."""
         try:
-            told = msgspec.convert(data, cls)
+            state = msgspec.convert(data, cls)
         except msgspec.ValidationError:
-            told = cls()
-        return msgspec.structs.replace(told, newest=newest or {})
+            state = cls()
+        return msgspec.structs.replace(state, newest=newest or {})
 
     def newer(self, item: Item) -> int:
         """Return the version of the shelf that is newer than an item came from; 0 where there is none."""

@@ -37,11 +37,11 @@ from .keys import key_map
 from .panels import arrange, lean
 from .panels.silhouette import BRUSHES
 from .panels.stack import rows_html
-from .view_state import STATIONS, Look
+from .view_state import STATIONS, ViewState
 
 URLS = (
-    "command", "panels", "preview", "bring_in", "deliver", "snaps", "template", "held", "now", "project_rename",
-    "sample", "colours", "silhouette", "web_sample", "lens", "brought", "estimate", "deliveries", "keep",
+    "command", "panels", "preview", "bring_in", "export", "snaps", "template", "held", "now", "project_rename",
+    "sample", "colours", "silhouette", "web_sample", "lens", "brought", "estimate", "exports", "keep",
     "refit", "run_begin", "rows",
 )  # fmt: skip
 
@@ -61,7 +61,7 @@ class Sent(msgspec.Struct, frozen=True):
     revision: Annotated[int, Meta(ge=0, le=4_000_000_000)]
     args: dict[str, Any] = {}
     id: Annotated[str, Meta(max_length=60, pattern=r"^[\w.\-]*\Z")] = ""
-    look: Any = None
+    view: Any = None
 
 
 class Rows(msgspec.Struct, frozen=True):
@@ -111,18 +111,18 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
     except SheetError:
         messages.error(request, f"The newest step of “{project.name}” cannot be read. The one before it can be opened.")
         return redirect("projects")
-    look = Look.read(
-        {"station": request.GET.get("station", "draw"), "delivery": project.delivery, "project": project.name},
+    view = ViewState.read(
+        {"station": request.GET.get("station", "draw"), "export": project.export, "project": project.name},
         shelf.newest(request.user),
     )
-    state = {**_project_state(project), **responses.whole(sheet, look)}
+    state = {**_project_state(project), **responses.whole(sheet, view)}
     swap, shown = state.pop("swap"), state.pop("panels")
     return render(
         request,
         "studio/editor.html",
         {
             "project": project,
-            "station": look.station,
+            "station": view.station,
             "stations": list(enumerate(STATIONS, 1)),
             "art": [swap[i] for i in state["order"]],
             "sample_sizes": SIZES,
@@ -138,8 +138,8 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
                 # what is to be said of how one came here
                 "note": " ".join(str(m) for m in messages.get_messages(request)),
                 "project": pk,
-                "delivery": project.delivery,
-                "station": look.station,
+                "export": project.export,
+                "station": view.station,
                 "urls": {n: reverse(n, args=[pk]) for n in URLS} | _tiles(),
                 "keys": [[k.keys, k.act, k.when] for group in key_map() for k in group],
                 "tools": {
@@ -163,12 +163,12 @@ def panels(request: HttpRequest, pk: int) -> HttpResponse:
     """Return the panels for what is chosen; asked by POST, since a long choice does not fit into an address."""
     project = own_project(request, pk)
     try:
-        look = Look.read(posted(request), shelf.newest(request.user))
+        view = ViewState.read(posted(request), shelf.newest(request.user))
         data = stored.readable_of(project.head)
-        if effort_of(load(data), look.chosen) <= LIGHT:
-            made = responses.asked(data, look)
+        if effort_of(load(data), view.chosen) <= LIGHT:
+            made = responses.asked(data, view)
         else:
-            made = worker_pool.do("studio.editor.responses:asked", data, look)
+            made = worker_pool.do("studio.editor.responses:asked", data, view)
     except SheetError as error:
         return refused(error)
     except OutlineError as error:
@@ -216,8 +216,8 @@ def rows(request: HttpRequest, pk: int) -> HttpResponse:
     project = own_project(request, pk)
     try:
         asked: Rows = _sent(request, Rows)
-        look = Look.read({}, shelf.newest(request.user))
-        return HttpResponse(lean(rows_html(project.head.sheet, look, asked.ids)))
+        view = ViewState.read({}, shelf.newest(request.user))
+        return HttpResponse(lean(rows_html(project.head.sheet, view, asked.ids)))
     except SheetError as error:
         return refused(error)
 
@@ -272,8 +272,8 @@ def now(request: HttpRequest, pk: int) -> HttpResponse:
     if request.GET.get("revision") == str(project.head.number):
         return JsonResponse({"revision": project.head.number})
     try:
-        look = Look.read(posted(request), shelf.newest(request.user))
-        return JsonResponse({**_project_state(project), **responses.whole(project.head.sheet, look)})
+        view = ViewState.read(posted(request), shelf.newest(request.user))
+        return JsonResponse({**_project_state(project), **responses.whole(project.head.sheet, view)})
     except SheetError as error:
         return refused(error)
 
@@ -282,23 +282,23 @@ def now(request: HttpRequest, pk: int) -> HttpResponse:
 @require_POST
 def command(request: HttpRequest, pk: int) -> HttpResponse:
     """Run one command, undo, redo or stop; answer what changed, a conflict with the whole sheet, or why not."""
-    look = Look()
+    view = ViewState()
     try:
         sent: Sent = _sent(request, Sent)
     except SheetError as error:
         return refused(error, status=400)
     try:
-        look = Look.read(sent.look or {}, shelf.newest(request.user))
+        view = ViewState.read(sent.view or {}, shelf.newest(request.user))
         door = changes.DOORS.get(sent.name)
         if door is not None:
-            done = door(request.user, pk, sent, look)
+            done = door(request.user, pk, sent, view)
         else:
-            done = changes.run(request.user, pk, sent.id, sent.name, sent.args, sent.revision, look)
+            done = changes.run(request.user, pk, sent.id, sent.name, sent.args, sent.revision, view)
     except Project.DoesNotExist:
         raise Http404 from None
     except changes.Conflict:
         project = own_project(request, pk)
-        answer = {**_project_state(project), **responses.whole(project.head.sheet, look)}
+        answer = {**_project_state(project), **responses.whole(project.head.sheet, view)}
         answer["notice"] = "This project was changed in another window. Here is how it stands now; do that step again."
         return JsonResponse(answer, status=409)
     except SheetError as error:

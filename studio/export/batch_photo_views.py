@@ -1,4 +1,4 @@
-"""The photos of a run: how they come and go, the contact sheet, and how each sits."""
+"""The photos of a batch: how they come and go, the contact sheet, and how each sits."""
 
 import hashlib
 import io
@@ -25,7 +25,7 @@ from sheet.export.batch import Seat
 from sheet.export.order import Order, ordered
 from studio.http import posted, refusal, refused
 from studio.library.photos import begin_taking, previews, taken
-from studio.models import PhotoFile, Run, RunPhoto
+from studio.models import Batch, BatchPhoto, PhotoFile
 from studio.operations.upload_limits import PHOTO, takes
 from studio.work import queue
 
@@ -38,7 +38,7 @@ __all__ = [
     "cells",
     "cells_of",
     "leave_out",
-    "own_run",
+    "own_batch",
     "picture",
     "project_photos",
     "read_posted",
@@ -52,10 +52,10 @@ LARGE = 1000
 """Px of the picture that is adjusted."""
 
 
-def own_run(request: HttpRequest, pk: int) -> Run:
-    """Return a run of the person's own, or answer 404."""
-    run: Run = get_object_or_404(Run.objects.select_related("project"), owner=request.user, pk=pk)
-    return run
+def own_batch(request: HttpRequest, pk: int) -> Batch:
+    """Return a batch of the person's own, or answer 404."""
+    batch: Batch = get_object_or_404(Batch.objects.select_related("project"), owner=request.user, pk=pk)
+    return batch
 
 
 def read_posted(request: HttpRequest, kind: Any) -> Any:
@@ -69,22 +69,22 @@ def read_posted(request: HttpRequest, kind: Any) -> Any:
 # -- the contact sheet
 
 
-def _key(run: Run, lot: list[RunPhoto]) -> str:
+def _key(batch: Batch, lot: list[BatchPhoto]) -> str:
     """Return what a picture of a file is kept under: another one where it looks otherwise."""
-    told = json.dumps([run.sheets, run.where, [[r.photo_id, r.seat] for r in lot]])
-    return hashlib.sha256(told.encode()).hexdigest()[:12]
+    given = json.dumps([batch.sheets, batch.where, [[r.photo_id, r.seat] for r in lot]])
+    return hashlib.sha256(given.encode()).hexdigest()[:12]
 
 
-def cells_of(run: Run) -> dict[str, Any]:
+def cells_of(batch: Batch) -> dict[str, Any]:
     """Return the cells of the contact sheet: one for each file."""
-    rows = list(run.photos.select_related("photo").defer("photo__shown", "photo__interest"))
-    many = len(run.frames)
+    rows = list(batch.photos.select_related("photo").defer("photo__shown", "photo__interest"))
+    many = len(batch.frames)
     lots = [rows[k : k + many] for k in range(0, len(rows), many)]
     out = []
     for lot in lots:
         first = lot[0]
         name = first.photo.name if many == 1 else f"{first.photo.name} and {len(lot) - 1} more"
-        cell = {"n": first.position, "name": name, "key": _key(run, lot), "state": first.state, "why": first.why}
+        cell = {"n": first.position, "name": name, "key": _key(batch, lot), "state": first.state, "why": first.why}
         out.append({**cell, "by_hand": any(r.seat for r in lot)})
     return {"cells": out, "count": len(out)}
 
@@ -93,14 +93,14 @@ def cells_of(run: Run) -> dict[str, Any]:
 @require_GET
 def cells(request: HttpRequest, pk: int) -> HttpResponse:
     """Return the contact sheet's cells, as HTML."""
-    run = own_run(request, pk)
-    return render(request, "studio/run_cells.html", {"run": run, **cells_of(run)})
+    batch = own_batch(request, pk)
+    return render(request, "studio/batch_cells.html", {"batch": batch, **cells_of(batch)})
 
 
-def _lot(run: Run, n: int) -> list[RunPhoto]:
+def _lot(batch: Batch, n: int) -> list[BatchPhoto]:
     """Return the rows of the file that a photo goes into, or answer 404."""
-    rows = run.photos.select_related("photo")
-    many = len(run.frames)
+    rows = batch.photos.select_related("photo")
+    many = len(batch.frames)
     if not rows.filter(position=n).exists():
         raise Http404
     at = rows.filter(position__lt=n).count() if many > 1 else 0
@@ -111,16 +111,16 @@ def _lot(run: Run, n: int) -> list[RunPhoto]:
 @require_GET
 @cache_control(private=True, max_age=86400)
 def picture(request: HttpRequest, pk: int, n: int) -> HttpResponse:
-    """Return a picture of a file of the run, from the small copies; a seat may be tried in its address."""
-    run = own_run(request, pk)
-    rows = _lot(run, n)
+    """Return a picture of a file of the batch, from the small copies; a seat may be tried in its address."""
+    batch = own_batch(request, pk)
+    rows = _lot(batch, n)
     side = LARGE if "large" in request.GET else SIDE
     try:
         if "zoom" in request.GET:
-            told = {k: float(request.GET.get(k, "0.5")) for k in ("zoom", "x", "y")}
-            next(r for r in rows if r.position == n).seat = msgspec.to_builtins(msgspec.convert(told, Seat))
-        made = batches.filled_sheet(run, rows)
-        what = ordered(made, Order(what=batches.order_of(run).what))[0]
+            given = {k: float(request.GET.get(k, "0.5")) for k in ("zoom", "x", "y")}
+            next(r for r in rows if r.position == n).seat = msgspec.to_builtins(msgspec.convert(given, Seat))
+        made = batches.filled_sheet(batch, rows)
+        what = ordered(made, Order(what=batches.order_of(batch).what))[0]
         box = what.box
         scale = side / max(box[2] - box[0], box[3] - box[1])
         ground = made.backdrop if not what.items else None
@@ -135,15 +135,15 @@ def picture(request: HttpRequest, pk: int, n: int) -> HttpResponse:
 # -- photos that come and go
 
 
-def project_photos(run: Run) -> list[PhotoFile]:
-    """Return the photos that lie in the run's project now, lowest first."""
-    if run.project is None or run.project.head is None or run.project.deleted:
+def project_photos(batch: Batch) -> list[PhotoFile]:
+    """Return the photos that lie in the batch's project now, lowest first."""
+    if batch.project is None or batch.project.head is None or batch.project.deleted:
         return []
     try:
-        files = list(dict.fromkeys(p.file for p in photos_of(run.project.head.sheet.items)))
+        files = list(dict.fromkeys(p.file for p in photos_of(batch.project.head.sheet.items)))
     except SheetError:
         return []
-    found = {p.sha256: p for p in PhotoFile.objects.filter(owner=run.owner, sha256__in=files)}
+    found = {p.sha256: p for p in PhotoFile.objects.filter(owner=batch.owner, sha256__in=files)}
     return [found[f] for f in files if f in found]
 
 
@@ -151,8 +151,8 @@ def project_photos(run: Run) -> list[PhotoFile]:
 @login_required
 @require_POST
 def add_photo(request: HttpRequest, pk: int) -> HttpResponse:
-    """Take one file in; answer the photo, or the job that reads it. It is put into the run by `added`."""
-    own_run(request, pk)
+    """Take one file in; answer the photo, or the job that reads it. It is put into the batch by `added`."""
+    own_batch(request, pk)
     upload = request.FILES.get("photo")
     if upload is None:
         return refusal("No file came with that.", "Choose a photo.", "photo")
@@ -177,18 +177,18 @@ class Came(msgspec.Struct, frozen=True):
 @login_required
 @require_POST
 def added(request: HttpRequest, pk: int) -> HttpResponse:
-    """Put what came in into the run, in order, as far as it was read; answer how much of it, and what went wrong."""
-    run = own_run(request, pk)
+    """Put what came in into the batch, in order, as far as it was read; answer how much of it, and what went wrong."""
+    batch = own_batch(request, pk)
     try:
         asked = read_posted(request, Came)
-        told = [c.partition(" ")[::2] for c in asked.came]
-        read = taken(request.user, [key for kind, key in told if kind == "job"])
-        shas = [key for kind, key in told if kind == "photo"]
+        given = [c.partition(" ")[::2] for c in asked.came]
+        read = taken(request.user, [key for kind, key in given if kind == "job"])
+        shas = [key for kind, key in given if kind == "photo"]
         have = {p.sha256: p for p in PhotoFile.objects.filter(owner=request.user, sha256__in=shas)}
         photos: list[PhotoFile] = []
         wrong: list[str] = []
         done = 0
-        for kind, key in told:
+        for kind, key in given:
             found = read.get(key) if kind == "job" else have.get(key)
             if isinstance(found, queue.Known) and found.state in ("waiting", "working"):
                 break
@@ -199,7 +199,7 @@ def added(request: HttpRequest, pk: int) -> HttpResponse:
                 wrong.append(
                     f"{found.why} {found.remedy}".strip() if found is not None else "That is no photo of yours."
                 )
-        came, twice = batches.add(run, photos)
+        came, twice = batches.add(batch, photos)
     except SheetError as error:
         return refused(error)
     return JsonResponse({"done": done, "wrong": wrong, "came": came, "twice": twice})
@@ -208,13 +208,13 @@ def added(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def add_own(request: HttpRequest, pk: int) -> HttpResponse:
-    """Put the photos of the run's project in it."""
-    run = own_run(request, pk)
-    photos = project_photos(run)
+    """Put the photos of the batch's project in it."""
+    batch = own_batch(request, pk)
+    photos = project_photos(batch)
     if not photos:
         return refusal("No photo lies in the project.", "Drop photos on the page.", "photo")
     try:
-        came, twice = batches.add(run, photos)
+        came, twice = batches.add(batch, photos)
     except SheetError as error:
         return refused(error)
     return JsonResponse({"came": came, "twice": twice})
@@ -223,21 +223,21 @@ def add_own(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def leave_out(request: HttpRequest, pk: int, n: int) -> HttpResponse:
-    """Take a photo out of the run, or, posted a photo, put it back where it was."""
-    run = own_run(request, pk)
+    """Take a photo out of the batch, or, posted a photo, put it back where it was."""
+    batch = own_batch(request, pk)
     if "back" in request.GET:
         photo = get_object_or_404(PhotoFile, owner=request.user, sha256=request.GET["back"])
-        if not run.photos.filter(position=n).exists() and not run.photos.filter(photo=photo).exists():
-            RunPhoto.objects.create(run=run, position=n, photo=photo)
+        if not batch.photos.filter(position=n).exists() and not batch.photos.filter(photo=photo).exists():
+            BatchPhoto.objects.create(batch=batch, position=n, photo=photo)
         return JsonResponse({})
-    row = get_object_or_404(run.photos.select_related("photo"), position=n)
+    row = get_object_or_404(batch.photos.select_related("photo"), position=n)
     try:
         queue.stop([row.job] if row.job else [])
     except SheetError as error:
         return refused(error, status=503)
-    if len(run.frames) > 1:
+    if len(batch.frames) > 1:
         # those behind it move up, onto other files
-        batches.outdated(run, _lot(run, n)[0].position)
+        batches.outdated(batch, _lot(batch, n)[0].position)
     row.delete()
     return JsonResponse({"back": row.photo.sha256})
 
@@ -246,23 +246,23 @@ def leave_out(request: HttpRequest, pk: int, n: int) -> HttpResponse:
 @require_POST
 def seat(request: HttpRequest, pk: int, n: int) -> HttpResponse:
     """Say by hand how a photo sits, or with nothing posted leave it to the rule."""
-    run = own_run(request, pk)
-    row = get_object_or_404(run.photos, position=n)
+    batch = own_batch(request, pk)
+    row = get_object_or_404(batch.photos, position=n)
     try:
-        told = read_posted(request, Seat | None)
-        row.seat = msgspec.to_builtins(told) if told is not None else None
+        given = read_posted(request, Seat | None)
+        row.seat = msgspec.to_builtins(given) if given is not None else None
         row.save(update_fields=["seat"])
-        leader = _lot(run, n)[0]
-        run.photos.filter(pk=leader.pk, state=RunPhoto.DONE).update(state=RunPhoto.NEW)
-        return JsonResponse(_seated(run, n))
+        leader = _lot(batch, n)[0]
+        batch.photos.filter(pk=leader.pk, state=BatchPhoto.DONE).update(state=BatchPhoto.NEW)
+        return JsonResponse(_seated(batch, n))
     except SheetError as error:
         return refused(error)
 
 
-def _seated(run: Run, n: int) -> dict[str, Any]:
+def _seated(batch: Batch, n: int) -> dict[str, Any]:
     """Return how a photo sits now, its size, and that of the frame it sits in (px)."""
-    rows = _lot(run, n)
-    source = batches.Source(run)
+    rows = _lot(batch, n)
+    source = batches.Source(batch)
     ((word, lot, shots),) = source.lots(rows)
     at = next(k for k, r in enumerate(lot) if r.position == n)
     x0, y0, x1, y1 = source.boxes[word][at]
@@ -271,8 +271,8 @@ def _seated(run: Run, n: int) -> dict[str, Any]:
         "by_hand": lot[at].seat is not None,
         "photo": [lot[at].photo.width, lot[at].photo.height],
         "frame": [x1 - x0, y1 - y0],
-        "box": batches.file_box(run, rows),
-        "key": _key(run, rows),
+        "box": batches.file_box(batch, rows),
+        "key": _key(batch, rows),
         "photos": [[r.position, r.photo.name] for r in rows],
         "name": lot[at].photo.name,
     }
@@ -282,8 +282,8 @@ def _seated(run: Run, n: int) -> dict[str, Any]:
 @require_GET
 def seated(request: HttpRequest, pk: int, n: int) -> HttpResponse:
     """Answer how a photo sits."""
-    run = own_run(request, pk)
+    batch = own_batch(request, pk)
     try:
-        return JsonResponse(_seated(run, n))
+        return JsonResponse(_seated(batch, n))
     except SheetError as error:
         return refused(error)

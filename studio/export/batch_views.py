@@ -1,4 +1,4 @@
-"""Runs: one frame over many photos."""
+"""Batches: one frame over many photos."""
 
 from pathlib import PurePath
 from typing import Any
@@ -19,14 +19,14 @@ from sheet.document.limits import Ids, Name, clean_name
 from sheet.export.batch import Where
 from sheet.export.filenames import file_names
 from sheet.export.order import EXTENTS, PHOTOS, SIZES, Order
-from sheet.export.sizes import Delivered
+from sheet.export.sizes import Exported
 from studio.http import file_response, own_project, refusal, refused
 from studio.library import shelf
-from studio.models import Run, RunPhoto
+from studio.models import Batch, BatchPhoto
 from studio.storage import Stored
 
 from . import batches
-from .batch_photo_views import cells_of, own_run, project_photos, read_posted
+from .batch_photo_views import cells_of, own_batch, project_photos, read_posted
 
 __all__ = [
     "begin",
@@ -61,7 +61,7 @@ WHERE_WORDS = (
 
 
 class Begun(msgspec.Struct, frozen=True):
-    """The frames that are run: none for all that hold photos."""
+    """The frames that take photos: none for all that hold photos."""
 
     ids: Ids = []
 
@@ -69,44 +69,44 @@ class Begun(msgspec.Struct, frozen=True):
 @login_required
 @require_GET
 def index(request: HttpRequest) -> HttpResponse:
-    """Show a person's runs."""
+    """Show a person's batches."""
     rows = []
-    for run in Run.objects.filter(owner=request.user):
-        found = list(run.photos.values_list("state", "position"))
+    for batch in Batch.objects.filter(owner=request.user):
+        found = list(batch.photos.values_list("state", "position"))
         states = [how for how, _ in found]
         first = found[0][1] if found else 0
-        rows.append({"run": run, "count": len(states), "done": states.count(RunPhoto.DONE), "first": first})
-    return render(request, "studio/runs.html", {"rows": rows})
+        rows.append({"batch": batch, "count": len(states), "done": states.count(BatchPhoto.DONE), "first": first})
+    return render(request, "studio/batches.html", {"rows": rows})
 
 
 @login_required
 @require_POST
 def begin(request: HttpRequest, pk: int) -> HttpResponse:
-    """Begin a run of frames of a project, as they are now; answer its address."""
+    """Begin a batch of frames of a project, as they are now; answer its address."""
     project = own_project(request, pk)
     try:
         asked = read_posted(request, Begun)
         sheet = project.head.sheet
-        run = batches.begin(request.user, project, f"{project.name} run", sheet, asked.ids)
+        batch = batches.begin(request.user, project, f"{project.name} batch", sheet, asked.ids)
     except SheetError as error:
         return refused(error)
     except OutlineError as error:
         return refusal(str(error))
-    return JsonResponse({"address": run.get_absolute_url()})
+    return JsonResponse({"address": batch.get_absolute_url()})
 
 
 @login_required
 @require_POST
 def begin_of_shelf(request: HttpRequest, pk: int) -> HttpResponse:
-    """Begin a run of what is kept on the shelf."""
+    """Begin a batch of what is kept on the shelf."""
     found = get_object_or_404(shelf.kept(request.user), pk=pk)
     try:
         first = shelf.on_own_sheet(found, "")
-        run = batches.begin(request.user, None, f"{found.name} run", first, [first.items[0].id])
+        batch = batches.begin(request.user, None, f"{found.name} batch", first, [first.items[0].id])
     except (SheetError, OutlineError) as error:
         messages.error(request, str(error))
         return redirect("shelf")
-    return redirect(run)
+    return redirect(batch)
 
 
 # -- the page
@@ -116,40 +116,40 @@ def begin_of_shelf(request: HttpRequest, pk: int) -> HttpResponse:
 @require_GET
 @ensure_csrf_cookie
 def page(request: HttpRequest, pk: int) -> HttpResponse:
-    """Show a run."""
-    run = own_run(request, pk)
-    order = batches.order_of(run)
+    """Show a batch."""
+    batch = own_batch(request, pk)
+    order = batches.order_of(batch)
     context = {
-        "run": run,
+        "batch": batch,
         "order": order,
         "wheres": WHERE_WORDS,
         "formats": FORMATS.values(),
         "sizes": SIZES,
-        "many": len(run.frames),
+        "many": len(batch.frames),
         "extents": EXTENTS,
         "photo_ways": PHOTOS,
         "ticks": [(key, word, getattr(order, key)) for key, word in TICKS],
-        "own": len(project_photos(run)),
-        **cells_of(run),
-        **_told(run),
+        "own": len(project_photos(batch)),
+        **cells_of(batch),
+        **_told(batch),
     }
-    return render(request, "studio/run.html", context)
+    return render(request, "studio/batch.html", context)
 
 
-def _told(run: Run) -> dict[str, Any]:
+def _told(batch: Batch) -> dict[str, Any]:
     """Return what the settings' words say: the sizes of the files, and an example of a name."""
-    order = batches.order_of(run)
+    order = batches.order_of(batch)
     out: dict[str, Any] = {"options": format_of(order.format).options}
     try:
-        rows = batches.sizes(run)
+        rows = batches.sizes(batch)
         out["pixels"] = " · ".join(
             f"{word + ' ' if word else ''}{width:,} × {height:,} px" for word, width, height in rows
         )
-        first = run.photos.select_related("photo").first()
+        first = batch.photos.select_related("photo").first()
         stem = PurePath(first.photo.name).stem if first else "dusk-sea"
-        like = Delivered((), (0, 0, 1, 1), 1, 1, rows[0][1], rows[0][2])
+        like = Exported((), (0, 0, 1, 1), 1, 1, rows[0][1], rows[0][2])
         ending, _ = format_of(order.format).filed(order)
-        out["example"] = f"{file_names(order.pattern, run.name, [like], [stem])[0]}.{ending}"
+        out["example"] = f"{file_names(order.pattern, batch.name, [like], [stem])[0]}.{ending}"
     except (SheetError, OutlineError) as error:
         out["wrong"] = str(error)
         out["field"] = getattr(error, "field", "")
@@ -160,7 +160,7 @@ def _told(run: Run) -> dict[str, Any]:
 
 
 class Settings(msgspec.Struct, frozen=True):
-    """What is set of a run; nothing where it stays."""
+    """What is set of a batch; nothing where it stays."""
 
     name: Name | None = None
     where: Where | None = None
@@ -172,30 +172,30 @@ class Settings(msgspec.Struct, frozen=True):
 @require_POST
 def settings(request: HttpRequest, pk: int) -> HttpResponse:
     """Set what is posted; answer the words that go with it."""
-    run = own_run(request, pk)
+    batch = own_batch(request, pk)
     try:
         asked = read_posted(request, Settings)
         if asked.variants is not None:
-            batches.set_variants(run, asked.variants)
+            batches.set_variants(batch, asked.variants)
         if asked.name is not None:
-            run.name = clean_name(asked.name) or run.name
+            batch.name = clean_name(asked.name) or batch.name
         if asked.where is not None:
-            run.where = asked.where
+            batch.where = asked.where
         if asked.order is not None:
-            run.order = msgspec.to_builtins(
-                msgspec.convert({**run.order, **asked.order, "what": run.order["what"], "ids": ()}, Order)
+            batch.order = msgspec.to_builtins(
+                msgspec.convert({**batch.order, **asked.order, "what": batch.order["what"], "ids": ()}, Order)
             )
-            format_of(batches.order_of(run).format)
-        run.save()
+            format_of(batches.order_of(batch).format)
+        batch.save()
         if asked.where is not None or asked.variants is not None or set(asked.order or ()) - {"pattern"}:
-            batches.outdated(run)
+            batches.outdated(batch)
     except msgspec.ValidationError:
-        return refusal("That cannot be delivered so.", "Choose something else.", "order", status=400)
+        return refusal("That cannot be exported so.", "Choose something else.", "order", status=400)
     except SheetError as error:
         return refused(error)
     except OutlineError as error:
         return refusal(str(error))
-    return JsonResponse(_told(run))
+    return JsonResponse(_told(batch))
 
 
 # -- doing it
@@ -205,13 +205,13 @@ def settings(request: HttpRequest, pk: int) -> HttpResponse:
 @require_POST
 def start(request: HttpRequest, pk: int) -> HttpResponse:
     """Have made what is not there yet; with `failed`, what failed alone."""
-    run = own_run(request, pk)
+    batch = own_batch(request, pk)
     try:
-        run = batches.followed(run)
+        batch = batches.followed(batch)
         failed = None
         if request.GET.get("failed"):
-            failed = list(run.photos.filter(state=RunPhoto.FAILED).values_list("position", flat=True))
-        begun = batches.start(run, failed)
+            failed = list(batch.photos.filter(state=BatchPhoto.FAILED).values_list("position", flat=True))
+        begun = batches.start(batch, failed)
     except (SheetError, PictureError) as error:
         return refused(error)
     except OutlineError as error:
@@ -224,7 +224,7 @@ def start(request: HttpRequest, pk: int) -> HttpResponse:
 def stop(request: HttpRequest, pk: int) -> HttpResponse:
     """Stop what is under way."""
     try:
-        batches.halt(own_run(request, pk))
+        batches.halt(own_batch(request, pk))
     except SheetError as error:
         return refused(error)
     return HttpResponse(status=204)
@@ -233,19 +233,19 @@ def stop(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_GET
 def state(request: HttpRequest, pk: int) -> HttpResponse:
-    """Answer how a run is: a letter for each file, and why some failed."""
-    run = own_run(request, pk)
+    """Answer how a batch is: a letter for each file, and why some failed."""
+    batch = own_batch(request, pk)
     try:
-        run = batches.followed(run)
-        contact_state = batches.contact_state(run)
+        batch = batches.followed(batch)
+        contact_state = batches.contact_state(batch)
     except SheetError as error:
         return refused(error, status=503)
-    rows = list(run.photos.values_list("position", "state", "why", "size"))[:: len(run.frames)]
+    rows = list(batch.photos.values_list("position", "state", "why", "size"))[:: len(batch.frames)]
     return JsonResponse(
         {
-            "state": run.state,
+            "state": batch.state,
             "files": {n: how[0] for n, how, _, _ in rows},
-            "why": {n: why for n, how, why, _ in rows if how == RunPhoto.FAILED},
+            "why": {n: why for n, how, why, _ in rows if how == BatchPhoto.FAILED},
             "size": sum(size for *_, size in rows),
             "contact": [contact_state.state, contact_state.share, contact_state.why],
         }
@@ -255,29 +255,29 @@ def state(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_GET
 def packed(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return what is done of a run as a zip."""
-    run = own_run(request, pk)
+    """Return what is done of a batch as a zip."""
+    batch = own_batch(request, pk)
     try:
-        return file_response(batches.packed(batches.followed(run)), f"{run.name}.zip")
+        return file_response(batches.packed(batches.followed(batch)), f"{batch.name}.zip")
     except SheetError as error:
         messages.error(request, str(error))
-        return redirect(run)
+        return redirect(batch)
 
 
 @login_required
 @require_GET
 def file(request: HttpRequest, pk: int, n: int) -> HttpResponse:
-    """Return one file of a run."""
+    """Return one file of a batch."""
     try:
-        run = batches.followed(own_run(request, pk))
+        batch = batches.followed(own_batch(request, pk))
     except SheetError as error:
         return refused(error, status=503)
-    row = get_object_or_404(run.photos, position=n, state=RunPhoto.DONE)
+    row = get_object_or_404(batch.photos, position=n, state=BatchPhoto.DONE)
     try:
         body = Stored(row.key).open()
     except OSError:
-        return refusal("That file is no longer kept.", "Start the run again: it makes what is missing.", status=410)
-    _, media = format_of(batches.order_of(run).format).filed(batches.order_of(run))
+        return refusal("That file is no longer kept.", "Start the batch again: it makes what is missing.", status=410)
+    _, media = format_of(batches.order_of(batch).format).filed(batches.order_of(batch))
     return _sent(body, row.name, media)
 
 
@@ -292,24 +292,24 @@ def _sent(body: Any, name: str, media: str) -> HttpResponse:
 @login_required
 def contact(request: HttpRequest, pk: int) -> HttpResponse:
     """Have the contact sheet made (POST), or return it (GET)."""
-    run = own_run(request, pk)
+    batch = own_batch(request, pk)
     try:
         if request.method == "POST":
-            batches.ask_contact(run)
+            batches.ask_contact(batch)
             return HttpResponse(status=202)
-        body = Stored(run.contact["key"]).open()
+        body = Stored(batch.contact["key"]).open()
     except (SheetError, PictureError) as error:
         return refused(error)
     except (OSError, KeyError):
         raise Http404 from None
-    return _sent(body, f"{run.name} contact sheet.pdf", "application/pdf")
+    return _sent(body, f"{batch.name} contact sheet.pdf", "application/pdf")
 
 
 @login_required
 @require_POST
 def drop(request: HttpRequest, pk: int) -> HttpResponse:
-    """Throw a run away."""
-    run = own_run(request, pk)
-    batches.forget(run)
-    messages.success(request, f"“{run.name}” was thrown away, with its files. Photos and frames are still there.")
-    return redirect("runs")
+    """Throw a batch away."""
+    batch = own_batch(request, pk)
+    batches.forget(batch)
+    messages.success(request, f"“{batch.name}” was thrown away, with its files. Photos and frames are still there.")
+    return redirect("batches")

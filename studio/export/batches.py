@@ -1,4 +1,4 @@
-"""Runs: one frame over many photos, each file made by the queue; what has not changed is not made again."""
+"""Batches: one frame over many photos, each file made by the queue; what has not changed is not made again."""
 
 import csv
 import hashlib
@@ -29,7 +29,7 @@ from sheet.geometry.placing import moved
 from sheet.geometry.refit import proportion_of
 from studio.library import shelf
 from studio.library.photos import interest
-from studio.models import PhotoFile, Project, Run, RunPhoto
+from studio.models import Batch, BatchPhoto, PhotoFile, Project
 from studio.storage import FULL, Stored, sheet_key
 from studio.work import queue
 
@@ -53,7 +53,7 @@ __all__ = [
 ]
 
 MOST: Final = 5000
-"""Photos that a run takes."""
+"""Photos that a batch takes."""
 LOOK: Final = 24
 """So many that wait one after another are asked about; those behind them wait too."""
 
@@ -71,16 +71,16 @@ def _read(key: str) -> Sheet:
     try:
         return sheets.load(Stored(key).read_bytes())
     except OSError:
-        raise SheetError("The sheet of this run is no longer kept.", "Begin the run again.") from None
+        raise SheetError("The sheet of this batch is no longer kept.", "Begin the batch again.") from None
 
 
-def begin(owner: Any, project: Project | None, name: str, sheet: Sheet, ids: list[str]) -> Run:
-    """Begin a run of frames on a sheet: those named, else all that hold photos. Raises SheetError."""
+def begin(owner: Any, project: Project | None, name: str, sheet: Sheet, ids: list[str]) -> Batch:
+    """Begin a batch of frames on a sheet: those named, else all that hold photos. Raises SheetError."""
     if not ids:
         ids = [i.id for i in sheet.items if not i.hidden and not isinstance(i, Photo) and _holds_photo(i)]
     if not ids:
         raise SheetError(
-            "There is no frame on the sheet to run over photos.", "Choose an outline, or put a photo in one.", "ids"
+            "There is no frame on the sheet to batch over photos.", "Choose an outline, or put a photo in one.", "ids"
         )
     for item_id in ids:
         frame_named(sheet, item_id)
@@ -90,10 +90,10 @@ def begin(owner: Any, project: Project | None, name: str, sheet: Sheet, ids: lis
             )
     what = ids[0] if len(ids) == 1 else "sheet"
     order = msgspec.to_builtins(Order(what=what, format="jpg", pattern="{photo}"))
-    return Run.objects.create(
+    return Batch.objects.create(
         owner=owner,
         project=project,
-        name=clean_name(name) or "Run",
+        name=clean_name(name) or "Batch",
         frames=ids,
         sheets={"": _kept(owner.pk, sheet)},
         order=order,
@@ -104,18 +104,18 @@ def _holds_photo(item: Any) -> bool:
     return any(_holds_photo(i) for i in item.items) if isinstance(item, Group) else bool(getattr(item, "photos", ()))
 
 
-def order_of(run: Run) -> Order:
-    """Return what the run delivers."""
-    return msgspec.convert(run.order, Order)
+def order_of(batch: Batch) -> Order:
+    """Return what the batch exports."""
+    return msgspec.convert(batch.order, Order)
 
 
-def add(run: Run, photos: Iterable[PhotoFile]) -> tuple[int, int]:
+def add(batch: Batch, photos: Iterable[PhotoFile]) -> tuple[int, int]:
     """Add photos at the end; return how many came, and how many were there already and are not taken twice.
 
-    Raises SheetError where a run would have more than it takes.
+    Raises SheetError where a batch would have more than it takes.
     """
     with transaction.atomic():
-        have = set(run.photos.values_list("photo_id", flat=True))
+        have = set(batch.photos.values_list("photo_id", flat=True))
         fresh: list[PhotoFile] = []
         twice = 0
         for photo in photos:
@@ -125,63 +125,65 @@ def add(run: Run, photos: Iterable[PhotoFile]) -> tuple[int, int]:
             have.add(photo.pk)
             fresh.append(photo)
         if len(have) > MOST:
-            raise SheetError(f"A run takes up to {MOST:,} photos.", "Begin another one for the rest.", "photos")
-        last = run.photos.aggregate(last=Max("position"))["last"]
+            raise SheetError(f"A batch takes up to {MOST:,} photos.", "Begin another one for the rest.", "photos")
+        last = batch.photos.aggregate(last=Max("position"))["last"]
         first = 0 if last is None else last + 1
-        RunPhoto.objects.bulk_create(
-            [RunPhoto(run=run, position=first + k, photo=photo) for k, photo in enumerate(fresh)]
+        BatchPhoto.objects.bulk_create(
+            [BatchPhoto(batch=batch, position=first + k, photo=photo) for k, photo in enumerate(fresh)]
         )
-        run.save()
+        batch.save()
     return len(fresh), twice
 
 
-def set_variants(run: Run, on: bool) -> None:
+def set_variants(batch: Batch, on: bool) -> None:
     """Let photos take the frame in the proportion nearest to theirs, or all of them the same. Raises SheetError."""
-    if len(run.frames) != 1:
-        raise SheetError("A sheet with several frames has one proportion.", "Run a single frame for that.", "variants")
-    sheet = _read(run.sheets[""])
-    made = variants_of(sheet, run.frames[0], _on_shelf(run, sheet)) if on else {"": sheet}
-    run.sheets = {word: _kept(run.owner_id, one) for word, one in made.items()}
-    run.save()
+    if len(batch.frames) != 1:
+        raise SheetError(
+            "A sheet with several frames has one proportion.", "Batch a single frame for that.", "variants"
+        )
+    sheet = _read(batch.sheets[""])
+    made = variants_of(sheet, batch.frames[0], _on_shelf(batch, sheet)) if on else {"": sheet}
+    batch.sheets = {word: _kept(batch.owner_id, one) for word, one in made.items()}
+    batch.save()
 
 
-def _on_shelf(run: Run, sheet: Sheet) -> dict[str, Item]:
-    """Return the variants that the shelf has of a run's frame, as large as that is, by their words."""
-    item = find(sheet, run.frames[0])
+def _on_shelf(batch: Batch, sheet: Sheet) -> dict[str, Item]:
+    """Return the variants that the shelf has of a batch's frame, as large as that is, by their words."""
+    item = find(sheet, batch.frames[0])
     mark = None if isinstance(item, Photo) else item.kept
     if mark is None:
         return {}
     m = Matrix(*mark.matrix)
     out: dict[str, Item] = {}
-    for key in shelf.newest(run.owner):
+    for key in shelf.newest(batch.owner):
         item_key, _, variant = key.partition(" ")
         if item_key == mark.item:
-            found = shelf.shelved(run.owner, mark.item, variant).item
+            found = shelf.shelved(batch.owner, mark.item, variant).item
             x0, y0, x1, y1 = box_of(found)
             placed = moved(found, m, details=True)
             out[variant or proportion_of(x1 - x0, y1 - y0)] = placed
     return out
 
 
-def outdated(run: Run, since: int = 0) -> None:
+def outdated(batch: Batch, since: int = 0) -> None:
     """Note that files, from a position on, are not as they are asked for any more. Their names alone make no others."""
-    run.photos.filter(state=RunPhoto.DONE, position__gte=since).update(state=RunPhoto.NEW)
+    batch.photos.filter(state=BatchPhoto.DONE, position__gte=since).update(state=BatchPhoto.NEW)
 
 
 class Source:
-    """The sheets of a run, read once, and how photos sit on them."""
+    """The sheets of a batch, read once, and how photos sit on them."""
 
-    def __init__(self, run: Run):
-        self.run = run
-        self.sheets = {word: _read(key) for word, key in run.sheets.items()}
-        self.boxes = {word: [box_in(find(sheet, i)) for i in run.frames] for word, sheet in self.sheets.items()}
+    def __init__(self, batch: Batch):
+        self.batch = batch
+        self.sheets = {word: _read(key) for word, key in batch.sheets.items()}
+        self.boxes = {word: [box_in(find(sheet, i)) for i in batch.frames] for word, sheet in self.sheets.items()}
         self.each = {word: boxes[0] for word, boxes in self.boxes.items()}
 
     def word(self, photo: PhotoFile) -> str:
         """Return which of the sheets a photo takes."""
         return matching(self.each, photo.width, photo.height) if len(self.each) > 1 else ""
 
-    def shot(self, row: RunPhoto, word: str, place: int) -> Shot:
+    def shot(self, row: BatchPhoto, word: str, place: int) -> Shot:
         """Return a photo and how it sits, in one of the frames."""
         photo = row.photo
         shown = tuple(photo.shown) if photo.shown else None
@@ -189,13 +191,13 @@ class Source:
         facts = PhotoFacts(photo.sha256, name, photo.width, photo.height, photo.has_alpha, shown)
         if row.seat is not None:
             return Shot(facts, msgspec.convert(row.seat, Seat))
-        where = self.run.where if self.run.where in WHERES else "centred"
+        where = self.batch.where if self.batch.where in WHERES else "centred"
         spot = interest(photo) if where != "centred" else None
         return Shot(facts, seat_by(where, self.boxes[word][place], photo.width, photo.height, spot))  # type: ignore[arg-type]
 
-    def lots(self, rows: list[RunPhoto]) -> list[tuple[str, list[RunPhoto], list[Shot]]]:
+    def lots(self, rows: list[BatchPhoto]) -> list[tuple[str, list[BatchPhoto], list[Shot]]]:
         """Return what goes into each file: one photo, or as many as the sheet has frames."""
-        many = len(self.run.frames)
+        many = len(self.batch.frames)
         out = []
         for k in range(0, len(rows), many):
             lot = rows[k : k + many]
@@ -204,94 +206,94 @@ class Source:
         return out
 
 
-def filled_sheet(run: Run, rows: list[RunPhoto]) -> Sheet:
+def filled_sheet(batch: Batch, rows: list[BatchPhoto]) -> Sheet:
     """Return the sheet with the photos of one file in its frames. Raises SheetError."""
-    source = Source(run)
+    source = Source(batch)
     ((word, _, shots),) = source.lots(rows)
-    return filled(source.sheets[word], run.frames, shots)
+    return filled(source.sheets[word], batch.frames, shots)
 
 
-def file_box(run: Run, rows: list[RunPhoto]) -> tuple[float, float, float, float]:
+def file_box(batch: Batch, rows: list[BatchPhoto]) -> tuple[float, float, float, float]:
     """Return the box (px of the sheet) of the file that photos go into. Raises SheetError."""
-    return ordered(filled_sheet(run, rows), Order(what=order_of(run).what))[0].box
+    return ordered(filled_sheet(batch, rows), Order(what=order_of(batch).what))[0].box
 
 
-def sizes(run: Run) -> list[tuple[str, int, int]]:
-    """Return the proportions a run has, each with the px of its files. Raises SheetError."""
-    source, order = Source(run), order_of(run)
+def sizes(batch: Batch) -> list[tuple[str, int, int]]:
+    """Return the proportions a batch has, each with the px of its files. Raises SheetError."""
+    source, order = Source(batch), order_of(batch)
     blank = PhotoFacts("0" * 64, "photo", 300, 200)
     out = []
     for word, sheet in source.sheets.items():
-        what = ordered(filled(sheet, run.frames, [Shot(blank)] * len(run.frames)), order)[0]
+        what = ordered(filled(sheet, batch.frames, [Shot(blank)] * len(batch.frames)), order)[0]
         out.append((word, what.width, what.height))
     return out
 
 
-def start(run: Run, again: Iterable[int] | None = None) -> int:
+def start(batch: Batch, again: Iterable[int] | None = None) -> int:
     """Have the files made that are not there as they are asked for; return how many.
 
     With `again` only those at these positions, which failed before. Raises SheetError or OutlineError.
     """
-    rows = list(run.photos.select_related("photo"))
+    rows = list(batch.photos.select_related("photo"))
     if not rows:
-        raise SheetError("The run has no photos.", "Drop some on the page, or take those of the project.", "photos")
-    order = order_of(run)
+        raise SheetError("The batch has no photos.", "Drop some on the page, or take those of the project.", "photos")
+    order = order_of(batch)
     out = format_of(order.format)
     ending, _ = out.filed(order)
-    source = Source(run)
+    source = Source(batch)
     lots = source.lots(rows)
     blank = Shot(PhotoFacts("0" * 64, "photo", 300, 200))
     like = {
-        word: ordered(filled(sheet, run.frames, [blank] * len(run.frames)), order)[0]
+        word: ordered(filled(sheet, batch.frames, [blank] * len(batch.frames)), order)[0]
         for word, sheet in source.sheets.items()
     }
     stems = [PurePath(lot[0].photo.name).stem for _, lot, _ in lots]
-    names = file_names(order.pattern, run.name, [like[word] for word, _, _ in lots], stems)
+    names = file_names(order.pattern, batch.name, [like[word] for word, _, _ in lots], stems)
     # a name is the file's alone, and does not make another file
-    told = msgspec.to_builtins(order) | {"pattern": ""}
+    settings_of = msgspec.to_builtins(order) | {"pattern": ""}
     only = None if again is None else set(again)
     jobs: list[queue.Job] = []
-    begun: list[RunPhoto] = []
-    changed: list[RunPhoto] = []
+    begun: list[BatchPhoto] = []
+    changed: list[BatchPhoto] = []
     for (word, lot, shots), name in zip(lots, names, strict=True):
         leader, *others = lot
         plain = msgspec.to_builtins(shots)
-        made_of = msgspec.json.encode([run.sheets[word], run.frames, plain, told])
-        to = f"runs/{run.pk}/{hashlib.sha256(made_of).hexdigest()}.{ending}"
+        made_of = msgspec.json.encode([batch.sheets[word], batch.frames, plain, settings_of])
+        to = f"runs/{batch.pk}/{hashlib.sha256(made_of).hexdigest()}.{ending}"
         leader.name = f"{name}.{ending}"
         changed.append(leader)
         for row in others:
-            row.key, row.job, row.state, row.name, row.why = "", "", RunPhoto.NEW, "", ""
+            row.key, row.job, row.state, row.name, row.why = "", "", BatchPhoto.NEW, "", ""
             changed.append(row)
-        if leader.key == to and leader.state == RunPhoto.WAITING:
+        if leader.key == to and leader.state == BatchPhoto.WAITING:
             continue
         if leader.key == to and leader.size and Stored(to).exists():
-            leader.state, leader.why = RunPhoto.DONE, ""
+            leader.state, leader.why = BatchPhoto.DONE, ""
             continue
         if only is not None and leader.position not in only:
             continue
         if leader.job:
             queue.stop([leader.job])
-        leader.key, leader.state, leader.why, leader.size = to, RunPhoto.WAITING, "", 0
-        args = {"sheet": run.sheets[word], "frames": run.frames, "shots": plain, "order": told, "to": to}
-        jobs.append(queue.Job(run.owner_id, "shoot", args))
+        leader.key, leader.state, leader.why, leader.size = to, BatchPhoto.WAITING, "", 0
+        args = {"sheet": batch.sheets[word], "frames": batch.frames, "shots": plain, "order": settings_of, "to": to}
+        jobs.append(queue.Job(batch.owner_id, "shoot", args))
         begun.append(leader)
     ids = queue.put(jobs)
     for row, job in zip(begun, ids, strict=True):
         row.job = job
-    run.state, run.contact = (Run.UNDER_WAY if begun else Run.DONE), {}
+    batch.state, batch.contact = (Batch.UNDER_WAY if begun else Batch.DONE), {}
     with transaction.atomic():
-        RunPhoto.objects.bulk_update(changed, ["key", "state", "why", "size", "job", "name"], batch_size=200)
-        run.save()
+        BatchPhoto.objects.bulk_update(changed, ["key", "state", "why", "size", "job", "name"], batch_size=200)
+        batch.save()
     return len(begun)
 
 
-def followed(run: Run) -> Run:
-    """Bring a run's state up to what the queue knows."""
-    if run.state != Run.UNDER_WAY:
-        return run
-    rows = list(run.photos.filter(state=RunPhoto.WAITING).exclude(job=""))
-    ended: list[RunPhoto] = []
+def followed(batch: Batch) -> Batch:
+    """Bring a batch's state up to what the queue knows."""
+    if batch.state != Batch.UNDER_WAY:
+        return batch
+    rows = list(batch.photos.filter(state=BatchPhoto.WAITING).exclude(job=""))
+    ended: list[BatchPhoto] = []
     waiting = 0
     for row in rows:
         how = queue.known([row.job])[row.job]
@@ -299,9 +301,9 @@ def followed(run: Run) -> Run:
         if waiting >= LOOK:
             break
         if how.state == "done":
-            row.state, row.size = RunPhoto.DONE, int(how.result or 0)
+            row.state, row.size = BatchPhoto.DONE, int(how.result or 0)
         elif how.state in ("failed", "stopped"):
-            row.state = RunPhoto.FAILED if how.state == "failed" else RunPhoto.STOPPED
+            row.state = BatchPhoto.FAILED if how.state == "failed" else BatchPhoto.STOPPED
             row.why = f"{how.why} {how.remedy}".strip()[:500]
         else:
             continue
@@ -309,28 +311,28 @@ def followed(run: Run) -> Run:
     done = [row.job for row in ended]
     for row in ended:
         row.job = ""
-    RunPhoto.objects.bulk_update(ended, ["state", "size", "why", "job"], batch_size=200)
+    BatchPhoto.objects.bulk_update(ended, ["state", "size", "why", "job"], batch_size=200)
     queue.forget(done)
     if len(ended) == len(rows):
-        run.state = Run.STOPPED if run.photos.filter(state=RunPhoto.STOPPED).exists() else Run.DONE
-        Run.objects.filter(pk=run.pk, state=Run.UNDER_WAY).update(state=run.state)
-    return run
+        batch.state = Batch.STOPPED if batch.photos.filter(state=BatchPhoto.STOPPED).exists() else Batch.DONE
+        Batch.objects.filter(pk=batch.pk, state=Batch.UNDER_WAY).update(state=batch.state)
+    return batch
 
 
-def halt(run: Run) -> None:
+def halt(batch: Batch) -> None:
     """Stop what is under way; what is done stays."""
-    waiting = run.photos.filter(state=RunPhoto.WAITING)
+    waiting = batch.photos.filter(state=BatchPhoto.WAITING)
     queue.stop(j for j in waiting.values_list("job", flat=True) if j)
-    waiting.update(state=RunPhoto.STOPPED, why="")
-    Run.objects.filter(pk=run.pk, state=Run.UNDER_WAY).update(state=Run.STOPPED)
+    waiting.update(state=BatchPhoto.STOPPED, why="")
+    Batch.objects.filter(pk=batch.pk, state=Batch.UNDER_WAY).update(state=Batch.STOPPED)
 
 
-def packed(run: Run) -> IO[bytes]:
-    """Return what is done of a run as a zip; what failed is named in it. Raises SheetError where nothing is."""
-    rows = run.photos.select_related("photo")
-    done = [r for r in rows if r.state == RunPhoto.DONE and r.key]
+def packed(batch: Batch) -> IO[bytes]:
+    """Return what is done of a batch as a zip; what failed is named in it. Raises SheetError where nothing is."""
+    rows = batch.photos.select_related("photo")
+    done = [r for r in rows if r.state == BatchPhoto.DONE and r.key]
     if not done:
-        raise SheetError("Nothing of this run is done yet.", "Start it, or wait a moment.")
+        raise SheetError("Nothing of this batch is done yet.", "Start it, or wait a moment.")
     out: IO[bytes] = tempfile.TemporaryFile()  # noqa: SIM115  the response closes it
     try:
         with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as box:
@@ -338,14 +340,14 @@ def packed(run: Run) -> IO[bytes]:
                 with Stored(row.key).open() as file, box.open(row.name, "w", force_zip64=True) as member:
                     while chunk := file.read(1 << 20):
                         member.write(chunk)
-            lacking = [(r.photo.name, r.why) for r in rows if r.state == RunPhoto.FAILED]
+            lacking = [(r.photo.name, r.why) for r in rows if r.state == BatchPhoto.FAILED]
             if lacking:
                 text = io.StringIO()
                 csv.writer(text).writerows([("photo", "why it is not here"), *lacking])
                 box.writestr("not-made.csv", text.getvalue())
     except FileNotFoundError:
         raise SheetError(
-            "A file of this run is no longer kept.", "Start the run again: it makes what is missing."
+            "A file of this batch is no longer kept.", "Start the batch again: it makes what is missing."
         ) from None
     except OSError as error:
         raise SheetError(*FULL) from error
@@ -353,39 +355,39 @@ def packed(run: Run) -> IO[bytes]:
     return out
 
 
-def ask_contact(run: Run) -> None:
+def ask_contact(batch: Batch) -> None:
     """Have the contact sheet made of the photos as they sit now. Raises SheetError."""
-    rows = list(run.photos.select_related("photo"))
+    rows = list(batch.photos.select_related("photo"))
     if not rows:
-        raise SheetError("The run has no photos.", "Drop some on the page first.", "photos")
-    source = Source(run)
+        raise SheetError("The batch has no photos.", "Drop some on the page first.", "photos")
+    source = Source(batch)
     cells = [
-        {"sheet": run.sheets[word], "shots": msgspec.to_builtins(shots), "name": PurePath(lot[0].photo.name).stem}
+        {"sheet": batch.sheets[word], "shots": msgspec.to_builtins(shots), "name": PurePath(lot[0].photo.name).stem}
         for word, lot, shots in source.lots(rows)
     ]
-    order = msgspec.to_builtins(Order(what=order_of(run).what))
-    made_of = msgspec.json.encode([cells, run.frames, run.name])
-    to = f"runs/{run.pk}/contact-{hashlib.sha256(made_of).hexdigest()}.pdf"
-    args = {"cells": cells, "frames": run.frames, "order": order, "title": run.name, "to": to}
-    (job,) = queue.put([queue.Job(run.owner_id, "contact", args)])
-    run.contact = {"key": to, "job": job}
-    run.save()
+    order = msgspec.to_builtins(Order(what=order_of(batch).what))
+    made_of = msgspec.json.encode([cells, batch.frames, batch.name])
+    to = f"runs/{batch.pk}/contact-{hashlib.sha256(made_of).hexdigest()}.pdf"
+    args = {"cells": cells, "frames": batch.frames, "order": order, "title": batch.name, "to": to}
+    (job,) = queue.put([queue.Job(batch.owner_id, "contact", args)])
+    batch.contact = {"key": to, "job": job}
+    batch.save()
 
 
-def contact_state(run: Run) -> queue.Known:
+def contact_state(batch: Batch) -> queue.Known:
     """Return how the contact sheet that was asked for is."""
-    if not run.contact:
+    if not batch.contact:
         return queue.Known("stopped")
-    return queue.known([run.contact["job"]])[run.contact["job"]]
+    return queue.known([batch.contact["job"]])[batch.contact["job"]]
 
 
-def forget(run: Run) -> None:
-    """Throw a run away, with its files."""
-    halt(run)
-    keys = [r.key for r in run.photos.all() if r.key]
-    if run.contact:
-        queue.stop([run.contact["job"]])
-        keys.append(run.contact["key"])
-    run.delete()
+def forget(batch: Batch) -> None:
+    """Throw a batch away, with its files."""
+    halt(batch)
+    keys = [r.key for r in batch.photos.all() if r.key]
+    if batch.contact:
+        queue.stop([batch.contact["job"]])
+        keys.append(batch.contact["key"])
+    batch.delete()
     for key in keys:
         Stored(key).unlink()

@@ -1,4 +1,4 @@
-"""What was delivered of a project: made at once or by the queue, listed, fetched again, thrown away when it is old."""
+"""What was exported of a project: made at once or by the queue, listed, fetched again, thrown away when it is old."""
 
 import hashlib
 import tempfile
@@ -14,23 +14,23 @@ from sheet import Sheet, SheetError
 from sheet.document.tree import photos_of
 from sheet.export.filenames import file_names
 from sheet.export.order import Order, ordered
-from sheet.export.sizes import Delivered
+from sheet.export.sizes import Exported
 from studio.library.photos import check_owned
-from studio.models import Delivery, Project
+from studio.models import Export, Project
 from studio.storage import FULL, Stored, sheet_key
 from studio.work import queue, tasks
 
 __all__ = ["KEPT", "as_row", "begin", "fetched", "followed", "forget", "halt", "is_small"]
 
 KEPT: Final = 24
-"""How many deliveries of a project are kept."""
+"""How many exports of a project are kept."""
 UNDER_WAY: Final = 12
 """How many of one person may be under way."""
 FEW: Final = 20
 """Files that are made at once, at most."""
 
 
-def is_small(sheet: Sheet, files: list[Delivered]) -> bool:
+def is_small(sheet: Sheet, files: list[Exported]) -> bool:
     """Tell whether files can be made while a person waits: by the px to draw, and to read."""
     reach: dict[str, float] = {}
     for what in files:
@@ -42,13 +42,13 @@ def is_small(sheet: Sheet, files: list[Delivered]) -> bool:
     return px <= settings.GOUGE_AT_ONCE * 1e6 and len(files) <= FEW
 
 
-def _parts(files: list[Delivered], order: Order, out: Format) -> list[list[Delivered]]:
+def _parts(files: list[Exported], order: Order, out: Format) -> list[list[Exported]]:
     """Return what goes into each file: pages go into one."""
     return [files] if out.pages is not None and order.what == "each" else [[f] for f in files]
 
 
-def begin(project: Project, order: Order) -> Delivery:
-    """Deliver: at once where that is small, else by the queue. Raises SheetError, PictureError or OutlineError."""
+def begin(project: Project, order: Order) -> Export:
+    """Export: at once where that is small, else by the queue. Raises SheetError, PictureError or OutlineError."""
     assert project.head is not None
     sheet = project.head.sheet
     out = format_of(order.format)
@@ -59,37 +59,35 @@ def begin(project: Project, order: Order) -> Delivery:
     check_owned(project.owner, [p for f in files for p in photos_of(f.items or sheet.items, hidden=False)])
     small = is_small(sheet, files)
     if not small and _busy(project) >= UNDER_WAY:
-        raise SheetError(
-            f"{UNDER_WAY} deliveries of yours are under way.", "Wait for one of them, or stop one.", "what"
-        )
-    told = msgspec.to_builtins(order)
+        raise SheetError(f"{UNDER_WAY} exports of yours are under way.", "Wait for one of them, or stop one.", "what")
+    plain_order = msgspec.to_builtins(order)
     data = sheets.dump(sheet)
     parts = _parts(files, order, out)
     rows, jobs = [], []
     for part, name in zip(parts, names, strict=False):
-        plain = [tasks.as_told(f) for f in part]
-        made_of = msgspec.json.encode([project.owner_id, told | {"pattern": "", "ids": []}, plain])
+        plain = [tasks.as_plain(f) for f in part]
+        made_of = msgspec.json.encode([project.owner_id, plain_order | {"pattern": "", "ids": []}, plain])
         to = f"deliveries/{project.pk}/{hashlib.sha256(data + made_of).hexdigest()}.{ending}"
         size = {"width": part[0].width, "height": part[0].height}
         rows.append({"name": f"{name}.{ending}", "key": to, "job": "", **size})
-        jobs.append({"sheet": sheet_key(project.owner_id, data), "order": told, "files": plain, "to": to})
+        jobs.append({"sheet": sheet_key(project.owner_id, data), "order": plain_order, "files": plain, "to": to})
     if len(parts) < len(files):
         rows[0]["name"] = f"{whole}.{ending}"
     # asked for twice, it is made once
     same = [row["key"] for row in rows]
-    for one in project.deliveries.filter(state=Delivery.UNDER_WAY, revision=project.head):
+    for one in project.exports.filter(state=Export.UNDER_WAY, revision=project.head):
         if [row["key"] for row in one.files] == same:
             return one
     kept = Stored(jobs[0]["sheet"])
     if not kept.exists():
         kept.write(data)
     name = rows[0]["name"] if order.what != "each" or len(parts) < len(files) else f"{whole}.zip"
-    made = Delivery(project=project, revision=project.head, name=name, order=told, files=rows)
+    made = Export(project=project, revision=project.head, name=name, order=plain_order, files=rows)
     if small:
-        made.size = sum(tasks.deliver(**job, patience=settings.GOUGE_SECONDS) for job in jobs)
-        made.state = Delivery.READY
+        made.size = sum(tasks.export(**job, patience=settings.GOUGE_SECONDS) for job in jobs)
+        made.state = Export.READY
     else:
-        ids = queue.put(queue.Job(project.owner_id, "deliver", job) for job in jobs)
+        ids = queue.put(queue.Job(project.owner_id, "export", job) for job in jobs)
         for row, key in zip(rows, ids, strict=True):
             row["job"] = key
     made.save()
@@ -98,41 +96,41 @@ def begin(project: Project, order: Order) -> Delivery:
 
 
 def _busy(project: Project) -> int:
-    under_way = Delivery.objects.filter(project__owner_id=project.owner_id, state=Delivery.UNDER_WAY)
-    return sum(followed(d)[0].state == Delivery.UNDER_WAY for d in under_way.select_related("project"))
+    under_way = Export.objects.filter(project__owner_id=project.owner_id, state=Export.UNDER_WAY)
+    return sum(followed(d)[0].state == Export.UNDER_WAY for d in under_way.select_related("project"))
 
 
-def followed(made: Delivery) -> tuple[Delivery, float]:
-    """Return a delivery as it is now, and the share of it that is done."""
-    if made.state != Delivery.UNDER_WAY:
+def followed(made: Export) -> tuple[Export, float]:
+    """Return an export as it is now, and the share of it that is done."""
+    if made.state != Export.UNDER_WAY:
         return made, 1.0
     jobs = [row["job"] for row in made.files]
     known = queue.known(jobs)
     bad = next((k for k in known.values() if k.state in ("failed", "stopped")), None)
     if bad is not None:
-        made.state = Delivery.STOPPED if bad.state == "stopped" else Delivery.FAILED
+        made.state = Export.STOPPED if bad.state == "stopped" else Export.FAILED
         made.why = f"{bad.why} {bad.remedy}".strip()[:500]
         queue.stop(k for k, how in known.items() if how.state in ("waiting", "working"))
     elif all(k.state == "done" for k in known.values()):
-        made.state, made.size = Delivery.READY, sum(k.result for k in known.values())
+        made.state, made.size = Export.READY, sum(k.result for k in known.values())
     else:
         return made, sum(k.share for k in known.values()) / len(known)
     changes = {"state": made.state, "why": made.why, "size": made.size}
-    Delivery.objects.filter(pk=made.pk, state=Delivery.UNDER_WAY).update(**changes)
-    if made.state == Delivery.READY:
+    Export.objects.filter(pk=made.pk, state=Export.UNDER_WAY).update(**changes)
+    if made.state == Export.READY:
         queue.forget(jobs)
     return made, 1.0
 
 
-def halt(made: Delivery) -> None:
-    """Stop a delivery that is under way."""
-    if made.state == Delivery.UNDER_WAY:
+def halt(made: Export) -> None:
+    """Stop an export that is under way."""
+    if made.state == Export.UNDER_WAY:
         queue.stop(row["job"] for row in made.files)
-        Delivery.objects.filter(pk=made.pk, state=Delivery.UNDER_WAY).update(state=Delivery.STOPPED)
+        Export.objects.filter(pk=made.pk, state=Export.UNDER_WAY).update(state=Export.STOPPED)
 
 
-def fetched(made: Delivery) -> tuple[IO[bytes], str]:
-    """Return the file of a delivery, and its media type: each in a zip where there are several.
+def fetched(made: Export) -> tuple[IO[bytes], str]:
+    """Return the file of an export, and its media type: each in a zip where there are several.
 
     Raises SheetError where it is not there.
     """
@@ -151,16 +149,16 @@ def fetched(made: Delivery) -> tuple[IO[bytes], str]:
         packed.seek(0)
         return packed, "application/zip"
     except FileNotFoundError:
-        raise SheetError("That file is no longer kept.", "Deliver it again.", "what") from None
+        raise SheetError("That file is no longer kept.", "Export it again.", "what") from None
     except OSError as error:
         raise SheetError(*FULL) from error
 
 
-def forget(made: Delivery) -> None:
-    """Take a delivery off the list, and its files out of the storage where no other one has them."""
+def forget(made: Export) -> None:
+    """Take an export off the list, and its files out of the storage where no other one has them."""
     halt(made)
     keys = {row["key"] for row in made.files}
-    for files in Delivery.objects.filter(project=made.project_id).exclude(pk=made.pk).values_list("files", flat=True):
+    for files in Export.objects.filter(project=made.project_id).exclude(pk=made.pk).values_list("files", flat=True):
         keys -= {row["key"] for row in files}
     made.delete()
     for key in keys:
@@ -168,13 +166,13 @@ def forget(made: Delivery) -> None:
 
 
 def _thin(project: Project) -> None:
-    """Forget all but the last deliveries of a project."""
-    for old in project.deliveries.exclude(state=Delivery.UNDER_WAY)[KEPT:]:
+    """Forget all but the last exports of a project."""
+    for old in project.exports.exclude(state=Export.UNDER_WAY)[KEPT:]:
         forget(old)
 
 
-def as_row(made: Delivery, share: float, head: Any) -> dict[str, Any]:
-    """Return what the list tells of a delivery."""
+def as_row(made: Export, share: float, head: Any) -> dict[str, Any]:
+    """Return what the list tells of an export."""
     first = made.files[0]
     what = f"{len(made.files)} files" if len(made.files) > 1 else f"{first['width']:,} × {first['height']:,} px"
     return {

@@ -12,26 +12,26 @@ from django.views.decorators.http import require_GET, require_POST
 from outline import OutlineError
 from picture import PictureError, format_of
 from picture.write.estimate import estimated, in_words
-from picture.write.memory import delivering
+from picture.write.memory import exporting
 from sheet import Sheet, SheetError
 from sheet.document.limits import Place
 from sheet.export.order import Order, ordered
-from sheet.export.sizes import Delivered, part_of
+from sheet.export.sizes import Exported, part_of
 from studio.http import own_project, posted, refusal, refused
 from studio.library.photos import originals
 from studio.library.thumbs import thumb_of
-from studio.models import Delivery, Project
+from studio.models import Export, Project
 from studio.work.memory import room
 
 from .exports import as_row, begin, fetched, followed, forget, halt
 
 __all__ = [
-    "deliver",
-    "deliveries",
-    "delivery_file",
-    "delivery_forget",
-    "delivery_picture",
-    "delivery_stop",
+    "export",
+    "exports",
+    "export_file",
+    "export_forget",
+    "export_picture",
+    "export_stop",
     "estimate",
     "lens",
 ]
@@ -39,11 +39,11 @@ __all__ = [
 
 def _order(request: HttpRequest) -> Order:
     """Return what is asked for, posted as JSON. Raises SheetError."""
-    told = posted(request)
+    answer = posted(request)
     try:
-        return msgspec.convert(told, Order)
+        return msgspec.convert(answer, Order)
     except msgspec.ValidationError as error:
-        raise SheetError("That was no delivery.", f"Reload the page. ({str(error)[:80]})", "what") from None
+        raise SheetError("That was no export.", f"Reload the page. ({str(error)[:80]})", "what") from None
 
 
 LENS = (340, 240)
@@ -63,7 +63,7 @@ def lens(request: HttpRequest, pk: int) -> HttpResponse:
         near = part_of(_nearest(sheet, asked), asked.x, asked.y, *LENS)
         out = format_of(asked.order.format if asked.order.format in SHOWN else "png")
         load = originals(request.user)
-        with room(delivering(sheet, [near], asked.order, load.place), settings.GOUGE_SECONDS):
+        with room(exporting(sheet, [near], asked.order, load.place), settings.GOUGE_SECONDS):
             body = out.write(sheet, near, load, asked.order)
     except msgspec.ValidationError:
         return refusal("That place cannot be looked at.", "Point at the sheet.", status=400)
@@ -84,18 +84,18 @@ class Looked(msgspec.Struct, frozen=True):
     y: Place
 
 
-def _nearest(sheet: Sheet, asked: Looked) -> Delivered:
+def _nearest(sheet: Sheet, asked: Looked) -> Exported:
     """Return the file that is looked at: of several, the one that the place lies in, or lies nearest to."""
 
-    def away(file: Delivered) -> float:
+    def away(file: Exported) -> float:
         x0, y0, x1, y1 = file.box
         return max(x0 - asked.x, asked.x - x1, 0.0) + max(y0 - asked.y, asked.y - y1, 0.0)
 
     return min(ordered(sheet, asked.order), key=away)
 
 
-def _file(made: Delivery) -> HttpResponse:
-    """Answer the file of a delivery. Raises SheetError where it is gone."""
+def _file(made: Export) -> HttpResponse:
+    """Answer the file of an export. Raises SheetError where it is gone."""
     body, media = fetched(made)
     response = FileResponse(body, content_type=media)
     response["Content-Disposition"] = content_disposition_header(True, made.name)
@@ -107,8 +107,8 @@ def _file(made: Delivery) -> HttpResponse:
 
 @login_required
 @require_POST
-def deliver(request: HttpRequest, pk: int) -> HttpResponse:
-    """Make what is ordered: answer the file where that is quick, else 202 with the delivery that is under way.
+def export(request: HttpRequest, pk: int) -> HttpResponse:
+    """Make what is ordered: answer the file where that is quick, else 202 with the export that is under way.
 
     The project remembers the order.
     """
@@ -116,45 +116,45 @@ def deliver(request: HttpRequest, pk: int) -> HttpResponse:
     try:
         order = _order(request)
         made = begin(project, order)
-        response = _file(made) if made.state == Delivery.READY else None
+        response = _file(made) if made.state == Export.READY else None
     except (SheetError, PictureError) as error:
         return refused(error)
     except OutlineError as error:
         return refusal(str(error))
-    Project.objects.filter(pk=project.pk).update(delivery=msgspec.to_builtins(order))
-    return response or JsonResponse({"delivery": made.pk}, status=202)
+    Project.objects.filter(pk=project.pk).update(export=msgspec.to_builtins(order))
+    return response or JsonResponse({"export": made.pk}, status=202)
 
 
-def _own(request: HttpRequest, pk: int, number: int) -> Delivery:
-    """Return a delivery of the person's own project, or answer 404."""
+def _own(request: HttpRequest, pk: int, number: int) -> Export:
+    """Return an export of the person's own project, or answer 404."""
     project = own_project(request, pk)
-    made: Delivery = get_object_or_404(project.deliveries.select_related("project", "revision"), pk=number)
+    made: Export = get_object_or_404(project.exports.select_related("project", "revision"), pk=number)
     return made
 
 
 @login_required
 @require_GET
-def deliveries(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return the list of what was delivered, as HTML, and how far what is under way is."""
+def exports(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return the list of what was exported, as HTML, and how far what is under way is."""
     project = own_project(request, pk)
     try:
-        rows = [as_row(*followed(made), project.head_id) for made in project.deliveries.defer("order")]
+        rows = [as_row(*followed(made), project.head_id) for made in project.exports.defer("order")]
     except SheetError as error:
         return refused(error, status=503)
-    html = render_to_string("studio/deliveries.html", {"rows": rows, "project": project})
+    html = render_to_string("studio/exports.html", {"rows": rows, "project": project})
     return JsonResponse({"html": html, "rows": [{k: r[k] for k in ("id", "state", "share", "why")} for r in rows]})
 
 
 @login_required
 @require_GET
-def delivery_file(request: HttpRequest, pk: int, number: int) -> HttpResponse:
-    """Return the file of a delivery once more."""
+def export_file(request: HttpRequest, pk: int, number: int) -> HttpResponse:
+    """Return the file of an export once more."""
     try:
         made, _ = followed(_own(request, pk, number))
     except SheetError as error:
         return refused(error, status=503)
-    if made.state != Delivery.READY:
-        return refusal(f"“{made.name}” is not ready.", made.why or "Wait until it is, or deliver it again.", status=409)
+    if made.state != Export.READY:
+        return refusal(f"“{made.name}” is not ready.", made.why or "Wait until it is, or export it again.", status=409)
     try:
         return _file(made)
     except SheetError as error:
@@ -163,8 +163,8 @@ def delivery_file(request: HttpRequest, pk: int, number: int) -> HttpResponse:
 
 @login_required
 @require_GET
-def delivery_picture(request: HttpRequest, pk: int, number: int) -> HttpResponse:
-    """Return a small picture of what was delivered."""
+def export_picture(request: HttpRequest, pk: int, number: int) -> HttpResponse:
+    """Return a small picture of what was exported."""
     made = _own(request, pk, number)
     try:
         body = thumb_of(made.revision.sheet, msgspec.convert(made.order, Order), request.user)
@@ -177,8 +177,8 @@ def delivery_picture(request: HttpRequest, pk: int, number: int) -> HttpResponse
 
 @login_required
 @require_POST
-def delivery_stop(request: HttpRequest, pk: int, number: int) -> HttpResponse:
-    """Stop a delivery that is under way."""
+def export_stop(request: HttpRequest, pk: int, number: int) -> HttpResponse:
+    """Stop an export that is under way."""
     try:
         halt(_own(request, pk, number))
     except SheetError as error:
@@ -188,8 +188,8 @@ def delivery_stop(request: HttpRequest, pk: int, number: int) -> HttpResponse:
 
 @login_required
 @require_POST
-def delivery_forget(request: HttpRequest, pk: int, number: int) -> HttpResponse:
-    """Take a delivery off the list, with its file."""
+def export_forget(request: HttpRequest, pk: int, number: int) -> HttpResponse:
+    """Take an export off the list, with its file."""
     try:
         forget(_own(request, pk, number))
     except SheetError as error:
@@ -205,9 +205,9 @@ def estimate(request: HttpRequest, pk: int) -> HttpResponse:
     try:
         order = _order(request)
         sheet = project.head.sheet
-        told = estimated(sheet, ordered(sheet, order), originals(request.user), order)
+        answer = estimated(sheet, ordered(sheet, order), originals(request.user), order)
     except (SheetError, PictureError) as error:
         return refused(error)
     except OutlineError as error:
         return refusal(str(error))
-    return JsonResponse({"words": f"About {in_words(told)}", "bytes": told})
+    return JsonResponse({"words": f"About {in_words(answer)}", "bytes": answer})

@@ -18,7 +18,7 @@ from sheet import Sheet, SheetError
 from sheet.document.store import photos_in, unfolded
 from sheet.inspect.effort import LIGHT, effort_of
 from studio.editor import responses
-from studio.editor.view_state import Look
+from studio.editor.view_state import ViewState
 from studio.library.lookup import Owned
 from studio.models import Project, Revision
 from studio.work import worker_pool
@@ -42,7 +42,7 @@ __all__ = [
     "undo",
 ]
 
-FIRST_LOOK = Look()
+FIRST_LOOK = ViewState()
 TRIES = 5
 """How often a command is stored anew where others made and undid something meanwhile."""
 
@@ -94,10 +94,10 @@ def _repeated(project: Project, command_id: str) -> bool:
     )
 
 
-def _unchanged(project: Project, look: Look) -> Done:
+def _unchanged(project: Project, view: ViewState) -> Done:
     assert project.head is not None
     now = project.head.sheet
-    return Done(project, responses.shown(now, now, look))
+    return Done(project, responses.shown(now, now, view))
 
 
 def _on_head(project: Project, command_id: str, revision: int) -> bool:
@@ -112,27 +112,29 @@ def _on_head(project: Project, command_id: str, revision: int) -> bool:
     return True
 
 
-def _worked_out(project: Project, command: sheet.Command, look: Look, key: str) -> responses.Made:
-    """Return what becomes of a command: at once where it is light, else by a labourer."""
+def _worked_out(project: Project, command: sheet.Command, view: ViewState, key: str) -> responses.Made:
+    """Return what becomes of a command: at once where it is light, else by a worker."""
     assert project.head is not None
     data = stored.readable_of(project.head)
-    if effort_of(sheet.load(data), look.chosen, command) <= LIGHT:
-        return responses.made(data, command, look)
-    made: responses.Made = worker_pool.do("studio.editor.responses:made", data, command, look, key=key)
+    if effort_of(sheet.load(data), view.chosen, command) <= LIGHT:
+        return responses.made(data, command, view)
+    made: responses.Made = worker_pool.do("studio.editor.responses:made", data, command, view, key=key)
     return made
 
 
-def run(owner: Any, pk: int, command_id: str, name: str, args: Any, revision: int, look: Look = FIRST_LOOK) -> Done:
+def run(
+    owner: Any, pk: int, command_id: str, name: str, args: Any, revision: int, view: ViewState = FIRST_LOOK
+) -> Done:
     """Apply a command to the head of a person's project.
 
     Raises Conflict, SheetError or Project.DoesNotExist; nothing is stored then.
     """
     project = _project(owner, pk)
     if not _on_head(project, command_id, revision):
-        return _unchanged(project, look)
+        return _unchanged(project, view)
     assert project.head is not None
     command = sheet.read(name, args).informed(Owned(owner, command_id), project.head.sheet)
-    made = _worked_out(project, command, look, command_id)
+    made = _worked_out(project, command, view, command_id)
     for _ in range(TRIES):
         try:
             return Done(_swapped(project, made, command_id), made.answer, new=True)
@@ -140,7 +142,7 @@ def run(owner: Any, pk: int, command_id: str, name: str, args: Any, revision: in
             project = _project(owner, pk)
             # the same id on the same head: it was undone since, and is not done again
             if not _on_head(project, command_id, revision) or _repeated(project, command_id):
-                return _unchanged(project, look)
+                return _unchanged(project, view)
     raise Conflict
 
 
@@ -166,8 +168,8 @@ def _store(project: Project, head: Revision, command_id: str, then: QuerySet[Pro
     project.last_command = command_id
     project.updated = timezone.now()
     rows = Project.objects.filter(pk=project.pk) if then is None else then
-    told = {"head": head, "made": project.made, "last_command": command_id, "updated": project.updated}
-    if not rows.update(**told):
+    fields = {"head": head, "made": project.made, "last_command": command_id, "updated": project.updated}
+    if not rows.update(**fields):
         return False
     revisions.make_head(head, before)
     return True
@@ -209,32 +211,32 @@ def readable(project: Project) -> Revision | None:
     return at
 
 
-def _move(owner: Any, pk: int, command_id: str, revision: int, forward: bool, look: Look) -> Done:
+def _move(owner: Any, pk: int, command_id: str, revision: int, forward: bool, view: ViewState) -> Done:
     project = _project(owner, pk)
     if not _on_head(project, command_id, revision):
-        return _unchanged(project, look)
+        return _unchanged(project, view)
     target = _target(project, forward)
     if target is None:
         raise SheetError("There is nothing to redo." if forward else "There is nothing left to undo.")
     assert project.head is not None
     before = project.head.sheet if _is_readable(project.head) else sheet.new_sheet(1, 1)
-    answer = responses.shown(before, target.sheet, look, touched=True)
+    answer = responses.shown(before, target.sheet, view, touched=True)
     with transaction.atomic():
         project = _project(owner, pk)
         if not _on_head(project, command_id, revision):
-            return _unchanged(project, look)
+            return _unchanged(project, view)
         _store(project, target, command_id)
     return Done(project, answer)
 
 
-def undo(owner: Any, pk: int, command_id: str, revision: int, look: Look = FIRST_LOOK) -> Done:
+def undo(owner: Any, pk: int, command_id: str, revision: int, view: ViewState = FIRST_LOOK) -> Done:
     """Show the revision before the head. Raises Conflict, or SheetError at the first one."""
-    return _move(owner, pk, command_id, revision, False, look)
+    return _move(owner, pk, command_id, revision, False, view)
 
 
-def redo(owner: Any, pk: int, command_id: str, revision: int, look: Look = FIRST_LOOK) -> Done:
+def redo(owner: Any, pk: int, command_id: str, revision: int, view: ViewState = FIRST_LOOK) -> Done:
     """Show the newest revision made out of the head. Raises Conflict, or SheetError where there is none."""
-    return _move(owner, pk, command_id, revision, True, look)
+    return _move(owner, pk, command_id, revision, True, view)
 
 
 def go_back(owner: Any, pk: int, to: Revision) -> Project:
@@ -274,7 +276,7 @@ def recover(owner: Any, pk: int) -> Project:
     return project
 
 
-def stop(owner: Any, pk: int, command_id: str, look: Look = FIRST_LOOK) -> Done:
+def stop(owner: Any, pk: int, command_id: str, view: ViewState = FIRST_LOOK) -> Done:
     """Take back command `command_id` if it is the newest, or see to it that it is not done when it arrives."""
     worker_pool.stop(command_id)
     with transaction.atomic():
@@ -285,7 +287,7 @@ def stop(owner: Any, pk: int, command_id: str, look: Look = FIRST_LOOK) -> Done:
         if project.last_command == command_id and head.command == command_id and head.parent_id:
             head = Revision.objects.get(pk=head.parent_id)
         _store(project, head, _stopped(command_id))
-    return Done(project, responses.shown(before, project.head.sheet, look))
+    return Done(project, responses.shown(before, project.head.sheet, view))
 
 
 def _stopped(command_id: str) -> str:
@@ -306,8 +308,8 @@ def names(project: Project, new: bool = False) -> dict[str, str]:
 
 
 DOORS = {
-    "undo": lambda owner, pk, sent, look: undo(owner, pk, sent.id, sent.revision, look),
-    "redo": lambda owner, pk, sent, look: redo(owner, pk, sent.id, sent.revision, look),
-    "stop": lambda owner, pk, sent, look: stop(owner, pk, str(sent.args.get("id") or "")[:60], look),
+    "undo": lambda owner, pk, sent, view: undo(owner, pk, sent.id, sent.revision, view),
+    "redo": lambda owner, pk, sent, view: redo(owner, pk, sent.id, sent.revision, view),
+    "stop": lambda owner, pk, sent, view: stop(owner, pk, str(sent.args.get("id") or "")[:60], view),
 }
 """What a page asks for by name besides the sheet's commands: each takes (owner, project, what was sent, look)."""

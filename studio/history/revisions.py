@@ -24,8 +24,8 @@ CHAIN: Final = 200
 def add(project: Project, label: str, data: bytes, step: bytes, command: str = "", name: str = "") -> Revision:
     """Store a revision after the head of a project, which it is to take the place of."""
     number = project.made + 1
-    told: dict[str, Any] = {"project": project, "number": number, "label": label, "command": command, "name": name}
-    return Revision.objects.create(**told, parent=project.head, data=data, **_kept(project.head, number, data, step))
+    fields: dict[str, Any] = {"project": project, "number": number, "label": label, "command": command, "name": name}
+    return Revision.objects.create(**fields, parent=project.head, data=data, **_kept(project.head, number, data, step))
 
 
 def _kept(parent: Revision | None, number: int, data: bytes, step: bytes) -> dict[str, Any]:

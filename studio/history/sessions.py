@@ -4,12 +4,12 @@ from collections.abc import Iterable
 from datetime import timedelta
 from typing import Any, Final
 
-__all__ = ["sittings"]
+__all__ = ["sessions"]
 
 PAUSE: Final = timedelta(minutes=30)
 
 
-def sittings(steps: Iterable[dict[str, Any]]) -> list[list[dict[str, Any]]]:
+def sessions(steps: Iterable[dict[str, Any]]) -> list[list[dict[str, Any]]]:
     """Return steps, which come newest first and tell when they were `made`, parted into sittings."""
     out: list[list[dict[str, Any]]] = []
     for one in steps:

@@ -18,9 +18,9 @@ from studio.library.thumbs import thumb
 from studio.models import Project, Revision
 
 from . import changes
-from .sessions import sittings
+from .sessions import sessions
 
-__all__ = ["back", "branch", "name", "page", "picture", "sitting"]
+__all__ = ["back", "branch", "name", "page", "picture", "session"]
 
 PAGE: Final = 60
 """Steps of a sitting that are shown before more are asked for."""
@@ -44,11 +44,11 @@ def _on_the_way(steps: list[dict[str, Any]], head: int) -> set[int]:
     return way
 
 
-def _told(sitting: list[dict[str, Any]]) -> dict[str, Any]:
-    last, first = sitting[0], sitting[-1]
-    named = [s["name"] for s in sitting if s["name"]]
+def _told(session: list[dict[str, Any]]) -> dict[str, Any]:
+    last, first = session[0], session[-1]
+    named = [s["name"] for s in session if s["name"]]
     long = f"{last['made']:%H:%M}" != f"{first['made']:%H:%M}"
-    return {"first": first, "last": last, "long": long, "count": len(sitting), "named": named}
+    return {"first": first, "last": last, "long": long, "count": len(session), "named": named}
 
 
 @login_required
@@ -58,7 +58,7 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
     project = own_project(request, pk)
     steps = _steps(project)
     way = _on_the_way(steps, project.head.number)
-    parted = sittings(steps)
+    parted = sessions(steps)
     context = {
         "project": project,
         "head": next(s for s in steps if s["number"] == project.head.number),
@@ -71,8 +71,8 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
     return render(request, "studio/steps.html", context)
 
 
-def _shown(sitting: list[dict[str, Any]], way: set[int], below: int | None = None) -> dict[str, Any]:
-    rows = [s for s in sitting if below is None or s["number"] < below]
+def _shown(session: list[dict[str, Any]], way: set[int], below: int | None = None) -> dict[str, Any]:
+    rows = [s for s in session if below is None or s["number"] < below]
     cells = [{**s, "aside": s["number"] not in way} for s in itertools.islice(rows, PAGE)]
     more = rows[PAGE - 1]["number"] if len(rows) > PAGE else None
     return {"cells": cells, "more": more, "left": len(rows) - PAGE}
@@ -80,11 +80,11 @@ def _shown(sitting: list[dict[str, Any]], way: set[int], below: int | None = Non
 
 @login_required
 @require_GET
-def sitting(request: HttpRequest, pk: int, number: int) -> HttpResponse:
+def session(request: HttpRequest, pk: int, number: int) -> HttpResponse:
     """Return the steps of the sitting that ended with step `number`, those below another one where that is said."""
     project = own_project(request, pk)
     steps = _steps(project)
-    found = next((s for s in sittings(steps) if s[0]["number"] == number), None)
+    found = next((s for s in sessions(steps) if s[0]["number"] == number), None)
     if found is None:
         raise Http404
     below = request.GET.get("below", "")

@@ -87,7 +87,7 @@ def pack_sheet(
             what = ordered(sheet, Order(what="sheet", extent="whole"))[0]
             box.writestr("sheet.svg", format_of("svg").write(sheet, what, previews(owner), Order(photos="whole")))
         except SheetError:
-            pass  # a sheet too large to be delivered is kept all the same
+            pass  # a sheet too large to be exported is kept all the same
         for file in named:
             # a photo is packed already
             box.write(photos[file].original.local(), f"photos/{file}", zipfile.ZIP_STORED)

@@ -25,11 +25,11 @@ __all__ = ["Owned"]
 def _known(item: Item, facts: dict[str, PhotoFacts]) -> Item:
     """Return an item of a drawing with what the server knows of its pictures."""
     if isinstance(item, Photo):
-        told = facts[item.file]
-        by = Matrix.resize(item.width / told.width, item.height / told.height)
+        known = facts[item.file]
+        by = Matrix.resize(item.width / known.width, item.height / known.height)
         placed = (item.placing @ by).numbers()
-        size = {"width": told.width, "height": told.height, "matrix": placed}
-        return replace(item, file=told.file, alpha=told.alpha, shown=told.shown, **size)
+        size = {"width": known.width, "height": known.height, "matrix": placed}
+        return replace(item, file=known.file, alpha=known.alpha, shown=known.shown, **size)
     if isinstance(item, Group):
         return replace(item, items=tuple(_known(i, facts) for i in item.items))
     return replace(item, photos=tuple(_known(p, facts) for p in item.photos)) if item.photos else item
@@ -52,7 +52,7 @@ class Owned:
         return PhotoFacts(file, name, photo.width, photo.height, photo.has_alpha, shown)
 
     def drawing(self, file: str, scale: float) -> Brought:
-        """Return the person's own drawing, read by a labourer, its pictures taken in. Raises SheetError."""
+        """Return the person's own drawing, read by a worker, its pictures taken in. Raises SheetError."""
         name, path = drawing_of(self.owner, file)
         read: Drawing = worker_pool.do("studio.library.tracing:drawn", path, name, scale, key=self.key)
         try:
@@ -68,7 +68,7 @@ class Owned:
         return shelf.shelved(self.owner, item, variant, version)
 
     def silhouette(self, file: str, tracing: Tracing) -> Path:
-        """Return the silhouette of the person's own photo, traced by a labourer. Raises SheetError."""
+        """Return the silhouette of the person's own photo, traced by a worker. Raises SheetError."""
         photo = PhotoFile.objects.filter(owner=self.owner, sha256=file).first()
         if photo is None:
             raise SheetError("That photo is not here.", "Bring it in again.", "id")

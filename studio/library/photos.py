@@ -118,12 +118,12 @@ def prepared(
     with room(preparing(source, name, info.width, info.height), patience):
         small, shown = reader.preview(source, name, info)
     Stored(preview_key(sha256)).write(small)
-    told = {k: getattr(info, k) for k in ("format", "width", "height", "resolution", "has_alpha")}
+    info_fields = {k: getattr(info, k) for k in ("format", "width", "height", "resolution", "has_alpha")}
     with tempfile.NamedTemporaryFile() as copy:
         copy.write(small)
         copy.flush()
         interest = interest_of(Path(copy.name))
-    return {"name": name, "size": size, "shown": shown, "interest": interest, **told}
+    return {"name": name, "size": size, "shown": shown, "interest": interest, **info_fields}
 
 
 def interest(photo: PhotoFile) -> tuple[float, float]:

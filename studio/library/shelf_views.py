@@ -69,10 +69,10 @@ def _own(request: HttpRequest, pk: int, deleted: bool = False) -> ShelfItem:
 
 
 def _variant(request: HttpRequest) -> str:
-    told = (request.POST if request.method == "POST" else request.GET).get("variant", "")
-    if told not in VARIANTS:
+    asked_variant = (request.POST if request.method == "POST" else request.GET).get("variant", "")
+    if asked_variant not in VARIANTS:
         raise Http404
-    return told
+    return asked_variant
 
 
 @login_required

@@ -62,7 +62,7 @@ def backup(to: Path, say: Callable[[str], object] = print) -> dict[str, int]:
 
     Raises BadBackup where the database is damaged, OSError where there is no room.
     """
-    told = {"files": 0, "bytes": 0, "missing": 0}
+    counts = {"files": 0, "bytes": 0, "missing": 0}
     with tempfile.TemporaryDirectory(dir=to.parent) as folder:
         base, draft = Path(folder) / DATABASE, Path(folder) / "draft"
         _copied(base)
@@ -81,12 +81,12 @@ def backup(to: Path, say: Callable[[str], object] = print) -> dict[str, int]:
                 except FileNotFoundError:
                     # it was taken away meanwhile; nothing that the copy knows is
                     continue
-                told["files"] += 1
-                told["bytes"] += size
+                counts["files"] += 1
+                counts["bytes"] += size
                 if key.startswith("photos/"):
                     there.add(key.rsplit("/", 1)[-1])
-            told["missing"] = len(wanted - there)
-            manifest = json.dumps({"gouge": FORM, **told}).encode()
+            counts["missing"] = len(wanted - there)
+            manifest = json.dumps({"gouge": FORM, **counts}).encode()
             last = tarfile.TarInfo("manifest.json")
             last.size, last.mode = len(manifest), 0o600
             # last, so that a file that was cut short has none
@@ -94,10 +94,10 @@ def backup(to: Path, say: Callable[[str], object] = print) -> dict[str, int]:
             out.flush()
             os.fsync(out.fileno())
         draft.replace(to)
-    say(f"{told['files']} files, {told['bytes'] / 1e6:.1f} MB, and the database are in {to}")
-    if told["missing"]:
-        say(f"{told['missing']} photos that the database knows are not in the storage")
-    return told
+    say(f"{counts['files']} files, {counts['bytes'] / 1e6:.1f} MB, and the database are in {to}")
+    if counts["missing"]:
+        say(f"{counts['missing']} photos that the database knows are not in the storage")
+    return counts
 
 
 def restore(source: Path, say: Callable[[str], object] = print) -> Path | None:

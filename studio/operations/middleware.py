@@ -81,7 +81,7 @@ def busy_answer(request: HttpRequest, error: BaseException | None = None) -> Htt
         context = {"again": again, "fields": fields, "method": request.method, "at": request.get_full_path()}
         answer = HttpResponse(render_to_string("busy.html", context), status=503)
     else:
-        told = {"error": "The server is busy.", "remedy": "Nothing was changed; try again.", "busy": True}
-        answer = JsonResponse(told, status=503)
+        body = {"error": "The server is busy.", "remedy": "Nothing was changed; try again.", "busy": True}
+        answer = JsonResponse(body, status=503)
     answer["Retry-After"] = "2"
     return answer

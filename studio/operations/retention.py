@@ -15,8 +15,8 @@ from django.db.models import Exists, OuterRef
 from django.utils import timezone
 
 from studio.history import revisions
-from studio.history.sessions import sittings
-from studio.models import Delivery, PhotoFile, PhotoUse, Project, Revision, Run, RunPhoto, ShelfItem
+from studio.history.sessions import sessions
+from studio.models import Batch, BatchPhoto, Export, PhotoFile, PhotoUse, Project, Revision, ShelfItem
 from studio.storage import FOLDERS, Stored, keys_in, photo_key, preview_key
 
 __all__ = ["DAYS", "belongings", "clear", "close", "remove_project", "thin"]
@@ -38,11 +38,11 @@ def belongings(owner: Any) -> dict[str, Any]:
 
 
 def remove_project(project: Project) -> None:
-    """Take a project away with its history and its deliveries; its photos stay as long as something uses them."""
+    """Take a project away with its history and its exports; its photos stay as long as something uses them."""
     with transaction.atomic():
         # the head is protected from all that does not take the project with it
         Project.objects.filter(pk=project.pk).update(head=None)
-        Delivery.objects.filter(project=project).delete()
+        Export.objects.filter(project=project).delete()
         # rows that point at one another are gone in one statement
         Revision.objects.filter(project=project)._raw_delete("default")
         pk = project.pk
@@ -53,15 +53,15 @@ def remove_project(project: Project) -> None:
 def close(owner: Any) -> None:
     """Take an account away with all that is in it."""
     shas = set(PhotoFile.objects.filter(owner=owner).values_list("sha256", flat=True))
-    runs = list(Run.objects.filter(owner=owner).values_list("pk", flat=True))
+    batches = list(Batch.objects.filter(owner=owner).values_list("pk", flat=True))
     for project in Project.objects.filter(owner=owner):
         remove_project(project)
-    Run.objects.filter(owner=owner).delete()
+    Batch.objects.filter(owner=owner).delete()
     AccessAttempt.objects.filter(username=owner.get_username()).delete()
     pk = owner.pk
     owner.delete()
     _unlink_photos(shas)
-    for folder in (f"drawings/{pk}", f"sheets/{pk}", *(f"runs/{run}" for run in runs)):
+    for folder in (f"drawings/{pk}", f"sheets/{pk}", *(f"runs/{batch}" for batch in batches)):
         _unlink_all(folder)
 
 
@@ -85,27 +85,27 @@ def _unlink_photos(shas: Iterable[str]) -> int:
 def clear(days: int = DAYS) -> dict[str, int]:
     """Take away what has not been wanted for some days, and return how much of each kind."""
     before = timezone.now() - timedelta(days=days)
-    told = {"projects": 0, "outlines": 0, "photos": 0, "sessions": 0, "files": 0, "steps": 0}
+    counts = {"projects": 0, "outlines": 0, "photos": 0, "sessions": 0, "files": 0, "steps": 0}
     for project in Project.objects.filter(deleted__lt=before):
         remove_project(project)
-        told["projects"] += 1
-    told["outlines"] = ShelfItem.objects.filter(deleted__lt=before).delete()[1].get("studio.ShelfItem", 0)
-    told["photos"] = _clear_photos(before)
-    told["sessions"] = Session.objects.filter(expire_date__lt=timezone.now()).delete()[0]
+        counts["projects"] += 1
+    counts["outlines"] = ShelfItem.objects.filter(deleted__lt=before).delete()[1].get("studio.ShelfItem", 0)
+    counts["photos"] = _clear_photos(before)
+    counts["sessions"] = Session.objects.filter(expire_date__lt=timezone.now()).delete()[0]
     AccessAttempt.objects.filter(attempt_time__lt=before).delete()
-    told["files"] = _clear_files(days)
+    counts["files"] = _clear_files(days)
     if settings.GOUGE_THIN:
         older = timezone.now() - timedelta(days=settings.GOUGE_THIN)
         for project in Project.objects.filter(deleted=None):
-            told["steps"] += thin(project, older)
-    return told
+            counts["steps"] += thin(project, older)
+    return counts
 
 
 def _clear_photos(before: Any) -> int:
-    """Take photos away that no step of a project, and no run, uses."""
+    """Take photos away that no step of a project, and no batch, uses."""
     steps = PhotoUse.objects.filter(project__owner=OuterRef("owner"), sha256=OuterRef("sha256"))
-    runs = RunPhoto.objects.filter(photo=OuterRef("pk"))
-    unused = PhotoFile.objects.filter(~Exists(steps), ~Exists(runs), created__lt=before)
+    batches = BatchPhoto.objects.filter(photo=OuterRef("pk"))
+    unused = PhotoFile.objects.filter(~Exists(steps), ~Exists(batches), created__lt=before)
     gone = set()
     for pk, sha in list(unused.values_list("pk", "sha256")):
         # asked once more where it goes: somebody may have come to use it
@@ -118,10 +118,10 @@ def _clear_files(days: int) -> int:
     """Take away files that nothing leads to: drafts, unfinished uploads, what was made for others that are gone."""
     since = time.time() - days * 86_400
     photos = set(PhotoFile.objects.values_list("sha256", flat=True))
-    wanted = {row["key"] for files in Delivery.objects.values_list("files", flat=True) for row in files}
-    wanted |= {k for k in RunPhoto.objects.values_list("key", flat=True) if k}
-    wanted |= {k for keys in Run.objects.values_list("sheets", flat=True) for k in keys.values()}
-    wanted |= {c["key"] for c in Run.objects.values_list("contact", flat=True) if c.get("key")}
+    wanted = {row["key"] for files in Export.objects.values_list("files", flat=True) for row in files}
+    wanted |= {k for k in BatchPhoto.objects.values_list("key", flat=True) if k}
+    wanted |= {k for keys in Batch.objects.values_list("sheets", flat=True) for k in keys.values()}
+    wanted |= {c["key"] for c in Batch.objects.values_list("contact", flat=True) if c.get("key")}
     gone = 0
     for key in [k for folder in FOLDERS for k in keys_in(folder)]:
         name = key.rsplit("/", 1)[-1]
@@ -149,15 +149,15 @@ def _at(key: str) -> float:
 
 
 def thin(project: Project, before: Any) -> int:
-    """Keep of each sitting before some time the last step, and what was named or delivered; return how many went."""
+    """Keep of each sitting before some time the last step, and what was named or exported; return how many went."""
     # nobody moves the head meanwhile
     with transaction.atomic():
         steps = list(project.revisions.order_by("-number").values("pk", "number", "parent", "name", "made"))
-        keep = set(project.deliveries.values_list("revision_id", flat=True))
+        keep = set(project.exports.values_list("revision_id", flat=True))
         keep |= set(Project.objects.filter(pk=project.pk).values_list("head", flat=True))
         keep |= {s["pk"] for s in steps if s["name"] or s["made"] >= before or s["number"] == 1}
         # newest first: the first of a sitting is its last step
-        keep |= {sitting[0]["pk"] for sitting in sittings(steps)}
+        keep |= {session[0]["pk"] for session in sessions(steps)}
         parents = {s["pk"]: s["parent"] for s in steps}
         away = parents.keys() - keep
         for one in reversed(steps):

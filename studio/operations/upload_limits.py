@@ -57,8 +57,8 @@ class Bodies:
         except ValueError:
             size = 0
         if size > most:
-            told = f"That has {size / 1e6:,.0f} MB; {most / 1e6:,.0f} MB is the most that is taken here."
-            return JsonResponse({"error": told, "remedy": "Send something smaller."}, status=413)
+            message = f"That has {size / 1e6:,.0f} MB; {most / 1e6:,.0f} MB is the most that is taken here."
+            return JsonResponse({"error": message, "remedy": "Send something smaller."}, status=413)
         if most > FORMS and request.method == "POST":
             return refused_at_the_door(request, view)
         return None

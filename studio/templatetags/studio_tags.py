@@ -58,7 +58,7 @@ def at(moment: datetime, form: str) -> SafeString:
 
 @register.simple_tag
 def act(does: str, /, **args: Any) -> SafeString:
-    """Return the attribute that has the page do what is named: a command, or a deed of its own ("page:zoom").
+    """Return the attribute that has the page do what is named: a command, or an action of its own ("page:zoom").
 
     Words that begin with $ stand for what the page knows when it is done ($chosen, $value, …; see act.js).
     """
@@ -85,8 +85,8 @@ def number(field: str, value: Any, does: str, /, *, says: str = "value", **args:
 
 @cached(entries=2048)
 def _attribute(does: str, args: tuple[tuple[str, Any], ...]) -> SafeString:
-    told = {name: list(value) if isinstance(value, tuple) else value for name, value in args}
-    return mark_safe(f'data-act="{escape(json.dumps([does, told], ensure_ascii=False))}"')
+    arguments = {name: list(value) if isinstance(value, tuple) else value for name, value in args}
+    return mark_safe(f'data-act="{escape(json.dumps([does, arguments], ensure_ascii=False))}"')
 
 
 @register.simple_tag

@@ -20,7 +20,7 @@ from uuid import uuid4
 
 from django.conf import settings
 
-from picture.progress import tell
+from picture.progress import report_progress
 from sheet import SheetError
 
 __all__ = ["SMALL", "room"]
@@ -86,8 +86,10 @@ def room(size: int, patience: float | None = None) -> Iterator[None]:
         return
     budget, most = settings.GOUGE_BUDGET * 1_000_000, settings.GOUGE_MEMORY * 1_000_000
     if size > most:
-        told = f"That takes about {size / 1e9:.1f} GB of memory, and this server gives one thing {most / 1e9:.1f} GB."
-        raise SheetError(told, REMEDY)
+        message = (
+            f"That takes about {size / 1e9:.1f} GB of memory, and this server gives one thing {most / 1e9:.1f} GB."
+        )
+        raise SheetError(message, REMEDY)
     key = uuid4().hex
     until = None if patience is None else time.monotonic() + patience
     while not _taken(key, size, int(budget * (1 - SPARE))):
@@ -95,7 +97,7 @@ def room(size: int, patience: float | None = None) -> Iterator[None]:
             raise SheetError(
                 "The server is at other large work just now.", "Nothing was changed; try again in a moment."
             )
-        tell(0.0)
+        report_progress(0.0)
         time.sleep(AGAIN)
     try:
         yield

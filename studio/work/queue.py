@@ -55,7 +55,7 @@ UNSEEN: Final = 20.0
 """Seconds after which a job that is in no queue, and that nobody is at, is looked for."""
 TRIES: Final = 3
 """How often a job may end its worker before it is given up."""
-GIVEN_UP: Final = ("That ended the process that worked at it, three times.", "Deliver it smaller.")
+GIVEN_UP: Final = ("That ended the process that worked at it, three times.", "Export it smaller.")
 
 
 class Job(msgspec.Struct, frozen=True):
@@ -205,7 +205,7 @@ def tend(huey: Huey, key: str) -> None:
     if job is None:
         # its end may have been told since it was asked for
         if _get(huey, f"done:{key}") is None:
-            huey.put(f"done:{key}", Known("failed", why="The queue was emptied.", remedy="Deliver it again."))
+            huey.put(f"done:{key}", Known("failed", why="The queue was emptied.", remedy="Export it again."))
         return
     beat = _get(huey, f"beat:{key}")
     if beat is not None and _alive(beat):
@@ -262,7 +262,7 @@ def _beating(huey: Huey, key: str, tries: int) -> Any:
 
     said = 0.0
 
-    def told(share: float) -> None:
+    def report(share: float) -> None:
         nonlocal said
         state["share"] = share
         if stopped.is_set():
@@ -276,7 +276,7 @@ def _beating(huey: Huey, key: str, tries: int) -> Any:
     thread = threading.Thread(target=beat, daemon=True)
     thread.start()
     try:
-        yield told
+        yield report
     finally:
         over.set()
         thread.join()
@@ -292,7 +292,7 @@ def _work(huey: Huey, key: str) -> None:
         return
     huey.put("turn", max(job.turn, _get(huey, "turn") or 0))
     try:
-        with _beating(huey, key, 1 + (_get(huey, f"tries:{key}") or 0)) as told, watched(told):
+        with _beating(huey, key, 1 + (_get(huey, f"tries:{key}") or 0)) as report, watched(report):
             result = TASKS[job.task](**job.args)
         end = Known("done", 1.0, result)
     except _Stopped:
@@ -300,7 +300,7 @@ def _work(huey: Huey, key: str) -> None:
     except (SheetError, PictureError) as error:
         end = Known("failed", why=error.message, remedy=error.remedy)
     except MemoryError:
-        end = Known("failed", why="That takes more memory than there is for it.", remedy="Deliver it smaller.")
+        end = Known("failed", why="That takes more memory than there is for it.", remedy="Export it smaller.")
     except Exception as error:
         _end(huey, key, Known("failed", why=f"That failed ({type(error).__name__}).", remedy="Try it again."))
         raise

@@ -8,32 +8,32 @@ import msgspec
 import sheet as sheets
 from outline import OutlineError
 from picture import format_of
-from picture.progress import tell, watched
+from picture.progress import report_progress, watched
 from picture.write.contact import contact_sheet
-from picture.write.memory import ALWAYS, delivering
+from picture.write.memory import ALWAYS, exporting
 from sheet import Sheet, SheetError
 from sheet.document.tree import find
 from sheet.export.batch import Shot, filled
 from sheet.export.order import Order, ordered
-from sheet.export.sizes import Delivered
+from sheet.export.sizes import Exported
 from studio.library.photos import Originals, any_originals, here, prepared
-from studio.storage import Stored, photo_key, told_if_full
+from studio.storage import Stored, photo_key, refuse_if_full
 
 from .memory import room
 from .queue import task
 
-__all__ = ["as_told", "contact", "deliver", "prepare", "shoot"]
+__all__ = ["as_plain", "contact", "export", "prepare", "shoot"]
 
 
-def as_told(what: Delivered) -> dict[str, Any]:
-    """Return a file that is delivered as plain numbers and ids."""
-    told = {name: getattr(what, name) for name in ("box", "scale", "resolution", "width", "height")}
-    return {**told, "ids": [i.id for i in what.items]}
+def as_plain(what: Exported) -> dict[str, Any]:
+    """Return a file that is exported as plain numbers and ids."""
+    plain = {name: getattr(what, name) for name in ("box", "scale", "resolution", "width", "height")}
+    return {**plain, "ids": [i.id for i in what.items]}
 
 
-def _of(sheet: Sheet, told: dict[str, Any]) -> Delivered:
-    numbers = {**told, "box": tuple(told["box"])}
-    return Delivered(tuple(find(sheet, i) for i in numbers.pop("ids")), **numbers)
+def _of(sheet: Sheet, plain: dict[str, Any]) -> Exported:
+    numbers = {**plain, "box": tuple(plain["box"])}
+    return Exported(tuple(find(sheet, i) for i in numbers.pop("ids")), **numbers)
 
 
 @task
@@ -44,7 +44,7 @@ def prepare(owner: int, sha256: str, name: str) -> dict[str, Any]:
 
 
 @task
-def deliver(
+def export(
     sheet: str, order: dict[str, Any], files: list[dict[str, Any]], to: str, patience: float | None = None
 ) -> int:
     """Write a file of a sheet, or several as the pages of one; return its size (bytes).
@@ -60,8 +60,8 @@ def deliver(
     asked = msgspec.convert(order, Order)
     out, load = format_of(asked.format), any_originals()
     try:
-        parts = [_of(read, told) for told in files]
-        with room(delivering(read, parts, asked, load.place), patience), told_if_full():
+        parts = [_of(read, plain) for plain in files]
+        with room(exporting(read, parts, asked, load.place), patience), refuse_if_full():
             data = out.write(read, parts[0], load, asked) if len(parts) == 1 or out.pages is None else None
             if data is None and out.pages is not None:
                 data = out.pages(read, parts, load, asked)
@@ -76,9 +76,9 @@ def deliver(
 
 @task
 def shoot(sheet: str, frames: list[str], shots: list[dict[str, Any]], order: dict[str, Any], to: str) -> int:
-    """Write the file of a run's photo, or of as many as its sheet has frames; return its size (bytes).
+    """Write the file of a batch's photo, or of as many as its sheet has frames; return its size (bytes).
 
-    It is what delivering the frame with that photo in it gives. `to` is named by what goes
+    It is what exporting the frame with that photo in it gives. `to` is named by what goes
     into the file: where it is there already, nothing is done. Raises SheetError and PictureError.
     """
     kept = Stored(to)
@@ -97,7 +97,7 @@ def shot(sheet: Sheet, frames: list[str], shots: list[dict[str, Any]], order: di
     try:
         made = filled(sheet, frames, msgspec.convert(shots, list[Shot]))
         what = ordered(made, asked)[0]
-        with room(delivering(made, [what], asked, load.place)), told_if_full():
+        with room(exporting(made, [what], asked, load.place)), refuse_if_full():
             return out.write(made, what, load, asked)
     except OutlineError as error:
         raise SheetError(str(error)) from error
@@ -105,7 +105,7 @@ def shot(sheet: Sheet, frames: list[str], shots: list[dict[str, Any]], order: di
 
 @task
 def contact(cells: list[dict[str, Any]], frames: list[str], order: dict[str, Any], title: str, to: str) -> int:
-    """Write the contact sheet of a run as a PDF; return its size (bytes).
+    """Write the contact sheet of a batch as a PDF; return its size (bytes).
 
     Each cell tells of a file the storage key of its sheet, its photos and its name.
     Raises SheetError and PictureError.
@@ -115,9 +115,9 @@ def contact(cells: list[dict[str, Any]], frames: list[str], order: dict[str, Any
         return kept.size
     asked = msgspec.convert(order, Order)
 
-    def drawn() -> Iterator[tuple[Sheet, Delivered, str]]:
+    def drawn() -> Iterator[tuple[Sheet, Exported, str]]:
         for number, cell in enumerate(cells):
-            tell(0.5 * number / len(cells))
+            report_progress(0.5 * number / len(cells))
             read = sheets.load(Stored(cell["sheet"]).read_bytes())
             made = filled(read, frames, msgspec.convert(cell["shots"], list[Shot]))
             yield made, ordered(made, asked)[0], cell["name"]

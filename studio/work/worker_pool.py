@@ -1,8 +1,8 @@
 """Long work done in a process of its own, which can be ended: nobody else waits for it.
 
-`do` hands a function, by name, and its arguments to a labourer and waits for what it
+`do` hands a function, by name, and its arguments to a worker and waits for what it
 returns. One that takes longer than the setting GOUGE_SECONDS allows is ended, and so is
-one that is stopped. Labourers are started when they are first needed, and keep warm.
+one that is stopped. Worker are started when they are first needed, and keep warm.
 """
 
 import logging
@@ -23,12 +23,12 @@ __all__ = ["do", "start", "stop"]
 
 log = logging.getLogger(__name__)
 WAITING = 2
-"""How many may wait for a labourer in this process; more would keep its threads from everybody else."""
+"""How many may wait for a worker in this process; more would keep its threads from everybody else."""
 
 BUSY = ("The server is at other long work just now.", "Nothing was changed; try again in a moment.")
 
 
-class _Labourer:
+class _Worker:
     """A process that does one job after another."""
 
     def __init__(self) -> None:
@@ -75,18 +75,18 @@ class _Pair(Connection):
         super().close()
 
 
-_idle: list[_Labourer] = []
-_working: list[_Labourer] = []
+_idle: list[_Worker] = []
+_working: list[_Worker] = []
 _free = threading.Condition()
 _waiting = 0
 
 
-def _taken(until: float) -> _Labourer:
-    """Return a labourer that is free, waiting for one. Raises SheetError where there is none in time."""
+def _taken(until: float) -> _Worker:
+    """Return a worker that is free, waiting for one. Raises SheetError where there is none in time."""
     global _waiting
     with _free:
-        if not _idle and len(_working) < settings.GOUGE_LABOURERS:
-            _idle.append(_Labourer())
+        if not _idle and len(_working) < settings.GOUGE_LONG_WORKERS:
+            _idle.append(_Worker())
         if not _idle:
             if _waiting >= WAITING:
                 raise SheetError(*BUSY)
@@ -101,7 +101,7 @@ def _taken(until: float) -> _Labourer:
         return one
 
 
-def _given_back(one: _Labourer) -> None:
+def _given_back(one: _Worker) -> None:
     with _free:
         one.key = ""
         _working.remove(one)
@@ -135,13 +135,13 @@ def do(job: str, *args: Any, key: str = "") -> Any:
     if verdict == "refused":
         raise SheetError(*result)
     if verdict == "failed":
-        log.error("a labourer failed at %s:\n%s", job, result)
-        raise RuntimeError(f"{job} failed in a labourer")
+        log.error("a worker failed at %s:\n%s", job, result)
+        raise RuntimeError(f"{job} failed in a worker")
     return result
 
 
 def start() -> None:
-    """Start a labourer now, so that the first long work need not wait for it."""
+    """Start a worker now, so that the first long work need not wait for it."""
     one = _taken(time.monotonic())
     try:
         one.started()

@@ -209,7 +209,7 @@ class BrowserCase(StaticLiveServerTestCase):
 
     def station(self, number: int) -> None:
         """Go to a station by its key and wait for its drawer."""
-        names = ("draw", "cut", "fit", "finish", "deliver")
+        names = ("draw", "cut", "fit", "finish", "export")
         if self.page.locator(f"#station-{names[number - 1]}[aria-current]").count():
             return
         with self.page.expect_response(lambda r: f"station={names[number - 1]}" in r.url):
@@ -228,11 +228,11 @@ class BrowserCase(StaticLiveServerTestCase):
 
     # -- what is stored
 
-    def delivered(self, **order) -> bytes:
+    def exported(self, **order) -> bytes:
         """Return the file of what is ordered, as the server gives it."""
         client = Client()
         client.force_login(self.user)
-        url = f"/p/{self.project.pk}/deliver"
+        url = f"/p/{self.project.pk}/export"
         return client.post(url, json.dumps(order), content_type="application/json").getvalue()
 
     @property

@@ -8,19 +8,19 @@ from playwright.sync_api import expect
 
 from sheet.document.model import BLENDS
 from tests.picture.test_blends import green, scenes
-from tests.picture.test_delivery import deliver_svg
+from tests.picture.test_export import export_svg
 from tests.studio.helpers import jpeg
 
 from .base import BrowserCase
 
 
 class Blends(BrowserCase):
-    def test_delivered_svgs_show_what_the_formulas_say(self):
+    def test_exported_svgs_show_what_the_formulas_say(self):
         self.page.set_viewport_size({"width": 1000, "height": 800})
         for mode in BLENDS:
             for name, t, (x, y), want in scenes(mode):
                 with self.subTest(mode=mode, of=name):
-                    self.page.set_content(f"<style>body{{margin:0}}</style>{deliver_svg(t.sheet, 100, green)}")
+                    self.page.set_content(f"<style>body{{margin:0}}</style>{export_svg(t.sheet, 100, green)}")
                     place = {"x": x, "y": y, "width": 1, "height": 1}
                     shot = Image.open(io.BytesIO(self.page.screenshot(clip=place))).convert("RGB")
                     # the browser rounds to 8 bits at every step: a level more than the file itself is off

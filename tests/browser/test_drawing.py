@@ -57,7 +57,7 @@ class Tools(BrowserCase):
         self.settle()
         page.fill("#d-inner", "120")
         page.press("#d-inner", "Enter")
-        expect(page.locator("#gauge .field-error")).to_contain_text("from 5 to 95")
+        expect(page.locator("#dimensions .field-error")).to_contain_text("from 5 to 95")
         self.assertIsInstance(self.sheet.items[0].shape, Star)
 
     def test_corner_radius_by_dot_all_and_one_alone(self):

@@ -60,7 +60,7 @@ class Drawings(BrowserCase):
                 shown.set_content(f"<style>body{{margin:0;background:#fff}}</style>{text}")
                 want = self.dark(shown.screenshot())
                 # the drawing's box lies in the middle of the sheet of 1000 by 800
-                jpg = self.delivered(what="sheet", extent="whole", format="jpg", quality="100")
+                jpg = self.exported(what="sheet", extent="whole", format="jpg", quality="100")
                 got = self.dark(jpg)[250:550, 300:700]
                 self.press("Control+z")
                 both = np.logical_and(got, want).sum() / np.logical_or(got, want).sum()

@@ -190,7 +190,7 @@ class Choosing(BrowserCase):
         self.assertEqual([i.id for i in self.sheet.items], [self.a, self.b])
         expect(self.page.locator(".over, .under")).to_have_count(0)
 
-    def test_gauge_takes_arithmetic_and_keeps_the_old_value(self):
+    def test_dimensions_takes_arithmetic_and_keeps_the_old_value(self):
         self.choose(self.a)
         width = self.page.locator("#g-width")
         expect(width).to_be_visible()
@@ -203,7 +203,7 @@ class Choosing(BrowserCase):
         width = self.page.locator("#g-width")
         width.fill("wide")
         width.press("Enter")
-        expect(self.page.locator("#gauge .field-error")).to_contain_text("not a number")
+        expect(self.page.locator("#dimensions .field-error")).to_contain_text("not a number")
         self.assertEqual(self.revision, before + 1)
         width.press("Escape")
         expect(width).to_have_value("667")

@@ -101,7 +101,7 @@ class Keys(BrowserCase):
         self.settle()
         self.assertEqual(self.page.evaluate("document.activeElement.id"), "desk")
         self.page.keyboard.press("5")
-        self.page.wait_for_selector("#deliver")
+        self.page.wait_for_selector("#export")
         self.assertEqual(self.box(a)[2] - self.box(a)[0], 210)
         self.page.keyboard.press("1")
         self.page.locator("#g-x").click()
@@ -243,7 +243,7 @@ class Cells(BrowserCase):
         self.page.keyboard.press("Escape")
         self.station(5)
         with self.page.expect_download() as got:
-            self.page.locator("#deliver-now").click()
+            self.page.locator("#export-now").click()
         picture = Image.open(got.value.path()).convert("RGBA")
         fill = self.item(low).paint.fill
         under = [int(fill[k : k + 2], 16) for k in (1, 3, 5)]
@@ -366,7 +366,7 @@ class Rounding(BrowserCase):
 
 
 class Seeing(BrowserCase):
-    def test_a_crop_is_delivered_at_its_own_size_with_no_rim(self):
+    def test_a_crop_is_exported_at_its_own_size_with_no_rim(self):
         self.open()
         photo = Nudges.bring_photo(self)
         piece = self.draw("rectangle", 200, 200, 200, 175)
@@ -374,7 +374,7 @@ class Seeing(BrowserCase):
         self.choose(photo, piece)
         self.press("p")
         x0, y0, x1, y1 = self.box(self.sheet.items[-1].id)
-        with Image.open(io.BytesIO(self.delivered(what=piece, size="100"))) as image:
+        with Image.open(io.BytesIO(self.exported(what=piece, size="100"))) as image:
             self.assertEqual(image.size, (x1 - x0, y1 - y0))
             self.assertEqual(image.convert("RGBA").getpixel((0, 0))[3], 255)
 

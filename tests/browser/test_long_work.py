@@ -10,29 +10,29 @@ from PIL import Image
 from playwright.sync_api import expect
 
 from sheet.geometry.geometry import box_of
-from studio.models import Delivery, Project
+from studio.models import Export, Project
 from studio.work import queue
 from tests.studio.helpers import jpeg
-from tests.studio.test_deliveries import work
+from tests.studio.test_exports import work
 
 from .base import BrowserCase
 
 
 @override_settings(GOUGE_AT_ONCE=0.01)
-class Deliveries(BrowserCase):
+class Exports(BrowserCase):
     def setUp(self):
         super().setUp()
         self.open()
         self.draw("ellipse", 100, 100, 300, 200)
         self.page.keyboard.press("Escape")
         self.station(5)
-        self.page.wait_for_selector("#deliver")
-        self.row = self.page.locator(".delivered li")
+        self.page.wait_for_selector("#export")
+        self.row = self.page.locator(".exported li")
 
     def test_followed_until_it_is_there_then_fetched_again(self):
         page = self.page
         with page.expect_download() as got:
-            page.click("#deliver-now")
+            page.click("#export-now")
             expect(page.locator("#progress")).to_contain_text("Making what goes out")
             expect(self.row.locator("progress")).to_be_visible()
             # the person goes on meanwhile
@@ -54,14 +54,14 @@ class Deliveries(BrowserCase):
 
     def test_a_reload_loses_nothing(self):
         page = self.page
-        page.click("#deliver-now")
+        page.click("#export-now")
         expect(self.row.locator("progress")).to_be_visible()
         self.open()
         self.station(5)
         expect(self.row.locator("progress")).to_be_visible()
         work()
         expect(self.row.get_by_role("link")).to_be_visible()
-        self.assertEqual(Delivery.objects.get().state, "ready")
+        self.assertEqual(Export.objects.get().state, "ready")
 
     def test_stopped_by_its_button_or_in_the_list(self):
         page = self.page
@@ -69,13 +69,13 @@ class Deliveries(BrowserCase):
             lambda: page.locator("#progress button").click(),
             lambda: self.row.first.get_by_role("button", name="Stop").click(),
         ):
-            page.click("#deliver-now")
+            page.click("#export-now")
             expect(self.row.first.locator("progress")).to_be_visible()
             stop()
             expect(self.row.first).to_contain_text("Stopped")
             expect(page.locator("#progress")).to_be_hidden()
         work()
-        self.assertEqual({d.state for d in Delivery.objects.all()}, {"stopped"})
+        self.assertEqual({d.state for d in Export.objects.all()}, {"stopped"})
 
     def test_the_estimate_comes_by_itself(self):
         expect(self.page.locator("#d-estimate")).to_contain_text("About")

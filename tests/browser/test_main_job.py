@@ -1,4 +1,4 @@
-"""The job from start to end: draw, unite, bring a photo, put it in, move it, deliver, and look at the pixels."""
+"""The job from start to end: draw, unite, bring a photo, put it in, move it, export, and look at the pixels."""
 
 import io
 
@@ -54,10 +54,10 @@ class MainJob(BrowserCase):
         self.assertEqual(self.revision, before + 1)
 
         self.station(5)
-        page.wait_for_selector("#deliver")
+        page.wait_for_selector("#export")
         page.fill("#d-size", "200")
         with page.expect_download() as download:
-            page.click("#deliver-now")
+            page.click("#export-now")
         pixels = np.asarray(Image.open(io.BytesIO(download.value.path().read_bytes())))
 
         # size: the outline's box with its border, at 200 px per inch of a 100 px per inch sheet
@@ -79,16 +79,16 @@ class MainJob(BrowserCase):
         self.assertLess(np.abs(pixel(x0, 300) - (0x22, 0x30, 0x2F, 255)).max(), 3)
 
     def same_in_a_browser(self) -> float:
-        """Deliver PNG and SVG; return the share of px in which a browser shows the SVG otherwise."""
+        """Export PNG and SVG; return the share of px in which a browser shows the SVG otherwise."""
         page = self.page
         self.station(5)
-        page.wait_for_selector("#deliver")
+        page.wait_for_selector("#export")
         files = {}
         for kind in ("png", "svg"):
             with page.expect_download() as download:
                 page.click(f"#format-{kind}")
                 expect(page.locator(f"#format-{kind}")).to_have_attribute("aria-pressed", "true")
-                page.click("#deliver-now")
+                page.click("#export-now")
             files[kind] = download.value.path().read_bytes()
         self.assertIn(b"<clipPath", files["svg"])
         png = Image.open(io.BytesIO(files["png"])).convert("RGBA")
@@ -125,7 +125,7 @@ class MainJob(BrowserCase):
         # two renderers differ on the edges' anti-aliasing only
         self.assertLess(self.same_in_a_browser(), 0.004)
 
-    def test_the_delivered_svg_looks_the_same_in_a_browser(self):
+    def test_the_exported_svg_looks_the_same_in_a_browser(self):
         self.open()
         rectangle = self.draw("rectangle", 200, 200, 300, 200)
         ellipse = self.draw("ellipse", 300, 250, 100, 100)

@@ -109,7 +109,7 @@ class Accessible(BrowserCase):
         for key in ("png", "jpg", "webp", "svg"):
             page.click(f"#format-{key}")
             expect(page.locator(f"#format-{key}")).to_have_attribute("aria-pressed", "true")
-            self.check(f"delivering {key}")
+            self.check(f"exporting {key}")
         page.click("#look-closer")
         page.mouse.move(*self.at(200, 200))
         expect(page.locator("#lens")).to_be_visible()

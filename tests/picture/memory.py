@@ -1,4 +1,4 @@
-"""How much memory a delivery takes: `python -m tests.picture.memory FORMAT PX_PER_INCH PHOTO WIDTH HEIGHT`.
+"""How much memory an export takes: `python -m tests.picture.memory FORMAT PX_PER_INCH PHOTO WIDTH HEIGHT`.
 
 FORMAT may be webp-lossless too. It prints the peak above what was there before (bytes), and the
 bytes of the raw pixels.
@@ -16,8 +16,8 @@ from sheet.export.order import Order, ordered
 from ..sheet.helpers import Table
 
 
-def delivered(key: str, size: str, photo: Path, width: int, height: int) -> int:
-    """Deliver a frame with the photo in it, of the photo's own size at 300 px per inch; return its raw bytes."""
+def exported(key: str, size: str, photo: Path, width: int, height: int) -> int:
+    """Export a frame with the photo in it, of the photo's own size at 300 px per inch; return its raw bytes."""
     table = Table(str(width), str(height), "px", "300")
     frame = table.ellipse(0, 0, width, height)
     table.do("put_in", ids=[frame, table.photo(width, height)])
@@ -36,7 +36,7 @@ def peak() -> int:
 if __name__ == "__main__":
     asked, per_inch, file, across, down = sys.argv[1:]
     # what the libraries take by themselves
-    delivered(asked, "3", Path(file), 200, 200)
+    exported(asked, "3", Path(file), 200, 200)
     before = peak()
-    raw = delivered(asked, per_inch, Path(file), int(across), int(down))
+    raw = exported(asked, per_inch, Path(file), int(across), int(down))
     print(peak() - before, raw)

@@ -10,7 +10,7 @@ from sheet.document.model import BLENDS
 from sheet.geometry.visible import visible_box
 from tests.sheet.helpers import Table
 
-from .test_delivery import deliver_png, deliver_svg, pixels
+from .test_export import export_png, export_svg, pixels
 
 
 def _soft_light(b: float, s: float) -> float:
@@ -106,11 +106,11 @@ class Formulas(unittest.TestCase):
         for mode in BLENDS:
             for name, t, (x, y), want in scenes(mode):
                 with self.subTest(mode=mode, of=name):
-                    got = pixels(deliver_png(t.sheet, 100, green))[y, x]
+                    got = pixels(export_png(t.sheet, 100, green))[y, x]
                     for value, by_formula in zip(got, (*want, 255), strict=True):
                         self.assertLessEqual(abs(int(value) - by_formula), 1.0)
                     if mode != "normal":
-                        self.assertIn(f"mix-blend-mode: {mode}", deliver_svg(t.sheet, 100, green))
+                        self.assertIn(f"mix-blend-mode: {mode}", export_svg(t.sheet, 100, green))
                     self.assertEqual(load(dump(t.sheet)), t.sheet)
 
 
@@ -138,7 +138,7 @@ class Kept(unittest.TestCase):
         self.assertEqual((a.paint.blend, a.paint.opacity), ("screen", 0.5))
         self.assertEqual((b.paint.blend, b.paint.opacity), ("multiply", 0.5))
 
-    def test_what_is_wholly_transparent_is_not_delivered(self):
+    def test_what_is_wholly_transparent_is_not_exported(self):
         self.t.do("paint", ids=[self.group], field="opacity", value="0")
         self.assertIsNone(visible_box(self.t.item(self.group)))
 

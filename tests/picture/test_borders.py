@@ -11,7 +11,7 @@ from sheet.geometry.geometry import border_box, outline_of
 from sheet.geometry.visible import visible_box
 from tests.sheet.helpers import Table
 
-from .test_delivery import deliver_png, deliver_svg, loader, pixels
+from .test_export import export_png, export_svg, loader, pixels
 
 INK = (0, 0, 255)
 
@@ -27,8 +27,8 @@ class BorderCase(unittest.TestCase):
         return self.t.item(item)
 
     def inked(self, item) -> tuple[float, tuple[int, int]]:
-        """Return the area of the border in a delivered PNG of one px per unit, and the PNG's size."""
-        image = pixels(deliver_png(self.t.sheet, 100, loader, item))
+        """Return the area of the border in an exported PNG of one px per unit, and the PNG's size."""
+        image = pixels(export_png(self.t.sheet, 100, loader, item))
         return float(image[..., 3].sum()) / 255, (image.shape[1], image.shape[0])
 
 
@@ -74,7 +74,7 @@ class Places(BorderCase):
             for join in ("miter", "round", "bevel"):
                 with self.subTest(place=place, join=join):
                     piece = self.bordered(star, place, "14", join=join)
-                    image = pixels(deliver_png(self.t.sheet, 100, loader, piece))[..., 3]
+                    image = pixels(export_png(self.t.sheet, 100, loader, piece))[..., 3]
                     rows, columns = np.flatnonzero(image.any(axis=1)), np.flatnonzero(image.any(axis=0))
                     self.assertEqual((rows[0], columns[0]), (0, 0))
                     self.assertEqual((rows[-1] + 1, columns[-1] + 1), image.shape)
@@ -89,7 +89,7 @@ class Places(BorderCase):
         a = self.t.rectangle(100, 100, 200, 150)
         self.t.do("put_in", ids=[self.t.photo(900, 700), a])
         piece = self.bordered(a, "inside")
-        image = pixels(deliver_png(self.t.sheet, 100, loader, piece))
+        image = pixels(export_png(self.t.sheet, 100, loader, piece))
         self.assertEqual(image.shape[:2], (150, 200))
         for x, y in ((0, 0), (19, 75), (100, 149), (199, 19)):
             self.assertEqual(tuple(image[y, x]), (*INK, 255))
@@ -101,7 +101,7 @@ class Dashes(BorderCase):
         (line,) = self.t.do("draw_curve", d="M100 100H400")
         piece = self.bordered(line, "centred", "10", dashes="10 20")
         self.assertEqual(self.inked(piece), (300 / 3 * 10, (300, 10)))
-        self.assertIn('stroke-dasharray="10 20"', deliver_svg(self.t.sheet, 100, loader, piece))
+        self.assertIn('stroke-dasharray="10 20"', export_svg(self.t.sheet, 100, loader, piece))
 
     def test_typed_in_any_unit_and_taken_back(self):
         a = self.t.rectangle(0, 0, 100, 100)
@@ -125,7 +125,7 @@ class Drawn(BorderCase):
     def test_svg_says_it_with_a_clip_path(self):
         a = self.t.ellipse(100, 100, 200, 200)
         for place, rule in (("inside", None), ("outside", 'clip-rule="evenodd"')):
-            text = deliver_svg(self.t.sheet, 100, loader, self.bordered(a, place, join="round"))
+            text = export_svg(self.t.sheet, 100, loader, self.bordered(a, place, join="round"))
             self.assertIn(f'clip-path="url(#clip-{a}-b)"', text)
             self.assertIn('stroke-width="40"', text)
             self.assertIn('stroke-linejoin="round"', text)

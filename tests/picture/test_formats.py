@@ -21,7 +21,7 @@ from sheet.export.order import Order, ordered
 from sheet.geometry.geometry import outline_of
 from tests.sheet.helpers import Table
 
-from .test_delivery import loader
+from .test_export import loader
 
 
 class Formats(unittest.TestCase):

@@ -1,4 +1,4 @@
-"""A delivery takes no more than three times its raw pixels and one decoded photo, and large photos are never whole."""
+"""An export takes no more than three times its raw pixels and one decoded photo, and large photos are never whole."""
 
 import subprocess
 import sys

@@ -14,7 +14,7 @@ from sheet import SheetError
 from sheet.export.order import Order, ordered
 from tests.sheet.helpers import Table
 
-from .test_delivery import loader, pixels
+from .test_export import loader, pixels
 
 
 class JpegLoader:

@@ -16,7 +16,7 @@ from sheet.export.order import Order, ordered
 from sheet.geometry.geometry import box_of, outline_of
 from tests.sheet.helpers import Table
 
-from .test_delivery import loader
+from .test_export import loader
 
 SVG = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'
 

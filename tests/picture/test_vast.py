@@ -13,7 +13,7 @@ from PIL import Image, ImageCms
 from picture import FORMATS, mapped_pixels
 from picture.errors import PictureError
 from picture.photos.decode import open_upright
-from picture.write.encoding import deliver_jpeg, deliver_png, deliver_tiff
+from picture.write.encoding import export_jpeg, export_png, export_tiff
 from picture.write.estimate import estimated
 from sheet.export.order import Order, ordered
 from tests.sheet.helpers import Table
@@ -60,7 +60,7 @@ class Vast(unittest.TestCase):
         photo = grain.resize((1200, 900), Image.Resampling.BICUBIC)
         order = Order(what=frame)
         (what,) = ordered(table.sheet, order)
-        for write in (deliver_png, deliver_tiff, deliver_jpeg):
+        for write in (export_png, export_tiff, export_jpeg):
             with self.subTest(write.__name__):
                 plain = write(table.sheet, what, lambda p, share: photo, order)
                 with mock.patch.object(mapped_pixels, "LARGE", 1), mock.patch("picture.write.encoding.LARGE", 1):
@@ -136,12 +136,12 @@ class Vast(unittest.TestCase):
                 order = Order(size=size)
                 (what,) = ordered(table.sheet, order)
                 load = lambda p, share: open_upright(file, "photo", share)  # noqa: E731
-                plain = deliver_png(table.sheet, what, load, order)
+                plain = export_png(table.sheet, what, load, order)
                 with (
                     mock.patch.object(mapped_pixels, "LARGE", 100_000),
                     mock.patch("picture.write.encoding.LARGE", 100_000),
                 ):
-                    laid = deliver_png(table.sheet, what, load, order)
+                    laid = export_png(table.sheet, what, load, order)
                 a, b = (np.asarray(Image.open(io.BytesIO(d))) for d in (plain, laid))
                 with self.subTest(size):
                     self.assertTrue(np.array_equal(a[..., 3], b[..., 3]))
@@ -181,6 +181,6 @@ class Vast(unittest.TestCase):
         noise = Image.fromarray(np.random.default_rng(1).integers(0, 255, (900, 1200, 3), dtype=np.uint8))
         order = Order(what=frame, quality="94")
         (what,) = ordered(table.sheet, order)
-        data = deliver_jpeg(table.sheet, what, lambda p, share: noise, order)
+        data = export_jpeg(table.sheet, what, lambda p, share: noise, order)
         self.assertGreater(len(data), 1200 * 900)
         self.assertEqual(Image.open(io.BytesIO(data)).size, (1200, 900))

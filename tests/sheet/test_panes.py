@@ -133,28 +133,28 @@ class Changing(PanesCase):
 
     def test_left_out_brought_back_joined_and_parted(self):
         group = self.split(gap_x="20", gap_y="20")
-        self.table.do("pane_cells", id=group, cells=[101], deed="out")
+        self.table.do("pane_cells", id=group, cells=[101], action="out")
         self.assertNotIn("Pane 2.2", self.boxes(group))
-        self.table.do("pane_cells", id=group, cells=[0, 1, 100, 101], deed="join")
+        self.table.do("pane_cells", id=group, cells=[0, 1, 100, 101], action="join")
         boxes = self.boxes(group)
         self.assertEqual(len(boxes), 6)
         # the gaps between joined panes belong to them
         side = (2000 - 40) / 3
         self.near(boxes["Pane 1.1"], (0, 0, 2 * side + 20, 2 * side + 20))
-        self.table.do("pane_cells", id=group, cells=[1], deed="part")
+        self.table.do("pane_cells", id=group, cells=[1], action="part")
         self.assertEqual(len(self.boxes(group)), 9)
         # an angle of three
-        self.table.do("pane_cells", id=group, cells=[0, 1, 100], deed="join")
+        self.table.do("pane_cells", id=group, cells=[0, 1, 100], action="join")
         corner = next(p for p in self.panes(group) if p.name == "Pane 1.1")
         self.assertAlmostEqual(outline_of(corner).area, 3 * side**2 + 2 * 20 * side, delta=1e-3)
-        self.table.do("pane_cells", id=group, cells=[202], deed="out")
-        self.table.do("pane_cells", id=group, cells=[202], deed="back")
+        self.table.do("pane_cells", id=group, cells=[202], action="out")
+        self.table.do("pane_cells", id=group, cells=[202], action="back")
         self.assertEqual(len(self.boxes(group)), 7)
-        self.refused("beside one another", "pane_cells", id=group, cells=[2, 200], deed="join")
-        self.refused("None of these was left out", "pane_cells", id=group, cells=[2], deed="back")
-        self.refused("joined to another", "pane_cells", id=group, cells=[2], deed="part")
-        self.refused("No pane is marked", "pane_cells", id=group, cells=[5000], deed="out")
-        self.refused("No pane would be left", "pane_cells", id=group, cells=list(range(300)), deed="out")
+        self.refused("beside one another", "pane_cells", id=group, cells=[2, 200], action="join")
+        self.refused("None of these was left out", "pane_cells", id=group, cells=[2], action="back")
+        self.refused("joined to another", "pane_cells", id=group, cells=[2], action="part")
+        self.refused("No pane is marked", "pane_cells", id=group, cells=[5000], action="out")
+        self.refused("No pane would be left", "pane_cells", id=group, cells=list(range(300)), action="out")
 
     def test_one_removed_or_moved_by_hand_stays_so(self):
         group = self.split()
@@ -164,7 +164,7 @@ class Changing(PanesCase):
         self.set(group, "gap_y", "30")
         self.assertEqual(len(self.panes(group)), 8)
         self.assertAlmostEqual(self.boxes(group)["Pane 1.2"][1], -15)
-        self.table.do("pane_cells", id=group, cells=[0], deed="back")
+        self.table.do("pane_cells", id=group, cells=[0], action="back")
         self.assertEqual(len(self.panes(group)), 9)
 
     def test_panes_moved_scaled_turned_and_copied_are_cut_along(self):

@@ -16,7 +16,7 @@ from picture import fragment
 from sheet import Photo, Rectangle, Sheet, SheetError, dump, load, new_sheet
 from sheet.document.limits import MAX_DEPTH, MAX_ITEMS
 from sheet.document.model import SCHEMA, CutList, Freehand, Group, Guide, Paint, Piece, Plain
-from sheet.document.points import Trail
+from sheet.document.points import Points
 from sheet.document.store import as_json, of_json, packed, photos_in, unfolded
 from sheet.document.tree import remembered
 from tests.hostile import play
@@ -99,9 +99,9 @@ class Refused(unittest.TestCase):
             replace(sheet, items=(replace(piece, name="\ud800"),)),
             replace(sheet, items=(replace(piece, shape=Rectangle(-1, 5)),)),
             replace(sheet, items=(replace(piece, shape=Plain("M0 0<script>")),)),
-            replace(sheet, items=(replace(piece, shape=Freehand(Trail([(0, 0), (math.nan, 5)]), 1)),)),
-            replace(sheet, items=(replace(piece, shape=Freehand(Trail([(0, 0), (9e8, 5)]), 1)),)),
-            replace(sheet, items=(replace(piece, shape=Freehand(Trail([(0, 0)] * 20_001), 1)),)),
+            replace(sheet, items=(replace(piece, shape=Freehand(Points([(0, 0), (math.nan, 5)]), 1)),)),
+            replace(sheet, items=(replace(piece, shape=Freehand(Points([(0, 0), (9e8, 5)]), 1)),)),
+            replace(sheet, items=(replace(piece, shape=Freehand(Points([(0, 0)] * 20_001), 1)),)),
             replace(sheet, items=(Photo("i1", "a", FILE, 0, 5),)),
             replace(sheet, items=(Photo("i1", "a", FILE, -5, 5),)),
         ):
@@ -148,25 +148,25 @@ class Trails(unittest.TestCase):
     @given(st.lists(st.tuples(st.floats(-1e8, 1e8), st.floats(-1e8, 1e8)), max_size=40))
     @settings(max_examples=200, deadline=None, database=None)
     def test_any_numbers(self, places):
-        trail = Trail(places)
+        trail = Points(places)
         self.assertEqual(list(trail), places)
-        self.assertEqual(Trail.of_bytes(trail.as_bytes()), trail)
-        self.assertEqual((len(trail), hash(trail)), (len(places), hash(Trail(list(trail)))))
+        self.assertEqual(Points.of_bytes(trail.as_bytes()), trail)
+        self.assertEqual((len(trail), hash(trail)), (len(places), hash(Points(list(trail)))))
 
     @given(st.lists(st.tuples(st.integers(-(2**31) + 1, 2**31 - 1), st.integers(-99, 99)), max_size=40))
     @settings(max_examples=200, deadline=None, database=None)
     def test_thousandths_take_eight_bytes_a_place(self, places):
-        trail = Trail([(x / 1000, y / 1000) for x, y in places])
+        trail = Points([(x / 1000, y / 1000) for x, y in places])
         self.assertEqual(list(trail), [(x / 1000, y / 1000) for x, y in places])
         self.assertEqual(len(trail.as_bytes()), 1 + 8 * len(places))
 
     def test_bytes_that_are_none(self):
         for data in (b"", b"i1234", b"x" + bytes(16), b"d" + bytes(8), b"d" + struct.pack("<dd", math.nan, 0)):
             with self.subTest(data=data), self.assertRaises(ValueError):
-                Trail.of_bytes(data)
+                Points.of_bytes(data)
 
     def test_json_from_outside_says_them_as_pairs(self):
-        sheet = replace(new_sheet(99, 99), items=(Piece("i1", "F", Freehand(Trail([(1, 2.5), (3, 4)]), 1)),))
+        sheet = replace(new_sheet(99, 99), items=(Piece("i1", "F", Freehand(Points([(1, 2.5), (3, 4)]), 1)),))
         document = msgspec.json.decode(as_json(sheet))
         self.assertEqual(document["items"][0]["shape"]["points"], [[1.0, 2.5], [3.0, 4.0]])
         for points in ("aQAA", [[1]], [["1", 2]], [[1, 1e9]], None, [[0, 0]] * 20_001):

@@ -44,21 +44,21 @@ class StudioCase(TestCase):
         """Return the project as it is stored now."""
         return Project.objects.select_related("head").get(pk=self.project.pk)
 
-    def send(self, name, args=None, revision=None, command_id=None, look=None, client=None):
+    def send(self, name, args=None, revision=None, command_id=None, view=None, client=None):
         """Post a command and return the response."""
         body = {
             "id": command_id or f"c{next(_ids)}",
             "name": name,
             "args": args or {},
             "revision": self.fresh().head.number if revision is None else revision,
-            "look": look or {},
+            "view": view or {},
         }
         url = f"/p/{self.project.pk}/command"
         return (client or self.client).post(url, json.dumps(body), content_type="application/json")
 
-    def ask_panels(self, **look):
+    def ask_panels(self, **view):
         """Return the panels for a look."""
-        answer = self.client.post(f"/p/{self.project.pk}/panels", json.dumps(look), content_type="application/json")
+        answer = self.client.post(f"/p/{self.project.pk}/panels", json.dumps(view), content_type="application/json")
         return answer.json()["panels"]
 
     def draw(self, kind="rectangle", x=0, y=0, width=100, height=100) -> str:
@@ -72,8 +72,8 @@ class StudioCase(TestCase):
         return self.client.post(f"/p/{self.project.pk}/photos", {"photo": SimpleUploadedFile(name, data)})
 
     def order(self, project=None, **order):
-        """Order a delivery and return the response."""
-        url = f"/p/{(project or self.project).pk}/deliver"
+        """Order an export and return the response."""
+        url = f"/p/{(project or self.project).pk}/export"
         return self.client.post(url, json.dumps(order), content_type="application/json")
 
     def place(self, **size) -> str:

@@ -157,7 +157,7 @@ class Doors(TestCase):
 class Privacy(StudioCase):
     def test_another_persons_addresses_answer_404(self):
         photo = self.upload(jpeg()).json()
-        gets = [f"/p/{self.project.pk}/", f"/p/{self.project.pk}/snaps", f"/p/{self.project.pk}/deliveries"]
+        gets = [f"/p/{self.project.pk}/", f"/p/{self.project.pk}/snaps", f"/p/{self.project.pk}/exports"]
         gets += [f"/projects/{self.project.pk}/picture.png", f"/photos/{photo['file']}/preview"]
         for url in gets:
             self.assertNotEqual(self.client.get(url).status_code, 404, url)
@@ -165,11 +165,11 @@ class Privacy(StudioCase):
         for url in gets:
             with self.subTest(url=url):
                 self.assertEqual(self.client.get(url).status_code, 404)
-        for what in ("panels", "deliver", "estimate"):
+        for what in ("panels", "export", "estimate"):
             url = f"/p/{self.project.pk}/{what}"
             self.assertEqual(self.client.post(url, "{}", content_type="application/json").status_code, 404)
-        for deed in ("rename", "duplicate", "delete", "restore"):
-            self.assertEqual(self.client.post(f"/projects/{self.project.pk}/{deed}").status_code, 404)
+        for action in ("rename", "duplicate", "delete", "restore"):
+            self.assertEqual(self.client.post(f"/projects/{self.project.pk}/{action}").status_code, 404)
         self.assertEqual(self.send("backdrop", {"value": "#fff"}).status_code, 404)
         self.assertEqual(self.fresh().head.number, 1)
 

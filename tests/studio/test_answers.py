@@ -54,9 +54,9 @@ class Asking(StudioCase):
 
 
 class News(StudioCase):
-    def now(self, revision, **look):
+    def now(self, revision, **view):
         url = f"/p/{self.project.pk}/now?revision={revision}"
-        return self.client.post(url, json.dumps(look), content_type="application/json").json()
+        return self.client.post(url, json.dumps(view), content_type="application/json").json()
 
     def test_nothing_new_is_one_number(self):
         self.draw()
@@ -70,7 +70,7 @@ class News(StudioCase):
         self.assertEqual(answer["revision"], self.fresh().head.number)
         self.assertEqual(answer["order"], [a])
         self.assertIn(a, answer["swap"])
-        self.assertIn("gauge", answer["panels"])
+        self.assertIn("dimensions", answer["panels"])
 
     def test_a_look_that_is_none_is_no_reason_to_say_nothing(self):
         a = self.draw()
@@ -106,7 +106,7 @@ class Names(StudioCase):
 
 class Stations(StudioCase):
     def test_the_address_marks_the_station_it_shows(self):
-        for station in ("draw", "cut", "fit", "finish", "deliver"):
+        for station in ("draw", "cut", "fit", "finish", "export"):
             with self.subTest(station=station):
                 page = self.client.get(f"/p/{self.project.pk}/", {"station": station}).content.decode()
                 marked = page[: page.index('aria-current="step"')].rpartition('id="station-')[2]

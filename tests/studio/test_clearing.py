@@ -77,15 +77,15 @@ class Cleared(StudioCase):
         self.order(format="png")
         self.long_ago()
         Stored("photos/ab/another").write(b"on its way")
-        delivered = {f for f in self.files() if f.startswith("deliveries/")}
+        exported = {f for f in self.files() if f.startswith("deliveries/")}
         said = io.StringIO()
         call_command("clear", stdout=said)
         self.assertEqual(said.getvalue(), "cleared 3 files\n")
         left = self.files()
         self.assertIn("photos/ab/another", left)
         self.assertFalse(left & {"photos/ab/tmpdraft", "drawings/1/old"})
-        self.assertEqual({f for f in left if f.startswith("deliveries/")}, delivered)
-        self.assertTrue(delivered)
+        self.assertEqual({f for f in left if f.startswith("deliveries/")}, exported)
+        self.assertTrue(exported)
         self.assertEqual(self.order(format="png").status_code, 200)
 
     def test_uploads_that_were_not_finished_go_after_a_day(self):

@@ -65,7 +65,7 @@ class Asking(StudioCase):
             self.send("duplicate", {"ids": ids, "matrix": [1, 0, 0, 1, 3 * len(ids), len(ids) % 7]})
         ids = [i.id for i in self.fresh().head.sheet.items][:500]
         self.assertEqual(len(ids), 500)
-        # a labourer does it: the answer is the same
+        # a worker does it: the answer is the same
         self.assertIn("parts</span>", self.ask_panels(station="cut", chosen=ids)["drawer"])
 
     def test_a_note_comes_with_the_answer(self):

@@ -1,4 +1,4 @@
-"""Drawings brought in through the app: kept, read by a labourer, placed as a group, their pictures taken in."""
+"""Drawings brought in through the app: kept, read by a worker, placed as a group, their pictures taken in."""
 
 import base64
 

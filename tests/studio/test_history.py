@@ -34,13 +34,13 @@ class History(StudioCase):
         again = self.send("undo", revision=3, command_id="back")
         self.assertEqual((again.status_code, self.fresh().head.number), (200, 2))
 
-    def meanwhile(self, deed):
+    def meanwhile(self, action):
         """Have something done by another window while the next command is worked out."""
         work = changes._worked_out
 
         def interrupted(*args):
             changes._worked_out = work
-            deed()
+            action()
             return work(*args)
 
         changes._worked_out = interrupted
@@ -143,7 +143,7 @@ class Panels(StudioCase):
         a, p = self.draw(), self.place()
         framed = self.draw("ellipse", 20, 20)
         self.send("put_in", {"ids": [framed, self.place()]})
-        for station in ("draw", "cut", "fit", "finish", "deliver", "nonsense"):
+        for station in ("draw", "cut", "fit", "finish", "export", "nonsense"):
             for chosen in ((), (a,), (p,), (a, p), (framed,), ("gone",), (a, framed, p)):
                 with self.subTest(station=station, chosen=chosen):
                     self.assertIn("drawer", self.panel(station, *chosen))

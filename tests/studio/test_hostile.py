@@ -82,7 +82,7 @@ class AnySequence(HypothesisCase):
             head = Project.objects.select_related("head").get(pk=project.pk).head
             ids = list(remembered(head.sheet))[:20]
             name, args = data.draw(commands(ids))
-            body = json.dumps({"name": name, "args": args, "revision": head.number, "id": f"c{k}", "look": args})
+            body = json.dumps({"name": name, "args": args, "revision": head.number, "id": f"c{k}", "view": args})
             answer = self.client.post(f"/p/{project.pk}/command", body, content_type="application/json")
             self.assertIn(answer.status_code, (200, 400, 422), answer.content[:200])
         self.assertEqual(self.client.get(f"/p/{project.pk}/").status_code, 200)
@@ -186,7 +186,7 @@ class AtOnce(TransactionTestCase):
         self.assertEqual(Project.objects.get(pk=self.project.pk).head.number, 2)
 
     def test_a_long_command_holds_no_lock(self):
-        """Another person draws while a labourer is at work on something that takes seconds."""
+        """Another person draws while a worker is at work on something that takes seconds."""
         points = [[(k * 7919) % 997, (k * 104_729) % 797] for k in range(6000)]
         bob = get_user_model().objects.create_user("bob")
         other = changes.start(bob, "Tag", new_sheet(1000, 800))
@@ -215,7 +215,7 @@ class Labour(StudioCase):
             worker_pool.start()
             with self.assertRaisesRegex(SheetError, "takes longer than 0.5 s"):
                 worker_pool.do("time:sleep", 20)
-        # the next one is done, by a new labourer
+        # the next one is done, by a new worker
         self.assertEqual(worker_pool.do("math:hypot", 3, 4), 5.0)
 
     def test_refusals_and_failures_come_back(self):
@@ -252,8 +252,8 @@ class Labour(StudioCase):
         ids = [self.draw("ellipse", 10 * k, 5 * k, 200, 200) for k in range(3)]
         args = {"ids": ids, "operation": "union"}
         with mock.patch("studio.history.changes.LIGHT", 0):
-            by_labourer = self.send("combine", args).json()
+            by_worker = self.send("combine", args).json()
         self.send("undo")
         at_once = self.send("combine", args).json()
         for key in ("swap", "chosen", "panels", "order"):
-            self.assertEqual(by_labourer[key], at_once[key])
+            self.assertEqual(by_worker[key], at_once[key])

@@ -1,4 +1,4 @@
-"""Bringing photos in, and delivering what was made of them."""
+"""Bringing photos in, and exporting what was made of them."""
 
 import io
 import json
@@ -44,7 +44,7 @@ class BringIn(StudioCase):
         self.assertEqual(self.fresh().head.number, 1)
 
 
-class Deliver(StudioCase):
+class Export(StudioCase):
     def framed(self) -> str:
         frame = self.draw("ellipse", 100, 100, 200, 100)
         self.send("put_in", {"ids": [frame, self.place(width=600, height=400)]})
@@ -132,12 +132,12 @@ class Orders(StudioCase):
     def test_the_last_order_is_remembered_with_the_project(self):
         self.draw()
         self.assertEqual(self.order(format="webp", lossless=True, by="factor", size="2").status_code, 200)
-        page = self.client.get(f"/p/{self.project.pk}/?station=deliver").content.decode()
-        self.assertIn("Deliver WebP", page)
+        page = self.client.get(f"/p/{self.project.pk}/?station=export").content.decode()
+        self.assertIn("Export WebP", page)
         self.assertRegex(page, r'id="d-size"[^>]+value="2"')
         # one that is refused is not
         self.assertEqual(self.order(format="doc").status_code, 422)
-        self.assertEqual(self.fresh().delivery["format"], "webp")
+        self.assertEqual(self.fresh().export["format"], "webp")
 
     def test_names_beyond_ascii(self):
         piece = self.draw()
@@ -165,7 +165,7 @@ class Orders(StudioCase):
                 self.assertEqual(answer.status_code, 422, answer.content)
                 self.assertTrue(answer.json()["error"])
         for body in ("", "[1]", "{", '{"size": NaN}'):
-            url = f"/p/{self.project.pk}/deliver"
+            url = f"/p/{self.project.pk}/export"
             self.assertEqual(self.client.post(url, body, content_type="application/json").status_code, 422)
 
     def test_a_pdf_passes_an_upright_srgb_jpeg_through_and_no_other(self):

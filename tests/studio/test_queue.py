@@ -63,9 +63,9 @@ class Queued(SimpleTestCase):
 
     def job(self, to: str, owner: int = 1, **order) -> queue.Job:
         asked = Order(what=self.frame, **order)
-        files = [tasks.as_told(f) for f in ordered(self.t.sheet, asked)]
+        files = [tasks.as_plain(f) for f in ordered(self.t.sheet, asked)]
         told = {"format": asked.format, "quality": asked.quality}
-        return queue.Job(owner, "deliver", {"sheet": "sheets/one", "order": told, "files": files, "to": to})
+        return queue.Job(owner, "export", {"sheet": "sheets/one", "order": told, "files": files, "to": to})
 
     def until(self, ids, most: float = 90.0, **how) -> dict:
         """Wait until all of the jobs are in a state."""
@@ -83,7 +83,7 @@ class Queued(SimpleTestCase):
         self.start_worker()
         done = self.until([key], state=("done",))[key]
         at_once = self.job("made/at-once.png", size="200")
-        self.assertEqual(tasks.deliver(**at_once.args), done.result)
+        self.assertEqual(tasks.export(**at_once.args), done.result)
         self.assertEqual(Stored("made/queued.png").read_bytes(), Stored("made/at-once.png").read_bytes())
 
     def test_a_refusal_comes_back_in_words(self):

@@ -6,7 +6,7 @@ from msgspec import Meta
 from msgspec.structs import replace
 
 from outline import Matrix
-from sheet.commands.base import Command, Outcome, names, register, room, some
+from sheet.commands.base import Command, Outcome, check_count, describe_items, register, require_selection
 from sheet.document.errors import SheetError
 from sheet.document.ids import new_ids, numbered
 from sheet.document.limits import Ids, Typed
@@ -37,7 +37,7 @@ class Align(Command, frozen=True):
     to: Annotated[str, Meta(pattern=r"^(sheet|chosen|i[0-9]{1,10})\Z")] = "chosen"
 
     def run(self, sheet: Sheet) -> Outcome:
-        chosen = some(sheet, self.ids, "align")
+        chosen = require_selection(sheet, self.ids, "align")
         boxes = {i.id: geometry.box_of(i) for i in chosen}
         if self.to == "sheet":
             target: Box = (0.0, 0.0, sheet.width, sheet.height)
@@ -73,9 +73,9 @@ class Align(Command, frozen=True):
                 moves[key] = Matrix.move(dx, dy)
         if not moves:
             where = {"sheet": "the sheet", "chosen": "one another"}.get(self.to) or f"“{find(sheet, self.to).name}”"
-            raise SheetError(f"Nothing would move: {names(chosen)} lined up with {where} already.", "")
+            raise SheetError(f"Nothing would move: {describe_items(chosen)} lined up with {where} already.", "")
         word = "centre" if self.side == "both" else f"align {self.side} of"
-        return Outcome(_move_all(sheet, moves), f"{word} {names(chosen)}", tuple(self.ids))
+        return Outcome(_move_all(sheet, moves), f"{word} {describe_items(chosen)}", tuple(self.ids))
 
 
 def _middle(box: Box, k: int) -> tuple[float, float]:
@@ -114,7 +114,7 @@ class Space(Command, frozen=True):
     gap: Typed = ""
 
     def run(self, sheet: Sheet) -> Outcome:
-        chosen = some(sheet, self.ids, "space")
+        chosen = require_selection(sheet, self.ids, "space")
         even = not self.gap.strip()
         need = 3 if even else 2
         if len(chosen) < need:
@@ -145,8 +145,8 @@ class Space(Command, frozen=True):
                 moves |= {i: Matrix.move(by if k == 0 else 0.0, by if k == 1 else 0.0) for i in lane}
             at += size + gap
         if not moves:
-            raise SheetError(f"Nothing would move: the gaps of {names(chosen)} are so already.", "")
-        return Outcome(_move_all(sheet, moves), f"space {names(chosen)}", tuple(self.ids))
+            raise SheetError(f"Nothing would move: the gaps of {describe_items(chosen)} are so already.", "")
+        return Outcome(_move_all(sheet, moves), f"space {describe_items(chosen)}", tuple(self.ids))
 
 
 @register
@@ -157,7 +157,7 @@ class MakeGroup(Command, frozen=True):
     ids: Ids
 
     def run(self, sheet: Sheet) -> Outcome:
-        some(sheet, self.ids, "group")
+        require_selection(sheet, self.ids, "group")
         chosen = in_stack_order(sheet, self.ids)
         if len(chosen) < 2:
             raise SheetError(
@@ -168,7 +168,7 @@ class MakeGroup(Command, frozen=True):
         top = chosen[-1].id
         wanted = {i.id for i in chosen}
         items = tuple(made if i.id == top else i for i in sheet.items if i.id == top or i.id not in wanted)
-        return Outcome(replace(sheet, items=items), f"group {names(chosen)}", (new,))
+        return Outcome(replace(sheet, items=items), f"group {describe_items(chosen)}", (new,))
 
 
 @register
@@ -179,13 +179,13 @@ class Ungroup(Command, frozen=True):
     ids: Ids
 
     def run(self, sheet: Sheet) -> Outcome:
-        chosen = some(sheet, self.ids, "ungroup")
+        chosen = require_selection(sheet, self.ids, "ungroup")
         groups = [i for i in chosen if isinstance(i, Group)]
         if not groups:
             raise SheetError(f"“{chosen[0].name}” is not a group.", "Choose a group.", "ids")
         if any(parent_of(sheet, g.id) is not None for g in groups):
             raise SheetError("This group lies in another.", "Ungroup the outer one first.", "ids")
-        room(sheet, sum(len(g.items) for g in groups))
+        check_count(sheet, sum(len(g.items) for g in groups))
         items: list[Item] = []
         out: list[str] = []
         wanted = {g.id for g in groups}
@@ -196,7 +196,7 @@ class Ungroup(Command, frozen=True):
                 out.extend(i.id for i in inside)
             else:
                 items.append(item)
-        return Outcome(replace(sheet, items=tuple(items)), f"ungroup {names(list(groups))}", tuple(out))
+        return Outcome(replace(sheet, items=tuple(items)), f"ungroup {describe_items(list(groups))}", tuple(out))
 
 
 def _with_whole(item: Item, group: Group) -> Item:
@@ -238,4 +238,6 @@ class Mark(Command, frozen=True):
             (self.field, self.on), "show"
         )
         sheet = change(sheet, self.ids, lambda i: replace(i, **{self.field: self.on}))
-        return Outcome(sheet, f"{verb} {names(chosen)}", () if self.on and self.field == "hidden" else tuple(self.ids))
+        return Outcome(
+            sheet, f"{verb} {describe_items(chosen)}", () if self.on and self.field == "hidden" else tuple(self.ids)
+        )

@@ -6,7 +6,7 @@ from msgspec import Meta
 from msgspec.structs import replace
 
 from outline import Matrix
-from sheet.commands.base import Command, Outcome, names, register, room, some
+from sheet.commands.base import Command, Outcome, check_count, describe_items, register, require_selection
 from sheet.commands.draw.drawing import number
 from sheet.document.errors import SheetError
 from sheet.document.ids import copy_name
@@ -39,10 +39,10 @@ class Duplicate(Command, frozen=True):
 
 def copies(sheet: Sheet, ids: list[str], places: list[Matrix], verb: str) -> Outcome:
     """Return the outcome with a copy of the chosen items at each of `places`, just above what it copies."""
-    chosen = {i.id: i for i in some(sheet, ids, verb)}
+    chosen = {i.id: i for i in require_selection(sheet, ids, verb)}
     if not chosen.keys() <= {i.id for i in sheet.items}:
         raise SheetError("Only what lies on the sheet itself can be copied.", "Step out first.", "ids")
-    room(sheet, len(chosen) * len(places))
+    check_count(sheet, len(chosen) * len(places))
     items: list[Item] = []
     made = []
     taken = {i.name for i in sheet.items}
@@ -55,7 +55,7 @@ def copies(sheet: Sheet, ids: list[str], places: list[Matrix], verb: str) -> Out
                 copy = replace(placing.moved(copy, m), name=copy_name(taken, item.name))
                 made.append(copy.id)
                 items.append(copy)
-    return Outcome(replace(sheet, items=tuple(items)), f"{verb} {names(list(chosen.values()))}", tuple(made))
+    return Outcome(replace(sheet, items=tuple(items)), f"{verb} {describe_items(list(chosen.values()))}", tuple(made))
 
 
 @register
@@ -74,7 +74,7 @@ class Repeat(Command, frozen=True):
         return 5000
 
     def run(self, sheet: Sheet) -> Outcome:
-        chosen = some(sheet, self.ids, "repeat")
+        chosen = require_selection(sheet, self.ids, "repeat")
         columns, rows = (parse_count(getattr(self, field), field, 1, 200) for field in ("columns", "rows"))
         if columns * rows == 1:
             raise SheetError("One column of one row is what is there.", "Type more columns or rows.", "columns")
@@ -106,7 +106,7 @@ class Ring(Command, frozen=True):
         return 5000
 
     def run(self, sheet: Sheet) -> Outcome:
-        chosen = some(sheet, self.ids, "repeat")
+        chosen = require_selection(sheet, self.ids, "repeat")
         count = parse_count(self.count, "count", 2, 360)
         if count * len(chosen) > MAX_ITEMS:
             raise SheetError(f"That would be more than {MAX_ITEMS:,} items.", "Type a smaller count.", "count")
@@ -154,7 +154,7 @@ class Pasted(Command, frozen=True):
     def run(self, sheet: Sheet) -> Outcome:
         if not self.items:
             raise SheetError("There is nothing to paste.", "Copy something first.")
-        room(sheet, len(self.items))
+        check_count(sheet, len(self.items))
         off = min(sheet.width, sheet.height) * 0.02 if self.shift and not self.in_place else 0.0
         # from a sheet of another resolution things keep their real size
         by = sheet.resolution / self.resolution if self.resolution else 1.0
@@ -171,4 +171,4 @@ class Pasted(Command, frozen=True):
             made.append(placing.moved(copy, m))
         sheet = replace(sheet, items=(*sheet.items, *made))
         note = f"Pasted at its real size: that sheet has {self.resolution:g} px per inch." if by != 1 else ""
-        return Outcome(sheet, f"paste {names(made)}", tuple(i.id for i in made), note)
+        return Outcome(sheet, f"paste {describe_items(made)}", tuple(i.id for i in made), note)

@@ -12,7 +12,7 @@ from sheet.document.limits import MAX_PARTS, Id, Place, Typed
 from sheet.document.model import Band, Group, Hold, Holds, Item, Piece, Sheet
 from sheet.document.tree import change, find
 from sheet.geometry import geometry
-from sheet.geometry.anchoring import can_hold, crossed, holds_set, parts_of, slack, with_bands
+from sheet.geometry.anchoring import anchors_set, can_anchor, crossed, parts_of, slack, with_bands
 from sheet.geometry.refit import refitted
 from sheet.reading.lengths import show_length
 
@@ -32,13 +32,13 @@ def _told(item: Item, how: How, bands: tuple[Bands | None, Bands | None]) -> Ite
         if not isinstance(part, Piece | Group):
             raise SheetError(f"That is no part of “{item.name}” which could hold.", "Click one of its pins.", "holds")
         for hold in holds:
-            if hold is not None and hold not in can_hold(part):
+            if hold is not None and hold not in can_anchor(part):
                 raise SheetError(f"“{part.name}” cannot lengthen.", "Let it hold to a side or the middle.", "holds")
         given[part_id] = replace(part.holds or Holds(), x=holds[0], y=holds[1])
-    item = holds_set(item, given)
-    for axis, told in enumerate(bands):
-        if told is not None:
-            item = with_bands(item, axis, told)
+    item = anchors_set(item, given)
+    for axis, own_bands in enumerate(bands):
+        if own_bands is not None:
+            item = with_bands(item, axis, own_bands)
     return item
 
 
@@ -93,9 +93,9 @@ class Refit(Command, frozen=True):
             if value <= 0:
                 raise SheetError(f"The {field} must be greater than 0.", "Type a larger number.", field)
             size.append(value)
-        told = _told(item, self.holds, (self.x_bands, self.y_bands))
-        made, note = refit(sheet, told, *size)
-        return told, made, note
+        own_bands = _told(item, self.holds, (self.x_bands, self.y_bands))
+        made, note = refit(sheet, own_bands, *size)
+        return own_bands, made, note
 
     def run(self, sheet: Sheet) -> Outcome:
         item = find(sheet, self.id)

@@ -8,7 +8,7 @@ from msgspec import Meta
 from msgspec.structs import replace
 
 from outline import IDENTITY, MapError, Path, PlanarMap, inner_point
-from sheet.commands.base import Command, Outcome, names, register, room
+from sheet.commands.base import Command, Outcome, check_count, describe_items, register
 from sheet.document.errors import SheetError
 from sheet.document.ids import new_ids, part_name
 from sheet.document.kinds import plain_of
@@ -123,8 +123,8 @@ class ByCell(Command, frozen=True):
 
     def _check(self, count: int) -> None:
         """Raise SheetError unless each cell that is named is one of so many, and named once."""
-        told = [*(k for group in self.joined for k in group), *self.lifted, *self.away]
-        if not all(k < count for k in told) or len(set(told)) != len(told):
+        listed = [*(k for group in self.joined for k in group), *self.lifted, *self.away]
+        if not all(k < count for k in listed) or len(set(listed)) != len(listed):
             raise SheetError("These cells are not what they were.", "Choose the pieces again.", "cells")
 
     def _words(self) -> str:
@@ -179,10 +179,10 @@ class ByCell(Command, frozen=True):
             items.extend([item] if item.id not in put or unchanged else put[item.id])
         if not any(put.values()):
             raise SheetError("Nothing would be left.", "Keep at least one cell.", "cells")
-        room(replace(sheet, items=()), len(items))
+        check_count(replace(sheet, items=()), len(items))
         made_ids = [p.id for pieces in new.values() for p in pieces]
         chosen = tuple(made_ids) or tuple(i.id for lot in put.values() for i in lot)
-        text = f"cells of {names(list(combination.pieces))}: {self._words()}"
+        text = f"cells of {describe_items(list(combination.pieces))}: {self._words()}"
         return Outcome(replace(sheet, items=tuple(items)), text, chosen, maker.note)
 
     def _anew(self, sheet: Sheet, item: Piece) -> Outcome:
@@ -206,7 +206,7 @@ class ByCell(Command, frozen=True):
             only[faces[k]] = True
             shape = replace(copy.shape, choice=choice_of(m, numbers, only, False), finishes=())  # type: ignore[call-arg]
             out.append(replace(copy, name=part_name(item.name, "Cell"), shape=shape, photos=photos))
-        room(sheet, len(out) - 1)
+        check_count(sheet, len(out) - 1)
         items = [i for old in sheet.items for i in (out if old.id == item.id else [old])]
         chosen = tuple(i.id for i in out[1:]) or (item.id,)
         return Outcome(replace(sheet, items=tuple(items)), f"cells of {item.name}: {self._words()}", chosen)

@@ -4,7 +4,7 @@ from collections import Counter
 
 from msgspec.structs import replace
 
-from sheet.commands.base import Command, Outcome, names, register, room
+from sheet.commands.base import Command, Outcome, check_count, describe_items, register
 from sheet.document.errors import SheetError
 from sheet.document.ids import new_ids, part_name
 from sheet.document.kinds import plain_of
@@ -42,9 +42,9 @@ class Combine(Command, frozen=True):
         plan = combination.one(self.operation)
         _able(plan)
         base, others = combination.pieces[combination.base], combination.others
-        label = f"{VERBS[self.operation]} {names(list(combination.pieces))}"
+        label = f"{VERBS[self.operation]} {describe_items(list(combination.pieces))}"
         if self.operation == "subtract":
-            label = f"subtract {names(list(others))} from {base.name}"
+            label = f"subtract {describe_items(list(others))} from {base.name}"
         if not plan.live:
             return _laid(sheet, combination, plan, lies, label, at=base)
         photos = tuple(photo for p in combination.pieces for photo in p.photos)
@@ -81,7 +81,7 @@ class Apart(Command, frozen=True):
         _able(plan)
         # each lower piece stays one, and what it was called
         same = self.keep == "under" and self.neighbours == "apart"
-        label = f"part {names(list(combination.pieces))}"
+        label = f"part {describe_items(list(combination.pieces))}"
         lowest = combination.pieces[combination.areas[0]]
         return _laid(sheet, combination, plan, lies, label, at=lowest, lines=self.parts == "lines", same_names=same)
 
@@ -98,7 +98,7 @@ def _laid(
     same_names: bool = False,
 ) -> Outcome:
     """Return the outcome with the plan's parts where piece `at` lay, each in its owner's paint, and the pieces gone."""
-    room(sheet, len(plan.results))
+    check_count(sheet, len(plan.results))
     made: list[Item] = []
     several = Counter(k for _, k in plan.results)
     count: Counter[int] = Counter()

@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from msgspec.structs import replace
 
-from sheet.commands.base import Command, Outcome, names, register
+from sheet.commands.base import Command, Outcome, describe_items, register
 from sheet.document.errors import SheetError
 from sheet.document.ids import new_ids
 from sheet.document.kinds import plain_of
@@ -209,7 +209,7 @@ class AddSteps(Command, frozen=True):
         steps = (*item.shape.steps, *more)
         gone = {p.id for p in others}
         sheet = replace(sheet, items=tuple(i for i in sheet.items if i.id not in gone))
-        label = f"{self.operation} {names(list(others))} in {item.name}"
+        label = f"{self.operation} {describe_items(list(others))} in {item.name}"
         if item.shape.choice is None:
             return _changed(sheet, replace(item, photos=photos), replace(item.shape, steps=steps), label)
         # steps come after a choice of cells: it becomes the base

@@ -6,7 +6,7 @@ from msgspec import Meta
 from msgspec.structs import replace
 
 from outline import OutlineError
-from sheet.commands.base import Command, Outcome, names, register, some
+from sheet.commands.base import Command, Outcome, describe_items, register, require_selection
 from sheet.document.errors import SheetError
 from sheet.document.kinds import missing_words
 from sheet.document.limits import Id, Ids, Index, Typed
@@ -31,7 +31,7 @@ class SetDetail(Command, frozen=True):
         return 25 * len(self.value) if self.field == "text" else 0
 
     def run(self, sheet: Sheet) -> Outcome:
-        chosen = some(sheet, self.ids, "change")
+        chosen = require_selection(sheet, self.ids, "change")
         made: dict[str, Piece] = {}
         note = ""
         why: SheetError | None = None
@@ -39,12 +39,12 @@ class SetDetail(Command, frozen=True):
             if not isinstance(item, Piece):
                 continue
             try:
-                shape, told = set_detail(sheet, item.shape, self.field, self.value)
+                shape, lacking = set_detail(sheet, item.shape, self.field, self.value)
             except SheetError as error:
                 why = error
                 continue
             if isinstance(shape, Lettering):
-                told = missing_words(shape)
+                lacking = missing_words(shape)
             piece = replace(item, shape=shape)
             try:
                 empty = geometry.outline_of(piece).is_empty
@@ -52,14 +52,18 @@ class SetDetail(Command, frozen=True):
                 why = SheetError(f"{str(error)[0].upper()}{str(error)[1:]}.", "Type another number.", self.field)
                 continue
             if empty:
-                why = SheetError(f"Nothing of “{item.name}” would be left.", told or "Type another value.", self.field)
+                why = SheetError(
+                    f"Nothing of “{item.name}” would be left.", lacking or "Type another value.", self.field
+                )
                 continue
             made[item.id] = piece
-            note = note or told
+            note = note or lacking
         if not made:
             raise why or SheetError("Nothing chosen has such a number.", "Choose a piece that has it.", self.field)
         sheet = change(sheet, list(made), lambda i: made[i.id])
-        label = f"set the {field_word(next(iter(made.values())).shape, self.field)} of {names(list(made.values()))}"
+        label = (
+            f"set the {field_word(next(iter(made.values())).shape, self.field)} of {describe_items([*made.values()])}"
+        )
         return Outcome(sheet, label, tuple(self.ids), note)
 
 
@@ -77,7 +81,7 @@ class Kern(Command, frozen=True):
     to: Typed | None = None
 
     def run(self, sheet: Sheet) -> Outcome:
-        (item,) = some(sheet, [self.id], "kern")
+        (item,) = require_selection(sheet, [self.id], "kern")
         if not isinstance(item, Piece) or not isinstance(item.shape, Lettering):
             raise SheetError(f"“{item.name}” is not a lettering.", "Choose a lettering.", "id")
         shape = item.shape

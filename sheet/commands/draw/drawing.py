@@ -7,13 +7,13 @@ from msgspec.structs import replace
 
 import outline
 from outline import Matrix, OutlineError, Path
-from sheet.commands.base import Command, Outcome, checked, register, room
+from sheet.commands.base import Command, Outcome, check_count, checked, register
 from sheet.document.errors import SheetError
 from sheet.document.ids import new_ids, numbered
 from sheet.document.kinds import KINDS, missing_words, plain_of
 from sheet.document.limits import MAX_POINTS, Index, MaybeId, Name, Numbers, PathData, Place, Typed
 from sheet.document.model import INK, CutList, EdgeRun, Freehand, Lettering, Paint, Piece, Plain, Shape, Sheet, Step
-from sheet.document.points import Trail
+from sheet.document.points import Points
 from sheet.document.tree import change, find, parent_of
 from sheet.geometry import geometry
 from sheet.geometry.copies import default_paint, line_paint
@@ -49,7 +49,7 @@ def landed(
     Drawn into an outline, it becomes the next step of its cut list; a plain piece gets
     one. Raises SheetError where nothing of the outline would be left.
     """
-    room(sheet)
+    check_count(sheet)
     sheet, (new,) = new_ids(sheet)
     name = numbered(sheet, word)
     placed = (matrix or Matrix()).numbers()
@@ -131,8 +131,8 @@ class Draw(Command, frozen=True):
             word = kind.name
         note = ""
         for field, text in self.details.items():
-            shape, told = set_detail(sheet, shape, field, text)
-            note = note or told
+            shape, given = set_detail(sheet, shape, field, text)
+            note = note or given
         return landed(
             sheet, shape, word, matrix=Matrix.move(read["x"], read["y"]), paint=self.paint,
             into=self.into, operation=self.operation, note=note,
@@ -187,7 +187,7 @@ class DrawFreehand(Command, frozen=True):
         tolerance = number(sheet, "nearness", self.tolerance, field="tolerance")
         if not 0.01 <= tolerance <= 1e4:
             raise SheetError("The nearness must be greater than 0.", "Type a number like 2.", "tolerance")
-        shape = Freehand(Trail(points), tolerance, self.closed)
+        shape = Freehand(Points(points), tolerance, self.closed)
         paint = None if self.closed else line_paint(sheet)
         return landed(sheet, shape, "Freehand", paint=paint, into=self.into, operation=self.operation)
 
@@ -249,12 +249,12 @@ class DrawEdge(Command, frozen=True):
 
     def run(self, sheet: Sheet) -> Outcome:
         pitch = self.pitch if isinstance(self.pitch, str) else f"{self.pitch} px"
-        told = {"kind": self.kind, "pitch": pitch, **self.details}
+        given = {"kind": self.kind, "pitch": pitch, **self.details}
         if not self.id:
             if (self.x0, self.y0) == (self.x1, self.y1):
                 raise SheetError("A line of no length has no edge.", "Draw it longer.")
             line = Path.from_points([(self.x0, self.y0), (self.x1, self.y1)], closed=False)
-            shape = _edge(sheet, plain_of(line), None, told)
+            shape = _edge(sheet, plain_of(line), None, given)
             return landed(sheet, shape, "Edge run", paint=line_paint(sheet), into=self.into, operation=self.operation)
         item = find(sheet, self.id)
         if not isinstance(item, Piece):
@@ -276,7 +276,7 @@ class DrawEdge(Command, frozen=True):
                 sides = tuple(sorted({*item.shape.sides, *sides}))
         if sides is not None and not all(0 <= s < count for s in sides):
             raise SheetError(f"“{item.name}” has {count} sides.", "Click one of them.", "sides")
-        shape = _edge(sheet, base, sides, told)
+        shape = _edge(sheet, base, sides, given)
         made = replace(item, shape=shape, matrix=matrix)
         return Outcome(change(sheet, [item.id], lambda _: made), f"run an edge along {item.name}", (item.id,))
 
@@ -287,9 +287,9 @@ class DrawEdge(Command, frozen=True):
         return next(k for k, (a, b) in enumerate(outline.runs_of(path)) if a <= curve < b)
 
 
-def _edge(sheet: Sheet, base: Any, sides: tuple[int, ...] | None, told: dict[str, str]) -> EdgeRun:
+def _edge(sheet: Sheet, base: Any, sides: tuple[int, ...] | None, given: dict[str, str]) -> EdgeRun:
     shape: Shape = EdgeRun(base, "zigzag", 20.0, sides=sides)
-    for field, text in told.items():
+    for field, text in given.items():
         shape, _ = set_detail(sheet, shape, field, text)
     assert isinstance(shape, EdgeRun)
     try:

@@ -6,7 +6,7 @@ from msgspec.structs import replace
 
 import outline
 from outline import Matrix, Path
-from sheet.commands.base import Command, Outcome, names, register, room, some
+from sheet.commands.base import Command, Outcome, check_count, describe_items, register, require_selection
 from sheet.document.errors import SheetError
 from sheet.document.ids import new_ids, part_name
 from sheet.document.kinds import plain_of
@@ -60,7 +60,7 @@ class Offset(Command, frozen=True):
             raise SheetError(
                 f"Nothing of “{item.name}” is left that far inside.", "Type a smaller distance.", "distance"
             )
-        room(sheet)
+        check_count(sheet)
         sheet, (new,) = new_ids(sheet)
         made = Piece(new, part_name(item.name, "Offset"), plain_of(path), paint=item.paint)
         items = list(sheet.items)
@@ -197,7 +197,7 @@ class RoundTips(Command, frozen=True):
     value: Typed
 
     def run(self, sheet: Sheet) -> Outcome:
-        chosen = some(sheet, self.ids, "round")
+        chosen = require_selection(sheet, self.ids, "round")
         pieces = [p for item in chosen for p in geometry.pieces_of(item)]
         if not pieces:
             raise SheetError("A photo has no tips to round.", "Put it in an outline first.", "ids")
@@ -216,7 +216,7 @@ class RoundTips(Command, frozen=True):
         if not changed:
             what = f"“{pieces[0].name}” has" if len(pieces) == 1 else "None of them has"
             raise SheetError(f"{what} no tip to round.", "Choose an outline with corners.", "radius")
-        return Outcome(sheet, f"round the tips of {names(chosen)}", tuple(self.ids))
+        return Outcome(sheet, f"round the tips of {describe_items(chosen)}", tuple(self.ids))
 
 
 def _unrounded(piece: Piece) -> Piece:
@@ -266,7 +266,7 @@ class Gather(Command, frozen=True):
         items = tuple(
             made if i.id == chosen[0].id else i for i in sheet.items if i.id == chosen[0].id or i.id not in gone
         )
-        return Outcome(replace(sheet, items=items), f"make one outline of {names(list(chosen))}", (new,))
+        return Outcome(replace(sheet, items=items), f"make one outline of {describe_items(list(chosen))}", (new,))
 
 
 @register
@@ -286,7 +286,7 @@ class Separate(Command, frozen=True):
         found = list(path.subpaths) if whole else outline.divide([outline.union([path])])
         if len(found) < 2:
             raise SheetError(f"“{item.name}” is one part.", "There is nothing to separate.", "id")
-        room(sheet, len(found))
+        check_count(sheet, len(found))
         made: list[Item] = []
         for k, part in enumerate(found, 1):
             sheet, (new,) = new_ids(sheet)

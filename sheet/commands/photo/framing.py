@@ -6,7 +6,7 @@ from msgspec.structs import replace
 
 import outline
 from outline import Matrix
-from sheet.commands.base import Command, Outcome, names, register, some
+from sheet.commands.base import Command, Outcome, describe_items, register, require_selection
 from sheet.document.errors import SheetError
 from sheet.document.kinds import kind_of, plain_of
 from sheet.document.limits import Ids, Place, Share
@@ -52,9 +52,9 @@ class PutIn(Command, frozen=True):
         if not photos and len(pieces) == 1:
             under = placing.photo_under(sheet, pieces[0])
             if under is None:
-                told = f"No photo lies free under “{pieces[0].name}”."
+                message = f"No photo lies free under “{pieces[0].name}”."
                 raise SheetError(
-                    told, "Hold Shift and choose one; bring one in, or take one out of its frame first.", "ids"
+                    message, "Hold Shift and choose one; bring one in, or take one out of its frame first.", "ids"
                 )
             photos = [under]
         if not photos:
@@ -76,12 +76,12 @@ class PutIn(Command, frozen=True):
         outcome = self._placed(sheet, photos, pieces)
         if not closed:
             return outcome
-        told = (
+        message = (
             f"“{closed[0]}” was open, and was closed for it."
             if len(closed) == 1
             else f"{len(closed)} lines were closed."
         )
-        return replace(outcome, note=f"{told} {outcome.note}".strip())
+        return replace(outcome, note=f"{message} {outcome.note}".strip())
 
     def _placed(self, sheet: Sheet, photos: list[Photo], pieces: list[Piece]) -> Outcome:
         inside: dict[str, list[Photo]] = {}
@@ -110,7 +110,7 @@ class PutIn(Command, frozen=True):
             kept = () if put and frame.id in panes else frame.photos
             frames[frame.id] = replace(frame, photos=(*kept, *put))
         sheet = change(sheet, list(frames), lambda i: frames[i.id])
-        label = f"put {names(list(photos))} in {names(list(pieces))}"
+        label = f"put {describe_items(list(photos))} in {describe_items(list(pieces))}"
         missing = {f.id: share for f in frames.values() if (share := uncovered(f)) > 1 - COVERED}
         if not missing:
             return Outcome(sheet, label, tuple(frames))
@@ -183,7 +183,7 @@ class TakeOut(Command, frozen=True):
 
     def run(self, sheet: Sheet) -> Outcome:
         frames: dict[str, list[str]] = {}
-        for item in some(sheet, self.ids, "take out of a frame"):
+        for item in require_selection(sheet, self.ids, "take out of a frame"):
             parent = parent_of(sheet, item.id)
             if isinstance(item, Photo) and isinstance(parent, Piece):
                 frames.setdefault(parent.id, []).append(item.id)
@@ -246,7 +246,7 @@ class Settle(Command, frozen=True):
     def run(self, sheet: Sheet) -> Outcome:
         boxes: dict[tuple[str, tuple[float, ...]], list[geometry.Box]] = {}
         photos: list[Photo] = []
-        chosen = some(sheet, self.ids, "settle")
+        chosen = require_selection(sheet, self.ids, "settle")
         for item in [p for i in chosen for p in (geometry.pieces_of(i) if isinstance(i, Group) else [i])]:
             parent = parent_of(sheet, item.id)
             frame = parent if isinstance(item, Photo) else item
@@ -280,7 +280,7 @@ def _closed(item: Item) -> Item:
 def _frames(sheet: Sheet, ids: list[str], what: str) -> list[Piece]:
     """Return the frames chosen, or those the chosen photos are in. Raises SheetError for anything else."""
     frames: dict[str, Piece] = {}
-    chosen = some(sheet, ids, what)
+    chosen = require_selection(sheet, ids, what)
     for item in [p for i in chosen for p in (geometry.pieces_of(i) if isinstance(i, Group) else [i])]:
         frame = parent_of(sheet, item.id) if isinstance(item, Photo) else item
         if not isinstance(frame, Piece) or not frame.photos:
@@ -305,7 +305,7 @@ class KeepCovered(Command, frozen=True):
         else:
             sheet = change(sheet, ids, lambda f: replace(f, gaps=True) if isinstance(f, Piece) else f)
         word = "keep covered" if self.on else "allow gaps in"
-        return Outcome(sheet, f"{word} {names(list(frames))}", tuple(self.ids))
+        return Outcome(sheet, f"{word} {describe_items(list(frames))}", tuple(self.ids))
 
 
 @register
@@ -366,7 +366,7 @@ class SwapPhoto(Command, frozen=True):
     ids: Ids
 
     def run(self, sheet: Sheet) -> Outcome:
-        chosen = some(sheet, self.ids, "swap")
+        chosen = require_selection(sheet, self.ids, "swap")
         free = [i for i in chosen if isinstance(i, Photo) and not isinstance(parent_of(sheet, i.id), Piece)]
         frames = _frames(sheet, [i.id for i in chosen if i not in free], "swap") if len(chosen) > len(free) else []
         if len(free) != 1 or len(frames) != 1:

@@ -6,7 +6,7 @@ from msgspec import Meta
 from msgspec.structs import replace
 
 from outline import Matrix
-from sheet.commands.base import Command, Outcome, names, register, room
+from sheet.commands.base import Command, Outcome, check_count, describe_items, register
 from sheet.document import library
 from sheet.document.errors import SheetError
 from sheet.document.ids import new_ids
@@ -49,26 +49,26 @@ class Placed(Command, frozen=True):
     into: str = ""
 
     def run(self, sheet: Sheet) -> Outcome:
-        room(sheet, len(self.photos))
+        check_count(sheet, len(self.photos))
         sheet, ids = new_ids(sheet, len(self.photos))
         cx = sheet.width / 2 if self.x is None else self.x
         cy = sheet.height / 2 if self.y is None else self.y
         items = []
         step = min(sheet.width, sheet.height) * 0.03
-        for k, (new, told) in enumerate(zip(ids, self.photos, strict=True)):
-            scale = min(1.0, sheet.width / told.width, sheet.height / told.height)
+        for k, (new, facts) in enumerate(zip(ids, self.photos, strict=True)):
+            scale = min(1.0, sheet.width / facts.width, sheet.height / facts.height)
             # on the step of the rounding, since what is drawn later snaps to its edges
-            x = on_step(cx - scale * told.width / 2 + k * step, sheet.round_to)
-            y = on_step(cy - scale * told.height / 2 + k * step, sheet.round_to)
+            x = on_step(cx - scale * facts.width / 2 + k * step, sheet.round_to)
+            y = on_step(cy - scale * facts.height / 2 + k * step, sheet.round_to)
             placing = (scale, 0.0, 0.0, scale, x, y)
-            size = (told.width, told.height)
-            items.append(Photo(new, told.name, told.file, *size, placing, alpha=told.alpha, shown=told.shown))
+            size = (facts.width, facts.height)
+            items.append(Photo(new, facts.name, facts.file, *size, placing, alpha=facts.alpha, shown=facts.shown))
         # photos come in below the pieces, which are drawn over them, but never beneath another photo
         at = next((k for k, i in enumerate(sheet.items) if not isinstance(i, Photo)), len(sheet.items))
         at = max([at, *(k + 1 for k, i in enumerate(sheet.items) if isinstance(i, Photo))])
         merged = (*sheet.items[:at], *items, *sheet.items[at:])
         sheet = replace(sheet, items=merged)
-        label = f"bring in {names(list(items))}"
+        label = f"bring in {describe_items(list(items))}"
         if not self.into:
             return Outcome(sheet, label, tuple(ids))
         return replace(PutIn([*ids, self.into]).run(sheet), label=label)
@@ -99,30 +99,30 @@ class Brought(Command, frozen=True):
     y: float | None = None
 
     def run(self, sheet: Sheet) -> Outcome:
-        told = self.drawing
+        facts = self.drawing
         # what ends in brackets says what is shown instead
-        other = {word for word in told.unknown if word.endswith(")")}
-        lacking = ", ".join(f"{w} ({count})" for w, count in sorted(told.unknown.items()) if w not in other)
-        if not told.items:
+        other = {word for word in facts.unknown if word.endswith(")")}
+        lacking = ", ".join(f"{w} ({count})" for w, count in sorted(facts.unknown.items()) if w not in other)
+        if not facts.items:
             why = f" Not understood: {lacking}." if lacking else ""
-            raise SheetError(f"Nothing in “{told.name}” can be drawn.{why}", "Save it with plain paths.", "file")
-        room(sheet, len(told.items))
+            raise SheetError(f"Nothing in “{facts.name}” can be drawn.{why}", "Save it with plain paths.", "file")
+        check_count(sheet, len(facts.items))
         cx = sheet.width / 2 if self.x is None else self.x
         cy = sheet.height / 2 if self.y is None else self.y
-        x0, y0, x1, y1 = told.box
+        x0, y0, x1, y1 = facts.box
         m = Matrix.move(cx - (x0 + x1) / 2, cy - (y0 + y1) / 2)
         made: list[Item] = []
-        for item in told.items:
+        for item in facts.items:
             sheet, copy = copied(sheet, item)
             made.append(moved(copy, m))
         if len(made) > 1:
             sheet, (new,) = new_ids(sheet)
-            made = [Group(new, told.name, tuple(made))]
+            made = [Group(new, facts.name, tuple(made))]
         sheet = replace(sheet, items=(*sheet.items, *made))
-        instead = ", ".join(f"{told.unknown[word]} × {word}" for word in sorted(other))
+        instead = ", ".join(f"{facts.unknown[word]} × {word}" for word in sorted(other))
         notes = (
             f"Not understood, and left out: {lacking}." if lacking else "",
             f"Shown otherwise: {instead}." if instead else "",
         )
         note = " ".join(n for n in notes if n)
-        return Outcome(sheet, f"bring in {told.name}", (made[0].id,), note)
+        return Outcome(sheet, f"bring in {facts.name}", (made[0].id,), note)

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from msgspec import Meta
 from msgspec.structs import replace
 
-from sheet.commands.base import Command, Offer, Outcome, register, room
+from sheet.commands.base import Command, Offer, Outcome, check_count, register
 from sheet.commands.draw.drawing import number
 from sheet.document.errors import SheetError
 from sheet.document.ids import new_ids
@@ -123,7 +123,7 @@ class Split(Command, frozen=True):
                 "Type fewer columns or rows.",
                 "columns",
             )
-        room(sheet, columns * rows)
+        check_count(sheet, columns * rows)
         cut = replace(
             cut, columns=columns, rows=rows, gap_x=gap_x, gap_y=gap_y, margin=margin, bleed=bleed,
             pane_width=width, pane_height=height,
@@ -168,7 +168,7 @@ class SetPanes(Command, frozen=True):
         assert cut is not None
         made = self._set(sheet, cut)
         _bled(made)
-        room(sheet, made.columns * made.rows)
+        check_count(sheet, made.columns * made.rows)
         sheet, new = cut_anew(sheet, group, made)
         word = self.field.replace("_x", " across").replace("_y", " down").replace("_", " ")
         label = f"{word} of {group.name}"
@@ -210,7 +210,7 @@ class PaneCells(Command, frozen=True):
     command = "pane_cells"
     id: Id
     cells: Annotated[list[Index], Meta(max_length=MOST)]
-    deed: Literal["out", "back", "join", "part"]
+    action: Literal["out", "back", "join", "part"]
 
     def run(self, sheet: Sheet) -> Outcome:
         group = panes_of(sheet, self.id)
@@ -221,9 +221,9 @@ class PaneCells(Command, frozen=True):
             raise SheetError("No pane is marked.", "Press panes in the little grid first.", "cells")
         touched = [g for g in cut.joined if cells.intersection(g)]
         made = cut
-        if self.deed == "out":
+        if self.action == "out":
             made = replace(cut, out=tuple(sorted({*cut.out, *cells})))
-        elif self.deed == "back":
+        elif self.action == "back":
             if not cells.intersection(self._left(group, cut)):
                 raise SheetError("None of these was left out.", "Mark one that is.", "cells")
             made = replace(cut, out=tuple(c for c in cut.out if c not in cells))
@@ -232,7 +232,7 @@ class PaneCells(Command, frozen=True):
             group = replace(
                 group, panes=replace(cut, panes=tuple(p for p in cut.panes if p[0] in there or cells.isdisjoint(p[1])))
             )
-        elif self.deed == "join":
+        elif self.action == "join":
             whole = cells.union(*touched)
             if len(whole) < 2 or not _neighbours(whole):
                 raise SheetError(
@@ -248,7 +248,7 @@ class PaneCells(Command, frozen=True):
                 raise SheetError("None of these is joined to another.", "Mark one that is.", "cells")
             made = replace(cut, joined=tuple(g for g in cut.joined if g not in touched))
         sheet, new = cut_anew(sheet, group, made)
-        words = {"out": "leave out", "back": "bring back", "join": "join", "part": "part"}[self.deed]
+        words = {"out": "leave out", "back": "bring back", "join": "join", "part": "part"}[self.action]
         count = f"{len(cells)} pane{'s' if len(cells) > 1 else ''}"
         return Outcome(
             change(sheet, [group.id], lambda _: new), f"{words} {count} of {group.name}", (group.id,), *_told(new)

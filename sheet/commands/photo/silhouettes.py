@@ -6,7 +6,7 @@ from msgspec import Meta
 from msgspec.structs import replace
 
 from outline import Path
-from sheet.commands.base import Command, Offer, Outcome, register, room
+from sheet.commands.base import Command, Offer, Outcome, check_count, register
 from sheet.commands.draw.drawing import number
 from sheet.document.errors import SheetError
 from sheet.document.ids import new_ids, numbered
@@ -73,7 +73,7 @@ class Trace(Command, frozen=True):
             raise SheetError("That grows or shrinks it by more than half the photo.", "Type a smaller number.", "grow")
         # nothing nearer than a twentieth of a px can be told
         deviation = length("deviation", self.deviation, default_deviation(source.longest), "deviation")
-        told = Tracing(
+        settings = Tracing(
             way=self.way,
             level=_share("brightness", self.level, "level") if self.level.strip() else None,
             light=self.light,
@@ -88,7 +88,7 @@ class Trace(Command, frozen=True):
             holes=self.holes,
             deviation=max(deviation, 0.05 * source.scale),
         )
-        return source, typed(source, told)
+        return source, typed(source, settings)
 
     def informed(self, library: Library, sheet: Sheet) -> Command:
         """Return the command with the path that was traced in the photo's file."""
@@ -126,7 +126,7 @@ class Traced(Command, frozen=True):
             made = replace(item, shape=shape)
             sheet = change(sheet, [item.id], lambda _: made)
             return Outcome(sheet, f"trace {item.name} again", (item.id,))
-        room(sheet)
+        check_count(sheet)
         sheet, (new,) = new_ids(sheet)
         piece = Piece(new, numbered(sheet, "Silhouette"), shape, source.placing.numbers(), default_paint(sheet))
         top = item

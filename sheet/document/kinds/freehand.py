@@ -6,7 +6,7 @@ import msgspec
 from msgspec import Meta
 
 import outline
-from sheet.document.points import Trail
+from sheet.document.points import Points
 
 from .base import Field, Kind, Tool
 
@@ -16,7 +16,7 @@ __all__ = ["FREEHAND", "Freehand"]
 class Freehand(msgspec.Struct, frozen=True, tag="freehand"):
     """The places a hand went through, and how near to them its curve must stay."""
 
-    points: Trail
+    points: Points
     tolerance: Annotated[float, Meta(gt=0, le=1e6)]
     closed: bool = False
 

@@ -11,14 +11,14 @@ from typing import Final
 from sheet import Sheet
 from sheet.document.model import Item
 from sheet.document.tree import present
-from studio.editor.view_state import Look
+from studio.editor.view_state import ViewState
 
 from . import cells, cut, cut_list, dimensions, draw, export, finish, fit, guides, nodes, shelf_link, surface
 from . import stack as _stack
 
 __all__ = ["DRAWERS", "SIDE", "render"]
 
-Html = Callable[[Sheet, Look, list[Item]], str]
+Html = Callable[[Sheet, ViewState, list[Item]], str]
 
 _BETWEEN: Final = re.compile(r">\s+<")
 
@@ -27,13 +27,13 @@ DRAWERS: Final[dict[str, Html]] = {
     "cut": cut.html,
     "fit": fit.html,
     "finish": finish.html,
-    "deliver": export.html,
+    "export": export.html,
 }
 """The drawer of each station."""
 
 SIDE: Final[dict[str, Html]] = {
     "cuts": cut_list.html,
-    "gauge": dimensions.html,
+    "dimensions": dimensions.html,
     "kept": shelf_link.html,
     "surface_panel": surface.html,
     "ruling": guides.html,
@@ -47,21 +47,21 @@ def lean(text: str) -> str:
     return _BETWEEN.sub("> <", text)
 
 
-def render(sheet: Sheet, look: Look, before: Sheet | None = None, stack: bool = True) -> dict[str, str]:
+def render(sheet: Sheet, view: ViewState, before: Sheet | None = None, stack: bool = True) -> dict[str, str]:
     """Return the HTML of each panel that must be shown again, by its place on the page.
 
     After a command `before` is the sheet it was done on: what did not change is left out.
     """
-    items = present(sheet, look.chosen)
+    items = present(sheet, view.chosen)
     out = {}
     if stack and (before is None or _stack.differs(before, sheet)):
-        out["stack"] = _stack.html(sheet, look, items)
-    out |= {name: html(sheet, look, items) for name, html in SIDE.items()}
+        out["stack"] = _stack.html(sheet, view, items)
+    out |= {name: html(sheet, view, items) for name, html in SIDE.items()}
     # the Draw drawer holds what a person typed for the next piece, and stays as it is
-    if look.station != "draw" or before is None:
-        out["drawer"] = DRAWERS[look.station](sheet, look, items)
-    if look.cells:
-        out["cells"] = cells.html(sheet, look, items)
-    if look.nodes:
-        out["nodes"] = nodes.html(sheet, look, items)
+    if view.station != "draw" or before is None:
+        out["drawer"] = DRAWERS[view.station](sheet, view, items)
+    if view.cells:
+        out["cells"] = cells.html(sheet, view, items)
+    if view.nodes:
+        out["nodes"] = nodes.html(sheet, view, items)
     return {name: lean(text) for name, text in out.items()}

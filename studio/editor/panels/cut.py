@@ -11,7 +11,7 @@ from sheet.document.model import FINISHES, OPERATIONS, Item
 from sheet.document.tree import parent_of, remembered
 from sheet.geometry.combination import Combination, Plan, gathered
 from sheet.inspect.dimensions import suggested
-from studio.editor.view_state import Look
+from studio.editor.view_state import ViewState
 
 __all__ = ["html"]
 
@@ -61,14 +61,14 @@ def _card(plan: Plan, combination: Combination) -> dict[str, Any]:
     return {"plan": plan, "word": plan.operation.capitalize(), "key": KEYS[plan.operation], "thumb": thumb}
 
 
-def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
+def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     """Return the cards for two pieces and more, and for one piece what can be done with it."""
     found = remembered(sheet)
     tops = [i.id for i in items if found[i.id][1] is None]
     # a group counts as one piece; the sheet is not changed by looking
     _, pieces, lies = gathered(sheet, tops)
     ids = list(lies.values())
-    base = ids.index(look.base) if look.base in ids else None
+    base = ids.index(view.base) if view.base in ids else None
     combination = Combination(pieces, base)
     outlines = [p for p in pieces if isinstance(p.shape, CutList)]
     context: dict[str, Any] = {
@@ -81,14 +81,14 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
         "addable": outlines[0] if len(outlines) == 1 and len(pieces) > 1 else None,
     }
     if len(pieces) > 1:
-        *ones, apart = combination.all(look.keep, look.neighbours, look.parts)
+        *ones, apart = combination.all(view.keep, view.neighbours, view.parts)
         context |= {
             "base": pieces[combination.base],
             "base_id": ids[combination.base],
             "cutters": combination.others,
             "cards": [_card(plan, combination) for plan in ones],
             "apart": _card(apart, combination),
-            "choices": [(name, getattr(look, name), options) for name, options in CHOICES],
+            "choices": [(name, getattr(view, name), options) for name, options in CHOICES],
             "photos_along": sum(len(p.photos) for p in pieces),
         }
     return render_to_string("panels/cut.html", context)

@@ -14,7 +14,7 @@ from sheet.document.tree import members, present
 from sheet.geometry import geometry, linked
 from sheet.geometry.cells import found
 from sheet.reading.lengths import show_length
-from studio.editor.view_state import Look
+from studio.editor.view_state import ViewState
 
 __all__ = ["html"]
 
@@ -85,10 +85,10 @@ def _finishes(sheet: Sheet, item: Piece, cuts: CutList, path: outline.Path) -> l
     return rows
 
 
-def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
+def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     """Return the list with what can be done with every step."""
     shown = items if len(items) == 1 else []
-    for item in (*shown, *present(sheet, [look.inside])):
+    for item in (*shown, *present(sheet, [view.inside])):
         if isinstance(item, Piece) and isinstance(item.shape, CutList):
             steps, path = _steps(item, item.shape)
             context = {
@@ -99,7 +99,7 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
                 "cells": _cells(item, item.shape),
                 "others": _listed(linked.others(sheet, item)),
                 "operations": OPERATIONS,
-                "chosen_ids": look.chosen,
+                "chosen_ids": view.chosen,
             }
             return render_to_string("panels/cut_list.html", context)
     return ""

@@ -8,8 +8,8 @@ import outline
 from sheet import Photo, Piece, Sheet
 from sheet.document.model import Item, Lettering
 from sheet.geometry.holes import base_of
-from sheet.inspect.dimensions import gauge_of
-from studio.editor.view_state import Look
+from sheet.inspect.dimensions import dimensions_of
+from studio.editor.view_state import ViewState
 
 __all__ = ["html"]
 
@@ -20,13 +20,13 @@ PIVOTS = [
 ]
 
 
-def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
-    """Return the gauge; empty where nothing is chosen."""
-    gauge = gauge_of(sheet, items, look.margins)
-    if gauge is None:
+def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
+    """Return the dimensions; empty where nothing is chosen."""
+    dimensions = dimensions_of(sheet, items, view.margins)
+    if dimensions is None:
         return ""
     context = {
-        "gauge": gauge,
+        "dimensions": dimensions,
         "item": items[0],
         "based": isinstance(items[0], Piece) and base_of(items[0]) is not None,
         "kerns": json.dumps(getattr(getattr(items[0], "shape", None), "kerns", ())),

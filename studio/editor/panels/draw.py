@@ -11,7 +11,7 @@ from sheet.caching import cached
 from sheet.document.kinds import KINDS
 from sheet.document.model import OPERATIONS, Item
 from sheet.inspect.dimensions import suggested
-from studio.editor.view_state import Look
+from studio.editor.view_state import ViewState
 
 __all__ = ["NODE_SIDES", "html", "ready_tiles"]
 
@@ -25,7 +25,7 @@ NODE_SIDES = (
 )
 
 
-def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
+def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     """Return the drawer, with sizes that suit the sheet."""
     return _html(sheet.unit, **suggested(sheet))
 

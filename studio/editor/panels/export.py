@@ -14,7 +14,7 @@ from sheet.export.filenames import file_names
 from sheet.export.order import EXTENTS, PHOTOS, SIZES, Order, frames_of, ordered
 from sheet.geometry.geometry import pieces_of
 from sheet.inspect.preflight import remarks_on
-from studio.editor.view_state import Look
+from studio.editor.view_state import ViewState
 
 __all__ = ["html"]
 
@@ -61,10 +61,10 @@ def _web(sheet: Sheet, order: Order, items: list[Item]) -> dict[str, Any]:
     return context
 
 
-def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
+def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     """Return the drawer: each thing that can go out, with its size as the file has it."""
     ids = tuple(i.id for i in items)
-    order = look.delivery
+    order = view.export
     choices = _choices(sheet, items)
     keys = [key for key, _ in choices]
     # what is chosen goes out at first; what was picked stays while it is there
@@ -79,7 +79,7 @@ def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
         files = ordered(sheet, replace(order, what=picked, ids=ids))
         # pages are one file, named as the project is
         pattern = "{project}" if paged and len(files) > 1 else order.pattern
-        names = file_names(pattern, look.project or "project", files[:1] if paged else files)
+        names = file_names(pattern, view.project or "project", files[:1] if paged else files)
         example = ", ".join(f"{n}.{out.filed(order)[0]}" for n in names[:2]) + (" …" if len(names) > 2 else "")
     except (SheetError, OutlineError) as error:
         example = str(error) if getattr(error, "field", "") == "pattern" else ""

@@ -10,7 +10,7 @@ from sheet.commands.draw.shaping import rounding_of
 from sheet.document.model import BLENDS, CAPS, INK, JOINS, Item, Paint
 from sheet.geometry import geometry
 from sheet.reading.lengths import show_length
-from studio.editor.view_state import Look
+from studio.editor.view_state import ViewState
 
 __all__ = ["html"]
 
@@ -32,7 +32,7 @@ def _keepable(sheet: Sheet, pieces: list[Piece]) -> str:
     return next((c for c in colours if c and c not in sheet.swatches), "")
 
 
-def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
+def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     """Return the drawer for what is chosen."""
     pieces = [p for i in items for p in geometry.pieces_of(i)]
     context: dict[str, Any] = {

@@ -12,7 +12,7 @@ from sheet.geometry.covering import uncovered
 from sheet.geometry.placing import photo_under
 from sheet.inspect.dimensions import px_per_inch
 from sheet.inspect.preflight import is_low, wanted
-from studio.editor.view_state import Look
+from studio.editor.view_state import ViewState
 
 from . import panes, silhouette
 
@@ -70,7 +70,7 @@ def _view(frame: Piece, photo: Photo) -> dict[str, Any]:
     }
 
 
-def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
+def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     """Return the drawer for what is chosen."""
     frames: dict[str, Piece] = {}
     for item in [p for i in items for p in (i.items if isinstance(i, Group) and i.panes is not None else (i,))]:

@@ -6,14 +6,14 @@ from sheet import Sheet
 from sheet.caching import cached
 from sheet.document.model import Grid, Guide, Item
 from sheet.reading.lengths import show_length
-from studio.editor.view_state import Look
+from studio.editor.view_state import ViewState
 
 __all__ = ["html"]
 
 
-def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
+def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     """Return the fields of every guide, and of the grid at hand; only where one draws."""
-    if look.station != "draw":
+    if view.station != "draw":
         return ""
     return _html(sheet.grid, sheet.guides, sheet.guides_locked, sheet.unit, sheet.resolution)
 

@@ -6,14 +6,14 @@ import outline
 from sheet import Sheet, SheetError
 from sheet.commands.draw.nodes import noded
 from sheet.document.model import Item
-from studio.editor.view_state import Look
+from studio.editor.view_state import ViewState
 
 __all__ = ["html"]
 
 MOST = 3000
 
 
-def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
+def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     """Return JSON: places, handles and kinds of the nodes, or why they cannot be edited."""
     if len(items) != 1:
         return json.dumps({"id": "", "why": "Choose one piece to edit its nodes.", "nodes": []})

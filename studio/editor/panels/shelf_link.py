@@ -4,17 +4,17 @@ from django.template.loader import render_to_string
 
 from sheet import Photo, Sheet
 from sheet.document.model import Item
-from studio.editor.view_state import Look
+from studio.editor.view_state import ViewState
 
 __all__ = ["html"]
 
 
-def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
+def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     """Return the panel; empty where nothing is chosen that the shelf could keep."""
     if len(items) != 1 or isinstance(items[0], Photo) or not any(i.id == items[0].id for i in sheet.items):
         return ""
     item = items[0]
     mark = item.kept
-    number, name = look.newest.get(f"{mark.item} {mark.variant}", (0, "")) if mark else (0, "")
-    context = {"item": item, "mark": mark if number else None, "name": name, "newer": look.newer(item)}
+    number, name = view.newest.get(f"{mark.item} {mark.variant}", (0, "")) if mark else (0, "")
+    context = {"item": item, "mark": mark if number else None, "name": name, "newer": view.newer(item)}
     return render_to_string("panels/shelf_link.html", context)

@@ -34,7 +34,7 @@ def context(sheet: Sheet, items: list[Item]) -> dict[str, Any]:
     def length(px: float) -> str:
         return shown_length(sheet, source, px) if px else ""
 
-    told = source.tracing is not None
+    is_traced = source.tracing is not None
     about = {
         "id": items[0].id,
         "name": source.name,
@@ -52,14 +52,14 @@ def context(sheet: Sheet, items: list[Item]) -> dict[str, Any]:
         (
             "smallest",
             "Smallest",
-            length(tracing.smallest) if told else "",
+            length(tracing.smallest) if is_traced else "",
             length(default_smallest(source.longest)),
             "Parts and holes smaller than a square of that side are left out",
         ),
         (
             "deviation",
             "Within",
-            length(tracing.deviation) if told else "",
+            length(tracing.deviation) if is_traced else "",
             length(default_deviation(source.longest)),
             "How far its curves may be off what was found; more makes fewer nodes",
         ),
@@ -67,7 +67,7 @@ def context(sheet: Sheet, items: list[Item]) -> dict[str, Any]:
     return {
         "silhouette": {
             "about": json.dumps(about),
-            "told": told,
+            "told": is_traced,
             "name": source.name,
             "ways": WAYS,
             "tracing": tracing,

@@ -10,10 +10,10 @@ from picture import outline_thumb
 from sheet import Photo, Piece, Sheet
 from sheet.caching import cached
 from sheet.document.model import Group, Item, Shape
-from sheet.document.store import told
+from sheet.document.store import encoded
 from sheet.geometry import geometry
 from sheet.inspect.dimensions import px_per_inch
-from studio.editor.view_state import Look
+from studio.editor.view_state import ViewState
 
 __all__ = ["FIRST", "differs", "html", "rows_html"]
 
@@ -82,12 +82,12 @@ def _listed(item: Item, within: str = "", depth: int = 0) -> Iterator[_Lies]:
             yield _Lies(photo, item.id, depth + 1)
 
 
-def _mark(look: Look, lies: _Lies) -> str:
+def _mark(view: ViewState, lies: _Lies) -> str:
     """Return what tells whether a row is another than it was."""
-    return f"{zlib.crc32(told((lies, look.newer(lies.item)))):x}"
+    return f"{zlib.crc32(encoded((lies, view.newer(lies.item)))):x}"
 
 
-def _row(sheet: Sheet, look: Look, lies: _Lies) -> Row:
+def _row(sheet: Sheet, view: ViewState, lies: _Lies) -> Row:
     item, within, depth = lies
     if isinstance(item, Photo):
         note, file, thumb = f"{px_per_inch(sheet, item)} px/in", item.file, ""
@@ -95,7 +95,7 @@ def _row(sheet: Sheet, look: Look, lies: _Lies) -> Row:
         note, file, thumb = item.kind, "", _thumb(item)
     framed = isinstance(item, Photo) and bool(within)
     shown = (item.id, item.name, note, within, depth, item.locked, item.hidden, framed, file, thumb)
-    return Row(*shown, look.newer(item), _mark(look, lies))
+    return Row(*shown, view.newer(item), _mark(view, lies))
 
 
 @cached(entries=4096)
@@ -104,10 +104,10 @@ def _row_html(row: Row) -> str:
     return render_to_string("panels/stack_row.html", {"r": row})
 
 
-def _later(look: Look, lies: _Lies) -> str:
+def _later(view: ViewState, lies: _Lies) -> str:
     """Return the place of a row that is asked for once it is in view."""
     stack = "" if lies.within else f' data-stack="{lies.item.id}"'
-    return f'<li class="later" id="lies-{lies.item.id}"{stack} data-mark="{_mark(look, lies)}"></li>'
+    return f'<li class="later" id="lies-{lies.item.id}"{stack} data-mark="{_mark(view, lies)}"></li>'
 
 
 def _all(sheet: Sheet) -> Iterator[_Lies]:
@@ -115,19 +115,19 @@ def _all(sheet: Sheet) -> Iterator[_Lies]:
         yield from _listed(item)
 
 
-def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
+def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     """Return the rows; what lies in a frame or a group comes below it."""
     rows = [
-        _row_html(_row(sheet, look, lies)) if number < FIRST else _later(look, lies)
+        _row_html(_row(sheet, view, lies)) if number < FIRST else _later(view, lies)
         for number, lies in enumerate(_all(sheet))
     ]
     return render_to_string("panels/stack.html", {"rows": "".join(rows)})
 
 
-def rows_html(sheet: Sheet, look: Look, ids: Iterable[str]) -> str:
+def rows_html(sheet: Sheet, view: ViewState, ids: Iterable[str]) -> str:
     """Return the rows of some items."""
     wanted = set(ids)
-    return "".join(_row_html(_row(sheet, look, lies)) for lies in _all(sheet) if lies.item.id in wanted)
+    return "".join(_row_html(_row(sheet, view, lies)) for lies in _all(sheet) if lies.item.id in wanted)
 
 
 def differs(before: Sheet, after: Sheet) -> bool:

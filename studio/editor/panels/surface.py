@@ -8,7 +8,7 @@ from sheet import Sheet
 from sheet.caching import cached
 from sheet.document.model import Item
 from sheet.reading.lengths import UNITS, parse_length, show_length
-from studio.editor.view_state import Look
+from studio.editor.view_state import ViewState
 
 __all__ = ["html", "rounding"]
 
@@ -21,9 +21,9 @@ STEPS: Final = {
 }
 
 
-def html(sheet: Sheet, look: Look, items: list[Item]) -> str:
+def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     """Return the sheet's own fields; only where one draws and nothing is chosen."""
-    if look.station != "draw" or items:
+    if view.station != "draw" or items:
         return ""
     sizes = (sheet.width, sheet.height, sheet.bleed, sheet.margin)
     return _html(sizes, sheet.unit, sheet.resolution)
@@ -38,7 +38,7 @@ def _html(sizes: tuple[float, float, float, float], unit: str, resolution: float
     )
 
 
-def rounding(sheet: Sheet, look: Look, items: list[Item]) -> str:
+def rounding(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     """Return the choice of the step that the hand keeps to."""
     return _rounding(sheet.round_to, sheet.unit, sheet.resolution)
 
@@ -46,8 +46,8 @@ def rounding(sheet: Sheet, look: Look, items: list[Item]) -> str:
 @cached(entries=64)
 def _rounding(now: float, unit: str, resolution: float) -> str:
     steps = {w: parse_length(w, "step", unit=unit, resolution=resolution) for w in STEPS[unit]}
-    told = next((w for w, px in steps.items() if abs(px - now) < 1e-9), "off")
-    if now and told == "off":
-        told = f"{show_length(now, unit, resolution, 4)} {unit}"
-    words = list(dict.fromkeys(["off", *steps, told]))
-    return render_to_string("panels/rounding.html", {"steps": words, "now": told})
+    word = next((w for w, px in steps.items() if abs(px - now) < 1e-9), "off")
+    if now and word == "off":
+        word = f"{show_length(now, unit, resolution, 4)} {unit}"
+    words = list(dict.fromkeys(["off", *steps, word]))
+    return render_to_string("panels/rounding.html", {"steps": words, "now": word})

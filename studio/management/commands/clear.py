@@ -20,9 +20,9 @@ class Command(BaseCommand):
     def handle(self, *args, **options):
         """Do it."""
         while True:
-            told = {k: v for k, v in clear(options["days"]).items() if v}
-            if told or not options["daily"]:
-                self.stdout.write("cleared " + (", ".join(f"{n} {k}" for k, n in told.items()) or "nothing"))
+            counts = {k: v for k, v in clear(options["days"]).items() if v}
+            if counts or not options["daily"]:
+                self.stdout.write("cleared " + (", ".join(f"{n} {k}" for k, n in counts.items()) or "nothing"))
                 self.stdout.flush()
             if not options["daily"]:
                 return

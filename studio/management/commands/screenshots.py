@@ -166,7 +166,7 @@ class Command(BaseCommand):
         page.click("#format-jpg")
         page.wait_for_selector("#d-quality")
         page.wait_for_selector("#d-estimate:has-text('About')")
-        self.save(page, "deliver")
+        self.save(page, "export")
         page.locator("#web-fold summary").click()
         page.select_option("#d-web", "shape")
         page.wait_for_selector("#web-text:has-text('shape(')")

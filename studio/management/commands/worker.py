@@ -14,7 +14,7 @@ from studio.work.queue import queue
 class Command(BaseCommand):
     """Work until stopped."""
 
-    help = "Do queued work: deliveries above a size, many photos, and runs. As many as wanted share one queue."
+    help = "Do queued work: exports above a size, many photos, and runs. As many as wanted share one queue."
 
     def add_arguments(self, parser):
         """Take the flags."""

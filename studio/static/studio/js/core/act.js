@@ -1,5 +1,5 @@
 // One attribute says what a button, a field or a form does: data-act='["name", {args}]'.
-// A name that begins with "page:" is a deed of the page, registered by `deed`; any other is a command.
+// A name that begins with "page:" is an action of the page, registered by `action`; any other is a command.
 // Words in the arguments that begin with $ stand for what the page knows when it is done:
 //   $chosen $first $base $part $pivot $proportion $scaling $keep $neighbours $parts   the state
 //   $nodes $tool-details                what other modules know, registered by `know`
@@ -17,7 +17,7 @@ function pivotPlace() {
   return [a * x + c * y + e, b * x + d * y + f];
 }
 
-const deeds = new Map();
+const actions = new Map();
 const known = new Map([
   ["$chosen", () => state.chosen],
   ["$first", () => state.chosen[0] || ""],
@@ -34,7 +34,7 @@ const known = new Map([
   ["$pivot-place", () => pivotPlace()],
 ]);
 
-export const deed = (name, run) => deeds.set(`page:${name}`, run);
+export const action = (name, run) => actions.set(`page:${name}`, run);
 export const know = (word, tell) => known.set(word, tell);
 
 export const parsed = (element) => JSON.parse(element.dataset.act);
@@ -58,10 +58,10 @@ const isWord = (value) => typeof value === "string" && /^[$#]/.test(value);
 export const resolved = (args, from = {}) =>
   Object.fromEntries(Object.entries(args).map(([name, value]) => [name, isWord(value) ? meant(value, from) : value]));
 
-// Do what is named; resolves to the answer of a command, or to what a deed gives.
+// Do what is named; resolves to the answer of a command, or to what an action gives.
 export function perform([name, args], from = {}, options = {}) {
   const all = resolved(args, from);
-  const run = deeds.get(name);
+  const run = actions.get(name);
   if (run) return run(all, from);
   return command(name, all, options);
 }

@@ -2,7 +2,7 @@
 import { trying } from "./busy.js";
 import { patience } from "./progress.js";
 import { latest, queue } from "./queue.js";
-import { look, state, tell } from "./state.js";
+import { viewState, state, tell } from "./state.js";
 
 // the cookie, since signing in again in another tab gives a new one, with which this window goes on by itself
 const token = () =>
@@ -10,14 +10,14 @@ const token = () =>
   document.querySelector("input[name=csrfmiddlewaretoken]").value;
 const headers = () => ({ "X-CSRFToken": token(), "Content-Type": "application/json" });
 const line = queue();
-const fresh = () => (crypto.randomUUID ? crypto.randomUUID() : `${Date.now()}-${Math.random()}`);
+const newId = () => (crypto.randomUUID ? crypto.randomUUID() : `${Date.now()}-${Math.random()}`);
 
 export const { hold, flush, idle } = line;
 
 async function post(url, body, id, signal) {
   for (let tries = 0; ; tries++) {
     try {
-      const sent = JSON.stringify({ ...body, id, revision: state.revision, look: look() });
+      const sent = JSON.stringify({ ...body, id, revision: state.revision, view: viewState() });
       // small ones outlive the page
       const keepalive = sent.length < 30000;
       const request = { method: "POST", signal, body: sent, keepalive };
@@ -52,7 +52,7 @@ function trouble(response) {
 
 // `choices` is how often something had been chosen when the command was given.
 async function once(name, args, choices) {
-  const id = fresh();
+  const id = newId();
   const stop = new AbortController();
   const done = patience(WORKING[name] || "Working on it", () => stop.abort());
   let response;
@@ -118,14 +118,14 @@ export async function rename(name) {
 
 // Send a command while the page goes away: nothing waits for its answer.
 export function leave(name, args) {
-  const body = JSON.stringify({ name, args, id: fresh(), revision: state.revision, look: {} });
+  const body = JSON.stringify({ name, args, id: newId(), revision: state.revision, view: {} });
   fetch(state.urls.command, { method: "POST", headers: headers(), body, keepalive: true }).catch(() => {});
 }
 
 // Panels for what is chosen.
 export const askPanels = latest(async (_, overtaken) => {
   await line.idle();
-  const now = look();
+  const now = viewState();
   const { revision } = state;
   const stop = new AbortController();
   const done = patience(now.station === "cut" ? "Working out what each card would give" : "Looking", () =>
@@ -147,7 +147,7 @@ export const askPanels = latest(async (_, overtaken) => {
     }
     const answer = await response.json();
     // what was asked may have been overtaken by another choice or by a command's own answer
-    if (revision !== state.revision || JSON.stringify(now) !== JSON.stringify(look())) askPanels();
+    if (revision !== state.revision || JSON.stringify(now) !== JSON.stringify(viewState())) askPanels();
     else if (answer.revision !== revision) catchUp();
     else tell("panels", answer.panels);
   } catch (error) {
@@ -164,7 +164,7 @@ export async function catchUp() {
     const response = await fetch(`${state.urls.now}?revision=${state.revision}`, {
       method: "POST",
       headers: headers(),
-      body: JSON.stringify(look()),
+      body: JSON.stringify(viewState()),
     });
     if (!response.ok || !isJson(response)) return;
     const answer = await response.json();
@@ -179,7 +179,7 @@ export async function catchUp() {
 
 // What a command would make of outline `id`.
 const looking = latest(async ({ id, args, show, name, margins, none }) => {
-  const body = JSON.stringify({ name: id, args, command: name, margins, of: look().margins, revision: state.revision });
+  const body = JSON.stringify({ name: id, args, command: name, margins, of: viewState().margins, revision: state.revision });
   try {
     const response = await fetch(state.urls.preview, { method: "POST", headers: headers(), body });
     if (response.ok) show(await response.json());
@@ -232,29 +232,29 @@ export async function askLens(asked) {
 }
 
 // Order what goes out; resolves to the response.
-export async function askDelivery(order, signal) {
+export async function askExport(order, signal) {
   await line.idle();
   const request = { method: "POST", body: JSON.stringify(order), signal };
   return trying(
-    () => fetch(state.urls.deliver, { ...request, headers: headers() }),
+    () => fetch(state.urls.export, { ...request, headers: headers() }),
     (text) => tell("busy", { text }),
   );
 }
 
-// What was delivered: { html, rows }, or { error, remedy }.
-export async function askDeliveries() {
+// What was exported: { html, rows }, or { error, remedy }.
+export async function askExports() {
   try {
-    const response = await fetch(state.urls.deliveries, { headers: { Accept: "application/json" } });
+    const response = await fetch(state.urls.exports, { headers: { Accept: "application/json" } });
     return isJson(response) ? await response.json() : trouble(response);
   } catch {
     return { error: "The server does not answer.", remedy: "Try again in a moment." };
   }
 }
 
-// Stop a delivery that is under way, or forget one.
-export async function tellDelivery(id, what) {
+// Stop an export that is under way, or forget one.
+export async function tellExport(id, what) {
   try {
-    await fetch(`${state.urls.deliveries}/${id}/${what}`, { method: "POST", headers: headers() });
+    await fetch(`${state.urls.exports}/${id}/${what}`, { method: "POST", headers: headers() });
   } catch {
     tell("refused", { error: "The server does not answer.", remedy: "Try again in a moment." });
   }

@@ -38,7 +38,7 @@ const inner = {
   keep: "every", // the three choices of cutting apart
   neighbours: "apart",
   parts: "areas",
-  delivery: first.delivery, // what is asked of Deliver, as it was asked last
+  export: first.export, // what is asked of Export, as it was asked last
 };
 
 export const state = new Proxy(inner, {
@@ -96,7 +96,7 @@ export function took(answer) {
   if (answer.chosen) inner.chosen = answer.chosen;
 }
 
-export const look = () => ({
+export const viewState = () => ({
   station: state.station,
   chosen: state.chosen,
   base: state.base,
@@ -106,7 +106,7 @@ export const look = () => ({
   keep: state.keep,
   neighbours: state.neighbours,
   parts: state.parts,
-  delivery: state.delivery,
+  export: state.export,
   project: $("project-name").value.slice(0, 80),
   margins: state.basing ? "base" : "border",
 });

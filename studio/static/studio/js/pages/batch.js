@@ -1,4 +1,4 @@
-// A run's page: photos come in, are looked at and adjusted, and the files are made; Python draws and works out all of it.
+// A batch's page: photos come in, are looked at and adjusted, and the files are made; Python draws and works out all of it.
 import "./batch_photos.js";
 import "./batch_seat.js";
 import { watch } from "./batch_cells.js";

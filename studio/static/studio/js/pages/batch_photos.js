@@ -1,11 +1,11 @@
-// Photos come into a run: files, a folder, those of the project.
+// Photos come into a batch: files, a folder, those of the project.
 import { filesOf } from "../core/folders.js";
 import { $, ask, notice, refused } from "./batch_server.js";
 import { anew, coming, lamentation } from "./batch_progress.js";
 import { example } from "./batch_settings.js";
 
 let making = null;
-const wrong = $("run-wrong");
+const wrong = $("batch-wrong");
 const lament = (list) => wrong.append(...list.map(lamentation));
 async function bring(files) {
   if (!files.length || making) return;
@@ -50,20 +50,20 @@ async function bring(files) {
   making = null;
   coming(null);
   await anew();
-  if (twice) notice(`${twice} of them ${twice > 1 ? "were" : "was"} in the run already.`, "None is taken twice.");
+  if (twice) notice(`${twice} of them ${twice > 1 ? "were" : "was"} in the batch already.`, "None is taken twice.");
   else if (!came) notice("No photo came in.", "See the list at the left for why.");
   example();
 }
-for (const id of ["run-files", "run-folder"])
+for (const id of ["batch-files", "batch-folder"])
   $(id).addEventListener("change", ({ target }) => {
-    const files = [...target.files].filter((file) => id === "run-files" || !file.name.startsWith("."));
+    const files = [...target.files].filter((file) => id === "batch-files" || !file.name.startsWith("."));
     target.value = "";
     bring(files);
   });
-$("run-own")?.addEventListener("click", async () => {
+$("batch-own")?.addEventListener("click", async () => {
   const answer = await ask("own");
   if (refused(answer)) return;
-  if (!answer.came) notice("They are in the run already.");
+  if (!answer.came) notice("They are in the batch already.");
   await anew();
   example();
 });

@@ -1,4 +1,4 @@
-// How far a run is, and what makes its files, stops them, tries them again.
+// How far a batch is, and what makes its files, stops them, tries them again.
 import { $, ask, at, first, look, notice, refused } from "./batch_server.js";
 import { cells, figures } from "./batch_cells.js";
 
@@ -28,7 +28,7 @@ export function words() {
   const [total, done, failed] = [letters.length, count("d"), count("f")];
   const under = now.state === "under way";
   const ended = done + failed;
-  const bar = $("run-bar");
+  const bar = $("batch-bar");
   bar.hidden = !under && !making;
   if (making) {
     if (making.share === null) bar.removeAttribute("value");
@@ -36,7 +36,7 @@ export function words() {
   } else bar.value = total ? ended / total : 0;
   const size = now.size ? `, ${(now.size / 1e6).toFixed(1)} MB` : "";
   const wrong = failed ? `, ${failed} failed` : "";
-  $("run-words").textContent =
+  $("batch-words").textContent =
     making?.words ||
     (under
       ? `${ended} of ${total} made${wrong}`
@@ -45,19 +45,19 @@ export function words() {
         : total
           ? `${total} file${total > 1 ? "s" : ""} to make`
           : "No photos yet");
-  $("run-stop").hidden = !under && !making;
-  $("run-start").hidden = under;
-  $("run-start").disabled = !total || Boolean(making);
-  $("run-start").textContent = total
-    ? `Make ${total} ${$("run-format").selectedOptions[0].textContent} file${total > 1 ? "s" : ""}`
+  $("batch-stop").hidden = !under && !making;
+  $("batch-start").hidden = under;
+  $("batch-start").disabled = !total || Boolean(making);
+  $("batch-start").textContent = total
+    ? `Make ${total} ${$("batch-format").selectedOptions[0].textContent} file${total > 1 ? "s" : ""}`
     : "Make the files";
-  $("run-zip").hidden = !done;
-  $("run-again").hidden = !failed || under;
-  $("run-contact").disabled = !total;
+  $("batch-zip").hidden = !done;
+  $("batch-again").hidden = !failed || under;
+  $("batch-contact").disabled = !total;
   const failures = Object.entries(now.why).map(([n, why]) => `${nameOf(n)}: ${why}`);
   if (failures.join() !== listed) {
     listed = failures.join();
-    $("run-failed").replaceChildren(...failures.map(lamentation));
+    $("batch-failed").replaceChildren(...failures.map(lamentation));
   }
   for (const figure of figures()) {
     const letter = now.files[figure.dataset.n];
@@ -72,7 +72,7 @@ export async function follow() {
   clearTimeout(again);
   const answer = await look("state");
   if (answer.error) {
-    $("run-words").textContent = `${answer.error} Trying again.`;
+    $("batch-words").textContent = `${answer.error} Trying again.`;
     again = setTimeout(follow, 3000);
     return;
   }
@@ -86,7 +86,7 @@ export async function follow() {
     } else if (contact === "failed") {
       wanted = false;
       notice("The contact sheet was not made.", why);
-    } else $("run-words").textContent = `Making the contact sheet${share ? `, ${Math.round(share * 100)} %` : ""}`;
+    } else $("batch-words").textContent = `Making the contact sheet${share ? `, ${Math.round(share * 100)} %` : ""}`;
   }
   if (now.state === "under way" || wanted) again = setTimeout(follow, 700);
 }
@@ -98,23 +98,23 @@ export async function anew() {
   words();
 }
 
-$("run-contact").addEventListener("click", async () => {
+$("batch-contact").addEventListener("click", async () => {
   if (refused(await ask("contact"))) return;
   wanted = true;
   follow();
 });
-$("run-start").addEventListener("click", async () => {
+$("batch-start").addEventListener("click", async () => {
   await Promise.all(before.map((wait) => wait()));
   const answer = await ask("start");
   if (refused(answer)) return;
   if (!answer.begun) notice("All of them are there, as they are asked for.", "Nothing had to be made again.");
   follow();
 });
-$("run-again").addEventListener("click", async () => {
+$("batch-again").addEventListener("click", async () => {
   refused(await ask("start?failed=1"));
   follow();
 });
-$("run-stop").addEventListener("click", async () => {
+$("batch-stop").addEventListener("click", async () => {
   if (making) {
     making.stopped = true;
     return;

@@ -1,4 +1,4 @@
-// One photo of a run, moved in its frame by hand; Python draws it.
+// One photo of a batch, moved in its frame by hand; Python draws it.
 import { latest } from "../core/queue.js";
 import { $, ask, at, leave, look, many, notice, refused } from "./batch_server.js";
 import { figures } from "./batch_cells.js";

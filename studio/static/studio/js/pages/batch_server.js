@@ -1,12 +1,12 @@
-// What the page of a run asks of the server, and what it says.
+// What the page of a batch asks of the server, and what it says.
 import { trying } from "../core/busy.js";
 import { note, offered } from "../core/note.js";
 
 export const $ = (id) => document.getElementById(id);
-const run = $("run");
-export const at = run.dataset.at;
-export const first = run.dataset;
-export const many = Number(run.dataset.many);
+const batch = $("batch");
+export const at = batch.dataset.at;
+export const first = batch.dataset;
+export const many = Number(batch.dataset.many);
 const token = document.querySelector("input[name=csrfmiddlewaretoken]").value;
 
 export async function ask(path, body, method = "POST") {

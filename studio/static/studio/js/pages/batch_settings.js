@@ -1,4 +1,4 @@
-// What is set of a run: how photos sit, what goes out; Python answers with the words that go with it.
+// What is set of a batch: how photos sit, what goes out; Python answers with the words that go with it.
 import { $, ask } from "./batch_server.js";
 import { anew, follow, known, words } from "./batch_progress.js";
 
@@ -7,13 +7,13 @@ known(() => settled);
 function set(values) {
   settled = settled.then(async () => {
     const answer = await ask("set", values);
-    $("run-error").hidden = !(answer.error || answer.wrong);
-    $("run-error").textContent = answer.error ? `${answer.error} ${answer.remedy || ""}` : answer.wrong || "";
+    $("batch-error").hidden = !(answer.error || answer.wrong);
+    $("batch-error").textContent = answer.error ? `${answer.error} ${answer.remedy || ""}` : answer.wrong || "";
     for (const field of document.querySelectorAll("[data-order]"))
       field.classList.toggle("is-invalid", Boolean(answer.field) && field.dataset.order === answer.field);
     if (answer.error) return answer;
-    $("run-example").textContent = answer.example || "";
-    $("run-pixels").textContent = answer.pixels || "";
+    $("batch-example").textContent = answer.example || "";
+    $("batch-pixels").textContent = answer.pixels || "";
     options(answer.options);
     words();
     return answer;
@@ -32,11 +32,11 @@ document.addEventListener("change", async ({ target }) => {
   } else if (target.name === "where") {
     await set({ where: target.value });
     anew();
-  } else if (target.id === "run-variants") {
+  } else if (target.id === "batch-variants") {
     const answer = await set({ variants: target.checked });
     if (answer.error) target.checked = !target.checked;
     else anew();
-  } else if (target.id === "run-name") set({ name: target.value });
+  } else if (target.id === "batch-name") set({ name: target.value });
 });
 document.addEventListener("keydown", (event) => {
   if (event.key === "Enter" && event.target.matches?.(".number")) event.target.blur();

@@ -1,27 +1,27 @@
-// Delivering: what is ordered stands in the drawer, the files come as the server made them.
-import { deed } from "../core/act.js";
+// Exporting: what is ordered stands in the drawer, the files come as the server made them.
+import { action } from "../core/act.js";
 import { choose, stepInside } from "../tools/select.js";
 import { notice } from "../core/notices.js";
 import { progress, stoppable } from "../core/progress.js";
-import { listDeliveries } from "./exports.js";
-import { askDelivery, askEstimate, beginRun, askPanels, flush, tellDelivery } from "../core/server.js";
+import { listExports } from "./exports.js";
+import { askExport, askEstimate, beginRun, askPanels, flush, tellExport } from "../core/server.js";
 import { $, change, drawn, on, state } from "../core/state.js";
 
 // The sizes shown are what the files will have: Python works them out for what is ordered.
 function order(values) {
-  change({ delivery: { ...state.delivery, ...values } });
-  if (state.station === "deliver") askPanels();
+  change({ export: { ...state.export, ...values } });
+  if (state.station === "export") askPanels();
 }
-deed("order", ({ name, value }) => {
+action("order", ({ name, value }) => {
   order({ [name]: value, ...(name === "by" ? { size: "" } : {}) });
 });
 // another choice: what goes out is that again
 on("chosen", () => {
-  if (state.delivery.what !== "each") change({ delivery: { ...state.delivery, what: "" } });
+  if (state.export.what !== "each") change({ export: { ...state.export, what: "" } });
 });
 
 // Show what a warning speaks of.
-deed("see-item", ({ id }) => {
+action("see-item", ({ id }) => {
   const item = drawn(id);
   const holder = item?.parentNode.closest("g[data-kind]");
   if (holder) stepInside(holder.dataset.id);
@@ -34,12 +34,12 @@ function nameOf(response, ending) {
   return coded ? decodeURIComponent(coded) : plain || `gouge.${ending}`;
 }
 
-const picked = () => $("deliver")?.querySelector("input[name=what]:checked")?.value;
+const picked = () => $("export")?.querySelector("input[name=what]:checked")?.value;
 
 // What is ordered now.
 export function ordered() {
-  const what = picked() || state.delivery.what || "";
-  return { format: "png", ...state.delivery, what, ids: what === "sheet" ? [] : state.chosen };
+  const what = picked() || state.export.what || "";
+  return { format: "png", ...state.export, what, ids: what === "sheet" ? [] : state.chosen };
 }
 
 function fetchFile(address, name = "") {
@@ -51,17 +51,17 @@ function fetchFile(address, name = "") {
 
 // One that the queue works at is followed until it is there; the person may go on meanwhile.
 async function follow(id, signal) {
-  signal.addEventListener("abort", () => tellDelivery(id, "stop").then(listDeliveries));
+  signal.addEventListener("abort", () => tellExport(id, "stop").then(listExports));
   for (;;) {
-    const rows = await listDeliveries();
+    const rows = await listExports();
     const row = rows?.find((one) => one.id === id);
     if (signal.aborted) return null;
     if (row?.state === "ready") {
-      fetchFile(`${state.urls.deliveries}/${id}/file`);
+      fetchFile(`${state.urls.exports}/${id}/file`);
       return null;
     }
     if (rows && row?.state !== "under way") {
-      const answer = { error: "That was not delivered.", remedy: row?.why || "" };
+      const answer = { error: "That was not exported.", remedy: row?.why || "" };
       notice(answer.error, answer.remedy);
       return answer;
     }
@@ -71,19 +71,19 @@ async function follow(id, signal) {
 }
 
 // One frame over many photos: a page of its own.
-deed("run-photos", async () => {
+action("batch-photos", async () => {
   const { address, error, remedy } = await beginRun(state.chosen);
   if (error) return notice(error, remedy);
   location.assign(address);
 });
 
-deed("deliver", async () => {
+action("export", async () => {
   flush();
   const asked = ordered();
   const { signal } = stoppable();
   progress("Making what goes out", null);
   try {
-    const response = await askDelivery(asked, signal);
+    const response = await askExport(asked, signal);
     if (!response.ok) {
       const answer = await response.json();
       const field = $(`d-${answer.field}`);
@@ -92,11 +92,11 @@ deed("deliver", async () => {
       notice(answer.error, answer.remedy);
       return answer;
     }
-    if (response.status === 202) return await follow((await response.json()).delivery, signal);
+    if (response.status === 202) return await follow((await response.json()).export, signal);
     const address = URL.createObjectURL(await response.blob());
     fetchFile(address, nameOf(response, asked.format));
     setTimeout(() => URL.revokeObjectURL(address), 60000);
-    listDeliveries();
+    listExports();
   } catch (error) {
     if (error.name !== "AbortError") notice("The server does not answer.", "Try again in a moment.");
   } finally {
@@ -109,7 +109,7 @@ deed("deliver", async () => {
 let soon = null;
 let estimating = null;
 on("panels-shown", () => {
-  if (state.station !== "deliver" || !$("d-estimate")) return;
+  if (state.station !== "export" || !$("d-estimate")) return;
   const asked = JSON.stringify([ordered(), state.revision]);
   if ($("d-estimate").dataset.of === asked) return;
   $("d-estimate").dataset.of = asked;
@@ -117,7 +117,7 @@ on("panels-shown", () => {
   estimating?.abort();
   $("d-estimate").textContent = "\u00a0";
   // what cannot be has no size
-  if (!$("d-wrong").hidden || $("deliver").querySelector(".target:has(:checked).cannot")) return;
+  if (!$("d-wrong").hidden || $("export").querySelector(".target:has(:checked).cannot")) return;
   soon = setTimeout(async () => {
     estimating = new AbortController();
     const words = await askEstimate(ordered(), estimating.signal);
@@ -127,7 +127,7 @@ on("panels-shown", () => {
 });
 
 // The outline for the web: copied by one press, or seen at work in a page of its own.
-deed("copy-text", async ({ from }) => {
+action("copy-text", async ({ from }) => {
   const field = $(from);
   try {
     await navigator.clipboard.writeText(field.value);
@@ -138,7 +138,7 @@ deed("copy-text", async ({ from }) => {
     notice("The browser did not let it be copied.", "It is marked: press Ctrl C.");
   }
 });
-deed("see-web", (asked, { event }) => {
+action("see-web", (asked, { event }) => {
   event?.preventDefault();
   window.open(`${state.urls.web_sample}?${new URLSearchParams(asked)}`, "_blank", "noopener");
 });

@@ -16,7 +16,7 @@ function mark(input, words, place) {
     error.className = "field-error";
     error.id = `${input.id}-error`;
     error.setAttribute("role", "alert");
-    const holder = input.closest(".gauge, .details, .fields, .paint-row, .reshape, .step, li") || input;
+    const holder = input.closest(".dimensions, .details, .fields, .paint-row, .reshape, .step, li") || input;
     holder.after(error);
   }
   if (!error) return notice(words);

@@ -1,5 +1,5 @@
 // Panes: rows and columns dragged over a small grid, the result shown while numbers are typed, panes marked.
-import { deed, know, parsed, resolved } from "../core/act.js";
+import { action, know, parsed, resolved } from "../core/act.js";
 import { askPreview } from "../core/server.js";
 import { $, on, state } from "../core/state.js";
 
@@ -94,9 +94,9 @@ function press() {
   for (const button of document.querySelectorAll(".pane-cell")) {
     button.setAttribute("aria-pressed", String(marked.has(parsed(button)[1].cell)));
   }
-  for (const button of document.querySelectorAll("#pane-deeds button")) button.disabled = marked.size === 0;
+  for (const button of document.querySelectorAll("#pane-actions button")) button.disabled = marked.size === 0;
 }
-deed("pane", ({ cell }) => {
+action("pane", ({ cell }) => {
   if (!marked.delete(cell)) marked.add(cell);
   press();
 });

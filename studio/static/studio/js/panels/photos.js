@@ -1,6 +1,6 @@
 // Photos come in by dropping, pasting or choosing; then one command places them all.
 import { filesOf } from "../core/folders.js";
-import { deed } from "../core/act.js";
+import { action } from "../core/act.js";
 import { MARK } from "../tools/actions.js";
 import { notice } from "../core/notices.js";
 import { progress, stoppable } from "../core/progress.js";
@@ -132,7 +132,7 @@ document.addEventListener("paste", (event) => {
     bringIn([new File([svg], "Pasted.svg", { type: "image/svg+xml" })], null);
   }
 });
-deed("bring-in", () => $("files").click());
+action("bring-in", () => $("files").click());
 $("files").addEventListener("change", (event) => {
   const files = [...event.target.files];
   event.target.value = "";

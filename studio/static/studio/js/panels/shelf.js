@@ -1,5 +1,5 @@
 // The shelf beside the ready outlines: its tiles, one search over both, keeping what is chosen.
-import { deed } from "../core/act.js";
+import { action } from "../core/act.js";
 import { finds } from "../core/search.js";
 import { notice } from "../core/notices.js";
 import { askPanels, askTiles, command, keepOutline } from "../core/server.js";
@@ -103,7 +103,7 @@ document.addEventListener(
 // -- keeping
 
 let asked = null;
-deed("keep-outline", ({ id = state.chosen[0], name }) => {
+action("keep-outline", ({ id = state.chosen[0], name }) => {
   if (state.chosen.length !== 1 || !drawn(id))
     return notice("Choose one thing to keep on the shelf.", "Group several first, with Ctrl G.");
   if (drawn(id).dataset.kind === "photo")
@@ -127,13 +127,13 @@ async function kept(told) {
   fill(true);
   return answer;
 }
-deed("keep-it", async ({ name, tags }) => {
+action("keep-it", async ({ name, tags }) => {
   const answer = await kept({ ...asked, name, tags });
   if (!answer.error) $("keep").close();
   return answer;
 });
-deed("close-dialog", ({ id }) => $(id).close());
-deed("keep-version", async ({ id, item, variant }) => {
+action("close-dialog", ({ id }) => $(id).close());
+action("keep-version", async ({ id, item, variant }) => {
   const answer = await kept({ id, of: item, variant });
   if (answer.error) notice(answer.error, answer.remedy);
 });

@@ -1,5 +1,5 @@
 // What buttons and keys do besides commands.
-import { actors, deed } from "../core/act.js";
+import { actors, action } from "../core/act.js";
 import { choose, holders, marks, stepInside, stepOut } from "./select.js";
 import { tool } from "./gestures.js";
 import { boxOf, heldMove } from "./move.js";
@@ -27,10 +27,10 @@ export function station(name) {
   tell("station", name);
   askPanels();
 }
-deed("station", ({ name }) => station(name));
+action("station", ({ name }) => station(name));
 
 // what is still on its way arrives first
-deed("steps", async (_, { event } = {}) => {
+action("steps", async (_, { event } = {}) => {
   // in a window of its own it is as any link
   if (event?.ctrlKey || event?.metaKey) return;
   event?.preventDefault();
@@ -40,7 +40,7 @@ deed("steps", async (_, { event } = {}) => {
 });
 
 // A silhouette's settings are in Fit's drawer.
-deed("silhouette", () => {
+action("silhouette", () => {
   station("fit");
   tool("silhouette");
 });
@@ -52,24 +52,24 @@ export function see(seeing = state.seeing) {
   change({ seeing });
   const working = ["draw", "cut", "fit"].includes(state.station);
   $("art").classList.toggle("seeing", state.seeing && working);
-  $("art").classList.toggle("as-delivered", !working);
+  $("art").classList.toggle("as-exported", !working);
   $("art").classList.toggle("fitting", state.station === "fit");
   for (const [box] of actors("page:see")) if ("checked" in box) box.checked = state.seeing;
 }
-deed("see", ({ on: want }) => see(typeof want === "boolean" ? want : !state.seeing));
+action("see", ({ on: want }) => see(typeof want === "boolean" ? want : !state.seeing));
 
 // Outlines only: no paint and no photos, to see every line.
-deed("lines", ({ on: want }) => {
+action("lines", ({ on: want }) => {
   change({ lines: typeof want === "boolean" ? want : !state.lines });
   $("art").classList.toggle("lines", state.lines);
   for (const [box] of actors("page:lines")) if ("checked" in box) box.checked = state.lines;
 });
 
-deed("fit", fit);
-deed("zoom", ({ by }) => zoomTo(view.zoom * by));
-deed("actual-size", () => zoomTo(96 / state.surface.resolution));
+action("fit", fit);
+action("zoom", ({ by }) => zoomTo(view.zoom * by));
+action("actual-size", () => zoomTo(96 / state.surface.resolution));
 const cornersOf = (g) => g.dataset.box.split(" ").map(Number);
-deed("fit-chosen", () => {
+action("fit-chosen", () => {
   const boxes = (state.chosen.length ? state.chosen.map(drawn) : [...$("art").children]).filter(Boolean).map(cornersOf);
   const edge = (k, pick) => pick(...boxes.map((b) => b[k]));
   if (boxes.length)
@@ -78,16 +78,16 @@ deed("fit-chosen", () => {
       [2, 3].map((k) => edge(k, Math.max)),
     );
 });
-deed("keys", () => $("keys").showModal());
-deed("stop", stopNow);
-deed("close", ({ id }) => {
+action("keys", () => $("keys").showModal());
+action("stop", stopNow);
+action("close", ({ id }) => {
   $(id).hidden = true;
   $("desk").focus();
 });
 
 // -- choosing
 
-deed("row", ({ id, within }, { event }) => {
+action("row", ({ id, within }, { event }) => {
   if (within) return member({ id, within });
   if (state.inside) stepInside("");
   if (event?.shiftKey || event?.ctrlKey || event?.metaKey) {
@@ -99,8 +99,8 @@ function member({ id, within }) {
   if (state.inside !== within) stepInside(within);
   choose([id]);
 }
-deed("member", member);
-deed("all", () => {
+action("member", member);
+action("all", () => {
   const free = (g) => !("locked" in g.dataset) && !("hidden" in g.dataset);
   choose(
     holders()
@@ -109,18 +109,18 @@ deed("all", () => {
       .map((g) => g.dataset.id),
   );
 });
-deed("step-inside", ({ id = state.chosen[0] }) => {
+action("step-inside", ({ id = state.chosen[0] }) => {
   if (!id) notice("Nothing is chosen to step inside.", "Click a frame or an outline first.");
   else if (!stepInside(id))
     notice(`“${drawn(id)?.dataset.name}” has nothing inside.`, "Put a photo in it, or combine it with another piece.");
 });
-deed("step-out", stepOut);
-deed("same-paint", () => {
+action("step-out", stepOut);
+action("same-paint", () => {
   const paint = drawn(state.chosen[0])?.dataset.paint;
   if (!paint) return notice("No piece is chosen whose paint could be looked for.", "Click a piece first.");
   choose([...$("art").children].filter((g) => g.dataset.paint === paint).map((g) => g.dataset.id));
 });
-deed("lying-inside", () => {
+action("lying-inside", () => {
   const outer = drawn(state.chosen[0]);
   if (!outer) return notice("Nothing is chosen to look inside of.", "Click a piece first.");
   const box = cornersOf(outer);
@@ -141,12 +141,12 @@ function keeps() {
   for (const [dot, args] of actors("page:pivot")) dot.setAttribute("aria-pressed", String(args.at === at));
   for (const [radio, { name }] of actors("page:part")) radio.checked = name === state.part;
 }
-deed("keep", ({ name, on: want }) => {
+action("keep", ({ name, on: want }) => {
   change({ [kept(name)]: want });
   // what the margins count from is Python's to work out
   if (name === "basing") askPanels();
 });
-deed("rename-project", async ({ name }) => {
+action("rename-project", async ({ name }) => {
   const answer = await rename(name);
   if (answer.error) {
     notice(answer.error, answer.remedy);
@@ -160,7 +160,7 @@ deed("rename-project", async ({ name }) => {
   return answer;
 });
 
-deed("pivot", ({ at }) => {
+action("pivot", ({ at }) => {
   const [fx, fy] = [Number(at[0]) / 2, Number(at[1]) / 2];
   const same = state.pivot && state.pivot[0] === fx && state.pivot[1] === fy;
   change({ pivot: same ? null : [fx, fy] }, "pivot");
@@ -173,9 +173,9 @@ on("part", keeps);
 function part(name) {
   change({ part: name }, "part");
 }
-deed("part", ({ name }) => part(name));
+action("part", ({ name }) => part(name));
 // The outline alone: a mode of Fit and of the frame that is worked on; it ends when one leaves either.
-deed("other-part", () => {
+action("other-part", () => {
   const frame = state.station === "fit" && drawn(state.chosen[0])?.dataset.kind === "frame";
   if (!frame) return notice("The outline alone is moved at the Fit station.", "Go there with 3 and choose a frame.");
   part(state.part === "outline" ? "both" : "outline");
@@ -199,7 +199,7 @@ for (const name of ["chosen", "station"]) {
 
 // -- cutting
 
-deed("next-base", () => {
+action("next-base", () => {
   // by the stack, and not by the cards, which may not have come yet
   const pieces = [...$("art").children]
     .filter((g) => state.chosen.includes(g.dataset.id) && g.dataset.kind !== "photo")
@@ -211,7 +211,7 @@ deed("next-base", () => {
   change({ base: pieces[(pieces.indexOf(now) + 1) % pieces.length] });
   askPanels();
 });
-deed("apart", ({ name, value }) => {
+action("apart", ({ name, value }) => {
   change({ [name]: value });
   askPanels();
 });
@@ -262,14 +262,14 @@ let inPlace = false;
 document.addEventListener("keydown", (event) => {
   inPlace = event.shiftKey;
 });
-deed("duplicate", async () => {
+action("duplicate", async () => {
   const off = Math.min(state.surface.width, state.surface.height) * 0.02;
   const answer = await command("duplicate", { ids: state.chosen });
   if (!answer.error)
     change({ copied: { ids: answer.chosen, matrix: [1, 0, 0, 1, off, off] }, step: [1, 0, 0, 1, off, off] });
   return answer;
 });
-deed("copy-step", () => {
+action("copy-step", () => {
   if (!state.step)
     return notice(
       "No copy was made yet whose step could be repeated.",
@@ -316,7 +316,7 @@ function sendNudge(leaving) {
   if (leaving) leave("transform", args);
   else command("transform", args);
 }
-deed("nudge", ({ x, y }) => {
+action("nudge", ({ x, y }) => {
   if (state.tool === "nodes") tell("nudge-nodes", { x, y });
   else nudge(x, y);
 });

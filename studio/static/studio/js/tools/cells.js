@@ -1,5 +1,5 @@
 // Working by cell: Python draws the cells; a brush joins them, takes them away or lifts them out.
-import { actors, deed } from "../core/act.js";
+import { actors, action } from "../core/act.js";
 import { notice } from "../core/notices.js";
 import { askPanels, command } from "../core/server.js";
 import { $, inHand, on, state, tell } from "../core/state.js";
@@ -173,19 +173,19 @@ function toggle(k, name) {
 }
 
 // The brush; by keyboard it is used on the cell that the arrows went to.
-deed("brush", ({ name }, { event }) => {
+action("brush", ({ name }, { event }) => {
   brush = name;
   if (event?.type === "keydown" && walked && over !== null && data.cells.length) toggle(over, name);
   bar(active() && data.cells.length > 0);
 });
-deed("next-cell", ({ x, y }) => {
+action("next-cell", ({ x, y }) => {
   const n = data.cells.length;
   if (!n) return;
   over = over === null ? 0 : (over + (x + y > 0 ? 1 : -1) + n) % n;
   walked = true;
   draw();
 });
-deed("accept-cells", async () => {
+action("accept-cells", async () => {
   if (!groups.length && !lifted.size && !away.size) {
     return notice("No cell was joined, lifted or taken away.", "Drag across some cells first.");
   }

@@ -1,5 +1,5 @@
 // The curve tool: click for corners, drag for handles; the first node closes it, Enter leaves it open.
-import { deed } from "../core/act.js";
+import { action } from "../core/act.js";
 import { notice } from "../core/notices.js";
 import { label } from "../core/label.js";
 import { command } from "../core/server.js";
@@ -79,8 +79,8 @@ export async function finish(closed) {
   } else done();
   return answer;
 }
-deed("finish-curve", () => finish(false));
-deed("shorten-curve", back);
+action("finish-curve", () => finish(false));
+action("shorten-curve", back);
 
 export function press(from0, event0, held) {
   const closing = atFirst(from0);

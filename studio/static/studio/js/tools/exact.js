@@ -1,5 +1,5 @@
 // Exact numbers at the pointer: a click with a drawing tool asks for them.
-import { deed } from "../core/act.js";
+import { action } from "../core/act.js";
 import { drawIn } from "./draw.js";
 import { openAt } from "./lettering.js";
 import { $, inHand, on } from "../core/state.js";
@@ -10,7 +10,7 @@ on("exact", ({ kind, at, name }) => {
   $("exact").querySelector("h2").textContent = name;
   openAt($("exact"), at, $("exact").elements.width);
 });
-deed("draw-exact", async ({ width, height }) => {
+action("draw-exact", async ({ width, height }) => {
   const done = inHand();
   const answer = await drawIn(exact.kind, { x: exact.x, y: exact.y, width, height }, { quiet: true });
   if (answer.error) return answer;

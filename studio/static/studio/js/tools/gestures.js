@@ -1,5 +1,5 @@
 // One pointer, one gesture at a time; what each does is in the modules it begins.
-import { deed, perform } from "../core/act.js";
+import { action, perform } from "../core/act.js";
 import { choose, holders, marks, outlineInside, stepInside, stepOut } from "./select.js";
 import * as cells from "./cells.js";
 import * as curve from "./curve.js";
@@ -200,17 +200,17 @@ on("drawn", () => state.kept || tool("choose"));
 on("cells-none", () => tool("choose"));
 
 // A drawing tool that is taken a second time is kept for several pieces, and a third time no more.
-deed("tool", ({ name }) => tool(name, name === state.tool && isDrawing() && !state.kept));
+action("tool", ({ name }) => tool(name, name === state.tool && isDrawing() && !state.kept));
 
 // The choice of cells of an outline, from its cut list.
-deed("change-cells", ({ id }) => {
+action("change-cells", ({ id }) => {
   while (state.inside) stepOut();
   choose([id]);
   tool("cells");
 });
 
 // Without the pointer: exact numbers, at the middle of what is seen.
-deed("exact", () => {
+action("exact", () => {
   const { left, top, width, height } = desk.getBoundingClientRect();
   const middle = toSheet({ clientX: left + width / 2, clientY: top + height / 2 });
   if (state.tool === "lettering") tell("letter", middle);

@@ -72,7 +72,7 @@ document.addEventListener("keydown", (event) => {
     return;
   }
   if (typing(event.target)) {
-    if (nameOf(event) !== "ctrl+enter" || !event.target.closest("#deliver")) return;
+    if (nameOf(event) !== "ctrl+enter" || !event.target.closest("#export")) return;
     // what was typed counts
     const field = event.target;
     field.blur();

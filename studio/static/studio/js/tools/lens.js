@@ -1,5 +1,5 @@
-// The delivered picture itself, px for px, in a lens that follows the pointer or the arrows.
-import { deed } from "../core/act.js";
+// The exported picture itself, px for px, in a lens that follows the pointer or the arrows.
+import { action } from "../core/act.js";
 import { ordered } from "../panels/export.js";
 import { latest } from "../core/queue.js";
 import { askLens } from "../core/server.js";
@@ -64,7 +64,7 @@ on("tool", () => {
   if (at) look(at);
 });
 on("panels-shown", () => state.tool === "lens" && at && look(at));
-deed("lens-move", ({ x, y }) => {
+action("lens-move", ({ x, y }) => {
   if (at) at = { x: at.x + (x * 20) / view.zoom, y: at.y + (y * 20) / view.zoom };
   else {
     const { left, top, width, height } = $("desk").getBoundingClientRect();

@@ -1,5 +1,5 @@
 // Lettering is begun at the pointer, and kerned in its field.
-import { deed, know } from "../core/act.js";
+import { action, know } from "../core/act.js";
 import { clearForm } from "../panels/fields.js";
 import { latest } from "../core/queue.js";
 import { command, flush, hold } from "../core/server.js";
@@ -27,7 +27,7 @@ export function openAt(form, place, first) {
   first.select();
 }
 
-deed("draw-letter", async ({ text }) => {
+action("draw-letter", async ({ text }) => {
   const done = inHand();
   const args = { text, font: setting("font"), size: setting("size"), x: at.x, y: at.y, ...target() };
   const answer = await command("draw_lettering", args, { quiet: true });

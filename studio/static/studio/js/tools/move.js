@@ -27,7 +27,7 @@ function preview(ids, m) {
   numbers(ids, m);
 }
 
-// The numbers of the gauge follow the hand, where the box stays upright.
+// The numbers of the dimensions follow the hand, where the box stays upright.
 function numbers(ids, m) {
   if (Math.abs(m[1]) > 1e-9 || Math.abs(m[2]) > 1e-9 || !$("g-x")) return;
   const box = boxOf(ids);

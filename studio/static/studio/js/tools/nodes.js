@@ -1,5 +1,5 @@
 // Editing nodes: Python lists them and draws every change; here they are shown, chosen and dragged.
-import { deed, know } from "../core/act.js";
+import { action, know } from "../core/act.js";
 import { label, show } from "../core/label.js";
 import { movers, outermost, paths } from "./move.js";
 import { notice } from "../core/notices.js";
@@ -258,7 +258,7 @@ function told() {
   const words = `Node ${k + 1} of ${data.nodes.length}, ${node.kind}`;
   $("hint-chosen").textContent = grip ? `${words}: the handle ${grip} it` : words;
 }
-deed("next-node", ({ by }) => {
+action("next-node", ({ by }) => {
   const n = data.nodes.length;
   if (!n) return;
   const at = chosenNodes();
@@ -268,7 +268,7 @@ deed("next-node", ({ by }) => {
   draw();
   told();
 });
-deed("next-handle", () => {
+action("next-handle", () => {
   const [k] = chosenNodes();
   if (chosen.size !== 1) return notice("No single node is chosen, whose handles could be moved.", "Press N first.");
   const has = ["before", "after"].filter((which) => data.nodes[k][which]);
@@ -302,5 +302,5 @@ export function drop() {
 }
 
 know("$nodes", chosenNodes);
-deed("all-nodes", all);
+action("all-nodes", all);
 on("nudge-nodes", ({ x, y }) => nudge(x, y));

@@ -1,7 +1,7 @@
 // Refit: a frame in another proportion. Python works out what it would be and draws it; here the hand gives it a size,
 // and says by pins and bands what keeps its form.
 import { Idiomorph } from "../../../vendor/idiomorph/idiomorph.esm.js";
-import { deed } from "../core/act.js";
+import { action } from "../core/act.js";
 import { marks as chosenMarks } from "./select.js";
 import { notice } from "../core/notices.js";
 import { latest } from "../core/queue.js";
@@ -246,13 +246,13 @@ on("answer", () => {
   }
   ask();
 });
-deed("drop-refit", () => {
+action("drop-refit", () => {
   putBack();
   about = null;
   tell("drawn");
   chosenMarks();
 });
-deed("accept-refit", async () => {
+action("accept-refit", async () => {
   if (!about) return null;
   const done = inHand();
   const sent = args();
@@ -279,7 +279,7 @@ export function drop() {
 
 // -- sizes
 
-deed("refit-size", async ({ name, value }) => {
+action("refit-size", async ({ name, value }) => {
   if (!about) return null;
   size = { ...now(), [name]: value };
   const answer = await askRefit(args());
@@ -292,7 +292,7 @@ const now = () => {
   return { width: x1 - x0, height: y1 - y0 };
 };
 // A proportion: the longer side stays as long.
-deed("refit-proportion", ({ of }) => {
+action("refit-proportion", ({ of }) => {
   if (!found) return;
   const ratio = of === "sheet" ? state.surface.width / state.surface.height : of;
   const { width, height } = now();
@@ -365,7 +365,7 @@ function dragBand(event0, edge) {
   addEventListener("pointerup", up);
 }
 // One more band, in the middle of the longest stretch that has none.
-deed("refit-band", ({ axis }) => {
+action("refit-band", ({ axis }) => {
   if (!found) return;
   const [x0, y0, x1, y1] = drawnBox();
   const [low, high] = axis === "x" ? [x0, x1] : [y0, y1];

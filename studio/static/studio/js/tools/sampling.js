@@ -1,5 +1,5 @@
 // Colours: sampled from the sheet under a loupe, those of the photos, and where a colour goes.
-import { actors, deed } from "../core/act.js";
+import { actors, action } from "../core/act.js";
 import { notice } from "../core/notices.js";
 import { latest } from "../core/queue.js";
 import { command } from "../core/server.js";
@@ -72,13 +72,13 @@ async function take() {
   const answer = await give(color);
   if (!answer?.error) done();
 }
-deed("take-sample", take);
-deed("sample-size", (args) => {
+action("take-sample", take);
+action("sample-size", (args) => {
   size = args.size;
   bar();
   if (at) look(at);
 });
-deed("sample-move", ({ x, y }) => {
+action("sample-move", ({ x, y }) => {
   if (!at) {
     const { left, top, width, height } = $("desk").getBoundingClientRect();
     at = toSheet({ clientX: left + width / 2, clientY: top + height / 2 });
@@ -88,7 +88,7 @@ deed("sample-move", ({ x, y }) => {
 
 // -- where a colour goes
 
-deed("colour-to", ({ name }) => {
+action("colour-to", ({ name }) => {
   to = name;
   bar();
 });
@@ -100,7 +100,7 @@ function give(value) {
   }
   return command("paint", { ids: state.chosen, field: to, value });
 }
-deed("colour", ({ value }) => give(value));
+action("colour", ({ value }) => give(value));
 
 // -- the colours of the photos
 

@@ -1,5 +1,5 @@
 // What the drawing tools are set to, read from the drawer; and the pictures Python drew of what they draw.
-import { actors, deed, know } from "../core/act.js";
+import { actors, action, know } from "../core/act.js";
 import { $, change, on, state, tell } from "../core/state.js";
 
 const gestureOf = (tool) => state.tools[tool]?.gesture;
@@ -110,7 +110,7 @@ async function held() {
   return null;
 }
 
-deed("setting", async ({ name }, { element }) => {
+action("setting", async ({ name }, { element }) => {
   remember();
   const size = ["fixed_w", "fixed_h", "proportion"].includes(name);
   const answer = size ? held() : fetchTemplate(state.tool);
@@ -127,7 +127,7 @@ deed("setting", async ({ name }, { element }) => {
 });
 
 // More or fewer points while drawing.
-deed("count", ({ by }) => {
+action("count", ({ by }) => {
   const input = field(steered());
   if (!input) return;
   input.value = String(Math.min(60, Math.max(3, (parseInt(input.value, 10) || 5) + by)));
@@ -173,7 +173,7 @@ function press(tile) {
   for (const [other] of actors("page:ready")) other.setAttribute("aria-pressed", String(other === tile));
   readReady();
 }
-deed("ready", (_, { element }) => {
+action("ready", (_, { element }) => {
   press(element);
   remember();
 });
@@ -184,7 +184,7 @@ function setInto(operation) {
   for (const [button, args] of actors("page:into"))
     button.setAttribute("aria-pressed", String(args.operation === operation));
 }
-deed("into", ({ operation }, { element }) => setInto(!element && state.into === operation ? "" : operation));
+action("into", ({ operation }, { element }) => setInto(!element && state.into === operation ? "" : operation));
 
 // What a drawing command says of where it draws.
 export function target() {

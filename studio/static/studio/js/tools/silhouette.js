@@ -1,5 +1,5 @@
 // Tracing a silhouette: Python traces, from the photo's small copy while settings change; here places are pointed at.
-import { actors, deed } from "../core/act.js";
+import { actors, action } from "../core/act.js";
 import { notice } from "../core/notices.js";
 import { latest } from "../core/queue.js";
 import { askPanels, askSilhouette, command } from "../core/server.js";
@@ -204,12 +204,12 @@ on("panels-shown", () => {
   else about = now;
 });
 on("answer", () => active() && about && look());
-deed("drop-silhouette", () => {
+action("drop-silhouette", () => {
   about = null;
   tell("drawn");
 });
 
-deed("silhouette-way", ({ name }) => {
+action("silhouette-way", ({ name }) => {
   way = name;
   brush = OWN[way][0] || "add";
   fields();
@@ -217,7 +217,7 @@ deed("silhouette-way", ({ name }) => {
   look();
 });
 // A brush; by keyboard it is used where the arrows went.
-deed("silhouette-brush", ({ name }, { event }) => {
+action("silhouette-brush", ({ name }, { event }) => {
   brush = name;
   if (event?.type === "keydown" && cross && (name === "add" || name === "away")) {
     mark([cross]);
@@ -225,17 +225,17 @@ deed("silhouette-brush", ({ name }, { event }) => {
   }
   draw();
 });
-deed("silhouette-width", ({ name }) => {
+action("silhouette-width", ({ name }) => {
   width = name;
   draw();
 });
-deed("silhouette-back", () => {
+action("silhouette-back", () => {
   if (marks.length) marks = marks.slice(0, -1);
   else loop = [];
   draw();
   look();
 });
-deed("accept-silhouette", async () => {
+action("accept-silhouette", async () => {
   if (!about) return null;
   const done = inHand();
   const { takes } = state;
@@ -332,7 +332,7 @@ export function press(event0) {
 }
 
 // The arrows: the place of the tone, the box, or the cross at which a brush is used.
-deed("silhouette-move", ({ x, y, size }) => {
+action("silhouette-move", ({ x, y, size }) => {
   if (!about) return;
   const [w, h, a, b, c, d, e, f] = about.frame;
   const on_photo = (u, v) => [a * u * w + c * v * h + e, b * u * w + d * v * h + f];

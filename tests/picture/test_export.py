@@ -15,9 +15,9 @@ from picture import FORMATS, fragment
 from picture.draw.raster import render
 from sheet import SheetError
 from sheet.document.model import Photo
-from sheet.export.order import Order, delivered
+from sheet.export.order import Order, exported
 from sheet.geometry.geometry import outline_of, photo_quad
-from sheet.geometry.visible import delivered_box, visible_box
+from sheet.geometry.visible import exported_box, visible_box
 from tests.sheet.helpers import Table
 
 PINK = (250, 90, 140)
@@ -27,16 +27,16 @@ def loader(photo: Photo, at_least: float) -> Image.Image:
     return Image.new("RGB", (photo.width, photo.height), PINK)
 
 
-def deliver_png(sheet, resolution, load, only=None) -> bytes:
-    """Deliver by the row of the table, and hold the file to the size that was told."""
-    what = delivered(sheet, resolution, only)
+def export_png(sheet, resolution, load, only=None) -> bytes:
+    """Export by the row of the table, and hold the file to the size that was told."""
+    what = exported(sheet, resolution, only)
     png = FORMATS["png"].write(sheet, what, load, Order())
     assert Image.open(io.BytesIO(png)).size == (what.width, what.height)
     return png
 
 
-def deliver_svg(sheet, resolution, load, only=None) -> str:
-    return FORMATS["svg"].write(sheet, delivered(sheet, resolution, only), load, Order()).decode()
+def export_svg(sheet, resolution, load, only=None) -> str:
+    return FORMATS["svg"].write(sheet, exported(sheet, resolution, only), load, Order()).decode()
 
 
 def pixels(png: bytes) -> np.ndarray:
@@ -58,15 +58,15 @@ class Frame(unittest.TestCase):
         return self.t.item(self.a)
 
     def test_size_is_the_outline_with_its_border(self):
-        png = deliver_png(self.t.sheet, 100, loader, self.frame)
+        png = export_png(self.t.sheet, 100, loader, self.frame)
         image = Image.open(io.BytesIO(png))
         self.assertEqual(image.size, (310, 210))
         self.assertAlmostEqual(image.info["dpi"][0], 100, delta=0.01)
-        double = Image.open(io.BytesIO(deliver_png(self.t.sheet, 200, loader, self.frame)))
+        double = Image.open(io.BytesIO(export_png(self.t.sheet, 200, loader, self.frame)))
         self.assertEqual(double.size, (620, 420))
 
     def test_photo_inside_border_around_nothing_outside(self):
-        p = pixels(deliver_png(self.t.sheet, 100, loader, self.frame))
+        p = pixels(export_png(self.t.sheet, 100, loader, self.frame))
         self.assertEqual(tuple(p[105, 155]), (*PINK, 255))
         self.assertEqual(tuple(p[105, 3]), (0, 0, 255, 255))
         self.assertEqual(p[0, 0, 3], 0)
@@ -77,7 +77,7 @@ class Frame(unittest.TestCase):
 
     def test_covered_area_is_the_ellipse(self):
         self.t.do("paint", ids=[self.a], field="stroke", value="none")
-        p = pixels(deliver_png(self.t.sheet, 100, loader, self.frame))
+        p = pixels(export_png(self.t.sheet, 100, loader, self.frame))
         self.assertEqual(p.shape[:2], (200, 300))
         self.assertAlmostEqual(p[..., 3].sum() / 255 / (math.pi * 150 * 100), 1, delta=5e-4)
 
@@ -93,7 +93,7 @@ class Frame(unittest.TestCase):
         self.assertGreater(visible_box(frame)[0], 200)
 
     def test_svg_has_a_real_clip_path_and_its_border(self):
-        text = deliver_svg(self.t.sheet, 100, loader, self.frame)
+        text = export_svg(self.t.sheet, 100, loader, self.frame)
         root = ElementTree.fromstring(text)
         ns = {"s": "http://www.w3.org/2000/svg"}
         clip = root.find(".//s:clipPath", ns)
@@ -110,7 +110,7 @@ class Frame(unittest.TestCase):
 
     def test_opacity_of_a_frame(self):
         self.t.do("paint", ids=[self.a], field="opacity", value="50")
-        p = pixels(deliver_png(self.t.sheet, 100, loader, self.frame))
+        p = pixels(export_png(self.t.sheet, 100, loader, self.frame))
         self.assertAlmostEqual(int(p[105, 155, 3]), 128, delta=1)
 
 
@@ -119,32 +119,32 @@ class Sheets(unittest.TestCase):
         t = Table()
         a = t.rectangle(100, 50, 200, 100)
         t.do("paint", ids=[a], field="stroke", value="none")
-        self.assertEqual(delivered_box(t.sheet), (100, 50, 300, 150))
+        self.assertEqual(exported_box(t.sheet), (100, 50, 300, 150))
         t.do("transform", ids=[a], matrix=[1, 0, 0, 1, -150, 0])
-        self.assertEqual(delivered_box(t.sheet), (0, 50, 150, 150))
+        self.assertEqual(exported_box(t.sheet), (0, 50, 150, 150))
         t.do("backdrop", value="#ffffff")
-        self.assertEqual(delivered_box(t.sheet), (0, 0, 1000, 800))
-        image = Image.open(io.BytesIO(deliver_png(t.sheet, 50, loader)))
+        self.assertEqual(exported_box(t.sheet), (0, 0, 1000, 800))
+        image = Image.open(io.BytesIO(export_png(t.sheet, 50, loader)))
         self.assertEqual((image.size, image.mode), ((500, 400), "RGB"))
 
-    def test_nothing_to_deliver_says_so(self):
+    def test_nothing_to_export_says_so(self):
         t = Table()
         with self.assertRaises(SheetError):
-            delivered_box(t.sheet)
+            exported_box(t.sheet)
         a = t.rectangle(2000, 2000, 10, 10)
         with self.assertRaises(SheetError) as caught:
-            delivered_box(t.sheet)
+            exported_box(t.sheet)
         self.assertIn("off the sheet", caught.exception.message)
         for field in ("fill", "stroke"):
             t.do("paint", ids=[a], field=field, value="none")
         with self.assertRaises(SheetError):
-            delivered_box(t.sheet, t.item(a))
+            exported_box(t.sheet, t.item(a))
 
     def test_too_many_pixels(self):
         t = Table()
         t.do("backdrop", value="#fff")
         with self.assertRaises(SheetError) as caught:
-            deliver_png(t.sheet, 10_000, loader)
+            export_png(t.sheet, 10_000, loader)
         self.assertIn("px per inch", caught.exception.remedy)
 
     def test_a_mitred_corner_is_part_of_the_box(self):
@@ -175,7 +175,7 @@ class Sheets(unittest.TestCase):
         t = Table()
         noise = Image.effect_noise((60, 40), 80).convert("RGB")
         t.photo(60, 40, x=130, y=120)
-        got = pixels(deliver_png(t.sheet, 100, lambda p, s: noise))
+        got = pixels(export_png(t.sheet, 100, lambda p, s: noise))
         self.assertTrue((got[..., :3] == np.asarray(noise)).all())
 
 
@@ -201,19 +201,19 @@ class GroupsAndHidden(unittest.TestCase):
     def test_a_group_goes_out_as_its_items_do(self):
         t = Table()
         a, b = t.rectangle(100, 100, 50, 50), t.ellipse(200, 100, 80, 50)
-        before = pixels(deliver_png(t.sheet, 100, loader))
+        before = pixels(export_png(t.sheet, 100, loader))
         (group,) = t.do("group", ids=[a, b])
-        self.assertTrue((pixels(deliver_png(t.sheet, 100, loader)) == before).all())
-        self.assertTrue((pixels(deliver_png(t.sheet, 100, loader, t.item(group))) == before).all())
-        self.assertIn("<title>Group 1</title>", deliver_svg(t.sheet, 100, loader))
+        self.assertTrue((pixels(export_png(t.sheet, 100, loader)) == before).all())
+        self.assertTrue((pixels(export_png(t.sheet, 100, loader, t.item(group))) == before).all())
+        self.assertIn("<title>Group 1</title>", export_svg(t.sheet, 100, loader))
 
     def test_what_is_hidden_does_not_go_out(self):
         t = Table()
         a, b = t.rectangle(100, 100, 50, 50), t.ellipse(700, 500, 80, 50)
         t.do("mark", ids=[b], field="hidden", on=True)
-        x0, _, x1, _ = delivered_box(t.sheet)
+        x0, _, x1, _ = exported_box(t.sheet)
         self.assertLess(x1 - x0, 60)
-        self.assertNotIn("Ellipse", deliver_svg(t.sheet, 100, loader))
+        self.assertNotIn("Ellipse", export_svg(t.sheet, 100, loader))
         t.do("mark", ids=[a], field="hidden", on=True)
         with self.assertRaisesRegex(SheetError, "Nothing shows"):
-            deliver_png(t.sheet, 100, loader)
+            export_png(t.sheet, 100, loader)

@@ -1,4 +1,4 @@
-"""How photos sit in the frames of a run, and the sheets that are made of them."""
+"""How photos sit in the frames of a batch, and the sheets that are made of them."""
 
 import itertools
 
@@ -17,7 +17,7 @@ def facts(width=1600, height=900, name="sea.jpg"):
     return PhotoFacts(FILE, name, width, height)
 
 
-class RunCase(TableCase):
+class BatchCase(TableCase):
     def frame(self, x=100, y=100, width=400, height=300):
         return self.table.rectangle(x, y, width, height)
 
@@ -25,14 +25,14 @@ class RunCase(TableCase):
         return next(i for i in filled(self.table.sheet, [frame], [shot]).items if i.id == frame)
 
 
-class Rules(RunCase):
+class Rules(BatchCase):
     def test_centred_is_just_what_cover_gives_by_hand(self):
         frame = self.frame()
-        run = self.seated(frame, Shot(facts())).photos[0]
+        batch = self.seated(frame, Shot(facts())).photos[0]
         photo = self.table.photo(1600, 900, 250, 250)
         self.table.do("put_in", ids=[photo, frame])
         self.table.do("settle", ids=[frame], how="cover")
-        self.assertEqual(run.matrix, self.table.item(frame).photos[0].matrix)
+        self.assertEqual(batch.matrix, self.table.item(frame).photos[0].matrix)
 
     def test_the_point_of_interest_comes_into_the_middle_as_near_as_covering_allows(self):
         frame = self.frame()
@@ -71,7 +71,7 @@ class Rules(RunCase):
             self.assertEqual(matching(boxes, *size), word)
 
 
-class Filling(RunCase):
+class Filling(BatchCase):
     def test_several_frames_take_photos_in_turn_and_the_rest_stay(self):
         frames = [self.frame(100 + 250 * k, 100, 200, 200) for k in range(3)]
         made = filled(self.table.sheet, frames, [Shot(facts(name="a")), Shot(facts(name="b"))])
@@ -105,7 +105,7 @@ class Filling(RunCase):
             filled(self.table.sheet, ["i999"], [Shot(facts())])
 
 
-class Variants(RunCase):
+class Variants(BatchCase):
     def test_the_frame_is_refitted_into_the_others(self):
         frame = self.frame(width=600, height=400)
         made = variants_of(self.table.sheet, frame)

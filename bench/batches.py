@@ -1,4 +1,4 @@
-"""A run of 1,000 photos of 2 megapixels: with two workers against one, and against the libraries alone; its page."""
+"""A batch of 1,000 photos of 2 megapixels: with two workers against one, and against the libraries alone; its page."""
 
 import hashlib
 import io
@@ -85,7 +85,7 @@ class _House:
         command = [sys.executable, "manage.py", "worker", "--processes", str(workers)]
         worker = subprocess.Popen(command, cwd=ROOT, start_new_session=True, stderr=subprocess.DEVNULL)
         try:
-            # what the workers take to begin is not the run's
+            # what the workers take to begin is not the batch's
             while len(list(place.glob("*.jpg"))) < workers * 2:
                 time.sleep(0.01)
             first, start = len(list(place.glob("*.jpg"))), time.perf_counter()
@@ -142,7 +142,7 @@ PAGE = (
     begun(1200, 800)
     + """
 import hashlib
-from studio.export import batches as runs
+from studio.export import batches
 from studio.models import PhotoFile
 from studio.storage import Stored, preview_key
 drawn = changes.run(user, project.pk, "", "draw", {"kind": "ellipse", "x": 0, "y": 0, "width": 1200, "height": 800}, 1)
@@ -156,9 +156,9 @@ for n in range(1000):
     rows.append(PhotoFile(owner=user, sha256=sha, name=f"photo-{n}.jpg", format="JPEG", width=1732, height=1155, size=9,
         interest=[0.5, 0.5]))
 PhotoFile.objects.bulk_create(rows)
-run = runs.begin(user, project, "Bench", drawn.sheet, list(drawn.chosen))
-runs.add(run, PhotoFile.objects.filter(owner=user))
-print("KEY", run.pk, session)
+batch = batches.begin(user, project, "Bench", drawn.sheet, list(drawn.chosen))
+batches.add(batch, PhotoFile.objects.filter(owner=user))
+print("KEY", batch.pk, session)
 """
 )
 EMPTY = """<body style="margin:0;height:40000px;background:linear-gradient(#fff,#2b7a72)"></body>"""
@@ -176,7 +176,7 @@ def _page() -> float:
         empty, empty_mean = frames(page, lambda: _scroll(page))
         page.context.add_cookies([{"name": "sessionid", "value": session, "url": f"http://127.0.0.1:{port}"}])
         start = time.perf_counter()
-        page.goto(f"http://127.0.0.1:{port}/runs/{pk}/")
+        page.goto(f"http://127.0.0.1:{port}/batches/{pk}/")
         page.wait_for_selector("html[data-ready]")
         took = time.perf_counter() - start
         full, full_mean = frames(page, lambda: _scroll(page))
@@ -200,7 +200,7 @@ def run() -> list[tuple[str, float, str]]:
     print(f"  the most that a worker held: {held_few:.0f} MB after 100 photos, {held_one:.0f} MB after {COUNT:,}")
     return [
         ("two workers ÷ one, photos a second", one / two, "≥ 1.8"),
-        ("a photo of a run ÷ decoding, drawing and encoding it alone", one / COUNT / alone, "≤ 1.15"),
+        ("a photo of a batch ÷ decoding, drawing and encoding it alone", one / COUNT / alone, "≤ 1.15"),
         ("memory of a worker after 1,000 photos ÷ after 100", held_one / held_few, "≤ 1.1"),
         ("scrolling 1,000 on the contact sheet: more long frames (share)", _page(), "≤ 0.02"),
     ]

@@ -1,4 +1,4 @@
-"""The demo's run: a frame of the shelf, and twelve photos that wait for it."""
+"""The demo's batch: a frame of the shelf, and twelve photos that wait for it."""
 
 import tempfile
 from pathlib import Path
@@ -10,7 +10,7 @@ from studio.library.photos import take_in_path
 
 from .scenes import make
 
-__all__ = ["TAKES", "load_run"]
+__all__ = ["TAKES", "load_batch"]
 
 TAKES: Final = (
     ("dusk-sea", 1500, 1000), ("headlands", 1500, 1000), ("harbour-lights", 1000, 1500), ("pebbles", 1200, 1200),
@@ -20,8 +20,8 @@ TAKES: Final = (
 """Scenes and sizes (px)."""
 
 
-def load_run(owner: Any, say: Any) -> None:
-    """Take twelve photos in, and put them in a run of the porthole card."""
+def load_batch(owner: Any, say: Any) -> None:
+    """Take twelve photos in, and put them in a batch of the porthole card."""
     photos = []
     with tempfile.TemporaryDirectory() as folder:
         for number, (scene, width, height) in enumerate(TAKES, 1):
@@ -32,8 +32,8 @@ def load_run(owner: Any, say: Any) -> None:
             photos.append(take_in_path(owner, file, name))
     card = shelf.kept(owner).get(name="Porthole card")
     first = shelf.on_own_sheet(card, "")
-    run = batches.begin(owner, None, "Coast cards", first, [first.items[0].id])
-    batches.add(run, photos)
-    batches.set_variants(run, True)
-    run.where = "third"
-    run.save()
+    batch = batches.begin(owner, None, "Coast cards", first, [first.items[0].id])
+    batches.add(batch, photos)
+    batches.set_variants(batch, True)
+    batch.where = "third"
+    batch.save()

@@ -131,7 +131,7 @@ def run() -> list[tuple[str, float, str]]:
                 return plain_jpeg(source, p.name)
 
         def copied() -> None:
-            # to the disk, as what is delivered goes there
+            # to the disk, as what is exported goes there
             with source.open("rb") as one, copy.open("wb") as other:
                 shutil.copyfileobj(one, other)
                 other.flush()

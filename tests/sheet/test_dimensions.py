@@ -1,40 +1,40 @@
-"""The numbers that are shown, what is told before delivering, and the sizes of files: all without an interface."""
+"""The numbers that are shown, what is told before exporting, and the sizes of files: all without an interface."""
 
 from msgspec.structs import replace
 
-from sheet.export.order import delivered
+from sheet.export.order import exported
 from sheet.export.sizes import pixel_size, read_resolution
 from sheet.geometry.geometry import box_of
 from sheet.geometry.visible import visible_box
-from sheet.inspect.dimensions import gauge_of, px_per_inch, suggested
+from sheet.inspect.dimensions import dimensions_of, px_per_inch, suggested
 from sheet.inspect.effort import LIGHT, effort_of
 from sheet.inspect.preflight import is_low, remarks_on, wanted
 
 from .helpers import Table, TableCase
 
 
-class Gauge(TableCase):
+class Dimensions(TableCase):
     def test_numbers_of_one_and_of_several(self):
         a, b = self.table.rectangle(10, 20, 100, 50), self.table.ellipse(200, 20, 50, 50)
-        gauge = gauge_of(self.table.sheet, [self.table.item(a)])
-        self.assertEqual([n.value for n in gauge.numbers], ["10", "20", "100", "50", "0°", "0°"])
-        self.assertEqual(dict(gauge.facts), {"Nodes": "4", "Length": "300 px", "Area": "5000 px²"})
-        both = gauge_of(self.table.sheet, [self.table.item(a), self.table.item(b)])
+        dimensions = dimensions_of(self.table.sheet, [self.table.item(a)])
+        self.assertEqual([n.value for n in dimensions.numbers], ["10", "20", "100", "50", "0°", "0°"])
+        self.assertEqual(dict(dimensions.facts), {"Nodes": "4", "Length": "300 px", "Area": "5000 px²"})
+        both = dimensions_of(self.table.sheet, [self.table.item(a), self.table.item(b)])
         self.assertEqual([n.value for n in both.numbers][:4], ["10", "20", "240", "50"])
         self.assertEqual(both.details, ())
-        self.assertIsNone(gauge_of(self.table.sheet, []))
+        self.assertIsNone(dimensions_of(self.table.sheet, []))
 
     def test_details_that_differ_are_mixed(self):
         a, b = self.table.rectangle(0, 0, 100, 50), self.table.rectangle(200, 0, 100, 50)
         self.table.do("set_detail", ids=[a], field="radius", value="10")
-        rows = gauge_of(self.table.sheet, [self.table.item(a), self.table.item(b)]).details
+        rows = dimensions_of(self.table.sheet, [self.table.item(a), self.table.item(b)]).details
         self.assertEqual({d.field: v for d, v in rows}["radius"], "mixed")
 
     def test_margins_of_the_four_largest_holes(self):
         ids = [self.table.rectangle(0, 0, 900, 200)]
         ids += [self.table.rectangle(20 + 140 * k, 50, 40 + 10 * k, 40) for k in range(6)]
         (o,) = self.table.do("combine", ids=ids, operation="subtract")
-        margins = gauge_of(self.table.sheet, [self.table.item(o)]).margins
+        margins = dimensions_of(self.table.sheet, [self.table.item(o)]).margins
         self.assertEqual([m.number for m in margins], [0, 1, 2, 3])
         self.assertEqual(dict(margins[0].sides), {"left": "720", "right": "90", "top": "50", "bottom": "110"})
 
@@ -43,9 +43,9 @@ class Gauge(TableCase):
         plate = t.rectangle(0, 0, 900, 300)
         (text,) = t.do("draw_lettering", text="QUAY", font="alfa-slab-one", size="120", x=100, y=200)
         x0, y0, x1, y1 = box_of(t.item(text))
-        self.assertEqual(gauge_of(t.sheet, [t.item(text)]).margins, ())
+        self.assertEqual(dimensions_of(t.sheet, [t.item(text)]).margins, ())
         (o,) = t.do("combine", ids=[plate, text], operation="subtract")
-        (row,) = gauge_of(t.sheet, [t.item(o)]).margins
+        (row,) = dimensions_of(t.sheet, [t.item(o)]).margins
         self.assertEqual(row.lettering, "Lettering 1")
         sides = {k: float(v) for k, v in row.sides}
         for side, want in (("left", x0), ("right", 900 - x1), ("top", y0), ("bottom", 300 - y1)):
@@ -53,7 +53,7 @@ class Gauge(TableCase):
         # a lettering that others are cut out of has none either
         (word,) = t.do("draw_lettering", text="OO", font="alfa-slab-one", size="120", x=100, y=600)
         (cut,) = t.do("combine", ids=[word, t.ellipse(150, 550, 20, 20)], operation="subtract")
-        self.assertEqual(gauge_of(t.sheet, [t.item(cut)]).margins, ())
+        self.assertEqual(dimensions_of(t.sheet, [t.item(cut)]).margins, ())
         t.do("set_margin", id=o, hole=0, side="even")
         x0, y0, x1, y1 = box_of(t.item(o).shape.steps[0].member)
         self.assertAlmostEqual(x0, 900 - x1)
@@ -66,9 +66,9 @@ class Gauge(TableCase):
         hole = t.rectangle(150, 150, 100, 100)
         (both,) = t.do("combine", ids=[plate, ear], operation="union")
         (o,) = t.do("combine", ids=[both, hole], operation="subtract")
-        (row,) = gauge_of(t.sheet, [t.item(o)]).margins
+        (row,) = dimensions_of(t.sheet, [t.item(o)]).margins
         self.assertEqual(dict(row.sides), {"left": "50", "right": "350", "top": "50", "bottom": "150"})
-        (row,) = gauge_of(t.sheet, [t.item(o)], "base").margins
+        (row,) = dimensions_of(t.sheet, [t.item(o)], "base").margins
         self.assertEqual(dict(row.sides), {"left": "50", "right": "250", "top": "50", "bottom": "150"})
         t.do("set_margin", id=o, hole=0, side="even", of="base")
         self.assertEqual(box_of(t.item(o).shape.steps[-1].member), (250, 200, 350, 300))
@@ -113,7 +113,7 @@ class Sizes(TableCase):
         self.table.do("paint", ids=[a], field="stroke", value="none")
         item = self.table.item(a)
         self.assertEqual(
-            (delivered(self.table.sheet, 100, item).width, delivered(self.table.sheet, 825, item).width), (667, 5500)
+            (exported(self.table.sheet, 100, item).width, exported(self.table.sheet, 825, item).width), (667, 5500)
         )
 
     def test_px_per_inch_of_the_sheet_where_none_is_typed(self):

@@ -1,4 +1,4 @@
-"""What is delivered: listed, fetched again, worked at by the queue, stopped, forgotten; how large it will be."""
+"""What is exported: listed, fetched again, worked at by the queue, stopped, forgotten; how large it will be."""
 
 import errno
 import io
@@ -21,7 +21,7 @@ from PIL import Image, ImageCms
 from picture import mapped_pixels
 from picture.photos.decode import open_upright
 from studio.demo.icc import DISPLAY_P3, rgb_profile
-from studio.models import Delivery, PhotoFile
+from studio.models import Export, PhotoFile
 from studio.work import queue, tasks
 
 from .helpers import StudioCase, jpeg
@@ -36,7 +36,7 @@ def work() -> None:
         huey.execute(task)
 
 
-class DeliveriesCase(StudioCase):
+class ExportsCase(StudioCase):
     def setUp(self):
         super().setUp()
         self.frame = self.draw("ellipse", 100, 100, 300, 200)
@@ -44,14 +44,14 @@ class DeliveriesCase(StudioCase):
         self.send("put_in", {"ids": [self.frame, photo]})
 
     def listed(self) -> dict:
-        return self.client.get(f"/p/{self.project.pk}/deliveries").json()
+        return self.client.get(f"/p/{self.project.pk}/exports").json()
 
     def address(self, number: int, what: str) -> str:
         return f"/p/{self.project.pk}/deliveries/{number}/{what}"
 
 
-class List(DeliveriesCase):
-    def test_what_was_delivered_is_listed_and_fetched_again(self):
+class List(ExportsCase):
+    def test_what_was_exported_is_listed_and_fetched_again(self):
         first = self.order(what=self.frame).getvalue()
         (row,) = self.listed()["rows"]
         again = self.client.get(self.address(row["id"], "file"))
@@ -77,7 +77,7 @@ class List(DeliveriesCase):
         self.order(what=self.frame)
         self.order(what=self.frame)
         first, second = self.listed()["rows"]
-        key = Delivery.objects.get(pk=first["id"]).files[0]["key"]
+        key = Export.objects.get(pk=first["id"]).files[0]["key"]
         self.client.post(self.address(first["id"], "forget"))
         # the other one has the same file
         self.assertTrue(default_storage.exists(key))
@@ -89,7 +89,7 @@ class List(DeliveriesCase):
         for n in range(28):
             self.order(what=self.frame, size=str(50 + n))
         self.assertEqual(len(self.listed()["rows"]), 24)
-        folder = Path(settings.MEDIA_ROOT) / "deliveries" / str(self.project.pk)
+        folder = Path(settings.MEDIA_ROOT) / "exports" / str(self.project.pk)
         self.assertEqual(len(list(folder.iterdir())), 24)
 
     def test_nobody_elses(self):
@@ -100,23 +100,23 @@ class List(DeliveriesCase):
             self.assertEqual(self.client.get(self.address(row["id"], what)).status_code, 404)
         for what in ("stop", "forget"):
             self.assertEqual(self.client.post(self.address(row["id"], what)).status_code, 404)
-        self.assertEqual(self.client.get(f"/p/{self.project.pk}/deliveries").status_code, 404)
+        self.assertEqual(self.client.get(f"/p/{self.project.pk}/exports").status_code, 404)
 
     def test_a_file_that_is_gone_is_told(self):
         self.order(what=self.frame)
         (row,) = self.listed()["rows"]
-        default_storage.delete(Delivery.objects.get().files[0]["key"])
+        default_storage.delete(Export.objects.get().files[0]["key"])
         answer = self.client.get(self.address(row["id"], "file"))
         self.assertEqual(answer.status_code, 410)
-        self.assertIn("Deliver it again", answer.json()["remedy"])
+        self.assertIn("Export it again", answer.json()["remedy"])
 
 
 @override_settings(GOUGE_AT_ONCE=0.01)
-class Long(DeliveriesCase):
+class Long(ExportsCase):
     def test_by_the_queue_it_is_the_file_that_is_made_at_once(self):
         answer = self.order(what=self.frame)
         self.assertEqual(answer.status_code, 202)
-        number = answer.json()["delivery"]
+        number = answer.json()["export"]
         self.assertEqual(self.client.get(self.address(number, "file")).status_code, 409)
         work()
         self.assertEqual(self.listed()["rows"][0]["state"], "ready")
@@ -126,7 +126,7 @@ class Long(DeliveriesCase):
             self.assertEqual(self.order(what=self.frame).getvalue(), made)
 
     def test_asked_for_twice_it_is_made_once(self):
-        numbers = {self.order(what=self.frame).json()["delivery"] for _ in range(3)}
+        numbers = {self.order(what=self.frame).json()["export"] for _ in range(3)}
         self.assertEqual(len(numbers), 1)
         self.assertEqual(queue.queue().pending_count(), 1)
 
@@ -134,7 +134,7 @@ class Long(DeliveriesCase):
         other = self.draw("rectangle", 500, 100, 100, 100)
         photo = self.place(width=500, height=500, color=(1, 2, 3))
         self.send("put_in", {"ids": [other, photo]})
-        number = self.order(what="each", format="jpg").json()["delivery"]
+        number = self.order(what="each", format="jpg").json()["export"]
         self.assertEqual(queue.queue().pending_count(), 2)
         work()
         self.listed()
@@ -144,21 +144,21 @@ class Long(DeliveriesCase):
             self.assertEqual(Image.open(io.BytesIO(box.read("card-rectangle-1.jpg"))).size, (100, 100))
 
     def test_stopped(self):
-        number = self.order(what=self.frame).json()["delivery"]
+        number = self.order(what=self.frame).json()["export"]
         self.client.post(self.address(number, "stop"))
         work()
         self.assertEqual(self.listed()["rows"][0]["state"], "stopped")
-        self.assertEqual(default_storage.listdir("")[0].count("deliveries"), 0)
+        self.assertEqual(default_storage.listdir("")[0].count("exports"), 0)
 
     def test_what_fails_says_why(self):
-        number = self.order(what=self.frame).json()["delivery"]
+        number = self.order(what=self.frame).json()["export"]
         PhotoFile.objects.get().original.unlink()
         work()
         row = next(r for r in self.listed()["rows"] if r["id"] == number)
         self.assertEqual(row["state"], "failed")
         self.assertIn("missing", row["why"])
 
-    def test_somebody_elses_photo_is_not_delivered_by_the_queue(self):
+    def test_somebody_elses_photo_is_not_exported_by_the_queue(self):
         PhotoFile.objects.update(owner=self.other)
         self.assertEqual(self.order(what=self.frame).status_code, 422)
         self.assertEqual(queue.queue().pending_count(), 0)
@@ -221,7 +221,7 @@ class Many(StudioCase):
 
 
 @mock_aws
-class Bucket(DeliveriesCase):
+class Bucket(ExportsCase):
     """Nothing needs a folder: all files lie in a bucket (django-storages' S3 on moto's stand-in)."""
 
     def setUp(self):
@@ -233,11 +233,11 @@ class Bucket(DeliveriesCase):
         self.enterContext(override_settings(STORAGES={**settings.STORAGES, "default": backend}, DATA_DIR=folder))
         super().setUp()
 
-    def test_photos_pictures_and_deliveries(self):
+    def test_photos_pictures_and_exports(self):
         at_once = self.order(what=self.frame).getvalue()
         self.assertEqual(Image.open(io.BytesIO(at_once)).size, (300, 200))
         with self.settings(GOUGE_AT_ONCE=0.01):
-            number = self.order(what=self.frame, format="pdf").json()["delivery"]
+            number = self.order(what=self.frame, format="pdf").json()["export"]
             work()
             self.listed()
         self.assertEqual(self.client.get(self.address(number, "file")).getvalue()[:5], b"%PDF-")
@@ -246,11 +246,11 @@ class Bucket(DeliveriesCase):
         (photo,) = PhotoFile.objects.all()
         self.assertEqual(self.client.get(f"/photos/{photo.sha256}/preview").status_code, 200)
         held = {o["Key"].split("/")[0] for o in boto3.client("s3").list_objects_v2(Bucket="gouge")["Contents"]}
-        self.assertEqual(held, {"photos", "previews", "sheets", "deliveries"})
+        self.assertEqual(held, {"photos", "previews", "sheets", "exports"})
         self.assertEqual([f for f in Path(settings.MEDIA_ROOT).rglob("*") if "queue" not in f.name], [])
 
 
-class Estimates(DeliveriesCase):
+class Estimates(ExportsCase):
     def estimate(self, **order) -> dict:
         url = f"/p/{self.project.pk}/estimate"
         return self.client.post(url, json.dumps(order), content_type="application/json").json()
@@ -276,11 +276,11 @@ class Estimates(DeliveriesCase):
                 self.assertLess(abs(told["bytes"] - size), 0.25 * size, (told, size))
                 self.assertRegex(told["words"], r"^About [\d.,]+ (kB|MB)$")
 
-    def test_refused_as_delivering_is(self):
+    def test_refused_as_exporting_is(self):
         self.assertIn("error", self.estimate(size="many"))
 
 
-class Profiles(DeliveriesCase):
+class Profiles(ExportsCase):
     def test_the_photos_own_profile_goes_along_and_its_numbers_stay(self):
         data = jpeg(400, 300, color=(200, 80, 60), icc_profile=WIDE)
         file = self.upload(data, "wide.jpg").json()["file"]
@@ -307,29 +307,29 @@ class Profiles(DeliveriesCase):
         self.assertEqual(self.order(what=self.frame, own_profile=True).status_code, 200)
 
 
-class Tasks(DeliveriesCase):
+class Tasks(ExportsCase):
     def test_a_task_opens_no_database(self):
         self.order(what=self.frame)
-        job = Delivery.objects.get()
+        job = Export.objects.get()
         sheet = self.fresh().head.sheet
         from sheet.export.order import Order, ordered
 
-        files = [tasks.as_told(f) for f in ordered(sheet, Order(what=self.frame))]
+        files = [tasks.as_plain(f) for f in ordered(sheet, Order(what=self.frame))]
         mine = f"sheets/{self.user.pk}"
         key = next(f"{mine}/{name}" for name in default_storage.listdir(mine)[1])
         with self.assertNumQueries(0):
-            size = tasks.deliver(key, {"format": "jpg"}, files, "made/a.jpg")
+            size = tasks.export(key, {"format": "jpg"}, files, "made/a.jpg")
         self.assertEqual(default_storage.size("made/a.jpg"), size)
         self.assertGreater(job.size, 0)
 
 
-class NoRoom(DeliveriesCase):
+class NoRoom(ExportsCase):
     """A disk without room: told, with no part of a file left behind."""
 
     def files(self) -> set[str]:
         return {str(f) for f in Path(settings.MEDIA_ROOT).rglob("*") if f.is_file() and "queue" not in f.name}
 
-    def test_delivering_and_bringing_in(self):
+    def test_exporting_and_bringing_in(self):
         before = self.files()
         full = OSError(errno.ENOSPC, "No space left on device")
         with mock.patch("studio.storage.os.fsync", side_effect=full):
@@ -348,7 +348,7 @@ class NoRoom(DeliveriesCase):
 
     def test_in_the_queue(self):
         with self.settings(GOUGE_AT_ONCE=0.01):
-            number = self.order(what=self.frame).json()["delivery"]
+            number = self.order(what=self.frame).json()["export"]
         before = self.files()
         with mock.patch("studio.storage.os.fsync", side_effect=OSError(errno.ENOSPC, "full")):
             work()

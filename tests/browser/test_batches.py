@@ -1,27 +1,27 @@
-"""A run by pointer and keyboard: begun, filled, looked at, adjusted, made, stopped, tried again."""
+"""A batch by pointer and keyboard: begun, filled, looked at, adjusted, made, stopped, tried again."""
 
 import io
 import zipfile
 
 from playwright.sync_api import expect
 
-from studio.models import Run, RunPhoto
+from studio.models import Batch, BatchPhoto
 from studio.storage import Stored, photo_key
 from tests.studio.helpers import jpeg
-from tests.studio.test_deliveries import work
+from tests.studio.test_exports import work
 
 from .base import BrowserCase
 
 
-class RunCase(BrowserCase):
+class BatchCase(BrowserCase):
     def setUp(self):
         super().setUp()
         self.open()
         self.frame = self.draw("rectangle", 100, 100, 600, 400)
         self.choose(self.frame)
         self.station(5)
-        self.page.locator("#run-photos").click()
-        self.page.wait_for_url("**/runs/*/")
+        self.page.locator("#batch-photos").click()
+        self.page.wait_for_url("**/batches/*/")
         self.page.wait_for_selector("html[data-ready]")
 
     def files(self, count=3):
@@ -36,107 +36,110 @@ class RunCase(BrowserCase):
         return out
 
     def bring(self, files):
-        self.page.set_input_files("#run-files", files)
+        self.page.set_input_files("#batch-files", files)
         # what the queue reads is read here
         for _ in range(40):
             work()
             self.page.wait_for_timeout(100)
-            if self.page.locator("#run-words").inner_text().endswith("to make") and Run.objects.get().photos.count():
+            if (
+                self.page.locator("#batch-words").inner_text().endswith("to make")
+                and Batch.objects.get().photos.count()
+            ):
                 break
-        expect(self.page.locator("#run-words")).to_contain_text("to make")
+        expect(self.page.locator("#batch-words")).to_contain_text("to make")
 
     def made(self, button):
-        """Press a button that starts the run, and do what it puts into the queue."""
+        """Press a button that starts the batch, and do what it puts into the queue."""
         with self.page.expect_response(lambda r: "/start" in r.url):
             self.page.locator(button).click()
         work()
 
     def words(self, text):
-        expect(self.page.locator("#run-words")).to_contain_text(text)
+        expect(self.page.locator("#batch-words")).to_contain_text(text)
 
 
-class Making(RunCase):
+class Making(BatchCase):
     def test_from_photos_to_a_zip(self):
         page = self.page
         expect(page.locator(".drop-here")).to_be_visible()
-        expect(page.locator("#run-start")).to_be_disabled()
+        expect(page.locator("#batch-start")).to_be_disabled()
         self.bring(self.files())
         expect(page.locator(".cell")).to_have_count(3)
         page.wait_for_function("() => document.querySelector('.cell img').naturalWidth > 0")
-        expect(page.locator("#run-start")).to_have_text("Make 3 JPEG files")
-        page.locator("#run-variants").check()
-        expect(page.locator("#run-pixels")).to_contain_text("portrait 400 × 600 px")
-        page.locator("#run-format").select_option("png")
-        expect(page.locator("#run-start")).to_have_text("Make 3 PNG files")
-        page.locator("#run-pattern").fill("{photo} {width}")
+        expect(page.locator("#batch-start")).to_have_text("Make 3 JPEG files")
+        page.locator("#batch-variants").check()
+        expect(page.locator("#batch-pixels")).to_contain_text("portrait 400 × 600 px")
+        page.locator("#batch-format").select_option("png")
+        expect(page.locator("#batch-start")).to_have_text("Make 3 PNG files")
+        page.locator("#batch-pattern").fill("{photo} {width}")
         page.keyboard.press("Enter")
-        expect(page.locator("#run-example")).to_have_text("coast-0-600.png")
-        page.locator("#run-start").click()
+        expect(page.locator("#batch-example")).to_have_text("coast-0-600.png")
+        page.locator("#batch-start").click()
         self.words("of 3 made")
-        expect(page.locator("#run-bar")).to_be_visible()
+        expect(page.locator("#batch-bar")).to_be_visible()
         work()
         self.words("3 of 3 files are there")
         expect(page.locator(".cell[data-state=d]")).to_have_count(3)
         with page.expect_download() as sent:
-            page.locator("#run-zip").click()
+            page.locator("#batch-zip").click()
         with zipfile.ZipFile(sent.value.path()) as box:
             self.assertEqual(sorted(box.namelist()), ["coast-0-400.png", "coast-1-600.png", "coast-2-400.png"])
         # the same again makes nothing
-        page.locator("#run-start").click()
+        page.locator("#batch-start").click()
         expect(page.locator(".notice")).to_contain_text("All of them are there")
 
     def test_a_reload_goes_on_and_it_can_be_stopped(self):
         page = self.page
         self.bring(self.files())
-        page.locator("#run-start").click()
+        page.locator("#batch-start").click()
         self.words("0 of 3 made")
         page.reload()
         self.words("0 of 3 made")
-        page.locator("#run-stop").click()
-        expect(page.locator("#run-stop")).to_be_hidden()
-        self.assertEqual(Run.objects.get().state, "stopped")
+        page.locator("#batch-stop").click()
+        expect(page.locator("#batch-stop")).to_be_hidden()
+        self.assertEqual(Batch.objects.get().state, "stopped")
         work()
-        self.made("#run-start")
+        self.made("#batch-start")
         self.words("3 of 3 files are there")
 
     def test_what_failed_is_told_and_tried_again_alone(self):
         page = self.page
         self.bring(self.files())
-        row = RunPhoto.objects.select_related("photo").get(position=1)
+        row = BatchPhoto.objects.select_related("photo").get(position=1)
         data = row.photo.original.read_bytes()
         row.photo.original.unlink()
-        self.made("#run-start")
+        self.made("#batch-start")
         self.words("2 of 3 files are there, 1 failed")
         cell = page.locator(".cell[data-n='1']")
         expect(cell).to_have_attribute("data-state", "f")
         self.assertIn("is missing", cell.get_attribute("title"))
         Stored(photo_key(row.photo.sha256)).write(data)
-        self.made("#run-again")
+        self.made("#batch-again")
         self.words("3 of 3 files are there")
 
     def test_files_that_are_no_photos_are_named(self):
         bad = self.folder / "notes.jpg"
         bad.write_text("hello")
         self.bring([*self.files(2), str(bad)])
-        expect(self.page.locator("#run-wrong")).to_contain_text("notes.jpg")
+        expect(self.page.locator("#batch-wrong")).to_contain_text("notes.jpg")
         expect(self.page.locator(".cell")).to_have_count(2)
 
     def test_the_contact_sheet(self):
         self.bring(self.files())
         with self.page.expect_download() as sent:
-            self.page.locator("#run-contact").click()
-            self.wait(lambda: bool(Run.objects.get().contact))
+            self.page.locator("#batch-contact").click()
+            self.wait(lambda: bool(Batch.objects.get().contact))
             work()
         self.assertTrue(io.FileIO(sent.value.path()).read().startswith(b"%PDF"))
 
 
-class ByHand(RunCase):
+class ByHand(BatchCase):
     def setUp(self):
         super().setUp()
         self.bring(self.files())
 
     def seat(self, n=0):
-        return RunPhoto.objects.get(position=n).seat
+        return BatchPhoto.objects.get(position=n).seat
 
     def test_dragged_zoomed_and_left_to_the_rule(self):
         page = self.page

@@ -1,4 +1,4 @@
-"""The Deliver station by pointer and keyboard: what, how large, as what, warnings, names, and once more by one key."""
+"""The Export station by pointer and keyboard: what, how large, as what, warnings, names, and once more by one key."""
 
 import io
 import re
@@ -9,14 +9,14 @@ from PIL import Image
 from playwright.sync_api import expect
 
 from sheet.geometry.geometry import outline_of
-from studio.models import Delivery
+from studio.models import Export
 from tests.picture.test_silhouettes import drawn
 from tests.studio.helpers import jpeg
 
 from .base import BrowserCase
 
 
-class Delivering(BrowserCase):
+class Exporting(BrowserCase):
     def setUp(self):
         super().setUp()
         self.open()
@@ -34,7 +34,7 @@ class Delivering(BrowserCase):
             self.frames.append(window)
         self.page.keyboard.press("Escape")
         self.station(5)
-        self.page.wait_for_selector("#deliver")
+        self.page.wait_for_selector("#export")
 
     def take(self, by) -> tuple[str, bytes]:
         """Return the name and bytes of the file that comes."""
@@ -56,7 +56,7 @@ class Delivering(BrowserCase):
         self.order("size", "120")
         self.order("pattern", "{number} {name}")
         expect(page.locator("#d-example")).to_have_text("1-ellipse-1.jpg, 2-ellipse-2.jpg")
-        name, data = self.take(lambda: page.click("#deliver-now"))
+        name, data = self.take(lambda: page.click("#export-now"))
         self.assertEqual(name, "card.zip")
         with zipfile.ZipFile(io.BytesIO(data)) as box:
             self.assertEqual(box.namelist(), ["1-ellipse-1.jpg", "2-ellipse-2.jpg"])
@@ -64,7 +64,7 @@ class Delivering(BrowserCase):
         page.click("#format-pdf")
         expect(page.locator("#what-each + span")).to_contain_text("2 pages of one file")
         expect(page.locator("#d-example")).to_have_text("card.pdf")
-        name, data = self.take(lambda: page.click("#deliver-now"))
+        name, data = self.take(lambda: page.click("#export-now"))
         self.assertEqual((name, data[:5]), ("card.pdf", b"%PDF-"))
 
     def test_sizes_are_told_as_the_file_has_them_and_wrong_ones_at_the_field(self):
@@ -81,7 +81,7 @@ class Delivering(BrowserCase):
         expect(page.locator("#d-wrong")).to_contain_text("is not a number")
         self.order("size", "2")
         expect(page.locator("#d-wrong")).to_be_hidden()
-        _, data = self.take(lambda: page.click("#deliver-now"))
+        _, data = self.take(lambda: page.click("#export-now"))
         self.assertEqual(Image.open(io.BytesIO(data)).size, (440, 240))
 
     def test_again_by_one_key_from_any_station_also_after_a_reload(self):
@@ -92,7 +92,7 @@ class Delivering(BrowserCase):
         expect(page.locator("#d-quality")).to_have_count(0)
         page.select_option("#d-by", "width")
         self.order("size", "300")
-        name, data = self.take(lambda: page.click("#deliver-now"))
+        name, data = self.take(lambda: page.click("#export-now"))
         self.assertEqual((name, Image.open(io.BytesIO(data)).size), ("card-ellipse-2.webp", (300, 150)))
         self.open()
         self.choose(self.frames[0])
@@ -105,7 +105,7 @@ class Delivering(BrowserCase):
             page.locator(place).focus()
             name, _ = self.take(lambda: page.keyboard.press("Control+Enter"))
             self.assertEqual(name, "card-ellipse-1.webp")
-        self.assertEqual(Delivery.objects.count(), 6)
+        self.assertEqual(Export.objects.count(), 6)
 
     def test_warnings_lead_to_their_thing_and_mend_it(self):
         page = self.page

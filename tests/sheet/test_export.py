@@ -7,7 +7,7 @@ from msgspec.structs import replace
 from sheet import SheetError, apply
 from sheet.export.filenames import file_names
 from sheet.export.order import Order, ordered
-from sheet.export.sizes import Delivered
+from sheet.export.sizes import Exported
 from sheet.inspect.preflight import remarks_on
 
 from .helpers import Table, TableCase
@@ -27,7 +27,7 @@ class Orders(TableCase):
         (self.group,) = t.do("group", ids=[inner, other])
         self.inner = inner
 
-    def one(self, **order) -> Delivered:
+    def one(self, **order) -> Exported:
         (file,) = ordered(self.table.sheet, Order(**order))
         return file
 
@@ -92,7 +92,7 @@ class Orders(TableCase):
                 with self.assertRaises(SheetError) as caught:
                     ordered(self.table.sheet, Order(**order))
                 self.assertEqual(caught.exception.field, field)
-        with self.assertRaisesRegex(SheetError, "no frame to deliver"):
+        with self.assertRaisesRegex(SheetError, "no frame to export"):
             ordered(Table().sheet, Order(what="each"))
 
 

@@ -1,4 +1,4 @@
-"""A run from a shell: one frame over many photos, into a folder."""
+"""A batch from a shell: one frame over many photos, into a folder."""
 
 import argparse
 import hashlib
@@ -23,20 +23,20 @@ from sheet.document.limits import clean_name
 from sheet.export.batch import WHERES, Shot, box_in, filled, matching, seat_by, variants_of
 from sheet.export.filenames import file_names
 from sheet.export.order import Order, ordered
-from sheet.export.sizes import Delivered
+from sheet.export.sizes import Exported
 from studio.library.archive import is_packed, unpack_outline
 from studio.library.photos import beside
 from studio.library.shelf_files import as_one
 from studio.work.tasks import shot
 
 ENDINGS = {".jpg", ".jpeg", ".png", ".webp", ".tif", ".tiff", ".avif", ".heic"}
-NOTES = ".gouge-run.json"
+NOTES = ".gouge-batch.json"
 
 
 class Command(BaseCommand):
     """Put each photo in a frame, and write a file for each."""
 
-    help = "Put each of some photos in a frame, and write a file for each: run FRAME PHOTOS… --out DIR"
+    help = "Put each of some photos in a frame, and write a file for each: batch FRAME PHOTOS… --out DIR"
 
     def add_arguments(self, parser: argparse.ArgumentParser) -> None:
         """Name what can be said."""
@@ -56,7 +56,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         """Do it, with a line for each photo; what failed is told at the end."""
         try:
-            done, same, wrong = self.run_all(options)
+            done, same, wrong = self.batch_all(options)
         except (SheetError, PictureError, OutlineError) as error:
             raise CommandError(str(error)) from error
         self.stdout.write(f"{done} made, {same} were there already, {len(wrong)} failed")
@@ -65,12 +65,12 @@ class Command(BaseCommand):
         if wrong and not done and not same:
             raise CommandError("None of the photos could be made.")
 
-    def run_all(self, options: dict[str, Any]) -> tuple[int, int, list[tuple[str, str]]]:
+    def batch_all(self, options: dict[str, Any]) -> tuple[int, int, list[tuple[str, str]]]:
         """Return how many were made, how many were there, and what failed. Raises SheetError."""
-        told = {k: options[k] for k in ("format", "size", "by", "quality", "pattern")}
+        options_given = {k: options[k] for k in ("format", "size", "by", "quality", "pattern")}
         title, sheet, given = _frame(Path(options["frame"]))
         ids = _frames(sheet, options["name"])
-        order = Order(what=ids[0] if len(ids) == 1 else "sheet", **told)
+        order = Order(what=ids[0] if len(ids) == 1 else "sheet", **options_given)
         ending, _ = format_of(order.format).filed(order)
         sheets = variants_of(sheet, ids[0], given) if options["variants"] and len(ids) == 1 else {"": sheet}
         boxes = {word: [box_in(_item(one, i)) for i in ids] for word, one in sheets.items()}
@@ -97,7 +97,7 @@ class Command(BaseCommand):
             shots = [_seated(path, one, boxes[word][place], options["at"]) for place, (path, one) in enumerate(lot)]
             jobs.append((word, lot, shots))
         blank = [Shot(facts[0][1])] * len(ids)
-        like: dict[str, Delivered] = {w: ordered(filled(one, ids, blank), order)[0] for w, one in sheets.items()}
+        like: dict[str, Exported] = {w: ordered(filled(one, ids, blank), order)[0] for w, one in sheets.items()}
         stems = [lot[0][0].stem for _, lot, _ in jobs]
         names = file_names(order.pattern, title, [like[word] for word, _, _ in jobs], stems)
         data = {word: dump(one) for word, one in sheets.items()}
@@ -215,8 +215,8 @@ def _seated(path: Path, facts: PhotoFacts, box: Any, where: Any) -> Shot:
 
 def _noted(out: Path) -> dict[str, str]:
     try:
-        told = json.loads((out / NOTES).read_text())
-        return {str(k): str(v) for k, v in told.items()} if isinstance(told, dict) else {}
+        options_given = json.loads((out / NOTES).read_text())
+        return {str(k): str(v) for k, v in options_given.items()} if isinstance(options_given, dict) else {}
     except (OSError, ValueError):
         return {}
 

@@ -1,4 +1,4 @@
-"""Runs: each file what delivering by hand gives, made once, failures told and tried again alone."""
+"""Batches: each file what exporting by hand gives, made once, failures told and tried again alone."""
 
 import csv
 import io
@@ -20,12 +20,12 @@ from django.test import override_settings
 from PIL import Image
 
 from studio.library import shelf
-from studio.models import PhotoFile, Run, RunPhoto
+from studio.models import Batch, BatchPhoto, PhotoFile
 from studio.storage import Stored, photo_key
 from studio.work import queue
 
 from .helpers import StudioCase, jpeg
-from .test_deliveries import work
+from .test_exports import work
 
 
 def scene(width=900, height=600, spot=(0.8, 0.3)) -> bytes:
@@ -38,13 +38,13 @@ def scene(width=900, height=600, spot=(0.8, 0.3)) -> bytes:
     return out.getvalue()
 
 
-class RunCase(StudioCase):
+class BatchCase(StudioCase):
     def setUp(self):
         super().setUp()
         self.frame = self.draw("ellipse", 100, 100, 600, 400)
-        answer = self.post(f"/p/{self.project.pk}/run", {"ids": [self.frame]})
+        answer = self.post(f"/p/{self.project.pk}/batch", {"ids": [self.frame]})
         self.at = answer.json()["address"]
-        self.run_ = Run.objects.get()
+        self.batch_ = Batch.objects.get()
 
     def post(self, path, body=None, client=None):
         return (client or self.client).post(path, json.dumps(body), content_type="application/json")
@@ -74,17 +74,17 @@ class RunCase(StudioCase):
         return self.client.get(f"{self.at}state").json()
 
     def files(self):
-        """The files of the run, by name."""
+        """The files of the batch, by name."""
         answer = self.client.get(f"{self.at}zip")
         with zipfile.ZipFile(io.BytesIO(b"".join(answer.streaming_content))) as box:
             return {name: box.read(name) for name in box.namelist()}
 
     def rows(self):
-        return list(RunPhoto.objects.order_by("position"))
+        return list(BatchPhoto.objects.order_by("position"))
 
 
-class Made(RunCase):
-    def test_each_file_is_byte_for_byte_what_delivering_by_hand_gives(self):
+class Made(BatchCase):
+    def test_each_file_is_byte_for_byte_what_exporting_by_hand_gives(self):
         self.three()
         for key in ("jpg", "png", "webp", "tif", "pdf", "svg"):
             self.post(f"{self.at}set", {"order": {"format": key}})
@@ -96,17 +96,17 @@ class Made(RunCase):
                 self.send("put_in", {"ids": [placed, self.frame]})
                 self.send("settle", {"ids": [self.frame], "how": "cover"})
                 by_hand = self.order(what=self.frame, format=key).getvalue()
-                run = found[f"{photo.name[0]}.{key}"]
+                batch = found[f"{photo.name[0]}.{key}"]
                 if key == "svg":
                     # the same but for the numbers of its items, which a project counts on
-                    self.assertEqual(*(re.sub(rb"\bi\d+\b", b"i", data) for data in (run, by_hand)))
+                    self.assertEqual(*(re.sub(rb"\bi\d+\b", b"i", data) for data in (batch, by_hand)))
                 else:
-                    self.assertTrue(run == by_hand, f"{photo.name} as {key}")
+                    self.assertTrue(batch == by_hand, f"{photo.name} as {key}")
                 self.send("undo")
                 self.send("undo")
                 self.send("undo")
 
-    def test_the_same_run_again_only_does_what_changed(self):
+    def test_the_same_batch_again_only_does_what_changed(self):
         self.three()
         self.assertEqual(self.make(), 3)
         before = self.files()
@@ -134,13 +134,13 @@ class Made(RunCase):
         Stored(self.rows()[0].key).unlink()
         self.assertEqual(self.make(), 1)
 
-    def test_it_runs_on_the_revision_it_began_on(self):
+    def test_it_batches_on_the_revision_it_began_on(self):
         self.three()
         self.make()
         before = self.files()
         self.send("remove", {"ids": [self.frame]})
         self.client.post(f"/projects/{self.project.pk}/delete")
-        RunPhoto.objects.update(state="new", key="")
+        BatchPhoto.objects.update(state="new", key="")
         self.assertEqual(self.make(), 3)
         self.assertEqual(self.files(), before)
 
@@ -168,7 +168,7 @@ class Made(RunCase):
 
     def test_a_sheet_with_several_frames_takes_as_many_photos_for_each_file(self):
         second = self.draw("rectangle", 720, 100, 200, 400)
-        at = self.post(f"/p/{self.project.pk}/run", {"ids": [self.frame, second]}).json()["address"]
+        at = self.post(f"/p/{self.project.pk}/batch", {"ids": [self.frame, second]}).json()["address"]
         self.at = at
         self.three()
         self.post(f"{at}set", {"order": {"format": "png"}})
@@ -193,16 +193,16 @@ class Made(RunCase):
         self.assertEqual(len(page.images), 3)
 
 
-class Wrong(RunCase):
+class Wrong(BatchCase):
     def test_no_photos_no_frame(self):
         answer = self.post(f"{self.at}start")
         self.assertEqual(answer.status_code, 422)
         self.assertIn("no photos", answer.json()["error"])
         photo = self.place()
-        answer = self.post(f"/p/{self.project.pk}/run", {"ids": [photo]})
+        answer = self.post(f"/p/{self.project.pk}/batch", {"ids": [photo]})
         self.assertIn("is a photo and no frame", answer.json()["error"])
         self.send("remove", {"ids": [self.frame]})
-        answer = self.post(f"/p/{self.project.pk}/run", {"ids": []})
+        answer = self.post(f"/p/{self.project.pk}/batch", {"ids": []})
         self.assertIn("no frame on the sheet", answer.json()["error"])
 
     def test_files_that_are_no_pictures_among_good_ones_and_one_twice(self):
@@ -214,7 +214,7 @@ class Wrong(RunCase):
         self.assertIn("is a drawing", answers[2]["error"])
         done = answers[-1]
         self.assertEqual((done["came"], done["twice"], done["done"]), (1, 1, 3))
-        self.assertEqual(self.run_.photos.count(), 1)
+        self.assertEqual(self.batch_.photos.count(), 1)
         self.assertTrue(any("half.jpg" in why for why in done["wrong"]), done)
         self.assertEqual(self.add(("a.jpg", scene()))[-1]["twice"], 1)
         answer = self.post(f"{self.at}added", {"came": ["photo " + "0" * 64, "job x"]}).json()
@@ -277,7 +277,7 @@ class Wrong(RunCase):
         for body in ({"where": "left"}, {"order": {"format": 5}}, {"order": {"format": "bmp"}}, [], {"variants": 3}):
             self.assertIn(self.post(f"{self.at}set", body).status_code, (400, 422), body)
         for seat in ({"zoom": 0.5}, {"zoom": 2, "x": 7}, {"zoom": "big"}):
-            self.three() if not self.run_.photos.exists() else None
+            self.three() if not self.batch_.photos.exists() else None
             self.assertEqual(self.post(f"{self.at}0/seat", seat).status_code, 422)
         self.assertEqual(self.client.get(f"{self.at}0/picture?zoom=nan").status_code, 422)
 
@@ -289,10 +289,10 @@ class Wrong(RunCase):
             self.assertEqual(self.client.get(self.at + path).status_code, 404, path)
         for path in ("photos", "added", "own", "set", "start", "stop", "contact", "drop", "0/seat", "0/out"):
             self.assertEqual(self.post(self.at + path, {}).status_code, 404, path)
-        self.assertEqual(self.client.get("/runs").context["rows"], [])
+        self.assertEqual(self.client.get("/batches").context["rows"], [])
 
 
-class ByHand(RunCase):
+class ByHand(BatchCase):
     def test_seated_by_hand_and_left_to_the_rule_again(self):
         self.three()
         first = self.client.get(f"{self.at}0/seated").json()
@@ -337,7 +337,7 @@ class ByHand(RunCase):
         self.make()
         keys = [r.key for r in self.rows()]
         self.client.post(f"{self.at}drop")
-        self.assertEqual((Run.objects.count(), PhotoFile.objects.count()), (0, 3))
+        self.assertEqual((Batch.objects.count(), PhotoFile.objects.count()), (0, 3))
         self.assertFalse(any(Stored(k).exists() for k in keys))
 
     def test_from_the_shelf_with_its_own_variants(self):
@@ -348,14 +348,14 @@ class ByHand(RunCase):
         # the square is changed by itself
         square = shelf.on_own_sheet(one, "square")
         shelf.keep(self.user, square, square.items[0].id, "", of=one.key, variant="square")
-        answer = self.client.post(f"/shelf/{one.pk}/run")
+        answer = self.client.post(f"/shelf/{one.pk}/batch")
         self.at = answer["Location"]
         self.three()
         pixels = self.post(f"{self.at}set", {"variants": True}).json()["pixels"]
         self.assertEqual(pixels, "600 × 400 px · square 400 × 400 px · portrait 400 × 600 px")
 
 
-class Fair(RunCase):
+class Fair(BatchCase):
     def test_nobodys_thousand_comes_before_anothers_two(self):
         huey = queue.queue()
 
@@ -363,7 +363,7 @@ class Fair(RunCase):
             return queue.Job(owner, "shoot", {})
 
         many = set(queue.put(job(1) for _ in range(1000)))
-        # each of twenty people begins two runs of three photos meanwhile
+        # each of twenty people begins two batches of three photos meanwhile
         others = {k for n in range(2, 22) for _ in range(2) for k in queue.put([job(n)] * 3)}
         order = [huey.dequeue().args[0] for _ in range(300)]
         last = max(order.index(k) for k in others)
@@ -372,7 +372,7 @@ class Fair(RunCase):
         self.assertGreaterEqual(len(many & set(order[:126])), 5)
 
 
-class FromAShell(RunCase):
+class FromAShell(BatchCase):
     def setUp(self):
         super().setUp()
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
@@ -387,8 +387,8 @@ class FromAShell(RunCase):
         return [*told, "--workers", "2", *more]
 
     def call(self, *more):
-        """Run it in a shell, and return what it says."""
-        command = [sys.executable, "manage.py", "run", *self.arguments(*more)]
+        """Batch it in a shell, and return what it says."""
+        command = [sys.executable, "manage.py", "batch", *self.arguments(*more)]
         environment = {**os.environ, "GOUGE_DATA": str(self.folder)}
         done = subprocess.run(command, cwd=settings.BASE_DIR, env=environment, capture_output=True, text=True)
         self.assertEqual(done.returncode, 0, done.stderr)
@@ -404,7 +404,9 @@ class FromAShell(RunCase):
             self.assertTrue((self.folder / "out" / name).read_bytes() == data, name)
         self.assertIn("0 made, 2 were there already", self.call())
         self.assertIn("2 made, 0 were there already", self.call("--quality", "70"))
-        self.assertEqual(sorted(p.name for p in (self.folder / "out").iterdir()), [".gouge-run.json", "a.jpg", "b.jpg"])
+        self.assertEqual(
+            sorted(p.name for p in (self.folder / "out").iterdir()), [".gouge-batch.json", "a.jpg", "b.jpg"]
+        )
 
     def test_refused(self):
         (self.folder / "text.gouge").write_text("hello")
@@ -416,4 +418,4 @@ class FromAShell(RunCase):
             ((), "text.gouge", "neither a file of ours nor an SVG"),
         ):
             with self.assertRaisesRegex(CommandError, f"(?i){words}"):
-                call_command("run", *self.arguments(*more, frame=frame), stdout=io.StringIO(), stderr=io.StringIO())
+                call_command("batch", *self.arguments(*more, frame=frame), stdout=io.StringIO(), stderr=io.StringIO())
