@@ -179,7 +179,14 @@ export async function catchUp() {
 
 // What a command would make of outline `id`.
 const looking = latest(async ({ id, args, show, name, margins, none }) => {
-  const body = JSON.stringify({ name: id, args, command: name, margins, of: viewState().margins, revision: state.revision });
+  const body = JSON.stringify({
+    name: id,
+    args,
+    command: name,
+    margins,
+    of: viewState().margins,
+    revision: state.revision,
+  });
   try {
     const response = await fetch(state.urls.preview, { method: "POST", headers: headers(), body });
     if (response.ok) show(await response.json());
