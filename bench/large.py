@@ -1,4 +1,4 @@
-"""Large sheets: what their pages weigh, when they are at rest, and how soon all of it is chosen."""
+"""Large sheets: what their pages weigh, when they are at rest, and how soon all of it is selected."""
 
 import time
 import urllib.request
@@ -50,7 +50,7 @@ def _opened(page: Any, port: int, pk: str, session: str) -> float:
 
 
 def _chosen(page: Any) -> float:
-    """Return the shortest of five times until all is chosen and the panels tell of it (s)."""
+    """Return the shortest of five times until all is selected and the panels tell of it (s)."""
     times = []
     for _ in range(5):
         page.keyboard.press("Escape")

@@ -72,7 +72,7 @@ class Person(HttpUser):
 
     @task(4)
     def view(self):
-        """Choose a few pieces at the Cut station, whose cards show what each would give."""
+        """Select a few pieces at the Cut station, whose cards show what each would give."""
         chosen = self.hand.sample(self.pieces, 2)
         body = {"station": "cut", "chosen": chosen}
         self.client.post(f"{self.at}/panels?station=cut", json=body, name="cards")

@@ -24,7 +24,7 @@ _CALL = re.compile(r"(\w+)\s*\(([^)]*)\)")
 
 
 class ReadError(Exception):
-    """The file is no SVG that can be used."""
+    """The file isn’t an SVG that can be used."""
 
 
 def _transform(text: str | None) -> Matrix:
@@ -75,7 +75,7 @@ def read_shapes(text: str) -> tuple[list[Path], str]:
     except ElementTree.ParseError as error:
         raise ReadError(f"this is no XML: {error}") from None
     if root.tag not in (f"{SVG}svg", "svg"):
-        raise ReadError("this is no SVG: its first element is not svg")
+        raise ReadError("this isn’t an SVG: its first element is not svg")
     found: list[Path] = []
 
     def visit(element: ElementTree.Element, m: Matrix) -> None:

@@ -45,7 +45,7 @@ def tried(request: HttpRequest, pk: int) -> tuple[Project, dict[str, Any]] | Jso
     try:
         asked = msgspec.convert(posted(request), Tried)
     except (msgspec.ValidationError, SheetError):
-        return refusal("That cannot be tried.", "Reload the page.", status=400)
+        return refusal("That can’t be previewed.", "Reload the page.", status=400)
     if project.head.number != asked.revision:
         return refusal("That preview is out of date.", status=409)
     return project, asked.args

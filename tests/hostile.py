@@ -57,7 +57,7 @@ class Known:
     def photo(self, file: str) -> PhotoFacts:
         """Return one of the two."""
         if file not in FILES:
-            raise SheetError("That photo is not here.", "Bring it in again.", "files")
+            raise SheetError("Photo not found.", "Bring it in again.", "files")
         alpha = file == FILES[1]
         return PhotoFacts(file, "sea.jpg", 600, 400, alpha, (10, 10, 500, 300) if alpha else None)
 

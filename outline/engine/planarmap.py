@@ -128,11 +128,11 @@ class PlanarMap:
     # Each question is a choice of faces, one bool per face: `region` draws it.
 
     def held_by_any(self) -> np.ndarray:
-        """Choose the faces that any of the paths holds."""
+        """Select the faces that any of the paths holds."""
         return np.zeros(1, np.bool_) if self._empty else self._any()
 
     def held_by_all(self) -> np.ndarray:
-        """Choose the faces that all of the paths hold."""
+        """Select the faces that all of the paths hold."""
         if self._empty or self._n == 0:
             return np.zeros(1 if self._empty else len(self._bits), np.bool_)
         chosen = np.ones(len(self._bits), np.bool_)
@@ -141,21 +141,21 @@ class PlanarMap:
         return chosen
 
     def held_by(self, number: int) -> np.ndarray:
-        """Choose the faces that path `number` holds."""
+        """Select the faces that path `number` holds."""
         return np.zeros(1, np.bool_) if self._empty else self._held(number)
 
     def held_by_odd(self) -> np.ndarray:
-        """Choose the faces that an odd number of the paths holds."""
+        """Select the faces that an odd number of the paths holds."""
         odd: np.ndarray = self._counts() % 2 == 1 if not self._empty else np.zeros(1, np.bool_)
         return odd
 
     def held_by_only(self, base: int) -> np.ndarray:
-        """Choose the faces that path number `base` holds and no other does."""
+        """Select the faces that path number `base` holds and no other does."""
         only: np.ndarray = self._held(base) & (self._counts() == 1) if not self._empty else np.zeros(1, np.bool_)
         return only
 
     def held_by_top(self) -> np.ndarray:
-        """Choose the faces that the last path holds together with another one."""
+        """Select the faces that the last path holds together with another one."""
         if self._empty or self._n == 0:
             return np.zeros(1 if self._empty else len(self._bits), np.bool_)
         both: np.ndarray = self._held(self._n - 1) & (self._counts() > 1)

@@ -87,9 +87,9 @@ def trace(read: Reader, size: tuple[int, int], tracing: Tracing, *, quick: bool 
 def _check(size: tuple[int, int], tracing: Tracing) -> None:
     if tracing.way == "tone":
         if tracing.at is None:
-            raise PictureError("No tone is pointed at yet.", "Click a place of the photo.", "at")
+            raise PictureError("No tone is pointed at yet.", "Click somewhere in the photo.", "at")
         if not (0 <= tracing.at[0] < size[0] and 0 <= tracing.at[1] < size[1]):
-            raise PictureError("The tone was pointed at beside the photo.", "Click a place of the photo.", "at")
+            raise PictureError("The tone was pointed at beside the photo.", "Click somewhere in the photo.", "at")
     if tracing.way == "subject" and len(tracing.loop) < 3:
         raise PictureError("No subject is marked yet.", "Drag a box or a loop around it.", "loop")
 

@@ -380,10 +380,10 @@ def read_svg(data: bytes, name: str, scale: float) -> Drawing:
         raise PictureError(f"“{name}” has entities, which are not read.", "Save it as plain SVG.") from None
     except (ParseError, ValueError, RecursionError, UnicodeError, LookupError) as error:
         raise PictureError(
-            f"“{name}” is no SVG that can be read: {str(error)[:80]}.", "Save it as plain SVG."
+            f"“{name}” is an SVG that can’t be read: {str(error)[:80]}.", "Save it as plain SVG."
         ) from None
     if name_of(root) != "svg":
-        raise PictureError(f"“{name}” is no SVG.", "Choose an SVG file.")
+        raise PictureError(f"“{name}” isn’t an SVG.", "Choose an SVG file.")
     reader = _Reader(root)
     own = reader.styles.own(root)
     box = numbers(root.get("viewBox"))

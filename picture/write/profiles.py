@@ -84,7 +84,7 @@ def _own_profile(items: Iterable[Item], load: Loader) -> bytes | None:
         if name == "sRGB":
             return None
         if ImageCms.ImageCmsProfile(io.BytesIO(profile)).profile.xcolor_space.strip() != "RGB":
-            raise SheetError(f"“{name}” is no profile of RGB colours.", "Export in sRGB.", "own_profile")
+            raise SheetError(f"“{name}” isn’t an RGB profile.", "Export in sRGB.", "own_profile")
     except (ImageCms.PyCMSError, OSError):
         raise SheetError("The photo's profile cannot be read.", "Export in sRGB.", "own_profile") from None
     return profile

@@ -18,7 +18,7 @@ __all__ = ["alpha_data", "lossless_data"]
 
 _BITS: Final = 5
 BLOCK: Final = 1 << _BITS
-"""Px a side for which a predictor is chosen."""
+"""Px a side for which a predictor is selected."""
 MODES: Final = (1, 2, 7, 11, 12)
 """The predictors that are tried (section 4.1): left, top, their mean, select, and left + top - top left, clamped."""
 LONGEST: Final = 4096

@@ -32,10 +32,10 @@ def _boxed(sheet: Sheet, item: Item) -> tuple[Path, float, float]:
     """Return the region of an item from the corner of its box, and the box's size (px). Raises SheetError."""
     pieces = geometry.pieces_of(item)
     if not pieces:
-        raise SheetError(f"“{item.name}” has no outline.", "Choose a piece, an outline or a frame.", "what")
+        raise SheetError(f"“{item.name}” has no outline.", "Select a piece, an outline or a frame.", "what")
     region = outline.union([geometry.outline_of(p) for p in pieces])
     if region.bounds is None:
-        raise SheetError(f"“{item.name}” holds no area.", "Choose a closed outline.", "what")
+        raise SheetError(f"“{item.name}” has no area.", "Select a closed outline.", "what")
     x0, y0, x1, y1 = region.bounds
     return region.transform((1, 0, 0, 1, -x0, -y0)), x1 - x0, y1 - y0
 

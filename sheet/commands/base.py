@@ -40,7 +40,7 @@ Offer = tuple[str, str, dict[str, Any]]
 
 
 class Outcome(msgspec.Struct, frozen=True):
-    """The new sheet, the words for undoing it, what is chosen afterwards, what the person should be told, and what
+    """The new sheet, the words for undoing it, what is selected afterwards, what the person should be told, and what
     could be done about that in one press."""
 
     sheet: Sheet
@@ -58,7 +58,7 @@ class Command(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """
 
     command: ClassVar[str] = ""
-    title: ClassVar[str] = "Working on it"
+    title: ClassVar[str] = "Working…"
     locks: ClassVar[bool] = True
 
     def informed(self, library: Library, sheet: Sheet) -> "Command":
@@ -151,7 +151,7 @@ def apply(sheet: Sheet, name: str, args: dict[str, Any], library: Library | None
 
 def check_count(sheet: Sheet, more: int = 1) -> None:
     if len(sheet.items) + more > MAX_ITEMS:
-        raise SheetError(f"A sheet holds up to {MAX_ITEMS:,} items.", "Remove some, or combine them.")
+        raise SheetError(f"A sheet has room for {MAX_ITEMS:,} items.", "Remove some, or combine them.")
 
 
 def describe_items(items: list[Item]) -> str:
@@ -162,7 +162,7 @@ def describe_items(items: list[Item]) -> str:
 
 def require_selection(sheet: Sheet, ids: list[str], what: str) -> list[Item]:
     if not ids:
-        raise SheetError(f"Nothing is chosen to {what}.", "Click a piece or a photo first.", "ids")
+        raise SheetError(f"Nothing is selected to {what}.", "Click a piece or a photo first.", "ids")
     return [find(sheet, i) for i in dict.fromkeys(ids)]
 
 

@@ -64,13 +64,13 @@ class Transform(Command, frozen=True):
         for item in chosen:
             # what was moved is asked where it was: a box maps to a box around what it holds
             if placing.reach(item, m) > FAR:
-                raise SheetError("That lies too far off the sheet.", "Bring it nearer.")
+                raise SheetError("That is too far off the sheet.", "Bring it nearer.")
         return Outcome(sheet, f"{self.verb} {describe_items(chosen)}", tuple(self.ids))
 
 
 @register
 class Measure(Command, frozen=True):
-    """Set one number of what is chosen: x, y, width, height (lengths), angle or skew (degrees).
+    """Set one number of what is selected: x, y, width, height (lengths), angle or skew (degrees).
 
     `about` is the point that stays, as fractions of the box: (0, 0) is its upper left
     corner and (0.5, 0.5) its middle. Sizes stay at the upper left corner and turns at
@@ -131,7 +131,7 @@ class Measure(Command, frozen=True):
 
 @register
 class Flip(Command, frozen=True):
-    """Mirror what is chosen left to right ("across") or top to bottom ("down"), in the box around it."""
+    """Mirror what is selected left to right ("across") or top to bottom ("down"), in the box around it."""
 
     command = "flip"
     ids: Ids
@@ -148,7 +148,7 @@ class Flip(Command, frozen=True):
 
 @register
 class SetPaint(Command, frozen=True):
-    """Set one part of the paint of what is chosen.
+    """Set one part of the paint of what is selected.
 
     `stroke_width` is a length, `opacity` in per cent, `dashes` lengths one after another
     ("none" for a solid border); colours, places, joins, caps and blend modes go by their words.
@@ -205,7 +205,7 @@ class SetPaint(Command, frozen=True):
 
 @register
 class CopyPaint(Command, frozen=True):
-    """Give what is chosen the paint of another piece; photos take its opacity and blend mode."""
+    """Give what is selected the paint of another piece; photos take its opacity and blend mode."""
 
     command = "copy_paint"
     source: Id
@@ -264,7 +264,7 @@ class Rename(Command, frozen=True):
 
 @register
 class Restack(Command, frozen=True):
-    """Move what is chosen to the "top" or "bottom" of the stack, one "up" or "down", or "over" or "under" another."""
+    """Move what is selected to the "top" or "bottom" of the stack, one "up" or "down", or "over" or "under" another."""
 
     command = "restack"
     locks = False
@@ -275,7 +275,7 @@ class Restack(Command, frozen=True):
     def run(self, sheet: Sheet) -> Outcome:
         chosen = in_stack_order(sheet, self.ids)
         if not chosen:
-            raise SheetError("Nothing is chosen to reorder.", "Click a piece or a photo first.", "ids")
+            raise SheetError("Nothing is selected to reorder.", "Click a piece or a photo first.", "ids")
         wanted = {i.id for i in chosen}
         order = list(sheet.items)
         rest = [i for i in order if i.id not in wanted]

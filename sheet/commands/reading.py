@@ -56,7 +56,7 @@ def refusal_of(kind: type, name: str, args: Any, error: Exception) -> SheetError
         value = value.get(one) if isinstance(value, dict) else None
     again = "Reload the page and try again."
     if isinstance(error, UnicodeError):
-        return SheetError(f"“{name}” has characters that cannot be kept.", "Type it without them.")
+        return SheetError(f"“{name}” has characters that can’t be saved.", "Type it without them.")
     if "Invalid enum value" in text:
         words = ", ".join(c for c in _choices(kind, names) if c)
         return SheetError(f"“{str(value)[:30]}” is not {a(word)}.", f"Use {words}.", field)
@@ -70,10 +70,10 @@ def refusal_of(kind: type, name: str, args: Any, error: Exception) -> SheetError
         return SheetError(f"The {word} is too long.", "Shorten it, or choose fewer.", field)
     if "regex" in text:
         if field in ("id", "ids", "into", "other", "base", "to"):
-            return SheetError("That is nothing on the sheet.", "Choose it again.", field)
-        return SheetError(f"The {word} has characters that cannot be kept.", "Type it without them.", field)
+            return SheetError("That isn’t on the sheet.", "Select it again.", field)
+        return SheetError(f"The {word} has characters that can’t be saved.", "Type it without them.", field)
     if re.search(r"`(float|int)` [<>]", text):
-        return SheetError(f"The {word} is too large or too small, or no number at all.", "Use another number.", field)
+        return SheetError(f"The {word} is too large or too small, or not a number.", "Use another number.", field)
     if wrong := re.search(r"Expected `([a-z]+)", text):
         wanted = _WANTED.get(wrong.group(1), "something else")
         return SheetError(f"The {word or 'command'} must be {wanted}.", again, field)

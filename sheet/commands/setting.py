@@ -23,7 +23,7 @@ SWATCHES = 48
 
 @register
 class SetSheet(Command, frozen=True):
-    """Change the sheet: what is left out stays. What lies on it stays where it is, is centred, or is scaled along.
+    """Change the sheet: what is left out stays. The artwork stays where it is, is centred, or is scaled along.
 
     Another resolution changes how many px an inch has, and what lies on the sheet keeps
     its real size; a new width or height is read in the new unit at the new resolution.
@@ -70,7 +70,7 @@ class SetSheet(Command, frozen=True):
             items=items, guides=guides, round_to=sheet.round_to * by, **edges,
         )  # fmt: skip
         if made == sheet:
-            raise SheetError("The sheet is so already.", "")
+            raise SheetError("The sheet already has these settings.", "")
         return Outcome(made, "change the sheet")
 
 
@@ -94,7 +94,7 @@ class SetRounding(Command, frozen=True):
 
 @register
 class RoundNow(Command, frozen=True):
-    """Put the edges of what is chosen on the step: of a photo, whose proportions stay, its place alone."""
+    """Move the edges of the selection to the step: of a photo, whose proportions stay, its place alone."""
 
     command = "round_now"
     ids: Ids
@@ -110,7 +110,7 @@ class RoundNow(Command, frozen=True):
             if m != Matrix():
                 moves[item.id] = m
         if not moves:
-            raise SheetError(f"Nothing would change: {describe_items(chosen)} lies on the step already.", "")
+            raise SheetError("Nothing would change: everything is already on the step.", "")
         sheet = change(sheet, list(moves), lambda i: placing.moved(i, moves[i.id]))
         return Outcome(sheet, f"round {describe_items(chosen)}", tuple(self.ids))
 
@@ -141,12 +141,12 @@ class KeepSwatch(Command, frozen=True):
     def run(self, sheet: Sheet) -> Outcome:
         color = check_color(self.value, "value")
         if color is None:
-            raise SheetError("No colour is no swatch.", "Choose a colour first.", "value")
+            raise SheetError("“None” can’t be a swatch.", "Choose a colour first.", "value")
         if self.on and color in sheet.swatches:
-            raise SheetError(f"{color} is kept already.", "Choose another colour.", "value")
+            raise SheetError(f"{color} is already a swatch.", "Choose another colour.", "value")
         if not self.on and color not in sheet.swatches:
             raise SheetError(f"{color} is not among the swatches.", "Reload the page.", "value")
         kept = tuple(c for c in sheet.swatches if c != color) + ((color,) if self.on else ())
         if len(kept) > SWATCHES:
-            raise SheetError(f"A project keeps {SWATCHES} swatches.", "Let one go first.", "value")
+            raise SheetError(f"A project has room for {SWATCHES} swatches.", "Remove one first.", "value")
         return Outcome(replace(sheet, swatches=kept), f"{'keep' if self.on else 'let go of'} the swatch {color}")

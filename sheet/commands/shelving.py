@@ -26,13 +26,13 @@ def bare(item: Item) -> Item:
     Raises SheetError for a photo, and for what has no outline.
     """
     if isinstance(item, Photo):
-        raise SheetError(f"“{item.name}” is a photo.", "Keep the frame it lies in, or an outline.", "id")
+        raise SheetError(f"“{item.name}” is a photo.", "Add the frame it is in, or an outline.", "id")
     made = _without_photos(item)
     if made is None or not geometry.pieces_of(made):
-        raise SheetError(f"“{item.name}” has no outline in it.", "Keep a piece, an outline or a frame.", "id")
+        raise SheetError(f"“{item.name}” has no outline in it.", "Add a piece, an outline or a frame.", "id")
     x0, y0, x1, y1 = geometry.box_of(made)
     if x1 <= x0 or y1 <= y0:
-        raise SheetError(f"“{item.name}” has no area.", "Keep a piece with a width and a height.", "id")
+        raise SheetError(f"“{item.name}” has no area.", "Add a piece with a width and a height.", "id")
     return placing.moved(made, Matrix.move(-x0, -y0))
 
 
@@ -126,7 +126,7 @@ class _Marked(Command, frozen=True):
         item = find(sheet, self.asked.id)
         plain = _without_photos(item)
         if plain is None:
-            raise SheetError(f"“{item.name}” is a photo.", "Keep the frame it lies in, or an outline.", "id")
+            raise SheetError(f"“{item.name}” is a photo.", "Add the frame it is in, or an outline.", "id")
         x0, y0, _, _ = geometry.box_of(plain)
         mark = Kept(self.asked.item, self.found.version, self.asked.variant, Matrix.move(x0, y0).numbers())
         made = change(sheet, [item.id], lambda i: i if isinstance(i, Photo) else replace(i, kept=mark))
@@ -149,7 +149,7 @@ class TakeOver(Command, frozen=True):
         for item in require_selection(sheet, self.ids, "take over"):
             mark = None if isinstance(item, Photo) else item.kept
             if mark is None:
-                raise SheetError(f"“{item.name}” did not come from the shelf.", "Choose one that did.", "ids")
+                raise SheetError(f"“{item.name}” did not come from the shelf.", "Select one that did.", "ids")
             found.append((item.id, library.shelved(mark.item, mark.variant, mark.version)))
         return _Taken(tuple(self.ids), tuple(found))
 
@@ -175,7 +175,7 @@ class _Taken(Command, frozen=True):
             sheet = change(sheet, [item_id], lambda _, made=made: made)  # type: ignore[misc]
             names.append(item.name)
         if not names:
-            raise SheetError("That is the newest version already.", "Keep a new one on the shelf first.", "ids")
+            raise SheetError("That is already the newest version.", "Add a new version to the shelf first.", "ids")
         words = names[0] if len(names) == 1 else f"{len(names)} frames"
         note = f"What was changed here in “{changed[0]}” is not in the new one; undo brings it back." if changed else ""
         return Outcome(sheet, f"take over the newest {words}", self.ids, note)

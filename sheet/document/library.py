@@ -83,7 +83,7 @@ class Nothing:
 
     def photo(self, file: str) -> PhotoFacts:
         """Raise SheetError."""
-        raise SheetError("That photo is not here.", "Bring it in again.", "files")
+        raise SheetError("Photo not found.", "Bring it in again.", "files")
 
     def copied(self, project: int, revision: int, ids: list[str]) -> tuple[tuple[Item, ...], float]:
         """Raise SheetError."""
@@ -91,11 +91,11 @@ class Nothing:
 
     def silhouette(self, file: str, tracing: Tracing) -> Path:
         """Raise SheetError."""
-        raise SheetError("That photo is not here.", "Bring it in again.", "id")
+        raise SheetError("Photo not found.", "Bring it in again.", "id")
 
     def drawing(self, file: str, scale: float) -> Brought:
         """Raise SheetError."""
-        raise SheetError("That drawing is not here.", "Bring it in again.", "file")
+        raise SheetError("Drawing not found.", "Bring it in again.", "file")
 
     def shelved(self, item: str, variant: str, version: int = 0) -> Shelved:
         """Raise SheetError."""

@@ -306,7 +306,7 @@ class Panes(msgspec.Struct, frozen=True):
 
 
 class Group(msgspec.Struct, frozen=True, tag="group"):
-    """Items that are chosen and moved as one, lowest first. Panes are such a group, with how they are cut.
+    """Items that are selected and moved as one, lowest first. Panes are such a group, with how they are cut.
 
     Its opacity and blend mode are those of all of it as one picture.
     """

@@ -123,11 +123,11 @@ def hold(sheet: Sheet) -> None:
             if isinstance(item.shape, CutList):
                 waiting += [(m, depth + 1, False) for m in members(item.shape)]
     if items > MAX_ITEMS or parts > MAX_PARTS:
-        raise SheetError(f"A sheet holds up to {MAX_ITEMS:,} items.", "Remove some, or combine them.")
+        raise SheetError(f"A sheet has room for {MAX_ITEMS:,} items.", "Remove some, or combine them.")
     if deepest > MAX_DEPTH:
         raise SheetError(
-            f"That would lie {deepest} deep; groups and outlines may lie {MAX_DEPTH} deep in one another.",
-            "Ungroup the inner ones, or make an inner outline plain.",
+            f"That would be {deepest} levels deep; groups and outlines can be {MAX_DEPTH} levels deep.",
+            "Ungroup the inner ones, or flatten an inner outline.",
             "ids",
         )
     _held[0] = sheet
@@ -141,7 +141,7 @@ def dump(sheet: Sheet) -> bytes:
         items = tuple(i if _sound.get(id(i)) is i else _read_back(i, _item_decoder) for i in sheet.items)
     except (msgspec.MsgspecError, RecursionError, UnicodeError, TypeError) as error:
         raise SheetError(
-            "That cannot be kept: a number or a text in it is beyond what a sheet holds.",
+            "That can’t be saved: a number or a text in it is too large for a sheet.",
             "Use smaller numbers, or do it in another way.",
         ) from error
     hold(sheet)
@@ -162,7 +162,7 @@ def _read_back(part: Part, decoder: "msgspec.msgpack.Decoder[Part]") -> Part:
     check(again)
     # a number that is none is equal to nothing
     if again != part:
-        raise SheetError("That cannot be kept as it is.", "Use other numbers or names.")
+        raise SheetError("That can’t be saved as it is.", "Use other numbers or names.")
     return again
 
 

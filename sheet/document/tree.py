@@ -97,7 +97,7 @@ def remembered(sheet: Sheet) -> Found:
 def _located(sheet: Sheet, item_id: str) -> tuple[Item, Item | None]:
     found = remembered(sheet).get(item_id)
     if found is None:
-        raise SheetError("What was chosen is no longer on the sheet.", "Choose it again.", "ids")
+        raise SheetError("What was selected is no longer on the sheet.", "Select it again.", "ids")
     return found
 
 
@@ -170,7 +170,7 @@ def take_out(sheet: Sheet, ids: Iterable[str]) -> Sheet:
         if isinstance(parent, Piece) and isinstance(item, Piece):
             raise SheetError(
                 f"“{item.name}” is a step of “{parent.name}”.",
-                "Take the outline apart first, then remove the piece.",
+                "Turn the outline back to pieces first, then remove the piece.",
                 "ids",
             )
     return replace(sheet, items=_without(sheet.items, wanted))

@@ -49,12 +49,12 @@ class Shot(msgspec.Struct, frozen=True):
 def box_in(item: Item) -> Box:
     """Return the box that a photo covers in an item: of panes that of what was cut. Raises SheetError for a photo."""
     if isinstance(item, Photo):
-        raise SheetError(f"“{item.name}” is a photo and no frame.", "Choose the frame it lies in, or an outline.", "id")
+        raise SheetError(f"“{item.name}” is a photo, not a frame.", "Select the frame it is in, or an outline.", "id")
     if isinstance(item, Group) and item.panes is not None:
         return geometry.box_of(replace(item.panes.base, photos=()))
     box = geometry.box_of(item)
     if box[2] <= box[0] or box[3] <= box[1] or not geometry.pieces_of(item):
-        raise SheetError(f"“{item.name}” has no area that could show a photo.", "Choose an outline with one.", "id")
+        raise SheetError(f"“{item.name}” has no area that could show a photo.", "Select an outline with one.", "id")
     return box
 
 
@@ -105,7 +105,7 @@ def filled(sheet: Sheet, ids: list[str], shots: list[Shot]) -> Sheet:
     for item_id, shot in zip(ids, shots, strict=False):
         item = find(sheet, item_id)
         if not any(i.id == item_id for i in sheet.items):
-            raise SheetError(f"“{item.name}” does not lie on the sheet itself.", "Step out first.", "ids")
+            raise SheetError(f"“{item.name}” is inside something else.", "Step out first.", "ids")
         box = box_in(item)
         facts = shot.photo
         sheet, (new,) = new_ids(sheet)

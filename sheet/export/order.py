@@ -33,7 +33,7 @@ __all__ = [
 MAX_FILES: Final = 1000
 
 EXTENTS: Final = (
-    ("trimmed", "what shows"),
+    ("trimmed", "cropped to the artwork"),
     ("whole", "the whole sheet"),
     ("bleed", "with its bleed"),
 )
@@ -57,7 +57,7 @@ class Order(msgspec.Struct, frozen=True):
     """What a person asks to be exported, as it was typed.
 
     `what` is the sheet, what is `chosen` (the items `ids`), `each` frame and pane as a
-    file of its own, or one item's id; empty, it is what is chosen, else the sheet.
+    file of its own, or one item's id; empty, it is what is selected, else the sheet.
     """
 
     what: Annotated[str, Meta(pattern=r"^(|sheet|chosen|each|i[0-9]{1,10})\Z")] = ""
@@ -118,7 +118,7 @@ def ordered(sheet: Sheet, order: Order) -> list[Exported]:
         if not shown:
             raise SheetError("There is no frame to export.", "Put a photo into an outline first.", "what")
         if len(shown) > MAX_FILES:
-            raise SheetError(f"Those are {len(shown):,} files; {MAX_FILES:,} are the most.", "Choose some.", "what")
+            raise SheetError(f"Those are {len(shown):,} files; {MAX_FILES:,} are the most.", "Select some.", "what")
         files = [_file(sheet, order, (f,), box) for f, box in shown]
         if sum(f.width * f.height for f in files) > 4 * MAX_PIXELS:
             raise SheetError("Those files would be too large together.", "Type a smaller size.", "size")
@@ -127,7 +127,7 @@ def ordered(sheet: Sheet, order: Order) -> list[Exported]:
         items = tuple(i for i in sheet.items if i.id in set(order.ids))
         boxes = [b for i in items if (b := visible_box(i)) is not None]
         if not boxes:
-            raise SheetError("Nothing that shows is chosen.", "Choose a piece, a frame or a photo.", "what")
+            raise SheetError("Nothing that shows is selected.", "Select a piece, a frame or a photo.", "what")
         return [_file(sheet, order, items, join_boxes(boxes))]
     if what != "sheet":
         item = find(sheet, what)

@@ -205,7 +205,9 @@ def with_bands(item: Item, axis: int, bands: Iterable[tuple[float, float]]) -> I
     Raises SheetError for what has no bands.
     """
     if not isinstance(item, Piece) or not has_bands(item):
-        raise SheetError(f"“{item.name}” has parts that hold, and no bands.", "Click the pins of its parts.", "bands")
+        raise SheetError(
+            f"“{item.name}” has parts with anchors, and no bands.", "Click the pins of its parts.", "bands"
+        )
     factor, off = along(item, axis)
     own = (((a - off) / factor, (b - off) / factor) for a, b in bands)
     ordered = tuple(sorted((min(b), max(b)) for b in own))

@@ -146,7 +146,7 @@ def without_piece(choice: CellChoice, number: int) -> CellChoice:
         if number in cell.inside and (choice.without or len(cell.inside) == 1):
             continue
         inside = tuple(k - (k > number) for k in cell.inside if k != number)
-        # of cells that become one, one that was chosen counts
+        # of cells that become one, one that was selected counts
         known = cells.get((inside, cell.at))
         cells[inside, cell.at] = NamedCell(inside, cell.at, cell.chosen or (known is not None and known.chosen))
     return CellChoice(tuple(cells.values()), choice.without)

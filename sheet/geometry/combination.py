@@ -50,7 +50,7 @@ VERBS: Final = {
     "subtract": "subtract",
     "intersect": "intersect",
     "exclude": "exclude",
-    "apart": "part",
+    "apart": "divide",
 }
 """What is done, in a sentence."""
 
@@ -80,7 +80,7 @@ class Plan:
 def gathered(sheet: Sheet, ids: list[str]) -> tuple[Sheet, list[Piece], dict[str, str]]:
     """Return the chosen items that lie on the sheet itself as pieces, lowest first, and the id on the sheet of each.
 
-    A group counts as one piece; photos that are chosen too are left alone. Raises
+    A group counts as one piece; photos that are selected too are left alone. Raises
     SheetError where one of the ids is gone.
     """
     pieces: list[Piece] = []
@@ -132,10 +132,10 @@ class Combination:
         if len(self.pieces) < least:
             more = "Hold Shift and click another piece."
             if self.pieces:
-                return f"Only “{self.pieces[0].name}” is chosen, and it takes two pieces to {verb}.", more
-            return f"No piece is chosen, and it takes two to {verb}.", "Choose two or more pieces that overlap."
+                return f"Only “{self.pieces[0].name}” is selected, and it takes two pieces to {verb}.", more
+            return f"No piece is selected, and it takes two to {verb}.", "Select two or more pieces that overlap."
         if not self.areas:
-            return "Open lines alone hold no area.", "Choose a closed piece too."
+            return "Open lines have no area.", "Select a closed piece too."
         return "", ""
 
     # -- one outline
@@ -149,8 +149,8 @@ class Combination:
             name = self.pieces[self.lines[0]].name
             return Plan(
                 operation,
-                why=f"“{name}” is an open line, and holds no area to {VERBS[operation]}.",
-                remedy="Part or subtract with it, close it, or give it a fill.",
+                why=f"“{name}” is an open line, so there is no area to {VERBS[operation]}.",
+                remedy="Divide or subtract with it, close it, or give it a fill.",
             )
         try:
             return self._one(operation)
@@ -185,7 +185,7 @@ class Combination:
             return "These pieces have no part in common."
         if operation == "subtract":
             return f"Nothing of “{self.pieces[self.base].name}” would be left: what is cut away covers all of it."
-        return "These pieces hold no area." if operation == "union" else "Nothing would be left."
+        return "These pieces have no area." if operation == "union" else "Nothing would be left."
 
     # -- apart
 
@@ -204,7 +204,7 @@ class Combination:
                 return Plan(
                     "apart", why=f"“{top}” covers none of the others.", remedy="Move it over them, or up in the stack."
                 )
-            return Plan("apart", why="These pieces hold no area.", remedy="Draw them larger.")
+            return Plan("apart", why="These pieces have no area.", remedy="Draw them larger.")
         return Plan("apart", tuple(found), away, len(found), "lines" if parts == "lines" else "parts")
 
     def _apart(self, keep: Keep, neighbours: Neighbours, parts: As) -> tuple[list[tuple[Path, int]], Path]:
@@ -261,10 +261,10 @@ _MEND: Final = {
 def planned(sheet: Sheet, ids: list[str], base: str = "") -> tuple[Sheet, Combination, dict[str, str]]:
     """Return the combination of the chosen items, `base` the base's id, and the id on the sheet of each piece.
 
-    Raises SheetError where nothing is chosen or something is gone.
+    Raises SheetError where nothing is selected or something is gone.
     """
     if not ids:
-        raise SheetError("Nothing is chosen to combine.", "Choose two or more pieces that overlap.", "ids")
+        raise SheetError("Nothing is selected to combine.", "Select two or more pieces that overlap.", "ids")
     sheet, pieces, lies = gathered(sheet, ids)
     number = next((k for k, p in enumerate(pieces) if lies[p.id] == base), None)
     return sheet, Combination(pieces, number), lies

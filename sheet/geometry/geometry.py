@@ -124,7 +124,7 @@ def outline_of(piece: Piece) -> Path:
 
 
 def is_line(piece: Piece) -> bool:
-    """Tell whether a piece is a line: left open and without a fill. It divides, and holds no area."""
+    """Tell whether a piece is a line: left open and without a fill. It divides, and has no area."""
     return piece.paint.fill is None and not outline_of(piece).is_closed
 
 

@@ -79,7 +79,7 @@ def _fitted_part(item: Item, old: Box, new: Box) -> Item:
     top, bottom = _target(holds.y, old[1], old[3], (new[1], new[3]), y0, y1)
     if right - left <= 0 < x1 - x0 or bottom - top <= 0 < y1 - y0:
         raise SheetError(
-            f"Nothing of “{item.name}” would be left.", "Choose a larger size, or let it hold to one side.", "width"
+            f"Nothing of “{item.name}” would be left.", "Choose a larger size, or anchor it to one side.", "width"
         )
     made = _fitted(item, (x0, y0, x1, y1), (left, top, right, bottom), holds)
     return made if isinstance(made, Photo) else replace(made, holds=replace(made.holds or holds, x=holds.x, y=holds.y))
@@ -278,10 +278,10 @@ def refitted(item: Item, width: float, height: float) -> Item:
     """
     if keeps_form(item):
         word = "photo" if isinstance(item, Photo) else "lettering"
-        raise SheetError(f"“{item.name}” is a {word}, which has one proportion.", "Choose a frame or an outline.", "id")
+        raise SheetError(f"“{item.name}” is a {word}, which has one proportion.", "Select a frame or an outline.", "id")
     x0, y0, x1, y1 = geometry.box_of(item)
     if x1 <= x0 or y1 <= y0:
-        raise SheetError(f"“{item.name}” has no area to refit.", "Choose an outline with one.", "id")
+        raise SheetError(f"“{item.name}” has no area to refit.", "Select an outline with one.", "id")
     return _fitted_whole(item, (x0, y0, x0 + width, y0 + height))
 
 

@@ -49,7 +49,9 @@ def source_of(item: Item) -> Source:
     if isinstance(item, Piece) and len(item.photos) == 1:
         return source_of(item.photos[0])
     raise SheetError(
-        f"“{item.name}” is no photo that could be traced.", "Choose one photo, a frame with one, or a silhouette.", "id"
+        f"“{item.name}” isn’t a photo, so there is nothing to trace.",
+        "Select one photo, a frame with one, or a silhouette.",
+        "id",
     )
 
 
@@ -86,7 +88,7 @@ def typed(source: Source, tracing: Tracing) -> Tracing:
     def place(p: tuple[float, float]) -> tuple[float, float]:
         x, y = back(*p)
         if not (math.isfinite(x) and math.isfinite(y) and max(abs(x), abs(y)) < 1e8):
-            raise SheetError("That lies too far from the photo.", "Point at the photo.", "at")
+            raise SheetError("That is too far from the photo.", "Point at the photo.", "at")
         return x, y
 
     return Tracing(

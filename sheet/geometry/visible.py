@@ -72,7 +72,5 @@ def exported_box(sheet: Sheet, only: Item | None = None) -> Box:
         )
     box = _tightened(join_boxes(boxes), sheet)
     if box is None:
-        raise SheetError(
-            "Everything lies off the sheet.", "Move something onto it, or choose a frame to export.", "what"
-        )
+        raise SheetError("Everything is off the sheet.", "Move something onto it, or choose a frame to export.", "what")
     return box

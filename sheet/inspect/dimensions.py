@@ -1,4 +1,4 @@
-"""The numbers of what is chosen: place, size, angle, nodes, length, area, margins, px per inch."""
+"""The numbers of what is selected: place, size, angle, nodes, length, area, margins, px per inch."""
 
 import math
 from dataclasses import dataclass, field

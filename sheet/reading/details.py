@@ -47,7 +47,7 @@ def _read(sheet: Sheet, detail: Field, text: str) -> Any:
     if detail.kind == "text":
         words = text.replace("\r\n", "\n").replace("\r", "\n")
         if not words.strip():
-            raise SheetError("A lettering needs a letter at least.", "Type a text, or remove the piece.", detail.field)
+            raise SheetError("Type at least one letter.", "Or remove the piece.", detail.field)
         if len(words) > 500:
             raise SheetError("A lettering has 500 letters at most.", "Use several pieces.", detail.field)
         return words
@@ -89,7 +89,7 @@ def set_detail(sheet: Sheet, shape: Shape, field: str, text: str) -> tuple[Shape
     detail = next((f for f in _fields(shape) if f.field == field), None)
     if detail is None:
         named = (f.name.lower() for kind in KINDS.values() for f in kind.fields if f.field == field)
-        raise SheetError(f"This piece has no {next(named, 'such number')}.", "Choose a piece that has it.", field)
+        raise SheetError(f"This piece has no {next(named, 'such number')}.", "Select a piece that has it.", field)
     made, held = kind_of(shape).given(shape, field, _read(sheet, detail, text))
     if held is None:
         return made, ""

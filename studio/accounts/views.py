@@ -108,7 +108,7 @@ def account(request: HttpRequest) -> HttpResponse:
             # whoever had it learns of it
             message = f"The mail address of your Gouge account “{request.user.get_username()}” was changed."
             send_mail("Your address was changed", message, None, [before], fail_silently=True)
-        messages.success(request, "Your address is kept." if request.user.email else "Your address is taken away.")
+        messages.success(request, "Address saved." if request.user.email else "Address removed.")
         return redirect("account")
     context = {"form": styled(form), "counts": retention.belongings(request.user), "days": retention.DAYS}
     return render(request, "registration/account.html", context)
@@ -129,7 +129,9 @@ def close(request: HttpRequest) -> HttpResponse:
             owner = request.user
             logout(request)
             retention.close(owner)
-            messages.success(request, f"The account “{owner.get_username()}” is closed, and all in it is gone.")
+            messages.success(
+                request, f"The account “{owner.get_username()}” is closed, and everything in it was deleted."
+            )
             return redirect("sign_in")
     context = {"form": styled(form), "counts": retention.belongings(request.user)}
     return render(request, "registration/close.html", context, status=422 if form.errors else 200)

@@ -19,7 +19,7 @@ __all__ = ["load_demo"]
 
 
 class _Maker:
-    """Applies commands one after another, remembering what is chosen."""
+    """Applies commands one after another, remembering what is selected."""
 
     def __init__(self, owner, name: str, first: Sheet):
         self.project = changes.start(owner, name, first)

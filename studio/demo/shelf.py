@@ -15,7 +15,7 @@ class _Table:
         self.sheet: Sheet = new_sheet(width, height, "px", 300)
 
     def do(self, command: str, **args: Any) -> str:
-        """Run a command, and return the first of what is chosen then."""
+        """Run a command, and return the first of what is selected then."""
         outcome = apply(self.sheet, command, args)
         self.sheet = outcome.sheet
         return outcome.chosen[0]

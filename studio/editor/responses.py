@@ -86,12 +86,12 @@ def shown(
     offer: Offer | None = None,
     touched: bool = False,
 ) -> dict[str, Any]:
-    """Return what changed between two sheets, and the panels for what is chosen now: with `touched`, what changed."""
+    """Return what changed between two sheets, and the panels for what is selected now: with `touched`, what changed."""
     old = {i.id: i for i in before.items}
     # what a command left alone is the very same object
     swap = {i.id: fragment(i, href) for i in after.items if old.get(i.id) is not i and old.get(i.id) != i}
     if touched:
-        # what a step touched is chosen after it was undone or done again; nothing where it touched too much to see
+        # what a step touched is selected after it was undone or done again; nothing where it touched too much to see
         chosen = tuple(swap) if len(swap) <= MANY else ()
         view = replace(view, chosen=list(chosen), inside="")
     view = replace(view, chosen=list(chosen) or view.chosen)

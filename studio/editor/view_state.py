@@ -1,4 +1,4 @@
-"""What the page says of itself: the station, what is chosen, the base for cutting, what is stepped into."""
+"""What the page says of itself: the station, what is selected, the base for cutting, what is stepped into."""
 
 from typing import Any, Final, Literal, get_args
 

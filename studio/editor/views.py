@@ -42,7 +42,7 @@ from .view_state import STATIONS, ViewState
 URLS = (
     "command", "panels", "preview", "bring_in", "export", "snaps", "template", "held", "now", "project_rename",
     "sample", "colours", "silhouette", "web_sample", "lens", "brought", "estimate", "exports", "keep",
-    "refit", "run_begin", "rows",
+    "refit", "batch_begin", "rows",
 )  # fmt: skip
 
 SILHOUETTE_BRUSHES = (
@@ -92,7 +92,7 @@ def _sent(request: HttpRequest, kind: Any) -> Any:
     try:
         return msgspec.convert(posted(request), kind)
     except msgspec.ValidationError:
-        raise SheetError("That was no command.", "Reload the page.") from None
+        raise SheetError("That didn’t work.", "Reload the page.") from None
 
 
 def _project_state(project: Project, new: bool = False) -> dict[str, Any]:
@@ -160,7 +160,7 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def panels(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return the panels for what is chosen; asked by POST, since a long choice does not fit into an address."""
+    """Return the panels for what is selected; asked by POST, since a long choice does not fit into an address."""
     project = own_project(request, pk)
     try:
         view = ViewState.read(posted(request), shelf.newest(request.user))
@@ -193,7 +193,7 @@ def preview(request: HttpRequest, pk: int) -> HttpResponse:
         # what moves is asked about many times a second, what is typed a few times
         most = LIGHT if sent.command == "transform" else TYPED * LIGHT
         if effort_of(sheet, [sent.name]) > most:
-            return refusal("That is too much to show while it moves; let go, and it is worked out.")
+            return refusal("That is too much to show while it moves; it appears when you release the pointer.")
         outcome = apply(sheet, sent.command, sent.args)
         after = outcome.sheet
         # what is split is another item then

@@ -63,7 +63,7 @@ def read_posted(request: HttpRequest, kind: Any) -> Any:
     try:
         return msgspec.convert(posted(request), kind)
     except msgspec.ValidationError as error:
-        raise SheetError("That cannot be set.", f"Type it otherwise. ({str(error)[:80]})") from None
+        raise SheetError("That didn’t work.", f"Type it otherwise. ({str(error)[:80]})") from None
 
 
 # -- the contact sheet
@@ -155,13 +155,13 @@ def add_photo(request: HttpRequest, pk: int) -> HttpResponse:
     own_batch(request, pk)
     upload = request.FILES.get("photo")
     if upload is None:
-        return refusal("No file came with that.", "Choose a photo.", "photo")
+        return refusal("No file came with that.", "Select a photo.", "photo")
     try:
         head = upload.read(4000)
         upload.seek(0)
         if is_svg(head):
             name = clean_name(upload.name or "That file")
-            raise SheetError(f"“{name}” is a drawing and no photo.", "Bring it in in a project.")
+            raise SheetError(f"“{name}” is a drawing, not a photo.", "Bring it in in a project.")
         photo, job = begin_taking(request.user, upload)
     except (PictureError, SheetError) as error:
         return refused(error, "photo")
@@ -212,7 +212,7 @@ def add_own(request: HttpRequest, pk: int) -> HttpResponse:
     batch = own_batch(request, pk)
     photos = project_photos(batch)
     if not photos:
-        return refusal("No photo lies in the project.", "Drop photos on the page.", "photo")
+        return refusal("The project has no photo.", "Drop photos on the page.", "photo")
     try:
         came, twice = batches.add(batch, photos)
     except SheetError as error:

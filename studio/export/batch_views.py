@@ -190,7 +190,7 @@ def settings(request: HttpRequest, pk: int) -> HttpResponse:
         if asked.where is not None or asked.variants is not None or set(asked.order or ()) - {"pattern"}:
             batches.outdated(batch)
     except msgspec.ValidationError:
-        return refusal("That cannot be exported so.", "Choose something else.", "order", status=400)
+        return refusal("That can’t be exported like that.", "Choose something else.", "order", status=400)
     except SheetError as error:
         return refused(error)
     except OutlineError as error:
@@ -276,7 +276,7 @@ def file(request: HttpRequest, pk: int, n: int) -> HttpResponse:
     try:
         body = Stored(row.key).open()
     except OSError:
-        return refusal("That file is no longer kept.", "Start the batch again: it makes what is missing.", status=410)
+        return refusal("That file was deleted.", "Start the batch again: it makes what is missing.", status=410)
     _, media = format_of(batches.order_of(batch).format).filed(batches.order_of(batch))
     return _sent(body, row.name, media)
 
@@ -311,5 +311,5 @@ def drop(request: HttpRequest, pk: int) -> HttpResponse:
     """Throw a batch away."""
     batch = own_batch(request, pk)
     batches.forget(batch)
-    messages.success(request, f"“{batch.name}” was thrown away, with its files. Photos and frames are still there.")
+    messages.success(request, f"“{batch.name}” and its files were deleted. Photos and frames are still there.")
     return redirect("batches")

@@ -71,7 +71,7 @@ def _read(key: str) -> Sheet:
     try:
         return sheets.load(Stored(key).read_bytes())
     except OSError:
-        raise SheetError("The sheet of this batch is no longer kept.", "Begin the batch again.") from None
+        raise SheetError("The sheet of this batch was deleted.", "Begin the batch again.") from None
 
 
 def begin(owner: Any, project: Project | None, name: str, sheet: Sheet, ids: list[str]) -> Batch:
@@ -80,14 +80,12 @@ def begin(owner: Any, project: Project | None, name: str, sheet: Sheet, ids: lis
         ids = [i.id for i in sheet.items if not i.hidden and not isinstance(i, Photo) and _holds_photo(i)]
     if not ids:
         raise SheetError(
-            "There is no frame on the sheet to batch over photos.", "Choose an outline, or put a photo in one.", "ids"
+            "There is no frame on the sheet for a batch.", "Select an outline, or put a photo in one.", "ids"
         )
     for item_id in ids:
         frame_named(sheet, item_id)
         if not any(i.id == item_id for i in sheet.items):
-            raise SheetError(
-                f"“{find(sheet, item_id).name}” does not lie on the sheet itself.", "Step out first.", "ids"
-            )
+            raise SheetError(f"“{find(sheet, item_id).name}” is inside something else.", "Step out first.", "ids")
     what = ids[0] if len(ids) == 1 else "sheet"
     order = msgspec.to_builtins(Order(what=what, format="jpg", pattern="{photo}"))
     return Batch.objects.create(
@@ -347,7 +345,7 @@ def packed(batch: Batch) -> IO[bytes]:
                 box.writestr("not-made.csv", text.getvalue())
     except FileNotFoundError:
         raise SheetError(
-            "A file of this batch is no longer kept.", "Start the batch again: it makes what is missing."
+            "A file of this batch was deleted.", "Start the batch again: it makes what is missing."
         ) from None
     except OSError as error:
         raise SheetError(*FULL) from error

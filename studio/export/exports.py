@@ -149,7 +149,7 @@ def fetched(made: Export) -> tuple[IO[bytes], str]:
         packed.seek(0)
         return packed, "application/zip"
     except FileNotFoundError:
-        raise SheetError("That file is no longer kept.", "Export it again.", "what") from None
+        raise SheetError("That file was deleted.", "Export it again.", "what") from None
     except OSError as error:
         raise SheetError(*FULL) from error
 

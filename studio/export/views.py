@@ -43,7 +43,7 @@ def _order(request: HttpRequest) -> Order:
     try:
         return msgspec.convert(answer, Order)
     except msgspec.ValidationError as error:
-        raise SheetError("That was no export.", f"Reload the page. ({str(error)[:80]})", "what") from None
+        raise SheetError("That didn’t work.", f"Reload the page. ({str(error)[:80]})", "what") from None
 
 
 LENS = (340, 240)

@@ -67,7 +67,7 @@ class Done:
 
     @property
     def chosen(self) -> tuple[str, ...]:
-        """What is chosen now."""
+        """What is selected now."""
         return tuple(self.answer.get("chosen", ()))
 
 

@@ -107,30 +107,30 @@ def _read(box: zipfile.ZipFile, name: str, most: int) -> bytes:
             data = member.read(most + 1)
     except KeyError:
         raise SheetError(
-            "That is no project file: it has no " + name + ".", "Choose a file that was kept here."
+            "That isn’t a project file: it has no " + name + ".", "Choose a file saved by Gouge."
         ) from None
     if len(data) > most:
-        raise SheetError(f"{name} in that file is too large.", "Choose a file that was kept here.")
+        raise SheetError(f"{name} in that file is too large.", "Choose a file saved by Gouge.")
     return data
 
 
 def _checked(box: zipfile.ZipFile) -> None:
     members = box.infolist()
     if len(members) > MOST_FILES or sum(m.file_size for m in members) > MOST_BYTES:
-        raise SheetError("That file holds more than a project can.", "Choose a file that was kept here.")
+        raise SheetError("That file has more in it than a project can have.", "Choose a file saved by Gouge.")
     for member in members:
         if member.filename.startswith(("/", "\\")) or ".." in Path(member.filename.replace("\\", "/")).parts:
-            raise SheetError("That file would write outside of its folder.", "Choose a file that was kept here.")
+            raise SheetError("That file would write outside of its folder.", "Choose a file saved by Gouge.")
 
 
 def _manifest(box: zipfile.ZipFile) -> Manifest:
     try:
         manifest = msgspec.json.decode(_read(box, "manifest.json", MOST_TEXT), type=Manifest)
     except msgspec.MsgspecError:
-        raise SheetError("That is no project file: its manifest cannot be read.", "Choose another file.") from None
+        raise SheetError("That isn’t a project file: its manifest cannot be read.", "Choose another file.") from None
     if manifest.gouge > FORM or manifest.schema > SCHEMA:
         raise SheetError(
-            f"“{clean_name(manifest.name) or 'That file'}” was kept by a newer Gouge (schema {manifest.schema}).",
+            f"“{clean_name(manifest.name) or 'That file'}” was saved by a newer Gouge (schema {manifest.schema}).",
             "Update Gouge to open it.",
         )
     return manifest
@@ -143,16 +143,16 @@ def _taken_out(box: zipfile.ZipFile, file: str, name: str, folder: Path) -> Path
     try:
         source = box.open(f"photos/{file}")
     except KeyError:
-        raise SheetError(f"“{name}” is missing in that file.", "Keep the project as a file once more.") from None
+        raise SheetError(f"“{name}” is missing in that file.", "Save the project as a file once more.") from None
     with source, path.open("wb") as out:
         while chunk := source.read(1 << 20):
             size += len(chunk)
             if size > MAX_BYTES:
-                raise SheetError(f"“{name}” in that file is too large.", "Choose a file that was kept here.")
+                raise SheetError(f"“{name}” in that file is too large.", "Choose a file saved by Gouge.")
             digest.update(chunk)
             out.write(chunk)
     if digest.hexdigest() != file:
-        raise SheetError(f"“{name}” in that file is damaged.", "Keep the project as a file once more.")
+        raise SheetError(f"“{name}” in that file is damaged.", "Save the project as a file once more.")
     return path
 
 
@@ -181,7 +181,7 @@ def unpack_outline(source: IO[bytes]) -> tuple[Manifest, Sheet, dict[str, tuple[
                 if variant in VARIANTS[1:]
             }
     except _DAMAGED as error:
-        raise SheetError("That file is damaged, or no project file.", "Choose a file that was kept here.") from error
+        raise SheetError("That file is damaged, or not a project file.", "Choose a file saved by Gouge.") from error
     return manifest, sheet, variants
 
 
@@ -200,7 +200,7 @@ def take_photos(owner: Any, source: IO[bytes], sheet: Sheet, manifest: Manifest)
                 name = clean_name(manifest.photos.get(file, ""), 200) or "photo"
                 take_in_path(owner, _taken_out(box, file, name, Path(folder)), name)
     except _DAMAGED as error:
-        raise SheetError("That file is damaged.", "Send the outline once more.") from error
+        raise SheetError("That file is damaged.", "Save the outline as a file once more.") from error
 
 
 _DAMAGED: Final = (
@@ -220,7 +220,7 @@ def unpack(owner: Any, source: IO[bytes]) -> Project:
             paths = {f: _taken_out(box, f, names[f], Path(folder)) for f in sorted(named)}
             photos = {f: take_in_path(owner, path, names[f]) for f, path in paths.items()}
     except _DAMAGED as error:
-        raise SheetError("That file is damaged, or no project file.", "Choose a file that was kept here.") from error
+        raise SheetError("That file is damaged, or not a project file.", "Choose a file saved by Gouge.") from error
     _fits(sheet, photos)
     sheets.dump(sheet)
     return changes.start(owner, clean_name(manifest.name) or "Untitled", sheet)

@@ -46,7 +46,7 @@ class Owned:
         """Return the facts of the person's own photo. Raises SheetError where there is none such."""
         photo = PhotoFile.objects.filter(owner=self.owner, sha256=file).first()
         if photo is None:
-            raise SheetError("That photo is not here.", "Bring it in again.", "files")
+            raise SheetError("Photo not found.", "Bring it in again.", "files")
         name = clean_name(photo.name, 200) or "photo"
         shown = tuple(photo.shown) if photo.shown else None
         return PhotoFacts(file, name, photo.width, photo.height, photo.has_alpha, shown)
@@ -71,7 +71,7 @@ class Owned:
         """Return the silhouette of the person's own photo, traced by a worker. Raises SheetError."""
         photo = PhotoFile.objects.filter(owner=self.owner, sha256=file).first()
         if photo is None:
-            raise SheetError("That photo is not here.", "Bring it in again.", "id")
+            raise SheetError("Photo not found.", "Bring it in again.", "id")
         size = (photo.width, photo.height)
         file = here(photo.original, photo.name)
         made: Path = worker_pool.do("studio.library.tracing:traced", file, photo.name, size, tracing, key=self.key)

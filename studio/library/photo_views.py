@@ -59,7 +59,7 @@ def brought(request: HttpRequest, pk: int) -> HttpResponse:
     try:
         asked = msgspec.convert(posted(request), Many)
     except (msgspec.ValidationError, SheetError):
-        return refusal("Those are no photos.", "Bring them in again.", status=400)
+        return refusal("Those aren’t photos.", "Bring them in again.", status=400)
     if asked.stop:
         queue.stop(asked.jobs)
         return JsonResponse({})

@@ -174,7 +174,7 @@ def taken(owner: Any, jobs: list[str]) -> dict[str, PhotoFile | queue.Known]:
             facts = {k: v for k, v in how.result.items() if k not in ("owner", "sha256")}
             out[job] = _taken(owner, how.result["sha256"], facts)
         else:
-            out[job] = queue.Known("failed", why="That is not here.") if how.state == "done" else how
+            out[job] = queue.Known("failed", why="Photo not found.") if how.state == "done" else how
     return out
 
 
@@ -207,7 +207,7 @@ def drawing_of(owner: Any, sha256: str) -> tuple[str, Path]:
     """Return name and place on this machine of a person's own drawing. Raises SheetError where there is none such."""
     kept = _drawing(owner, sha256)
     if not kept.exists():
-        raise SheetError("That drawing is not here.", "Bring it in again.", "file")
+        raise SheetError("Drawing not found.", "Bring it in again.", "file")
     return Stored(f"{kept.key}.name").read_bytes().decode(), kept.local()
 
 

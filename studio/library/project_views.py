@@ -118,7 +118,7 @@ def duplicate(request: HttpRequest, pk: int) -> HttpResponse:
     except SheetError as error:
         messages.error(request, f"“{project.name}” cannot be duplicated: {error}")
         return redirect("projects")
-    messages.success(request, f"“{copy.name}” is made.")
+    messages.success(request, f"“{copy.name}” created.")
     return redirect("projects")
 
 
@@ -138,7 +138,7 @@ def restore(request: HttpRequest, pk: int) -> HttpResponse:
     """Bring a deleted project back."""
     project = own_project(request, pk, deleted=True)
     Project.objects.filter(pk=pk).update(deleted=None)
-    messages.success(request, f"“{project.name}” is back.")
+    messages.success(request, f"“{project.name}” restored.")
     return redirect("projects")
 
 
@@ -175,7 +175,7 @@ def file(request: HttpRequest, pk: int) -> HttpResponse:
     try:
         pack(project, packed)
     except (SheetError, PictureError) as error:
-        messages.error(request, f"“{project.name}” cannot be kept as a file: {error}")
+        messages.error(request, f"“{project.name}” can’t be saved as a file: {error}")
         return redirect("projects")
     return file_response(packed, f"{project.name}.gouge")
 
@@ -233,7 +233,7 @@ def open_file(request: HttpRequest) -> HttpResponse:
     """Make a project of a file that was kept, or of a photo or an SVG: a sheet of its size with it on it."""
     upload = request.FILES.get("file")
     if upload is None:
-        messages.error(request, "No file came with that. Choose a project file, an SVG or a photo.")
+        messages.error(request, "No file came with that. Select a project file, an SVG or a photo.")
         return led(request, "projects")
     try:
         if is_packed(upload.file):
@@ -245,7 +245,7 @@ def open_file(request: HttpRequest) -> HttpResponse:
             if said:
                 messages.info(request, said)
         elif (upload.name or "").lower().endswith(".gouge"):
-            raise SheetError("It is damaged, or no project file.", "Choose a file that was kept here.")
+            raise SheetError("It is damaged, or not a project file.", "Choose a file saved by Gouge.")
         else:
             photo = take_in(request.user, upload)
             name = clean_name(photo.name.rsplit(".", 1)[0]) or "Untitled"

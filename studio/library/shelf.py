@@ -99,10 +99,10 @@ def keep(
         if of:
             one = kept(owner).filter(key=of).first()
             if one is None:
-                raise SheetError("That is no longer on the shelf.", "Keep it as a new outline.", "of")
+                raise SheetError("That is no longer on the shelf.", "Add it as a new outline.", "of")
         else:
             if kept(owner).count() >= MOST:
-                raise SheetError(f"A shelf holds up to {MOST:,} outlines.", "Remove some first.", "name")
+                raise SheetError(f"A shelf has room for {MOST:,} outlines.", "Remove some first.", "name")
             one = ShelfItem(owner=owner, name=_name(name))
             one.tags = clean_name(tags, 200)
         one.made += 1
@@ -143,7 +143,7 @@ def make_variants(item: ShelfItem) -> tuple[list[str], list[str]]:
     """
     source = latest(item, "")
     if source is None:
-        raise SheetError(f"“{item.name}” has nothing to make variants of.", "Keep it anew.")
+        raise SheetError(f"“{item.name}” has nothing to make variants of.", "Add it to the shelf again.")
     made, lost = [], []
     with transaction.atomic():
         for variant in VARIANTS[1:]:

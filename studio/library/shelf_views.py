@@ -105,12 +105,12 @@ def keep(request: HttpRequest, pk: int) -> HttpResponse:
     try:
         asked = msgspec.convert(posted(request), Asked)
         if project.head.number != asked.revision:
-            return refusal("This project was changed meanwhile.", "Do that step again.", status=409)
+            return refusal("This project was changed in another window.", "Do that step again.", status=409)
         one, lost = shelf.keep(
             request.user, project.head.sheet, asked.id, asked.name, asked.tags, asked.of, asked.variant
         )
     except msgspec.ValidationError:
-        return refusal("That cannot be kept.", "Reload the page.", status=400)
+        return refusal("That didn’t work.", "Reload the page.", status=400)
     except SheetError as error:
         return refused(error, "name")
     except OutlineError as error:
@@ -230,7 +230,7 @@ def send(request: HttpRequest, pk: int) -> HttpResponse:
         shelf_files.send(one, out)
         return file_response(out, f"{one.name}.gouge", "application/zip")
     except (SheetError, PictureError, OutlineError) as error:
-        messages.error(request, f"“{one.name}” was not sent. {error}")
+        messages.error(request, f"“{one.name}” was not saved as a file. {error}")
         return redirect("shelf")
 
 

@@ -1,44 +1,34 @@
-"""The words of the screen are those of the tables: exports and batches."""
+"""The tables have the words of the screen: exports and batches."""
 
-import django.db.models.deletion
 from django.conf import settings
 from django.db import migrations, models
 
+PERSON = settings.AUTH_USER_MODEL
+
+
+def belongs_to(model, related_name, **more):
+    return models.ForeignKey(on_delete=more.pop("on_delete", models.CASCADE), related_name=related_name, to=model, **more)
+
 
 class Migration(migrations.Migration):
-    dependencies = [("studio", "0007_what_changed"), migrations.swappable_dependency(settings.AUTH_USER_MODEL)]
+    dependencies = [("studio", "0007_what_changed"), migrations.swappable_dependency(PERSON)]
 
     operations = [
         migrations.RenameModel("Delivery", "Export"),
         migrations.RenameModel("Run", "Batch"),
         migrations.RenameModel("RunPhoto", "BatchPhoto"),
         migrations.RenameField("Project", "delivery", "export"),
+        # what speaks of a field's old name gives way while it is renamed
+        migrations.AlterModelOptions("BatchPhoto", {"ordering": ["position"]}),
+        migrations.RemoveConstraint("BatchPhoto", "one_photo_a_place"),
         migrations.RenameField("BatchPhoto", "run", "batch"),
-        migrations.AlterModelOptions(
-            name='batchphoto',
-            options={'ordering': ['batch', 'position']},
-        ),
-        migrations.RemoveConstraint(
-            model_name='batchphoto',
-            name='one_photo_a_place',
-        ),
-        migrations.AlterField(
-            model_name='batch',
-            name='owner',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='batches', to=settings.AUTH_USER_MODEL),
-        ),
-        migrations.AlterField(
-            model_name='batch',
-            name='project',
-            field=models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='batches', to='studio.project'),
-        ),
-        migrations.AlterField(
-            model_name='export',
-            name='project',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='exports', to='studio.project'),
-        ),
+        migrations.AlterModelOptions("BatchPhoto", {"ordering": ["batch", "position"]}),
         migrations.AddConstraint(
-            model_name='batchphoto',
-            constraint=models.UniqueConstraint(fields=('batch', 'position'), name='one_photo_a_place'),
+            "BatchPhoto", models.UniqueConstraint(fields=("batch", "position"), name="one_photo_a_place")
         ),
+        migrations.AlterField("Batch", "owner", belongs_to(PERSON, "batches")),
+        migrations.AlterField(
+            "Batch", "project", belongs_to("studio.project", "batches", null=True, on_delete=models.SET_NULL)
+        ),
+        migrations.AlterField("Export", "project", belongs_to("studio.project", "exports")),
     ]

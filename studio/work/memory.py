@@ -94,9 +94,7 @@ def room(size: int, patience: float | None = None) -> Iterator[None]:
     until = None if patience is None else time.monotonic() + patience
     while not _taken(key, size, int(budget * (1 - SPARE))):
         if until is not None and time.monotonic() > until:
-            raise SheetError(
-                "The server is at other large work just now.", "Nothing was changed; try again in a moment."
-            )
+            raise SheetError("The server is busy with other large work.", "Nothing was changed; try again in a moment.")
         report_progress(0.0)
         time.sleep(AGAIN)
     try:

@@ -40,7 +40,7 @@ def main(reading: int, writing: int) -> None:
         except MemoryError:
             answer = (
                 "refused",
-                ("That takes more memory than there is for it.", "Choose fewer pieces, or simplify them."),
+                ("That takes more memory than there is for it.", "Select fewer pieces, or simplify them."),
             )
         except Exception:
             answer = ("failed", traceback.format_exc())

@@ -25,7 +25,7 @@ log = logging.getLogger(__name__)
 WAITING = 2
 """How many may wait for a worker in this process; more would keep its threads from everybody else."""
 
-BUSY = ("The server is at other long work just now.", "Nothing was changed; try again in a moment.")
+BUSY = ("The server is busy with other long work.", "Nothing was changed; try again in a moment.")
 
 
 class _Worker:
@@ -124,7 +124,7 @@ def do(job: str, *args: Any, key: str = "") -> Any:
             one.end()
             raise SheetError(
                 f"That takes longer than {settings.GOUGE_SECONDS:g} s and was given up: nothing was changed.",
-                "Choose fewer pieces, or simplify them first.",
+                "Select fewer pieces, or simplify them first.",
             )
         verdict, result = pickle.loads(line.recv_bytes())
     except (EOFError, OSError):

@@ -203,7 +203,7 @@ class BrowserCase(StaticLiveServerTestCase):
         self.page.wait_for_function(shown, arg=self.revision)
 
     def choose(self, *ids: str) -> None:
-        """Choose by the stack, with Shift for more."""
+        """Select by the stack, with Shift for more."""
         for k, item in enumerate(ids):
             self.page.locator(f"#row-{item}").click(modifiers=["Shift"] if k else [])
 

@@ -118,7 +118,7 @@ class Cells(BrowserCase):
         page.locator("#cuts .step-name", has_text="Rectangle 2").click()
         page.fill("#g-x", "700")
         page.press("#g-x", "Enter")
-        expect(page.locator("#cuts")).to_contain_text("gone where the pieces are now")
+        expect(page.locator("#cuts")).to_contain_text("no longer there")
         expect(page.locator("#notices")).to_contain_text("Nothing is left of “Cell of Rectangle 2”")
 
     def test_open_lines_make_cells_too(self):

@@ -68,7 +68,7 @@ class Colours(BrowserCase):
         page.keyboard.press("Escape")
         page.keyboard.press(".")
         self.click(200, 200)
-        self.assertIn("Nothing is chosen", self.notice("Nothing is chosen"))
+        self.assertIn("Nothing is selected", self.notice("Nothing is selected"))
 
     def test_of_the_photo_to_the_border_and_how_it_stands_out(self):
         page = self.page

@@ -356,7 +356,7 @@ class Cutting(BrowserCase):
         self.assertIn("Hold Shift", self.notice())
         self.page.keyboard.press("Escape")
         self.page.keyboard.press("d")
-        self.notice("Nothing is chosen")
+        self.notice("Nothing is selected")
         self.assertEqual(self.revision, 3)
 
 

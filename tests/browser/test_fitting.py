@@ -61,7 +61,7 @@ class Fitting(BrowserCase):
         self.settle()
         share = uncovered(self.item(self.frame))
         self.assertGreater(share, 0.3)
-        expect(page.locator(".fit-words")).to_contain_text(f"{round(100 * share)} % uncovered")
+        expect(page.locator(".fit-words")).to_contain_text(f"{round(100 * share)} % of the frame is empty")
         expect(page.locator("#art .bare-area")).to_be_visible()
         page.keyboard.press("Escape")
         self.push("#settle-cover")

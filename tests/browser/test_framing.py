@@ -66,7 +66,7 @@ class Framing(BrowserCase):
         row = page.locator(f"#row-{piece}")
         row.click()
         self.station(3)
-        # nothing lies under it, and nothing is chosen with it
+        # nothing lies under it, and nothing is selected with it
         expect(page.locator(".advice").first).to_contain_text("hold Shift and click the photo")
         page.keyboard.press("p")
         self.notice("No photo lies free under “Rectangle 1”")

@@ -34,7 +34,7 @@ class Nudges(BrowserCase):
         after = self.item(frame.id)
         self.assertEqual(self.box(frame.id), before[0])
         self.assertAlmostEqual(box_of(after.photos[0])[0], before[1][0] + 10)
-        # and the frame that one stepped out to is what is chosen, in the panels too
+        # and the frame that one stepped out to is what is selected, in the panels too
         expect(self.page.locator("#hint-chosen")).to_have_text(after.name)
         self.page.keyboard.press("4")
         self.page.wait_for_selector("#p-stroke")

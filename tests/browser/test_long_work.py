@@ -33,7 +33,7 @@ class Exports(BrowserCase):
         page = self.page
         with page.expect_download() as got:
             page.click("#export-now")
-            expect(page.locator("#progress")).to_contain_text("Making what goes out")
+            expect(page.locator("#progress")).to_contain_text("Exporting…")
             expect(self.row.locator("progress")).to_be_visible()
             # the person goes on meanwhile
             self.station(1)

@@ -116,7 +116,7 @@ class Sizes(RefitCase):
         self.page.keyboard.press("Escape")
         self.page.keyboard.press("Escape")
         self.page.keyboard.press("Shift+R")
-        self.assertIn("Choose one frame", self.notice())
+        self.assertIn("Select one frame", self.notice())
 
 
 class Pins(RefitCase):

@@ -32,7 +32,7 @@ class Steps(BrowserCase):
         expect(page.locator("#seen")).to_have_js_property("naturalWidth", 560)
         page.fill("#step-word", "One alone")
         page.locator("#step-word").press("Enter")
-        expect(page.locator("#name-said")).to_have_text("The name is kept.")
+        expect(page.locator("#name-said")).to_have_text("Name saved.")
         expect(page.locator(".step", has_text="One alone")).to_be_visible()
         page.click("#go-back-button")
         page.wait_for_selector("html[data-ready]")

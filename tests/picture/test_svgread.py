@@ -286,7 +286,7 @@ class Refused(unittest.TestCase):
             (f"{bomb}<svg {SVG}><text>&b;</text></svg>", "entities"),
             (f"{outside}<svg {SVG}><text>&x;</text></svg>", "entities"),
             ("<svg", "no SVG that can be read"),
-            ("<html/>", "is no SVG"),
+            ("<html/>", "isn’t an SVG"),
             ("", "no SVG that can be read"),
             (f"<svg {SVG}>{many}</svg>", "elements"),
             (f"<svg {SVG}>{'<g>' * 5000}<path d='M0 0h1v1z'/>{'</g>' * 5000}</svg>", "groups deep"),

@@ -24,7 +24,7 @@ class Known:
     def photo(self, file: str) -> PhotoFacts:
         """Return the one photo."""
         if self.facts is None or file != self.facts.file:
-            raise SheetError("That photo is not here.", "Bring it in again.", "files")
+            raise SheetError("Photo not found.", "Bring it in again.", "files")
         return self.facts
 
     def copied(self, project: int, revision: int, ids: list[str]) -> tuple[tuple[Item, ...], float]:
@@ -34,7 +34,7 @@ class Known:
 
     def drawing(self, file: str, scale: float) -> Brought:
         """Refuse."""
-        raise SheetError("That drawing is not here.", "Bring it in again.", "file")
+        raise SheetError("Drawing not found.", "Bring it in again.", "file")
 
     def shelved(self, item: str, variant: str, version: int = 0) -> Shelved:
         """Return what was put on the shelf under that number: its versions, the newest last."""

@@ -99,7 +99,7 @@ class Filling(BatchCase):
 
     def test_refused(self):
         photo = self.table.photo()
-        with self.assertRaisesRegex(Exception, "is a photo and no frame"):
+        with self.assertRaisesRegex(Exception, "is a photo, not a frame"):
             filled(self.table.sheet, [photo], [Shot(facts())])
         with self.assertRaisesRegex(Exception, "no longer on the sheet"):
             filled(self.table.sheet, ["i999"], [Shot(facts())])

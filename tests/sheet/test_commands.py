@@ -308,7 +308,7 @@ class Framing(CommandCase):
 
     def test_refusals(self):
         a, b, p = self.t.rectangle(0, 0, 9, 9), self.t.rectangle(500, 0, 9, 9), self.t.photo(10, 10, x=700, y=700)
-        self.assertIn("none is chosen", self.refused("put_in", ids=[p]).message)
+        self.assertIn("none is selected", self.refused("put_in", ids=[p]).message)
         refused = self.refused("put_in", ids=[a])
         self.assertEqual(refused.message, f"No photo lies free under “{self.t.item(a).name}”.")
         self.assertIn("bring one in", refused.remedy)

@@ -223,7 +223,7 @@ class BadInput(PanesCase):
         piece = self.table.rectangle(0, 0, 100, 100)
         (line,) = self.table.do("draw_curve", d="M0 0H100")
         cases = (
-            ("Nothing is chosen", {"ids": []}),
+            ("Nothing is selected", {"ids": []}),
             ("More than one", {"ids": [self.photo, piece]}),
             ("open line", {"ids": [line]}),
             ("rows must be a whole number", {"ids": [self.photo], "rows": "0"}),

@@ -144,7 +144,7 @@ class Tips(TableCase):
             ([disc], "5", "no tip to round"),
             ([self.square], "0", "no tip to round"),
             ([photo], "5", "A photo has no tips"),
-            ([], "5", "Nothing is chosen"),
+            ([], "5", "Nothing is selected"),
             ([self.square], "-5", "0 or greater"),
             ([self.square], "round", "is not a number"),
         ):

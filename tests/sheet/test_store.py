@@ -143,7 +143,7 @@ class Refused(unittest.TestCase):
 
 
 class Trails(unittest.TestCase):
-    """The places of a hand: told back as they were, in either form; equal where they are equal."""
+    """The points of a stroke: told back as they were, in either form; equal where they are equal."""
 
     @given(st.lists(st.tuples(st.floats(-1e8, 1e8), st.floats(-1e8, 1e8)), max_size=40))
     @settings(max_examples=200, deadline=None, database=None)

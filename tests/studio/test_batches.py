@@ -200,7 +200,7 @@ class Wrong(BatchCase):
         self.assertIn("no photos", answer.json()["error"])
         photo = self.place()
         answer = self.post(f"/p/{self.project.pk}/batch", {"ids": [photo]})
-        self.assertIn("is a photo and no frame", answer.json()["error"])
+        self.assertIn("is a photo, not a frame", answer.json()["error"])
         self.send("remove", {"ids": [self.frame]})
         answer = self.post(f"/p/{self.project.pk}/batch", {"ids": []})
         self.assertIn("no frame on the sheet", answer.json()["error"])

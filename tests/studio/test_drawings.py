@@ -65,7 +65,7 @@ class Drawings(StudioCase):
     def test_refused_in_words_and_nothing_changed(self):
         for text, words in (
             (HEAD + "<foreignObject/></svg>", "Nothing in “plan” can be drawn. Not understood: foreignObject (1)."),
-            (HEAD, "is no SVG that can be read"),
+            (HEAD, "is an SVG that can’t be read"),
             ('<!DOCTYPE svg [<!ENTITY a "b">]>' + HEAD + "<text>&a;</text></svg>", "entities"),
         ):
             with self.subTest(words):

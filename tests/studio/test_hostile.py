@@ -54,7 +54,7 @@ class Requests(StudioCase):
         file = self.upload(jpeg(300, 200)).json()["file"]
         for extra in ({"width": 0}, {"photos": [{"file": file, "width": -5}]}):
             self.assertEqual(self.send("place", {"files": [file], **extra}).status_code, 422)
-        self.assertEqual(self.send("place", {"files": ["c" * 64]}).json()["error"], "That photo is not here.")
+        self.assertEqual(self.send("place", {"files": ["c" * 64]}).json()["error"], "Photo not found.")
         self.assertEqual(self.send("place", {"files": [file]}).status_code, 200)
         (photo,) = self.fresh().head.sheet.items
         self.assertEqual((photo.width, photo.height, photo.name), (300, 200, "sea.jpg"))

@@ -132,7 +132,7 @@ class Refused(PackingCase):
         for name, changed, words in (
             ("cut short", data[: len(data) // 2], ""),
             ("a path outside", self.changed(data, **{"../../etc/cron.d/x": b"x"}), "outside of its folder"),
-            ("newer", self.changed(data, **{"manifest.json": newer}), "“Morgen” was kept by a newer Gouge"),
+            ("newer", self.changed(data, **{"manifest.json": newer}), "“Morgen” was saved by a newer Gouge"),
             ("no sheet", self.changed(data, **{"sheet.json": None}), "no sheet.json"),
             ("no manifest", self.changed(data, **{"manifest.json": None}), "no manifest.json"),
             ("no photo", self.changed(data, **{file: None}), "“sea.jpg” is missing in that file"),
@@ -141,7 +141,7 @@ class Refused(PackingCase):
             ("forged size", self.changed(data, **{"sheet.json": json.dumps(narrow)}), "is not the photo that belongs"),
             ("a bomb", bomb.getvalue(), "manifest.json in that file is too large"),
             ("any zip", self.changed(data, **{"manifest.json": b"[]"}), "manifest cannot be read"),
-            ("no zip", b"GIF89a nothing", "damaged, or no project file"),
+            ("no zip", b"GIF89a nothing", "damaged, or not a project file"),
         ):
             with self.subTest(name):
                 page = self.open_(changed)

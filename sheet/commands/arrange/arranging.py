@@ -29,7 +29,7 @@ def _move_all(sheet: Sheet, moves: dict[str, Matrix]) -> Sheet:
 
 @register
 class Align(Command, frozen=True):
-    """Align what is chosen: to the "sheet", to the box of all "chosen", or to one of them by its id."""
+    """Align what is selected: to the "sheet", to the box of all "chosen", or to one of them by its id."""
 
     command = "align"
     ids: Ids
@@ -44,15 +44,15 @@ class Align(Command, frozen=True):
         elif self.to == "chosen":
             if len(chosen) < 2:
                 raise SheetError(
-                    f"Only “{chosen[0].name}” is chosen, so there is nothing to align it to.",
-                    "Choose another piece too, or align to the sheet.",
+                    f"Only “{chosen[0].name}” is selected, so there is nothing to align it to.",
+                    "Select another piece too, or align to the sheet.",
                     "ids",
                 )
             target = geometry.join_boxes(list(boxes.values()))
         elif self.to in boxes:
             target = boxes[self.to]
         else:
-            raise SheetError("What to align to is not chosen.", "Choose it too.", "to")
+            raise SheetError("The item to align to isn’t selected.", "Select it too.", "to")
         moves = {}
         for key, (x0, y0, x1, y1) in boxes.items():
             if key == self.to:
@@ -73,7 +73,9 @@ class Align(Command, frozen=True):
                 moves[key] = Matrix.move(dx, dy)
         if not moves:
             where = {"sheet": "the sheet", "chosen": "one another"}.get(self.to) or f"“{find(sheet, self.to).name}”"
-            raise SheetError(f"Nothing would move: {describe_items(chosen)} lined up with {where} already.", "")
+            raise SheetError(
+                f"{describe_items(chosen)} {'is' if len(chosen) == 1 else 'are'} already lined up with {where}.", ""
+            )
         word = "centre" if self.side == "both" else f"align {self.side} of"
         return Outcome(_move_all(sheet, moves), f"{word} {describe_items(chosen)}", tuple(self.ids))
 
@@ -106,7 +108,7 @@ def _lanes(boxes: dict[str, Box], k: int) -> list[list[str]]:
 
 @register
 class Space(Command, frozen=True):
-    """Space what is chosen along "x" or "y": evenly between the outermost two, or with the gap given (a length)."""
+    """Space what is selected along "x" or "y": evenly between the outermost two, or with the gap given (a length)."""
 
     command = "space"
     ids: Ids
@@ -119,8 +121,8 @@ class Space(Command, frozen=True):
         need = 3 if even else 2
         if len(chosen) < need:
             raise SheetError(
-                f"It takes {'three' if even else 'two'} pieces to space them{' evenly' if even else ''}.",
-                "Choose more." if even else "Choose another piece too.",
+                f"Spacing{' evenly' if even else ''} needs {'three' if even else 'two'} pieces.",
+                "Select more." if even else "Select another piece too.",
                 "ids",
             )
         k = 0 if self.axis == "x" else 1
@@ -130,7 +132,7 @@ class Space(Command, frozen=True):
             _lanes(boxes, k) if len(chosen) >= 4 else [[i] for i in sorted(boxes, key=lambda i: _middle(boxes[i], k))]
         )
         if even and len(lanes) < need:
-            raise SheetError("They lie in two rows, and it takes three to even them out.", "Type a gap instead.", "gap")
+            raise SheetError("They are in two rows. Even gaps need three.", "Type a gap instead.", "gap")
         spans = [(min(boxes[i][k] for i in lane), max(boxes[i][k + 2] for i in lane)) for lane in lanes]
         sizes = [b - a for a, b in spans]
         if even:
@@ -145,13 +147,13 @@ class Space(Command, frozen=True):
                 moves |= {i: Matrix.move(by if k == 0 else 0.0, by if k == 1 else 0.0) for i in lane}
             at += size + gap
         if not moves:
-            raise SheetError(f"Nothing would move: the gaps of {describe_items(chosen)} are so already.", "")
+            raise SheetError("The gaps are already like that.", "")
         return Outcome(_move_all(sheet, moves), f"space {describe_items(chosen)}", tuple(self.ids))
 
 
 @register
 class MakeGroup(Command, frozen=True):
-    """Make one group of what is chosen, in the place of its topmost item."""
+    """Make one group of what is selected, in the place of its topmost item."""
 
     command = "group"
     ids: Ids
@@ -161,7 +163,7 @@ class MakeGroup(Command, frozen=True):
         chosen = in_stack_order(sheet, self.ids)
         if len(chosen) < 2:
             raise SheetError(
-                "It takes two items on the sheet itself to make a group.", "Hold Shift and click another.", "ids"
+                "A group needs two items, both on the sheet itself.", "Hold Shift and click another.", "ids"
             )
         sheet, (new,) = new_ids(sheet)
         made = Group(new, numbered(sheet, "Group"), tuple(chosen))
@@ -182,9 +184,9 @@ class Ungroup(Command, frozen=True):
         chosen = require_selection(sheet, self.ids, "ungroup")
         groups = [i for i in chosen if isinstance(i, Group)]
         if not groups:
-            raise SheetError(f"“{chosen[0].name}” is not a group.", "Choose a group.", "ids")
+            raise SheetError(f"“{chosen[0].name}” is not a group.", "Select a group.", "ids")
         if any(parent_of(sheet, g.id) is not None for g in groups):
-            raise SheetError("This group lies in another.", "Ungroup the outer one first.", "ids")
+            raise SheetError("This group is inside another.", "Ungroup the outer one first.", "ids")
         check_count(sheet, sum(len(g.items) for g in groups))
         items: list[Item] = []
         out: list[str] = []
@@ -224,7 +226,7 @@ class Mark(Command, frozen=True):
 
     def run(self, sheet: Sheet) -> Outcome:
         if not self.ids:
-            raise SheetError("Nothing is chosen.", "Choose something in the stack.", "ids")
+            raise SheetError("Nothing is selected.", "Select something in the stack.", "ids")
         chosen = [find(sheet, i) for i in self.ids]
         for item in chosen:
             holder = parent_of(sheet, item.id)

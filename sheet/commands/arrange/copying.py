@@ -41,7 +41,7 @@ def copies(sheet: Sheet, ids: list[str], places: list[Matrix], verb: str) -> Out
     """Return the outcome with a copy of the chosen items at each of `places`, just above what it copies."""
     chosen = {i.id: i for i in require_selection(sheet, ids, verb)}
     if not chosen.keys() <= {i.id for i in sheet.items}:
-        raise SheetError("Only what lies on the sheet itself can be copied.", "Step out first.", "ids")
+        raise SheetError("Only what is on the sheet itself can be copied.", "Step out first.", "ids")
     check_count(sheet, len(chosen) * len(places))
     items: list[Item] = []
     made = []
@@ -60,7 +60,7 @@ def copies(sheet: Sheet, ids: list[str], places: list[Matrix], verb: str) -> Out
 
 @register
 class Repeat(Command, frozen=True):
-    """Repeat what is chosen in columns and rows, `gap_x` and `gap_y` apart (lengths; below 0 they overlap)."""
+    """Repeat what is selected in columns and rows, `gap_x` and `gap_y` apart (lengths; below 0 they overlap)."""
 
     command = "repeat"
     ids: Ids
@@ -77,7 +77,7 @@ class Repeat(Command, frozen=True):
         chosen = require_selection(sheet, self.ids, "repeat")
         columns, rows = (parse_count(getattr(self, field), field, 1, 200) for field in ("columns", "rows"))
         if columns * rows == 1:
-            raise SheetError("One column of one row is what is there.", "Type more columns or rows.", "columns")
+            raise SheetError("One column and one row changes nothing.", "Type more columns or rows.", "columns")
         if columns * rows * len(chosen) > MAX_ITEMS:
             raise SheetError(f"That would be more than {MAX_ITEMS:,} items.", "Type fewer columns or rows.", "columns")
         x0, y0, x1, y1 = geometry.join_boxes([geometry.box_of(i) for i in chosen])
@@ -90,7 +90,7 @@ class Repeat(Command, frozen=True):
 
 @register
 class Ring(Command, frozen=True):
-    """Repeat what is chosen around a centre, `count` in all: about a point (px), or the middle of the sheet.
+    """Repeat what is selected around a centre, `count` in all: about a point (px), or the middle of the sheet.
 
     Each is turned along with its place, unless `turned` is off.
     """
@@ -115,7 +115,7 @@ class Ring(Command, frozen=True):
         mx, my = (x0 + x1) / 2, (y0 + y1) / 2
         if abs(mx - cx) + abs(my - cy) < 1e-6 and not self.turned:
             raise SheetError(
-                "The copies would all lie on one another.", "Move the centre, or turn them along.", "about"
+                "The copies would all be in the same place.", "Move the centre, or turn them along.", "about"
             )
         places = []
         for k in range(1, count):

@@ -43,7 +43,7 @@ class SetGuide(Command, frozen=True):
             guides[self.number] = guide
             label = "move a guide"
         else:
-            raise SheetError("That guide is gone.", "Lay a new one.", "number")
+            raise SheetError("That guide is gone.", "Place a new one.", "number")
         return Outcome(replace(sheet, guides=tuple(guides)), label)
 
 
@@ -61,7 +61,7 @@ class DropGuide(Command, frozen=True):
                 raise SheetError("There are no guides.", "Drag one out of a ruler.")
             return Outcome(replace(sheet, guides=()), "clear the guides")
         if not 0 <= self.number < len(sheet.guides):
-            raise SheetError("That guide is gone.", "Lay a new one.", "number")
+            raise SheetError("That guide is gone.", "Place a new one.", "number")
         guides = tuple(g for k, g in enumerate(sheet.guides) if k != self.number)
         return Outcome(replace(sheet, guides=guides), "take a guide away")
 

@@ -30,10 +30,10 @@ def _told(item: Item, how: How, bands: tuple[Bands | None, Bands | None]) -> Ite
     for part_id, holds in how.items():
         part = parts.get(part_id)
         if not isinstance(part, Piece | Group):
-            raise SheetError(f"That is no part of “{item.name}” which could hold.", "Click one of its pins.", "holds")
+            raise SheetError(f"That part of “{item.name}” can’t be anchored.", "Click one of its pins.", "holds")
         for hold in holds:
             if hold is not None and hold not in can_anchor(part):
-                raise SheetError(f"“{part.name}” cannot lengthen.", "Let it hold to a side or the middle.", "holds")
+                raise SheetError(f"“{part.name}” can’t get longer.", "Anchor it to a side or to the middle.", "holds")
         given[part_id] = replace(part.holds or Holds(), x=holds[0], y=holds[1])
     item = anchors_set(item, given)
     for axis, own_bands in enumerate(bands):
@@ -85,7 +85,7 @@ class Refit(Command, frozen=True):
         """Return the item as its parts hold, what it becomes, and what is to be told. Raises SheetError."""
         item = find(sheet, self.id)
         if not any(i.id == self.id for i in sheet.items):
-            raise SheetError(f"“{item.name}” does not lie on the sheet itself.", "Step out first.", "id")
+            raise SheetError(f"“{item.name}” is inside something else.", "Step out first.", "id")
         x0, y0, x1, y1 = geometry.box_of(item)
         size = []
         for field, now in (("width", x1 - x0), ("height", y1 - y0)):

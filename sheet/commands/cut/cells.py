@@ -42,7 +42,7 @@ class Face:
 
 
 def choice_in(items: list[Item]) -> Piece | None:
-    """Return the outline whose choice of cells is worked on, where it alone is chosen."""
+    """Return the outline whose choice of cells is worked on, where it alone is selected."""
     only = items[0] if len(items) == 1 else None
     return only if isinstance(only, Piece) and isinstance(only.shape, CutList) and only.shape.choice else None
 
@@ -51,7 +51,7 @@ def _chosen(sheet: Sheet, ids: list[str]) -> tuple[Sheet, Combination, dict[str,
     sheet, pieces, lies = gathered(sheet, ids)
     combination = Combination(pieces)
     if not combination.areas:
-        raise SheetError("No piece is chosen to work on by cell.", "Choose pieces that overlap.", "ids")
+        raise SheetError("Part by part needs a piece. Nothing is selected.", "Select pieces that overlap.", "ids")
     try:
         _ = combination.map
     except MapError as error:
@@ -61,7 +61,7 @@ def _chosen(sheet: Sheet, ids: list[str]) -> tuple[Sheet, Combination, dict[str,
 
 def _counted(found: list[tuple[int, Path]]) -> list[tuple[int, Path]]:
     if len(found) > MAX_CELLS:
-        raise SheetError(f"These make {len(found):,} cells; {MAX_CELLS:,} are the most.", "Choose fewer pieces.", "ids")
+        raise SheetError(f"These make {len(found):,} cells; {MAX_CELLS:,} are the most.", "Select fewer pieces.", "ids")
     return found
 
 
@@ -86,7 +86,7 @@ def faces_of(sheet: Sheet, ids: list[str]) -> list[Face]:
     """Return the cells of the chosen pieces, holes and gaps between them too; open lines divide.
 
     Of one outline with a choice of cells, those of its pieces. Raises SheetError where
-    no piece with an area is chosen or there are more than 2,000 cells.
+    no piece with an area is selected or there are more than 2,000 cells.
     """
     item = choice_in(in_stack_order(sheet, ids))
     if item is None:
@@ -117,7 +117,7 @@ class ByCell(Command, frozen=True):
 
     def run(self, sheet: Sheet) -> Outcome:
         if not any((*self.joined, self.lifted, self.away)):
-            raise SheetError("No cell was joined, lifted or taken away.", "Drag across some cells first.", "cells")
+            raise SheetError("No part was joined, lifted or taken away.", "Drag across some parts first.", "cells")
         item = choice_in(in_stack_order(sheet, self.ids))
         return self._anew(sheet, item) if item is not None else self._cut(sheet)
 
@@ -125,7 +125,7 @@ class ByCell(Command, frozen=True):
         """Raise SheetError unless each cell that is named is one of so many, and named once."""
         listed = [*(k for group in self.joined for k in group), *self.lifted, *self.away]
         if not all(k < count for k in listed) or len(set(listed)) != len(listed):
-            raise SheetError("These cells are not what they were.", "Choose the pieces again.", "cells")
+            raise SheetError("These parts have changed since.", "Select the pieces again.", "cells")
 
     def _words(self) -> str:
         joined = len(self.joined)
@@ -178,7 +178,7 @@ class ByCell(Command, frozen=True):
             unchanged = item.id in put and len(put[item.id]) == 1 and put[item.id][0] in areas
             items.extend([item] if item.id not in put or unchanged else put[item.id])
         if not any(put.values()):
-            raise SheetError("Nothing would be left.", "Keep at least one cell.", "cells")
+            raise SheetError("Nothing would be left.", "Leave at least one part.", "cells")
         check_count(replace(sheet, items=()), len(items))
         made_ids = [p.id for pieces in new.values() for p in pieces]
         chosen = tuple(made_ids) or tuple(i.id for lot in put.values() for i in lot)
@@ -196,7 +196,7 @@ class ByCell(Command, frozen=True):
         made[[faces[k] for k in (*self.away, *self.lifted)]] = False
         changed = replace(item, shape=replace(cuts, choice=choice_of(m, numbers, made, cuts.choice.without)))
         if geometry.outline_of(changed).is_empty:
-            raise SheetError(f"Nothing of “{item.name}” would be left.", "Keep at least one cell.", "cells")
+            raise SheetError(f"Nothing of “{item.name}” would be left.", "Leave at least one part.", "cells")
         out: list[Item] = [changed]
         for k in self.lifted:
             sheet, copy = copied(sheet, replace(item, photos=()), _same(item))
@@ -292,9 +292,9 @@ class DropCell(Command, frozen=True):
         item = find(sheet, self.id)
         choice = item.shape.choice if isinstance(item, Piece) and isinstance(item.shape, CutList) else None
         if choice is None:
-            raise SheetError(f"“{item.name}” has no choice of cells.", "Choose an outline made by cell.", "id")
+            raise SheetError(f"“{item.name}” isn’t made part by part.", "Select an outline made part by part.", "id")
         if self.number >= len(choice.cells) or not choice.cells[self.number].chosen:
-            raise SheetError("There is no such cell in the list.", "Choose the outline again.", "number")
+            raise SheetError("That part is no longer in the list.", "Select the outline again.", "number")
         assert isinstance(item, Piece)
         assert isinstance(item.shape, CutList)
         cells = list(choice.cells)
@@ -305,6 +305,6 @@ class DropCell(Command, frozen=True):
             cells = [c for c in cells if c.inside != dropped.inside]
         made = replace(item, shape=replace(item.shape, choice=replace(choice, cells=tuple(cells))))
         if geometry.outline_of(made).is_empty:
-            raise SheetError(f"Nothing of “{item.name}” would be left.", "Keep at least one cell.", "number")
+            raise SheetError(f"Nothing of “{item.name}” would be left.", "Leave at least one part.", "number")
         what = "put a cell back into" if choice.without else "take a cell out of"
         return Outcome(change(sheet, [item.id], lambda _: made), f"{what} {item.name}", (item.id,))

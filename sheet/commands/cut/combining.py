@@ -32,7 +32,7 @@ class Combine(Command, frozen=True):
     """
 
     command = "combine"
-    title = "Combining them"
+    title = "Combining…"
     ids: Ids
     operation: Operation
     base: MaybeId = ""
@@ -69,7 +69,7 @@ class Apart(Command, frozen=True):
     """
 
     command = "apart"
-    title = "Parting them"
+    title = "Dividing…"
     ids: Ids
     keep: Keep = "every"
     neighbours: Neighbours = "apart"

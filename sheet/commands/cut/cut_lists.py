@@ -21,7 +21,7 @@ from sheet.geometry.cells import without_piece
 def _cut(sheet: Sheet, item_id: str) -> tuple[Piece, CutList]:
     item = find(sheet, item_id)
     if not isinstance(item, Piece) or not isinstance(item.shape, CutList):
-        raise SheetError(f"“{item.name}” has no cut list.", "Choose an outline that was combined.", "id")
+        raise SheetError(f"“{item.name}” has no cut list.", "Select an outline that was combined.", "id")
     return item, item.shape
 
 
@@ -30,8 +30,8 @@ def _ordered(sheet: Sheet, item_id: str) -> tuple[Piece, CutList]:
     item, cuts = _cut(sheet, item_id)
     if cuts.choice is not None:
         raise SheetError(
-            f"“{item.name}” is made by cell: its pieces have no order, and no operation of their own.",
-            "Change its cells instead.",
+            f"“{item.name}” is made part by part: its pieces have no order and no operation of their own.",
+            "Change its parts instead.",
             "id",
         )
     return item, cuts
@@ -39,7 +39,7 @@ def _ordered(sheet: Sheet, item_id: str) -> tuple[Piece, CutList]:
 
 def _step(cuts: CutList, number: int, first: int = 1) -> int:
     if not first <= number <= len(cuts.steps):
-        raise SheetError(f"There is no step {number} in this cut list.", "Choose the outline again.", "number")
+        raise SheetError(f"There is no step {number} in this cut list.", "Select the outline again.", "number")
     return number
 
 
@@ -133,7 +133,7 @@ class MoveStep(Command, frozen=True):
         rows: list[Step | None] = [None, *cuts.steps]
         pieces = list(members(cuts))
         if number == to:
-            raise SheetError(f"“{pieces[number].name}” is there already.", "")
+            raise SheetError(f"“{pieces[number].name}” is already there.", "")
         row, piece = rows.pop(number), pieces.pop(number)
         rows.insert(to, row)
         pieces.insert(to, piece)
@@ -160,9 +160,11 @@ class DropStep(Command, frozen=True):
         item, cuts = _cut(sheet, self.id)
         number = _step(cuts, self.number, 0)
         if not cuts.steps:
-            raise SheetError(f"“{item.name}” has only its base.", "Make it plain, or take it apart.", "id")
+            raise SheetError(f"“{item.name}” has only its base.", "Flatten it, or turn it back to pieces.", "id")
         if parent_of(sheet, self.id) is not None:
-            raise SheetError(f"“{item.name}” is a step of another outline.", "Take that one apart first.", "id")
+            raise SheetError(
+                f"“{item.name}” is a step of another outline.", "Turn that one back to pieces first.", "id"
+            )
         pieces = list(members(cuts))
         out = pieces.pop(number)
         steps = list(cuts.steps)
@@ -170,7 +172,9 @@ class DropStep(Command, frozen=True):
         if number == 0:
             steps = [Step(s.operation, s.member, s.on) for s in cuts.steps[1:]]
         if number == 0 and cuts.choice is not None and cuts.choice.without:
-            raise SheetError(f"“{item.name}” is “{out.name}” without some cells.", "Take it apart instead.", "number")
+            raise SheetError(
+                f"“{item.name}” is “{out.name}” without some parts.", "Turn it back to pieces instead.", "number"
+            )
         if not steps and not cuts.finishes and cuts.choice is None:
             # one piece is no cut list: it takes the outline's paint and photos
             made = replace(pieces[0], paint=item.paint, photos=item.photos)
@@ -178,7 +182,9 @@ class DropStep(Command, frozen=True):
             choice = without_piece(cuts.choice, number) if cuts.choice is not None else None
             made = replace(item, shape=replace(cuts, base=pieces[0], steps=tuple(steps), choice=choice))
             if geometry.outline_of(made).is_empty:
-                raise SheetError(f"Nothing of “{item.name}” would be left without it.", "Take it apart instead.", "id")
+                raise SheetError(
+                    f"Nothing of “{item.name}” would be left without it.", "Turn it back to pieces instead.", "id"
+                )
         at = next(k for k, i in enumerate(sheet.items) if i.id == self.id)
         items = (*sheet.items[:at], made, replace(out, twin=""), *sheet.items[at + 1 :])
         return Outcome(replace(sheet, items=items), f"take {out.name} out of {item.name}", (made.id,))
@@ -197,12 +203,12 @@ class AddSteps(Command, frozen=True):
         outlines = [p for p in chosen if isinstance(p.shape, CutList)]
         if len(outlines) != 1:
             raise SheetError(
-                "Just one outline with a cut list must be chosen.", "Choose it and the pieces to add.", "ids"
+                "Just one outline with a cut list must be selected.", "Select it and the pieces to add.", "ids"
             )
         item = outlines[0]
         others = [p for p in chosen if p is not item]
         if not others:
-            raise SheetError(f"Only “{item.name}” is chosen.", "Hold Shift and click the piece to add.", "ids")
+            raise SheetError(f"Only “{item.name}” is selected.", "Hold Shift and click the piece to add.", "ids")
         assert isinstance(item.shape, CutList)
         photos = (*item.photos, *(photo for p in others for photo in p.photos))
         more = tuple(Step(self.operation, replace(p, photos=())) for p in others)
@@ -241,9 +247,11 @@ class TakeApart(Command, frozen=True):
     def run(self, sheet: Sheet) -> Outcome:
         item = find(sheet, self.id)
         if not isinstance(item, Piece) or not isinstance(item.shape, CutList):
-            raise SheetError(f"“{item.name}” is one piece already.", "Choose an outline that was combined.", "id")
+            raise SheetError(f"“{item.name}” is one piece already.", "Select an outline that was combined.", "id")
         if parent_of(sheet, self.id) is not None:
-            raise SheetError(f"“{item.name}” is a step of another outline.", "Take that one apart first.", "id")
+            raise SheetError(
+                f"“{item.name}” is a step of another outline.", "Turn that one back to pieces first.", "id"
+            )
         pieces = [replace(p, twin="") for p in members(item.shape)]
         pieces[0] = replace(pieces[0], photos=item.photos)
         at = next(k for k, i in enumerate(sheet.items) if i.id == self.id)

@@ -59,7 +59,7 @@ class SetDetail(Command, frozen=True):
             made[item.id] = piece
             note = note or lacking
         if not made:
-            raise why or SheetError("Nothing chosen has such a number.", "Choose a piece that has it.", self.field)
+            raise why or SheetError("Nothing selected has such a number.", "Select a piece that has it.", self.field)
         sheet = change(sheet, list(made), lambda i: made[i.id])
         label = (
             f"set the {field_word(next(iter(made.values())).shape, self.field)} of {describe_items([*made.values()])}"
@@ -83,7 +83,7 @@ class Kern(Command, frozen=True):
     def run(self, sheet: Sheet) -> Outcome:
         (item,) = require_selection(sheet, [self.id], "kern")
         if not isinstance(item, Piece) or not isinstance(item.shape, Lettering):
-            raise SheetError(f"“{item.name}” is not a lettering.", "Choose a lettering.", "id")
+            raise SheetError(f"“{item.name}” is not a lettering.", "Select a lettering.", "id")
         shape = item.shape
         if not 0 <= self.at < len(shape.text) - 1 or "\n" in shape.text[self.at : self.at + 2]:
             raise SheetError("There is no pair of letters there.", "Put the cursor between two letters.", "at")

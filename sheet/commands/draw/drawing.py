@@ -65,12 +65,10 @@ def drawn_into(sheet: Sheet, piece: Piece, into: str, operation: How, note: str 
     """Return the outcome of a piece, not on the sheet yet, as the next step of an outline. Raises SheetError."""
     name = piece.name
     if operation == "":
-        raise SheetError(
-            "It was not said how to draw into the outline.", "Choose union, subtract, intersect or exclude."
-        )
+        raise SheetError("Choose how to draw into the outline.", "Choose union, subtract, intersect or exclude.")
     target = find(sheet, into)
     if not isinstance(target, Piece) or parent_of(sheet, into) is not None:
-        raise SheetError("Only an outline on the sheet itself can be drawn into.", "Choose it first.", "into")
+        raise SheetError("Only an outline on the sheet itself can be drawn into.", "Select it first.", "into")
     if isinstance(target.shape, CutList) and target.shape.choice is None:
         cuts = replace(target.shape, steps=(*target.shape.steps, Step(operation, piece)))
         made = replace(target, shape=cuts)
@@ -186,7 +184,7 @@ class DrawFreehand(Command, frozen=True):
             raise SheetError("That stroke is too short to be a curve.", "Draw a little further.")
         tolerance = number(sheet, "nearness", self.tolerance, field="tolerance")
         if not 0.01 <= tolerance <= 1e4:
-            raise SheetError("The nearness must be greater than 0.", "Type a number like 2.", "tolerance")
+            raise SheetError("Smoothing must be greater than 0.", "Type a number like 2.", "tolerance")
         shape = Freehand(Points(points), tolerance, self.closed)
         paint = None if self.closed else line_paint(sheet)
         return landed(sheet, shape, "Freehand", paint=paint, into=self.into, operation=self.operation)
@@ -258,7 +256,7 @@ class DrawEdge(Command, frozen=True):
             return landed(sheet, shape, "Edge run", paint=line_paint(sheet), into=self.into, operation=self.operation)
         item = find(sheet, self.id)
         if not isinstance(item, Piece):
-            raise SheetError(f"“{item.name}” has no line to run along.", "Choose a piece.", "id")
+            raise SheetError(f"“{item.name}” has no line to run along.", "Select a piece.", "id")
         base = item.shape
         sides = None if self.sides is None else tuple(sorted(set(self.sides)))
         if isinstance(base, EdgeRun):

@@ -28,11 +28,9 @@ def noded(sheet: Sheet, item_id: str) -> tuple[Piece, Path]:
     """Return a piece whose nodes can be edited, and its path on the sheet. Raises SheetError for anything else."""
     item = find(sheet, item_id)
     if not isinstance(item, Piece):
-        raise SheetError(f"“{item.name}” has no nodes of its own.", "Choose a piece or an outline.", "id")
+        raise SheetError(f"“{item.name}” has no nodes of its own.", "Select a piece or an outline.", "id")
     if isinstance(item.shape, CutList):
-        raise SheetError(
-            f"“{item.name}” is made by a cut list.", "Step inside and edit its pieces, or make it plain.", "id"
-        )
+        raise SheetError(f"“{item.name}” is made by a cut list.", "Edit its pieces, or flatten it.", "id")
     return item, geometry.outline_of(item)
 
 
@@ -52,7 +50,7 @@ def _edited(sheet: Sheet, item_id: str, edit: Callable[[Path], Path], label: str
 
 def _some(numbers: list[int], what: str) -> list[int]:
     if not numbers:
-        raise SheetError(f"No node is chosen to {what}.", "Click a node, or drag around some.", "nodes")
+        raise SheetError(f"No node is selected to {what}.", "Click a node, or drag around some.", "nodes")
     return numbers
 
 
@@ -75,7 +73,7 @@ class MoveNodes(Command, frozen=True):
             _, path = noded(sheet, self.id)
             spots = [n.at for run in nodes.runs(path) for n in run.nodes]
             if not all(0 <= n < len(spots) for n in self.nodes):
-                raise SheetError("There is no such node.", "Choose it again.", "nodes")
+                raise SheetError("There is no such node.", "Select it again.", "nodes")
             points = [spots[n] for n in self.nodes]
             if self.x:
                 want = parse_length(self.x, "x", unit=sheet.unit, resolution=sheet.resolution, whole=sheet.width)
@@ -165,7 +163,7 @@ class BreakNode(Command, frozen=True):
 
     def run(self, sheet: Sheet) -> Outcome:
         if len(self.nodes) != 1:
-            raise SheetError("The line is cut at one node.", "Choose just one.", "nodes")
+            raise SheetError("The line is cut at one node.", "Select just one.", "nodes")
         return _edited(sheet, self.id, lambda p: nodes.break_at(p, self.nodes[0]), "break a node")
 
 
@@ -187,7 +185,7 @@ class JoinNodes(Command, frozen=True):
                     pair += [number, number + len(run.nodes) - 1]
                 number += len(run.nodes)
         if len(pair) != 2:
-            raise SheetError("Two ends are joined.", "Choose two ends of open lines.", "nodes")
+            raise SheetError("Two ends are joined.", "Select two ends of open lines.", "nodes")
         return _edited(sheet, self.id, lambda p: nodes.join_nodes(p, pair[0], pair[1]), "join ends")
 
 

@@ -28,7 +28,7 @@ def _piece(sheet: Sheet, item_id: str, what: str) -> Piece:
     if not isinstance(item, Piece):
         raise SheetError(
             f"“{item.name}” is a {'photo' if isinstance(item, Photo) else 'group'}, and cannot be {what}.",
-            "Choose a piece or an outline.",
+            "Select a piece or an outline.",
             "id",
         )
     return item
@@ -54,7 +54,7 @@ class Offset(Command, frozen=True):
         item = _piece(sheet, self.id, "offset")
         distance = _length(sheet, self.distance, "distance")
         if distance == 0:
-            raise SheetError("An offset of 0 is what is there.", "Type a distance; a minus goes inwards.", "distance")
+            raise SheetError("An offset of 0 changes nothing.", "Type a distance; a minus goes inwards.", "distance")
         path = outline.offset(geometry.outline_of(item), distance, self.join)
         if path.is_empty:
             raise SheetError(
@@ -80,7 +80,7 @@ def finish_value(sheet: Sheet, kind: FinishKind, text: str) -> float:
     field = {"offset": "distance", "round": "radius", "simplify": "tolerance", "clean": "size"}[kind]
     value = _length(sheet, text, field)
     if kind == "offset" and value == 0:
-        raise SheetError("An offset of 0 is what is there.", "Type a distance; a minus goes inwards.", "distance")
+        raise SheetError("An offset of 0 changes nothing.", "Type a distance; a minus goes inwards.", "distance")
     if kind != "offset" and value <= 0:
         raise SheetError(f"The {field} must be greater than 0.", "Type a larger number.", field)
     return value
@@ -109,7 +109,7 @@ class Reshape(Command, frozen=True):
             raise _nothing_left(item, self.kind)
         note = ""
         if self.kind == "round" and path.node_count == old.node_count:
-            raise SheetError(f"“{item.name}” has no corner to round.", "Choose an outline with corners.", "radius")
+            raise SheetError(f"“{item.name}” has no corner to round.", "Select an outline with corners.", "radius")
         if self.kind == "simplify":
             if path.node_count >= old.node_count:
                 why = f"“{item.name}” needs its {old.node_count} nodes for that."
@@ -166,7 +166,7 @@ class SetFinish(Command, frozen=True):
         item = _piece(sheet, self.id, "reshaped")
         cuts = item.shape
         if not isinstance(cuts, CutList) or not 0 <= self.number < len(cuts.finishes):
-            raise SheetError(f"“{item.name}” has no such finish.", "Choose the outline again.", "number")
+            raise SheetError(f"“{item.name}” no longer has that step.", "Select the outline again.", "number")
         finishes = list(cuts.finishes)
         old = finishes[self.number]
         if self.drop:
@@ -190,7 +190,7 @@ def rounding_of(piece: Piece) -> float:
 
 @register
 class RoundTips(Command, frozen=True):
-    """Round the tips of all that is chosen by a length, also once photos are in; another length later, 0 for none."""
+    """Round the tips of all that is selected by a length, also once photos are in; another length later, 0 for none."""
 
     command = "round_tips"
     ids: Ids
@@ -200,7 +200,7 @@ class RoundTips(Command, frozen=True):
         chosen = require_selection(sheet, self.ids, "round")
         pieces = [p for item in chosen for p in geometry.pieces_of(item)]
         if not pieces:
-            raise SheetError("A photo has no tips to round.", "Put it in an outline first.", "ids")
+            raise SheetError("A photo has no line corners to round.", "Put it in an outline first.", "ids")
         radius = _length(sheet, self.value, "radius")
         if radius < 0:
             raise SheetError("The radius must be 0 or greater.", "Type a larger number.", "radius")
@@ -215,7 +215,7 @@ class RoundTips(Command, frozen=True):
             changed += 1
         if not changed:
             what = f"“{pieces[0].name}” has" if len(pieces) == 1 else "None of them has"
-            raise SheetError(f"{what} no tip to round.", "Choose an outline with corners.", "radius")
+            raise SheetError(f"{what} no line corner to round.", "Select an outline with corners.", "radius")
         return Outcome(sheet, f"round the tips of {describe_items(chosen)}", tuple(self.ids))
 
 
@@ -280,7 +280,7 @@ class Separate(Command, frozen=True):
     def run(self, sheet: Sheet) -> Outcome:
         item = _piece(sheet, self.id, "separated")
         if parent_of(sheet, item.id) is not None:
-            raise SheetError(f"“{item.name}” does not lie on the sheet itself.", "Step out first.", "id")
+            raise SheetError(f"“{item.name}” is inside something else.", "Step out first.", "id")
         path = geometry.outline_of(item)
         whole = self.loops or not path.is_closed
         found = list(path.subpaths) if whole else outline.divide([outline.union([path])])
@@ -330,13 +330,13 @@ class SetMargin(Command, frozen=True):
         item = _piece(sheet, self.id, "measured")
         found = holes(item, self.hole + 1, self.of)
         if not 0 <= self.hole < len(found):
-            raise SheetError(f"“{item.name}” has no such hole.", "Choose the outline again.", "hole")
+            raise SheetError(f"“{item.name}” has no such hole.", "Select the outline again.", "hole")
         hole = found[self.hole]
         m = hole.margins
         if self.side == "even":
             dx, dy = (m.right - m.left) / 2, (m.bottom - m.top) / 2
             if abs(dx) < 1e-9 and abs(dy) < 1e-9:
-                raise SheetError("Those margins are even already.", "")
+                raise SheetError("Those margins are already equal.", "")
         else:
             value = _length(sheet, self.value, "margin")
             dx = {"left": value - m.left, "right": m.right - value}.get(self.side, 0.0)
@@ -351,7 +351,7 @@ class SetMargin(Command, frozen=True):
             if cutter is None:
                 raise SheetError(
                     "This hole is not one piece of the cut list.",
-                    "Step inside and move its pieces, or make the outline plain.",
+                    "Step inside and move its pieces, or flatten the outline.",
                     "hole",
                 )
             return Outcome(change(sheet, [cutter.id], lambda c: placing.moved(c, move)), label, (item.id,))

@@ -23,7 +23,7 @@ COVERED: Final = 0.995
 
 @register
 class PutIn(Command, frozen=True):
-    """Put the chosen photos into the chosen outlines, whatever lies on top and whichever was chosen first.
+    """Put the chosen photos into the chosen outlines, whatever lies on top and whichever was selected first.
 
     One outline takes all the photos; one photo goes into every outline, each showing its
     part of it; several of both pair off in reading order. A photo stays where it lies if
@@ -52,16 +52,14 @@ class PutIn(Command, frozen=True):
         if not photos and len(pieces) == 1:
             under = placing.photo_under(sheet, pieces[0])
             if under is None:
-                message = f"No photo lies free under “{pieces[0].name}”."
-                raise SheetError(
-                    message, "Hold Shift and choose one; bring one in, or take one out of its frame first.", "ids"
-                )
+                message = f"Every photo under “{pieces[0].name}” is in a frame."
+                raise SheetError(message, "Bring a photo in, or take one out of its frame first.", "ids")
             photos = [under]
         if not photos:
-            raise SheetError("No photo is chosen to put in.", "Choose a photo and the outline it goes into.", "ids")
+            raise SheetError("No photo is selected to put in.", "Select a photo and the outline it goes into.", "ids")
         if not pieces:
             raise SheetError(
-                f"“{photos[0].name}” needs an outline to go into, and none is chosen.",
+                f"“{photos[0].name}” needs an outline to go into, and none is selected.",
                 "Hold Shift and click the piece that will be its frame.",
                 "ids",
             )
@@ -72,7 +70,7 @@ class PutIn(Command, frozen=True):
                 sheet = change(sheet, [frame.id], lambda _, shut=shut: shut)  # type: ignore[misc]
                 closed.append(frame.name)
             if isinstance(parent_of(sheet, frame.id), Piece):
-                raise SheetError(f"“{frame.name}” is a step of an outline.", "Choose the whole outline.", "ids")
+                raise SheetError(f"“{frame.name}” is a step of an outline.", "Select the whole outline.", "ids")
         outcome = self._placed(sheet, photos, pieces)
         if not closed:
             return outcome
@@ -130,7 +128,7 @@ def _shut(line: Piece) -> Piece:
         made = replace(line, shape=plain_of(outline.union([geometry.outline_of(line)])), matrix=Matrix().numbers())
     if geometry.outline_of(made).area <= 0:
         raise SheetError(
-            f"“{line.name}” is a line that holds no area, even closed.", "Choose a piece with an inside.", "ids"
+            f"“{line.name}” is a line without an inside, even when closed.", "Select a piece with an inside.", "ids"
         )
     return made
 
@@ -149,8 +147,8 @@ def _shared(sheet: Sheet, photos: list[Photo], pieces: list[Piece]) -> list[list
         return [photos for _ in pieces]
     if len(photos) != len(pieces):
         raise SheetError(
-            f"{len(photos)} photos and {len(pieces)} outlines do not pair off.",
-            "Choose as many of each, or one photo, or one outline.",
+            f"{len(photos)} photos and {len(pieces)} outlines don’t pair up.",
+            "Select as many of each, or one photo, or one outline.",
             "ids",
         )
     read_photos, read_pieces = _reading(photos), _reading(pieces)
@@ -190,16 +188,16 @@ class TakeOut(Command, frozen=True):
             elif isinstance(item, Piece) and item.photos:
                 frames.setdefault(item.id, []).extend(p.id for p in item.photos)
             elif isinstance(item, Photo) and len(self.ids) > 1:
-                # it came out with the frame that is chosen too
+                # it came out with the frame that is selected too
                 continue
             elif isinstance(item, Group) and item.panes is not None:
                 raise SheetError(
-                    f"“{item.name}” is split into panes.", "Make it whole, or step inside and choose one pane.", "ids"
+                    f"“{item.name}” is split into panes.", "Undo the split, or step inside and select one pane.", "ids"
                 )
             else:
-                raise SheetError(f"“{item.name}” has no photo inside.", "Choose a frame.", "ids")
+                raise SheetError(f"“{item.name}” has no photo inside.", "Select a frame.", "ids")
         if not frames:
-            raise SheetError("No frame with a photo is chosen.", "Choose a frame.", "ids")
+            raise SheetError("No frame with a photo is selected.", "Select a frame.", "ids")
         out: list[str] = []
 
         def emptied(lying: tuple[Item, ...]) -> tuple[Item, ...]:
@@ -251,7 +249,7 @@ class Settle(Command, frozen=True):
             parent = parent_of(sheet, item.id)
             frame = parent if isinstance(item, Photo) else item
             if not isinstance(frame, Piece) or not frame.photos:
-                raise SheetError(f"“{item.name}” is not in a frame.", "Choose a frame or a photo inside one.", "ids")
+                raise SheetError(f"“{item.name}” is not in a frame.", "Select a frame or a photo inside one.", "ids")
             for photo in frame.photos if isinstance(item, Piece) else (item,):
                 assert isinstance(photo, Photo)
                 photos.append(photo)
@@ -284,7 +282,7 @@ def _frames(sheet: Sheet, ids: list[str], what: str) -> list[Piece]:
     for item in [p for i in chosen for p in (geometry.pieces_of(i) if isinstance(i, Group) else [i])]:
         frame = parent_of(sheet, item.id) if isinstance(item, Photo) else item
         if not isinstance(frame, Piece) or not frame.photos:
-            raise SheetError(f"“{item.name}” is not in a frame.", "Choose a frame or a photo inside one.", "ids")
+            raise SheetError(f"“{item.name}” is not in a frame.", "Select a frame or a photo inside one.", "ids")
         frames[frame.id] = frame
     return list(frames.values())
 
@@ -336,7 +334,7 @@ class Seat(Command, frozen=True):
                 moved[photo.id] = shifted if frame.gaps or not covers(frame, photo) else held(frame, shifted)
         if all(p.matrix == find(sheet, i).matrix for i, p in moved.items()):  # type: ignore[union-attr]
             way = "Turn off Keep covered, or enlarge the photo, to move it further."
-            raise SheetError("The photo lies so already, or can go no further.", way, "ids")
+            raise SheetError("The photo is already there, or can’t go further.", way, "ids")
         sheet = change(sheet, list(moved), lambda i: moved[i.id])
         word = f"to the {self.side}" if self.side else "by a point of it"
         return Outcome(sheet, f"seat the photo {word}", tuple(self.ids))
@@ -371,8 +369,8 @@ class SwapPhoto(Command, frozen=True):
         frames = _frames(sheet, [i.id for i in chosen if i not in free], "swap") if len(chosen) > len(free) else []
         if len(free) != 1 or len(frames) != 1:
             raise SheetError(
-                "It takes one frame and one photo that lies free to swap.",
-                "Choose the frame, hold Shift, and click the photo that goes in.",
+                "Replacing needs one frame and one loose photo.",
+                "Select the frame, hold Shift, and click the photo that goes in.",
                 "ids",
             )
         (new,), (frame,) = free, frames

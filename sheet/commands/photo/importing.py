@@ -36,7 +36,7 @@ class Place(Command, frozen=True):
     def informed(self, library: Library, sheet: Sheet) -> Command:
         """Return the command with the facts of each file."""
         if not self.files:
-            raise SheetError("No photo came with that.", "Choose one or more pictures.", "files")
+            raise SheetError("No photo came with that.", "Select one or more pictures.", "files")
         return Placed(tuple(library.photo(f) for f in self.files), self.x, self.y, self.into)
 
 

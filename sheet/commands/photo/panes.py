@@ -29,7 +29,7 @@ def panes_of(sheet: Sheet, item_id: str) -> Group:
     for one in (item, parent):
         if isinstance(one, Group) and one.panes is not None:
             return one
-    raise SheetError(f"“{item.name}” is not split into panes.", "Choose a photo or a frame, and split it.", "id")
+    raise SheetError(f"“{item.name}” is not split into panes.", "Select a photo or a frame, and split it.", "id")
 
 
 def _counted(text: str, size: str, sheet: Sheet, whole: float, gap: float, field: str) -> tuple[int, float]:
@@ -95,8 +95,8 @@ class Split(Command, frozen=True):
     def run(self, sheet: Sheet) -> Outcome:
         chosen = [find(sheet, i) for i in dict.fromkeys(self.ids)]
         if len(chosen) != 1:
-            what = "Nothing is chosen" if not chosen else "More than one thing is chosen"
-            raise SheetError(f"{what} to split into panes.", "Choose one photo, frame or piece.", "ids")
+            what = "Nothing is selected" if not chosen else "More than one thing is selected"
+            raise SheetError(f"{what} to split into panes.", "Select one photo, frame or piece.", "ids")
         item = chosen[0]
         holder = parent_of(sheet, item.id)
         if isinstance(item, Photo) and isinstance(holder, Piece):
@@ -105,9 +105,9 @@ class Split(Command, frozen=True):
         if isinstance(item, Group):
             raise SheetError(f"“{item.name}” is {item.kind} already.", "Ungroup it, or choose a photo.", "ids")
         if parent_of(sheet, item.id) is not None:
-            raise SheetError(f"“{item.name}” lies in something else.", "Step out, and choose the whole of it.", "ids")
+            raise SheetError(f"“{item.name}” is inside something else.", "Step out, and select the whole of it.", "ids")
         if isinstance(item, Piece) and geometry.is_line(item):
-            raise SheetError(f"“{item.name}” is an open line, and holds no area.", "Close it first.", "ids")
+            raise SheetError(f"“{item.name}” is an open line, so it has no inside.", "Close it first.", "ids")
         cut = first_cut(item, 1, 1)
         gap_x = _length(sheet, "gap across", self.gap_x, cut.width, "gap_x")
         gap_y = _length(sheet, "gap down", self.gap_y, cut.height, "gap_y")
@@ -116,7 +116,7 @@ class Split(Command, frozen=True):
         columns, width = _counted(self.columns, self.pane_width, sheet, cut.width - 2 * margin, gap_x, "columns")
         rows, height = _counted(self.rows, self.pane_height, sheet, cut.height - 2 * margin, gap_y, "rows")
         if columns * rows == 1 and not margin and not width and not height:
-            raise SheetError("One pane is what is there.", "Type more columns or rows.", "columns")
+            raise SheetError("One pane changes nothing.", "Type more columns or rows.", "columns")
         if columns * rows > MOST:
             raise SheetError(
                 f"That would be {columns * rows:,} panes; {MOST:,} are the most.",
@@ -218,14 +218,14 @@ class PaneCells(Command, frozen=True):
         assert cut is not None
         cells = {c for c in self.cells if c // ROW < cut.rows and c % ROW < cut.columns}
         if not cells:
-            raise SheetError("No pane is marked.", "Press panes in the little grid first.", "cells")
+            raise SheetError("No pane is selected.", "Click panes in the small grid first.", "cells")
         touched = [g for g in cut.joined if cells.intersection(g)]
         made = cut
         if self.action == "out":
             made = replace(cut, out=tuple(sorted({*cut.out, *cells})))
         elif self.action == "back":
             if not cells.intersection(self._left(group, cut)):
-                raise SheetError("None of these was left out.", "Mark one that is.", "cells")
+                raise SheetError("None of these panes was left out.", "Select one that is.", "cells")
             made = replace(cut, out=tuple(c for c in cut.out if c not in cells))
             # one that was removed by hand comes back too
             there = {i.id for i in group.items}
@@ -236,7 +236,7 @@ class PaneCells(Command, frozen=True):
             whole = cells.union(*touched)
             if len(whole) < 2 or not _neighbours(whole):
                 raise SheetError(
-                    "Only panes beside one another are joined.", "Mark two or more that touch side by side.", "cells"
+                    "Only neighbouring panes can be joined.", "Select two or more that touch side by side.", "cells"
                 )
             made = replace(
                 cut,
@@ -245,7 +245,7 @@ class PaneCells(Command, frozen=True):
             )
         else:
             if not touched:
-                raise SheetError("None of these is joined to another.", "Mark one that is.", "cells")
+                raise SheetError("None of these is joined to another.", "Select one that is.", "cells")
             made = replace(cut, joined=tuple(g for g in cut.joined if g not in touched))
         sheet, new = cut_anew(sheet, group, made)
         words = {"out": "leave out", "back": "bring back", "join": "join", "part": "part"}[self.action]

@@ -35,7 +35,7 @@ class Trace(Command, frozen=True):
     """
 
     command = "silhouette"
-    title = "Tracing it"
+    title = "Tracing…"
     id: Id
     way: Way = "brightness"
     level: Typed = ""

@@ -1,4 +1,4 @@
-"""The cards: what each operation would give for what is chosen, as it was planned."""
+"""The cards: what each operation would give for what is selected, as it was planned."""
 
 from typing import Any
 
@@ -20,8 +20,8 @@ MANY = 60
 KEYS = {"union": "u", "subtract": "s", "intersect": "i", "exclude": "x", "apart": "d"}
 FINISH_WORDS = {"offset": "Offset", "round": "Round", "simplify": "Simplify", "clean": "Clean up"}
 CHOICES = (
-    ("keep", (("every", "every cell"), ("shows", "what shows"), ("under", "under the top"))),
-    ("neighbours", (("apart", "as they are"), ("joined", "join one paint"))),
+    ("keep", (("every", "all parts"), ("shows", "visible parts"), ("under", "only inside the top piece"))),
+    ("neighbours", (("apart", "keep separate"), ("joined", "merge same colour"))),
     ("parts", (("areas", "areas"), ("lines", "lines"))),
 )
 """The three choices of cutting apart, each of which excludes the others of its row."""

@@ -45,7 +45,7 @@ def _steps(item: Piece, cuts: CutList) -> tuple[list[dict[str, Any]], outline.Pa
 
 
 def _cells(item: Piece, cuts: CutList) -> list[dict[str, Any]]:
-    """Return a row for each cell that was chosen: where it is, in words and as a picture; none where it has gone."""
+    """Return a row for each cell that was selected: where it is, in words and as a picture; none where it has gone."""
     if cuts.choice is None:
         return []
     m, numbers = geometry.cell_map(cuts)

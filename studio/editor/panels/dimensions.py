@@ -1,4 +1,4 @@
-"""The numbers of what is chosen."""
+"""The numbers of what is selected."""
 
 import json
 
@@ -21,7 +21,7 @@ PIVOTS = [
 
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
-    """Return the dimensions; empty where nothing is chosen."""
+    """Return the dimensions; empty where nothing is selected."""
     dimensions = dimensions_of(sheet, items, view.margins)
     if dimensions is None:
         return ""
@@ -39,7 +39,7 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
 
 
 def _refits(sheet: Sheet, items: list[Item]) -> bool:
-    """Tell whether what is chosen can be refitted: one thing on the sheet itself that has not one proportion only."""
+    """Tell whether what is selected can be refitted: one thing on the sheet itself that has not one proportion only."""
     if len(items) != 1 or not any(i.id == items[0].id for i in sheet.items):
         return False
     return not (isinstance(items[0], Photo) or isinstance(getattr(items[0], "shape", None), Lettering))

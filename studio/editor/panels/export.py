@@ -20,14 +20,14 @@ __all__ = ["html"]
 
 
 def _choices(sheet: Sheet, items: list[Item]) -> list[tuple[str, str]]:
-    """Return what can go out, with its name: the sheet, what is chosen, and each frame by itself."""
+    """Return what can go out, with its name: the sheet, what is selected, and each frame by itself."""
     tops = {i.id for i in sheet.items}
     own = [i for i in items if i.id in tops]
     out = [("sheet", "The sheet")]
     if len(own) == 1:
         out.append((own[0].id, own[0].name))
     elif own:
-        out.append(("chosen", f"The {len(own)} that are chosen"))
+        out.append(("chosen", f"The {len(own)} that are selected"))
     frames = list(frames_of(own or sheet.items))
     if len(frames) > 1 or (frames and not own):
         out.append(("each", f"Each frame by itself: {len(frames)}"))
@@ -49,7 +49,7 @@ def _target(sheet: Sheet, order: Order, name: str) -> dict[str, Any]:
 
 
 def _web(sheet: Sheet, order: Order, items: list[Item]) -> dict[str, Any]:
-    """Return the chosen outline for the web, where one is chosen."""
+    """Return the chosen outline for the web, where one is selected."""
     if len(items) != 1 or not pieces_of(items[0]):
         return {}
     context: dict[str, Any] = {"web": WEB, "web_id": items[0].id, "web_name": items[0].name}
@@ -67,7 +67,7 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     order = view.export
     choices = _choices(sheet, items)
     keys = [key for key, _ in choices]
-    # what is chosen goes out at first; what was picked stays while it is there
+    # what is selected goes out at first; what was picked stays while it is there
     picked = order.what if order.what in keys else keys[1] if len(keys) > 1 and items else "sheet"
     targets = [_target(sheet, replace(order, what=key, ids=ids), name) for key, name in choices]
     at_hand = next(t for t in targets if t["key"] == picked)

@@ -1,4 +1,4 @@
-"""The paint of what is chosen, and the backdrop."""
+"""The paint of what is selected, and the backdrop."""
 
 from collections.abc import Callable
 from typing import Any
@@ -26,14 +26,14 @@ def _shared(values: list[Any], show: Callable[[Any], str]) -> dict[str, str]:
 
 
 def _keepable(sheet: Sheet, pieces: list[Piece]) -> str:
-    """Return the colour of what is chosen that is not kept yet: its fill, else its border, else the backdrop."""
+    """Return the colour of what is selected that is not kept yet: its fill, else its border, else the backdrop."""
     paint = pieces[-1].paint if pieces else None
     colours = (paint.fill, paint.stroke) if paint else (sheet.backdrop,)
     return next((c for c in colours if c and c not in sheet.swatches), "")
 
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
-    """Return the drawer for what is chosen."""
+    """Return the drawer for what is selected."""
     pieces = [p for i in items for p in geometry.pieces_of(i)]
     context: dict[str, Any] = {
         "items": items,

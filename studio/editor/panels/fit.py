@@ -44,7 +44,7 @@ SIDES = (
 
 
 def _at_hand(frames: dict[str, Piece], items: list[Item]) -> tuple[Piece | None, Photo | None]:
-    """Return the one frame that is worked on, and the photo of it that is chosen, or its top one."""
+    """Return the one frame that is worked on, and the photo of it that is selected, or its top one."""
     if len(frames) != 1:
         return None, None
     (frame,) = frames.values()
@@ -71,7 +71,7 @@ def _view(frame: Piece, photo: Photo) -> dict[str, Any]:
 
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
-    """Return the drawer for what is chosen."""
+    """Return the drawer for what is selected."""
     frames: dict[str, Piece] = {}
     for item in [p for i in items for p in (i.items if isinstance(i, Group) and i.panes is not None else (i,))]:
         frame = parent_of(sheet, item.id) if isinstance(item, Photo) else item

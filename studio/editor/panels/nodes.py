@@ -16,7 +16,7 @@ MOST = 3000
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     """Return JSON: places, handles and kinds of the nodes, or why they cannot be edited."""
     if len(items) != 1:
-        return json.dumps({"id": "", "why": "Choose one piece to edit its nodes.", "nodes": []})
+        return json.dumps({"id": "", "why": "Select one piece to edit its nodes.", "nodes": []})
     item = items[0]
     try:
         _, path = noded(sheet, item.id)

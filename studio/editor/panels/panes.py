@@ -1,4 +1,4 @@
-"""Splitting what is chosen into panes, and cutting panes otherwise."""
+"""Splitting what is selected into panes, and cutting panes otherwise."""
 
 from typing import Any
 
@@ -16,7 +16,7 @@ SHOWN = 16
 
 
 def context(sheet: Sheet, items: list[Item]) -> dict[str, Any]:
-    """Return what the part about panes shows of what is chosen; nothing where it does not apply."""
+    """Return what the part about panes shows of what is selected; nothing where it does not apply."""
     if len(items) != 1:
         return {}
     (item,) = items

@@ -1,4 +1,4 @@
-"""What the shelf has to do with what is chosen: keeping it, and what is newer there."""
+"""What the shelf has to do with what is selected: keeping it, and what is newer there."""
 
 from django.template.loader import render_to_string
 
@@ -10,7 +10,7 @@ __all__ = ["html"]
 
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
-    """Return the panel; empty where nothing is chosen that the shelf could keep."""
+    """Return the panel; empty where nothing is selected that the shelf could keep."""
     if len(items) != 1 or isinstance(items[0], Photo) or not any(i.id == items[0].id for i in sheet.items):
         return ""
     item = items[0]

@@ -22,7 +22,7 @@ STEPS: Final = {
 
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
-    """Return the sheet's own fields; only where one draws and nothing is chosen."""
+    """Return the sheet's own fields; only where one draws and nothing is selected."""
     if view.station != "draw" or items:
         return ""
     sizes = (sheet.width, sheet.height, sheet.bleed, sheet.margin)

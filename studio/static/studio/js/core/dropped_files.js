@@ -15,7 +15,7 @@ function sent(body) {
     request.setRequestHeader("X-CSRFToken", opening.elements.csrfmiddlewaretoken.value);
     request.setRequestHeader("Accept", "application/json");
     request.upload.addEventListener("progress", ({ loaded, total }) =>
-      say(loaded < total ? `Sending, ${Math.round((100 * loaded) / total)} %` : "Reading it"),
+      say(loaded < total ? `Sending, ${Math.round((100 * loaded) / total)} %` : "Reading…"),
     );
     request.addEventListener("load", () =>
       done({ busy: request.getResponseHeader("Retry-After") !== null, text: request.responseText }),
@@ -37,7 +37,7 @@ opening?.addEventListener("submit", async (event) => {
   } catch {
     say("The server did not take it. It may be too large; or try again in a moment.");
   } finally {
-    // the same file may be chosen again
+    // the same file may be selected again
     opening.elements.file.value = "";
   }
 });

@@ -4,21 +4,20 @@ import { $, on, state } from "./state.js";
 
 const k = (key, words) => `<span><kbd>${key}</kbd> ${words}</span>`;
 const HINTS = {
-  draw:
-    k("Shift", "equal sides") + k("Alt", "from the centre") + k("Space", "move while drawing") + k("Esc", "drop it"),
+  draw: k("Shift", "equal sides") + k("Alt", "from the centre") + k("Space", "move while drawing") + k("Esc", "cancel"),
   move: k("Shift", "along one axis") + k("Alt", "a copy") + k("Ctrl", "no snapping") + k("Esc", "put it back"),
   resize: k("Shift", "keep proportions") + k("Alt", "from the centre") + k("Esc", "put it back"),
   turn: k("Shift", "in steps of 15°") + k("Esc", "put it back"),
-  marquee: k("Esc", "choose nothing"),
+  marquee: k("Esc", "deselect"),
   nodes: k("Shift", "along one axis") + k("Ctrl", "no snapping") + k("Esc", "put it back"),
   handle: k("Alt", "this handle alone") + k("Esc", "put it back"),
   radius: k("Alt", "this corner alone") + k("Esc", "put it back"),
   pivot: k("Ctrl", "anywhere") + k("Esc", "put it back"),
-  guide: k("Esc", "drop it"),
-  edge: k("Shift", "in steps of 15°") + k("Esc", "drop it"),
-  freehand: k("Esc", "drop it"),
-  curve: k("Alt", "this handle alone") + k("Space", "move the node") + k("Esc", "drop it"),
-  silhouette: k("Esc", "drop it"),
+  guide: k("Esc", "cancel"),
+  edge: k("Shift", "in steps of 15°") + k("Esc", "cancel"),
+  freehand: k("Esc", "cancel"),
+  curve: k("Alt", "this handle alone") + k("Space", "move the node") + k("Esc", "cancel"),
+  silhouette: k("Esc", "cancel"),
   refit: k("Shift", "keep its proportion") + k("Esc", "put it back"),
   cells: k("Esc", "put them back"),
   lettering: "",
@@ -27,8 +26,8 @@ const HINTS = {
 
 const boxed = k("Click", "exact numbers") + k("Alt", "from the centre");
 const CELLS = k("Drag", "across cells");
-const SILHOUETTE = k("Drag", "what the brush marks") + k("Backspace", "take it back") + k("Esc", "drop it");
-const REFIT = k("Drag", "a handle") + k("Click", "a pin, to hold otherwise") + k("Esc", "leave it");
+const SILHOUETTE = k("Drag", "what the brush marks") + k("Backspace", "take it back") + k("Esc", "cancel");
+const REFIT = k("Drag", "a handle") + k("Click", "a pin, to anchor it differently") + k("Esc", "cancel");
 const NODES =
   k("Click", "choose a node") +
   k("Drag", "around some, with Alt by a loop") +
@@ -41,11 +40,14 @@ const NODES =
 function drawing(name) {
   const { gesture, hint: rows } = state.tools[name];
   const own = rows.map(([key, words]) => k(key, words)).join("");
-  const kept = state.kept ? `<b>kept for several</b>${k("Esc", "put it away")}` : "";
+  const kept = state.kept ? `<b>several, one after another</b>${k("Esc", "done")}` : "";
   const now = limits();
   const held = gesture === "box" && now ? `<b>${now}</b>` : "";
   return (
-    held + kept + (gesture === "box" ? k("Drag", "draw") + own + boxed : own) + k("U S I X", "into the chosen outline")
+    held +
+    kept +
+    (gesture === "box" ? k("Drag", "draw") + own + boxed : own) +
+    k("U S I X", "into the selected outline")
   );
 }
 
@@ -63,7 +65,7 @@ function resting() {
     );
   if (state.tools[state.tool]) return drawing(state.tool);
   if (state.station === "cut")
-    return k("Shift", "choose more") + k("U S I X", "one outline") + k("D", "apart") + k("M", "another base");
+    return k("Shift", "select more") + k("U S I X", "one outline") + k("D", "divide") + k("M", "change base");
   if (state.station === "fit")
     return (
       k("P", "put the photo in") +
@@ -72,7 +74,7 @@ function resting() {
     );
   if (!state.chosen.length)
     return k("R", "rectangle") + k("Q", "curve") + k("L", "lettering") + k("B", "bring photos in") + k("?", "all keys");
-  return k("Shift", "choose more") + k("Double-click", "step inside") + k("↑↓←→", "nudge") + k("Delete", "remove");
+  return k("Shift", "select more") + k("Double-click", "step inside") + k("↑↓←→", "nudge") + k("Delete", "remove");
 }
 
 function hint(name) {

@@ -35,7 +35,7 @@ async function post(url, body, id, signal) {
   }
 }
 
-const WORKING = { silhouette: "Tracing it", combine: "Combining them", apart: "Parting them" };
+const WORKING = { silhouette: "Tracing…", combine: "Combining…", apart: "Dividing…" };
 const isJson = (response) => (response.headers.get("Content-Type") || "").includes("json");
 
 // What an answer that is none of ours means: three different words.
@@ -54,7 +54,7 @@ function trouble(response) {
 async function once(name, args, choices) {
   const id = newId();
   const stop = new AbortController();
-  const done = patience(WORKING[name] || "Working on it", () => stop.abort());
+  const done = patience(WORKING[name] || "Working…", () => stop.abort());
   let response;
   try {
     response = await post(state.urls.command, { name, args }, id, stop.signal);
@@ -122,13 +122,13 @@ export function leave(name, args) {
   fetch(state.urls.command, { method: "POST", headers: headers(), body, keepalive: true }).catch(() => {});
 }
 
-// Panels for what is chosen.
+// Panels for what is selected.
 export const askPanels = latest(async (_, overtaken) => {
   await line.idle();
   const now = viewState();
   const { revision } = state;
   const stop = new AbortController();
-  const done = patience(now.station === "cut" ? "Working out what each card would give" : "Looking", () =>
+  const done = patience(now.station === "cut" ? "Working out what each card would give" : "Loading…", () =>
     stop.abort(),
   );
   try {
@@ -326,12 +326,12 @@ function sendOnce(file, progress, signal, later) {
   });
 }
 
-// Begin a run of what is chosen; resolves to its address, or to { error, remedy }.
+// Begin a run of what is selected; resolves to its address, or to { error, remedy }.
 export async function beginRun(ids) {
   await line.idle();
   try {
     const body = JSON.stringify({ ids });
-    const response = await trying(() => fetch(state.urls.run_begin, { method: "POST", headers: headers(), body }));
+    const response = await trying(() => fetch(state.urls.batch_begin, { method: "POST", headers: headers(), body }));
     return isJson(response) ? await response.json() : trouble(response);
   } catch {
     return { error: "The server does not answer.", remedy: "Try again in a moment." };

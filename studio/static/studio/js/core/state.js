@@ -21,7 +21,7 @@ const inner = {
   inside: "",
   part: "both",
   tool: "choose",
-  kept: false, // a tool is kept for several pieces
+  kept: false, // a tool is several, one after another pieces
   takes: 0, // how often a tool was taken in the hand
   into: "", // what drawing does with the chosen outline; "" makes a new piece
   seeing: true,
@@ -48,7 +48,7 @@ export const state = new Proxy(inner, {
 });
 
 // Parts of the page talk by named events:
-//   chosen      what is chosen changed                      (ids)
+//   chosen      what is selected changed                      (ids)
 //   station     another station                             (name)
 //   tool        another tool in the hand                    (name)
 //   inside      stepped into an item, or out                (id or "")

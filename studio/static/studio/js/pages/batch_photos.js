@@ -29,7 +29,7 @@ async function bring(files) {
     }
   };
   await Promise.all([carry(), carry(), carry()]);
-  // in the order they were chosen, as far as they are read
+  // in the order they were selected, as far as they are read
   const all = got.filter(Boolean);
   let left = all;
   while (left.length && !making.stopped) {
@@ -50,7 +50,8 @@ async function bring(files) {
   making = null;
   coming(null);
   await anew();
-  if (twice) notice(`${twice} of them ${twice > 1 ? "were" : "was"} in the batch already.`, "None is taken twice.");
+  if (twice)
+    notice(`${twice} of them ${twice > 1 ? "were" : "was"} in the batch already.`, "Each photo is in the batch once.");
   else if (!came) notice("No photo came in.", "See the list at the left for why.");
   example();
 }

@@ -66,7 +66,7 @@ $("step-name").addEventListener("submit", async (event) => {
       const label = card.querySelector(".step-label");
       if (label) label.textContent = answer.name || card.dataset.label;
     }
-    $("name-said").textContent = answer.name ? "The name is kept." : "The name is taken away.";
+    $("name-said").textContent = answer.name ? "Name saved." : "Name removed.";
   } catch {
     $("name-said").textContent = "The server does not answer. Try again in a moment.";
   }

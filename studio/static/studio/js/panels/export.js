@@ -65,7 +65,7 @@ async function follow(id, signal) {
       notice(answer.error, answer.remedy);
       return answer;
     }
-    if (row) progress("Making what goes out", row.share || null);
+    if (row) progress("Exporting…", row.share || null);
     await new Promise((done) => setTimeout(done, 500));
   }
 }
@@ -81,7 +81,7 @@ action("export", async () => {
   flush();
   const asked = ordered();
   const { signal } = stoppable();
-  progress("Making what goes out", null);
+  progress("Exporting…", null);
   try {
     const response = await askExport(asked, signal);
     if (!response.ok) {

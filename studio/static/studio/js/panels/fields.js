@@ -147,7 +147,7 @@ document.addEventListener("submit", async (event) => {
   input?.select?.();
 });
 
-// A panel that comes anew keeps the marks of what was refused, while the same is chosen.
+// A panel that comes anew keeps the marks of what was refused, while the same is selected.
 on("panels-shown", () => {
   const chosen = state.chosen.join();
   for (const [id, { value, words, chosen: then }] of wrong) {

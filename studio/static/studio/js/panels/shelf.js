@@ -1,4 +1,4 @@
-// The shelf beside the ready outlines: its tiles, one search over both, keeping what is chosen.
+// The shelf beside the ready outlines: its tiles, one search over both, keeping what is selected.
 import { action } from "../core/act.js";
 import { finds } from "../core/search.js";
 import { notice } from "../core/notices.js";
@@ -105,9 +105,9 @@ document.addEventListener(
 let asked = null;
 action("keep-outline", ({ id = state.chosen[0], name }) => {
   if (state.chosen.length !== 1 || !drawn(id))
-    return notice("Choose one thing to keep on the shelf.", "Group several first, with Ctrl G.");
+    return notice("Select one thing to add to the shelf.", "Group several first, with Ctrl G.");
   if (drawn(id).dataset.kind === "photo")
-    return notice("A photo is not kept on the shelf.", "Choose the frame it lies in, or an outline.");
+    return notice("A photo can’t go on the shelf.", "Select the frame it is in, or an outline.");
   asked = { id };
   const form = $("keep-form");
   form.elements.name.value = name || drawn(id).dataset.name;

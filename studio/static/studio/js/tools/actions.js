@@ -110,23 +110,23 @@ action("all", () => {
   );
 });
 action("step-inside", ({ id = state.chosen[0] }) => {
-  if (!id) notice("Nothing is chosen to step inside.", "Click a frame or an outline first.");
+  if (!id) notice("Nothing is selected to step inside.", "Click a frame or an outline first.");
   else if (!stepInside(id))
     notice(`“${drawn(id)?.dataset.name}” has nothing inside.`, "Put a photo in it, or combine it with another piece.");
 });
 action("step-out", stepOut);
 action("same-paint", () => {
   const paint = drawn(state.chosen[0])?.dataset.paint;
-  if (!paint) return notice("No piece is chosen whose paint could be looked for.", "Click a piece first.");
+  if (!paint) return notice("Selecting similar needs a piece. None is selected.", "Click a piece first.");
   choose([...$("art").children].filter((g) => g.dataset.paint === paint).map((g) => g.dataset.id));
 });
 action("lying-inside", () => {
   const outer = drawn(state.chosen[0]);
-  if (!outer) return notice("Nothing is chosen to look inside of.", "Click a piece first.");
+  if (!outer) return notice("Nothing is selected to look inside of.", "Click a piece first.");
   const box = cornersOf(outer);
   const within = (g) => cornersOf(g).every((v, k) => (k < 2 ? v >= box[k] : v <= box[k]));
   const found = [...$("art").children].filter((g) => g !== outer && within(g));
-  if (!found.length) return notice(`Nothing lies inside “${outer.dataset.name}”.`);
+  if (!found.length) return notice(`There is nothing inside “${outer.dataset.name}”.`);
   choose(found.map((g) => g.dataset.id));
 });
 
@@ -177,7 +177,7 @@ action("part", ({ name }) => part(name));
 // The outline alone: a mode of Fit and of the frame that is worked on; it ends when one leaves either.
 action("other-part", () => {
   const frame = state.station === "fit" && drawn(state.chosen[0])?.dataset.kind === "frame";
-  if (!frame) return notice("The outline alone is moved at the Fit station.", "Go there with 3 and choose a frame.");
+  if (!frame) return notice("The outline moves alone only at the Fit station.", "Go there with 3 and select a frame.");
   part(state.part === "outline" ? "both" : "outline");
 });
 let partOf = "";
@@ -205,7 +205,7 @@ action("next-base", () => {
     .filter((g) => state.chosen.includes(g.dataset.id) && g.dataset.kind !== "photo")
     .map((g) => g.dataset.id);
   if (state.station !== "cut" || pieces.length < 2) {
-    return notice("There is no base to change.", "Choose two pieces at the Cut station first.");
+    return notice("There is no base to change.", "Select two pieces at the Cut station first.");
   }
   const now = [state.base, $("cards")?.dataset.base].find((id) => pieces.includes(id)) ?? pieces[0];
   change({ base: pieces[(pieces.indexOf(now) + 1) % pieces.length] });
@@ -222,7 +222,7 @@ action("apart", ({ name, value }) => {
 // what this program finds again in what it copied
 export const MARK = /(?:^|<!--)gouge (\d+) (\d+) ([\w,]+)(?:-->|$)/;
 
-// What is chosen as SVG, from what Python drew of it, so that other programs can take it; photos stay here.
+// What is selected as SVG, from what Python drew of it, so that other programs can take it; photos stay here.
 function asSvg(mark) {
   const pieces = state.chosen
     .map(drawn)
@@ -242,7 +242,7 @@ function asSvg(mark) {
 }
 export function copied(event, cut) {
   if (!state.chosen.length) return;
-  if (state.inside) return notice("What lies inside cannot be copied alone.", "Step out first.");
+  if (state.inside) return notice("What is inside can’t be copied by itself.", "Step out first.");
   flush();
   const mark = `gouge ${state.project} ${state.revision} ${state.chosen.join(",")}`;
   event.clipboardData.setData("text/plain", asSvg(mark) || mark);
@@ -270,15 +270,11 @@ action("duplicate", async () => {
   return answer;
 });
 action("copy-step", () => {
-  if (!state.step)
-    return notice(
-      "No copy was made yet whose step could be repeated.",
-      "Drag one with Alt, or press Ctrl D and move it.",
-    );
+  if (!state.step) return notice("There is no copy to repeat yet.", "Drag one with Alt, or press Ctrl D and move it.");
   return command("duplicate", { ids: state.chosen, matrix: state.step });
 });
 
-// -- nudging: nudges that follow one another closely are one step, of what was chosen when they began
+// -- nudging: nudges that follow one another closely are one step, of what was selected when they began
 
 let nudged = null;
 function nudge(dx, dy) {

@@ -187,7 +187,7 @@ action("next-cell", ({ x, y }) => {
 });
 action("accept-cells", async () => {
   if (!groups.length && !lifted.size && !away.size) {
-    return notice("No cell was joined, lifted or taken away.", "Drag across some cells first.");
+    return notice("No part was joined, lifted or taken away.", "Drag across some parts first.");
   }
   const done = inHand();
   const args = { ids: data.ids, joined: groups, lifted: [...lifted], away: [...away] };

@@ -102,7 +102,7 @@ export function drawIn(kind, box, options) {
 
 async function place(kind, box) {
   if (state.into && !target().into) {
-    notice("No outline is chosen to draw into.", "Choose one piece first, or draw a new piece.");
+    notice("No outline is selected to draw into.", "Select one piece first, or draw a new piece.");
     return;
   }
   const answer = await drawIn(kind, { x: box.x, y: box.y, width: box.w, height: box.h });

@@ -199,7 +199,7 @@ export function tool(name, kept = false) {
 on("drawn", () => state.kept || tool("choose"));
 on("cells-none", () => tool("choose"));
 
-// A drawing tool that is taken a second time is kept for several pieces, and a third time no more.
+// A drawing tool that is taken a second time is several, one after another pieces, and a third time no more.
 action("tool", ({ name }) => tool(name, name === state.tool && isDrawing() && !state.kept));
 
 // The choice of cells of an outline, from its cut list.

@@ -58,7 +58,7 @@ export function dragGuide(axis, number = null) {
       else if (!off) await command("set_guide", { axis, at, number });
     },
     click: () => {
-      if (number === null) notice("Drag a guide out of the ruler.", "Or type where it lies, in Guides and grid.");
+      if (number === null) notice("Drag a guide out of the ruler.", "Or type its place in Guides and grid.");
     },
     cancel() {},
   };

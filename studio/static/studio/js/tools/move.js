@@ -1,4 +1,4 @@
-// Moving, copying, resizing and turning what is chosen; the pivot; the dots in a rectangle's corners.
+// Moving, copying, resizing and turning what is selected; the pivot; the dots in a rectangle's corners.
 import { cornered, frameOf, marks, spot } from "./select.js";
 import { heldShift } from "./clamp.js";
 import { label, show } from "../core/label.js";

@@ -70,7 +70,7 @@ function draw(shift = { x: 0, y: 0 }) {
   const why = $("node-why");
   if (!why) return;
   why.hidden = !data.why && Boolean(data.nodes.length);
-  why.textContent = data.why || "Choose one piece to edit its nodes.";
+  why.textContent = data.why || "Select one piece to edit its nodes.";
   $("node-tools").hidden = !data.nodes.length;
   const one = chosen.size ? chosenNodes().map((k) => data.nodes[k].at) : null;
   for (const [k, axis] of ["x", "y"].entries()) {
@@ -198,7 +198,7 @@ const inside = (p, ring) => {
   return odd;
 };
 
-// Choose nodes by a box, or with Alt by a loop drawn around them. `elsewhere` is what a click does.
+// Select nodes by a box, or with Alt by a loop drawn around them. `elsewhere` is what a click does.
 export function around(from, event0, elsewhere) {
   const before = event0.shiftKey ? new Set(chosen) : new Set();
   const loop = [from];
@@ -270,7 +270,7 @@ action("next-node", ({ by }) => {
 });
 action("next-handle", () => {
   const [k] = chosenNodes();
-  if (chosen.size !== 1) return notice("No single node is chosen, whose handles could be moved.", "Press N first.");
+  if (chosen.size !== 1) return notice("Moving handles needs one node.", "Press N first.");
   const has = ["before", "after"].filter((which) => data.nodes[k][which]);
   if (!has.length) return notice("This node has no handles.", "Make it smooth first.");
   grip = has[has.indexOf(grip) + 1] || "";

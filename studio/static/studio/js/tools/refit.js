@@ -202,7 +202,7 @@ function begin() {
   const kind = g?.dataset.kind;
   if (state.chosen.length !== 1 || !g || kind === "photo" || g.parentNode.id !== "art") {
     notice(
-      kind === "photo" ? "A photo has one proportion." : "Choose one frame, outline or group to refit.",
+      kind === "photo" ? "A photo has one proportion." : "Select one frame, outline or group to refit.",
       "Click it first; several become one with Ctrl G.",
     );
     return tell("drawn");

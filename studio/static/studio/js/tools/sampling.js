@@ -95,7 +95,7 @@ action("colour-to", ({ name }) => {
 function give(value) {
   if (to === "backdrop") return command("backdrop", { value });
   if (!state.chosen.length) {
-    notice(`Nothing is chosen to give that ${NAMES[to]}.`, "Choose a piece, or let the colour go to the backdrop.");
+    notice(`Nothing is selected to give that ${NAMES[to]}.`, "Select a piece, or let the colour go to the backdrop.");
     return { error: "nothing chosen" };
   }
   return command("paint", { ids: state.chosen, field: to, value });

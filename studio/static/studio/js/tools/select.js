@@ -1,4 +1,4 @@
-// What is chosen, and showing it: verdigris outline, box and handles over the drawing.
+// What is selected, and showing it: verdigris outline, box and handles over the drawing.
 import { apply, text, times } from "../core/matrix.js";
 import { actors } from "../core/act.js";
 import { askPanels, flush } from "../core/server.js";
@@ -12,7 +12,7 @@ const MANY = 100;
 export function choose(ids, { ask = true } = {}) {
   const next = [...new Set(ids)].filter((id) => drawn(id));
   const same = next.length === state.chosen.length && next.every((id, k) => id === state.chosen[k]);
-  // what was nudged is what was chosen then
+  // what was nudged is what was selected then
   if (!same) flush();
   change(same ? { chosen: next } : { chosen: next, base: "" });
   tell("chosen", next);
@@ -21,7 +21,7 @@ export function choose(ids, { ask = true } = {}) {
 
 const numbers = (text_) => text_.split(" ").map(Number);
 
-// The box of what is chosen: width, height and the matrix that places it; turned for a single turned item.
+// The box of what is selected: width, height and the matrix that places it; turned for a single turned item.
 export function frameOf(ids) {
   const items = ids.map(drawn).filter(Boolean);
   if (!items.length) return null;
@@ -86,7 +86,7 @@ export function marks(shift = null) {
   $("marks").innerHTML = parts.join("");
 }
 
-// The rectangle whose corners can be rounded by hand: the one that is chosen, or the window that is stepped into.
+// The rectangle whose corners can be rounded by hand: the one that is selected, or the window that is stepped into.
 export function cornered() {
   const [one] = state.chosen;
   const ids = state.chosen.length === 1 ? [one, drawn(one)?.dataset.kind === "photo" ? state.inside : ""] : [];
@@ -123,7 +123,7 @@ function rows() {
 // What can be worked on inside an item: a frame's photos, an outline's pieces, a group's items.
 const insides = (item) => [...item.querySelectorAll(":scope > g > .ghost, :scope > g > .members, :scope > .kids")];
 
-// Where the items lie that can be chosen now: on the sheet, or in what is stepped into.
+// Where the items lie that can be selected now: on the sheet, or in what is stepped into.
 export const holders = () => (state.inside ? insides(drawn(state.inside)) : [$("art")]);
 
 function mark(item) {

@@ -128,7 +128,7 @@ function bar() {
   box.hidden = !active();
   tell("bars");
   if (!active()) return;
-  box.querySelector(".mode-words").textContent = words || "Looking";
+  box.querySelector(".mode-words").textContent = words || "Loading…";
   box.querySelector(".mode-words").classList.toggle("low", trouble);
   $("accept-silhouette").disabled = trouble || !shown;
   for (const [button, { name }] of actors("page:silhouette-brush")) {
@@ -198,7 +198,7 @@ on("panels-shown", () => {
   if (!active()) return;
   const now = told();
   if (!now) {
-    notice("Nothing is chosen that could be traced.", "Choose one photo, or a silhouette, and try again.");
+    notice("Nothing is selected that could be traced.", "Select one photo, or a silhouette, and try again.");
     tell("drawn");
   } else if (now.id !== about?.id) begin();
   else about = now;
@@ -321,7 +321,7 @@ export function press(event0) {
       if (!about) return;
       if (brush === "point") at = from;
       else if (strokes) mark([from]);
-      else notice("A click marks no subject.", "Drag a box or a loop around it.");
+      else notice("A click can’t mark the subject.", "Drag a box or a loop around it.");
       done();
     },
     cancel() {
