@@ -14,9 +14,9 @@ ROOT = Path(__file__).resolve().parents[1]
 SAYING = {"SheetError", "PictureError", "Remark", "Offer", "refusal", "Plan", "success", "error", "warning"}
 """Calls whose texts a person reads."""
 FORBIDDEN = re.compile(
-    r"\b((?<!here )is no (?!longer)|(?<!here )are no (?!longer)|lies?\b|lying\b|stands? (?!out\b)|holds\b|held\b|hold (?!shift\b|<kbd)|goes? out|rides? along|"
-    r"(is|are) so already|is what is there|chosen|deliver\w*|gauge|thrown away|let go\b|by cell|apart\b|"
-    r"take over|make plain|take apart|swap\b|round tips|even out)",
+    r"\b((?<!here )(is|are) no (?!longer)|lies?\b|lying\b|stands? (?!out\b)|holds\b|held\b|hold (?!shift\b|<kbd)|"
+    r"goes? out|rides? along|(is|are) so already|is what is there|chosen|deliver\w*|gauge|thrown away|let go\b|"
+    r"by cell|apart\b|take over|make plain|take apart|swap\b|round tips|even out)",
     re.IGNORECASE,
 )
 """What reads translated, or has another word now."""

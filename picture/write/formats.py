@@ -11,11 +11,9 @@ from sheet.document.model import Sheet
 from sheet.export.order import Order
 from sheet.export.sizes import Exported
 
-from .avif import SINGLE as WHOLE_AVIF
 from .encoding import export_avif, export_jpeg, export_png, export_tiff, export_webp
 from .pdf import export_pdf, export_pdf_pages
 from .svg import export_svg
-from .webp import SINGLE as WHOLE_WEBP
 
 __all__ = ["FORMATS", "Format", "format_of"]
 
@@ -75,7 +73,6 @@ FORMATS: Final = {
             ("quality", "lossless", "own_profile"),
             export_webp,
             9.5,
-            parts=(4 * WHOLE_WEBP, 1.9),
         ),
         Format(
             "avif",
@@ -85,8 +82,7 @@ FORMATS: Final = {
             False,
             ("quality", "full_chroma", "own_profile"),
             export_avif,
-            8.5,
-            parts=(4 * WHOLE_AVIF, 0.3),
+            11.0,
         ),
         Format("tif", "TIFF", "image/tiff", True, False, ("own_profile",), export_tiff, 2.9, parts=(LARGE, 1.0)),
         Format("pdf", "PDF", "application/pdf", True, True, ("marks",), export_pdf, 2.0, export_pdf_pages),

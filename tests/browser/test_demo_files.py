@@ -1,6 +1,5 @@
 """Every demo sheet as PNG, PDF and SVG: pdfium, Chromium and resvg show what our own pixels show."""
 
-import base64
 import io
 import math
 import re
@@ -13,9 +12,6 @@ from skimage.registration import phase_cross_correlation
 
 from picture import FORMATS
 from picture.svg_in.css import length
-from picture.write.avif import gridded
-from picture.write.encoding import srgb
-from picture.write.webp import chunked
 from sheet.export.order import Order, ordered
 from studio.demo.load import load_demo
 from studio.library.photos import originals
@@ -47,33 +43,6 @@ def furthest_off(a: np.ndarray, b: np.ndarray) -> float:
             shift, _, _ = phase_cross_correlation(one, other, upsample_factor=20, normalization=None)
             most = max(most, float(np.hypot(*shift)))
     return most
-
-
-class LargeFiles(BrowserCase):
-    """What is put together of tiles and chunks is shown by Chromium as what the formats' own libraries write."""
-
-    def shown(self, kind: str, data: bytes) -> np.ndarray:
-        told = f'<img src="data:image/{kind};base64,{base64.b64encode(data).decode()}">'
-        self.page.set_viewport_size({"width": 2000, "height": 1600})
-        self.page.set_content(f"<style>body{{margin:0}} img{{display:block}}</style>{told}")
-        self.page.wait_for_function("() => document.images[0].complete")
-        return np.asarray(Image.open(io.BytesIO(self.page.screenshot())).convert("RGB")).astype(int)
-
-    def test_avif_and_webp(self):
-        grain = np.random.default_rng(1).integers(0, 255, (9, 12, 4), dtype=np.uint8)
-        picture = Image.fromarray(grain, "RGBA").resize((2000, 1600), Image.Resampling.BICUBIC)
-        pixels = np.asarray(picture)
-        for kind, data, options in (
-            ("avif", gridded(pixels, False, srgb(), 90, "4:2:0", 8), {"quality": 90, "speed": 8}),
-            ("webp", chunked(pixels.copy(), False, srgb(), 90, False), {"quality": 90, "exact": True}),
-            ("webp", chunked(pixels.copy(), False, srgb(), 90, True), {"lossless": True, "exact": True}),
-        ):
-            with self.subTest(kind, **options):
-                whole = io.BytesIO()
-                picture.save(whole, kind, icc_profile=srgb(), **options)
-                seen, want = self.shown(kind, data), self.shown(kind, whole.getvalue())
-                self.assertGreater(want.std(), 20)
-                self.assertLess(np.abs(seen - want).mean(), MEAN)
 
 
 class DemoFiles(BrowserCase):
