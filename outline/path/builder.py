@@ -45,7 +45,8 @@ class Builder:
         if not self._trusting:
             self._check(x, y)
         self.finish()
-        self.point = (x, y)
+        # a subpath that is closed without a curve begins, and ends, here
+        self.point = self._first = (x, y)
 
     def line(self, x: float, y: float) -> None:
         """Add a straight line to (x, y)."""

@@ -1,15 +1,13 @@
 """Colours and paint as SVG tells them (SVG 2, 13; CSS Color 4)."""
 
-import re
 from collections.abc import Callable
 from operator import itemgetter
 from typing import Final
 from xml.etree.ElementTree import Element
 
-from svgelements import Color
-
 from sheet.caching import cached
 from sheet.document.model import BLENDS, CAPS, Paint
+from sheet.reading.colours import CURRENT, read_css
 
 from .css import address_of, length, name_of, numbers, share, url_of
 from .styles import Styles
@@ -30,7 +28,7 @@ def plain_paint(values: tuple[str, ...], opacity: str | None, blend: str | None,
         fill, stroke = (None if text in ("none", "transparent") else css_colour(text)[0] for text in values[:2])
     except (ValueError, TypeError):
         return None
-    if any(text == "currentColor" or text.startswith("url(") for text in values[:2]):
+    if any(text.startswith("url(") for text in values[:2]):
         return None
     return paint_of(fill, stroke, values, opacity, blend, scale)
 
@@ -62,18 +60,13 @@ def paint_of(
 
 @cached(entries=4096)
 def css_colour(text: str) -> tuple[str | None, float]:
-    """Return a colour as #rrggbb, None for none, and how opaque it is. Raises ValueError.
-
-    Numbers may stand apart by spaces (CSS Color 4, 5.1).
-    """
-    called = re.match(r"(rgb|hsl)a?\(([^)]*)\)", text.strip(), re.IGNORECASE)
-    if called:
-        numbers_told = [v for v in re.split(r"[\s,/]+", called[2].strip()) if v]
-        text = f"{called[1]}{'a' if len(numbers_told) > 3 else ''}({', '.join(numbers_told)})"
-    colour = Color(text)
-    if colour.value is None:
+    """Return a colour as #rrggbb, None for none, and how opaque it is. Raises ValueError for what is not one."""
+    if text.strip().lower() == "none":
         return None, 1.0
-    return f"#{colour.red:02x}{colour.green:02x}{colour.blue:02x}", float(colour.alpha) / 255
+    colour = read_css(text)
+    if colour is None or colour[0] == CURRENT:
+        raise ValueError(text)
+    return colour
 
 
 def shares(style: dict[str, str]) -> tuple[float, float]:
@@ -145,12 +138,12 @@ class Paints:
 
     def _colour(self, text: str, style: dict[str, str]) -> str | None:
         text = text.strip()
-        if text == "currentColor":
+        if text.lower() == CURRENT:
             text = style["color"]
         if text in ("none", "transparent", ""):
             return None
         try:
             return css_colour(text)[0]
         except (ValueError, TypeError):
-            self._report("colour")
+            # `Styles` lets no other through: the colour of the text is itself `currentcolor`, at the root
             return "#000000"

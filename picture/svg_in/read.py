@@ -30,7 +30,7 @@ from .css import INHERITED, absolute, address_of, length, name_of, numbers, repo
 from .paint import Paints, shares
 from .parts import bordered, cutting, whole
 from .pictures import embedded, laid, window_of
-from .shapes import SHAPES, is_upright, path_data, shape_of, viewed
+from .shapes import SHAPES, is_upright, path_data, shape_of, size_of, viewed
 from .styles import Styles
 from .text import runs_of
 
@@ -193,7 +193,7 @@ class _Reader:
         live, path, data = None, None, ""
         try:
             if name == "path":
-                data = path_data(own, m, self._told)
+                data = path_data(own, m, self._told, look.style["stroke-linecap"] != "butt")
             else:
                 live, path = shape_of(name, own, look.style["fill-rule"])
         except OutlineError:
@@ -387,13 +387,12 @@ def read_svg(data: bytes, name: str, scale: float) -> Drawing:
     reader = _Reader(root)
     own = reader.styles.own(root)
     box = numbers(root.get("viewBox"))
-    width = length(own.get("width"), 100.0, box[2] if len(box) == 4 else 0.0) * scale
-    height = length(own.get("height"), 100.0, box[3] if len(box) == 4 else 0.0) * scale
+    width, height = (v * scale for v in size_of(own, box))
     room = (box[2], box[3]) if len(box) == 4 else (width / scale, height / scale)
-    first = _Look(Matrix.resize(scale, scale) @ viewed(root, own), dict(INHERITED), (), room)
+    first = _Look(Matrix.resize(scale, scale) @ viewed(root, own, size_of(own, box)), dict(INHERITED), (), room)
     items = tuple(reader.items(root, first, 0))
     filled = (0.0, 0.0, width, height)
     if not (width > 0 and height > 0) and items:
         # a file that does not say how large it is has the size of what is in it
         filled = join_boxes([box_of(i) for i in items])
-    return Drawing(items, filled, reader.pictures, dict(reader.unknown))
+    return Drawing(items, filled, reader.pictures, dict(reader.unknown + reader.styles.misread))

@@ -22,12 +22,19 @@ _POINTS: Final = re.compile(r"[-+\d.eE,\s]*")
 """What is no number ends them (SVG 2, 10.7)."""
 
 
-def path_data(own: dict[str, str], matrix: Matrix, report: Callable[[str], None]) -> str:
+_DOT: Final = re.compile(r"([Mm][\s,]*[-+\d.eE]+(?:[\s,]*[-+][\d.eE]+|[\s,]+[-+\d.eE]+))\s*[zZ]")
+"""A subpath that is closed where it begins."""
+
+
+def path_data(own: dict[str, str], matrix: Matrix, report: Callable[[str], None], dots: bool = False) -> str:
     """Return a path's data under a map, up to a mistake in them (SVG 2, 9.5.4); CSS tells them as `path("…")` (9.3.2).
 
-    Raises PathError for coordinates that are none.
+    With `dots` a subpath of no length stays, since its caps are drawn (11.4). Raises
+    PathError for coordinates that are none.
     """
     d = own.get("d", "")
+    if dots:
+        d = _DOT.sub(r"\1h0", d)
     if d.lstrip().startswith(("path('", 'path("')):
         d = d.strip()[6:-2]
     try:
@@ -62,7 +69,9 @@ def shape_of(name: str, own: dict[str, str], rule: str) -> tuple[Any, Path | Non
         )
         return None, Path.from_svg(d)
     if name in ("circle", "ellipse"):
-        across, down = (n("r"), n("r")) if name == "circle" else (n("rx"), n("ry"))
+        # one radius alone is both (SVG 2, 8.7.3: auto)
+        rx, ry = ("r", "r") if name == "circle" else ("rx", "ry")
+        across, down = (n(key if own.get(key, "auto") != "auto" else other) for key, other in ((rx, ry), (ry, rx)))
         if across <= 0 or down <= 0:
             return None, None
         return (Ellipse(2 * across, 2 * down), n("cx") - across, n("cy") - down), None
@@ -91,11 +100,32 @@ def fitted(told: str, room: tuple[float, float], size: tuple[float, float]) -> M
     return Matrix(s, 0, 0, s, across * (room[0] - s * size[0]), down * (room[1] - s * size[1]))
 
 
-def viewed(element: Element, own: dict[str, str]) -> Matrix:
-    """Return the map from an element's view box to its size (SVG 2, 8.2)."""
+def size_of(own: dict[str, str], box: list[float]) -> tuple[float, float]:
+    """Return width and height (CSS px) of a drawing by what its root declares and its view box (CSS Images 3, 5.3).
+
+    A side given in per cent counts as not given. One side alone follows the box's
+    proportion; none at all is the box's own size. Without a box a side that is not given is 0.
+    """
+    sides = [
+        0.0 if own.get(key, "").strip().endswith("%") else length(own.get(key), 0.0) for key in ("width", "height")
+    ]
+    if len(box) != 4 or box[2] <= 0 or box[3] <= 0:
+        return sides[0], sides[1]
+    width, height = sides
+    if width > 0 and height > 0:
+        return width, height
+    if width > 0:
+        return width, width * box[3] / box[2]
+    return (height * box[2] / box[3], height) if height > 0 else (box[2], box[3])
+
+
+def viewed(element: Element, own: dict[str, str], size: tuple[float, float] | None = None) -> Matrix:
+    """Return the map from an element's view box to its size, or to the one given (SVG 2, 8.2)."""
     box = numbers(element.get("viewBox"))
     if len(box) != 4 or box[2] <= 0 or box[3] <= 0:
         return Matrix()
     room = length(own.get("width"), box[2], box[2]), length(own.get("height"), box[3], box[3])
+    if size is not None:
+        room = size
     laid = fitted(element.get("preserveAspectRatio", ""), room, (box[2], box[3]))
     return laid @ Matrix.move(-box[0], -box[1])

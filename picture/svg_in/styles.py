@@ -1,6 +1,7 @@
 """What an SVG's style sheets and declarations say of each element (CSS Syntax 3, Selectors 4, CSS Cascade 5)."""
 
 import re
+from collections import Counter
 from typing import Final, NamedTuple
 from xml.etree.ElementTree import Element
 
@@ -10,6 +11,7 @@ from cssselect2 import parser
 from tinycss2.ast import Declaration, Node
 
 from sheet.caching import cached
+from sheet.reading.colours import read_css
 
 from .css import INHERITED, length, name_of
 
@@ -43,7 +45,8 @@ def _declared(text: str) -> _Body:
         return _body(tinycss2.parse_blocks_contents(text, skip_comments=True, skip_whitespace=True))
     # most are plain, and are read in a hundredth of the time
     pairs = (part.split(":", 1) for part in text.split(";") if ":" in part)
-    declarations = ((name.strip().lower(), value.strip()) for name, value in pairs)
+    named = ((name.strip(), value.strip()) for name, value in pairs)
+    declarations = ((name if name.startswith("--") else name.lower(), value) for name, value in named)
     return _Body({name: value for name, value in declarations if name not in _NOT_STYLE}, {})
 
 
@@ -56,7 +59,8 @@ def _body(nodes: list[Node]) -> _Body:
             except RecursionError:
                 continue
             if node.lower_name not in _NOT_STYLE:
-                (body.important if node.important else body.usual)[node.lower_name] = value
+                name = node.name if node.name.startswith("--") else node.lower_name
+                (body.important if node.important else body.usual)[name] = value
     return body
 
 
@@ -73,6 +77,10 @@ def _is_followed(selector: parser.Selector) -> bool:
     return False
 
 
+MOST_VARIABLES: Final = 100
+MOST_LETTERS: Final = 10_000
+_VARIABLE: Final = re.compile(r"var\(\s*(--[\w-]+)\s*(?:,((?:[^()]|\([^()]*\))*))?\)")
+"""A `var()` with no other in it: the innermost is put in first."""
 _FONT: Final = re.compile(
     r"(?:(?:bold|bolder|lighter|italic|normal|\d{3})\s+)*([\d.]+(?:px|pt|mm|em|%|in|cm)?)(?:/\S+)?\s+(.+)"
 )
@@ -85,6 +93,8 @@ class Styles:
     def __init__(self, root: Element):
         self.unread = 0
         """Rules that cannot be read, or are for some screens only; they are not followed."""
+        self.misread: Counter[str] = Counter()
+        """Values that CSS would not take."""
         self._matcher = cssselect2.Matcher()
         self._wrapped: dict[Element, cssselect2.ElementWrapper] = {}
         for element in root.iter():
@@ -130,6 +140,31 @@ class Styles:
             own |= declared
         return own
 
+    def _substituted(self, value: str, style: dict[str, str]) -> str:
+        """Return a value with its custom properties put in (CSS Variables 1, 3): empty where one is missing."""
+        for _ in range(MOST_VARIABLES):
+            found = _VARIABLE.search(value)
+            if found is None:
+                return value
+            put = style.get(found[1], found[2])
+            if put is None or len(value) + len(put) > MOST_LETTERS:
+                break
+            value = value[: found.start()] + put.strip() + value[found.end() :]
+        self.misread["variable that is not there"] += 1
+        return ""
+
+    def _inherit(self, name: str, value: str, style: dict[str, str]) -> None:
+        """Set an inherited property; what CSS would not take leaves it as it was (CSS Cascade 5, 7.3)."""
+        word = value.strip().lower()
+        if word in ("inherit", "unset", "revert", "revert-layer"):
+            return
+        if word == "initial":
+            style[name] = INHERITED[name]
+        elif name in ("fill", "stroke", "color") and not (word == "none" or word.startswith("url(") or read_css(word)):
+            self.misread["colour that is not understood"] += 1
+        else:
+            style[name] = value
+
     def styled(self, element: Element, before: dict[str, str]) -> tuple[dict[str, str], dict[str, str]]:
         """Return what is declared for an element itself, and its style with what it inherits."""
         own = self.own(element)
@@ -137,9 +172,12 @@ class Styles:
         short = _FONT.match(own["font"]) if "font" in own else None
         if short:
             own = {"font-size": short[1], "font-family": short[2], **own}
+        style |= {name: value for name, value in own.items() if name.startswith("--")}
         for name, value in own.items():
-            if name in INHERITED and value and value != "inherit":
-                style[name] = value
+            if "var(" in value:
+                value = own[name] = self._substituted(value, style)
+            if name in INHERITED and value:
+                self._inherit(name, value, style)
         # an em is of the size around it, and what is inherited is worked out (CSS Values 4, 6.1.1)
         size = own.get("font-size", "")
         if size and re.search(r"(?<!r)em\s*\Z|%\s*\Z", size):

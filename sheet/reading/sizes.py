@@ -7,11 +7,11 @@ video cover and 300 px per inch the common practice for print in the hand.
 from typing import Final, NamedTuple, cast, get_args
 
 from msgspec.structs import replace
-from PIL import ImageColor
 
 from sheet.document.errors import SheetError
 from sheet.document.model import Sheet, Unit
 
+from .colours import CURRENT, read_css
 from .lengths import UNITS, parse, parse_length, px_per
 
 __all__ = ["MAX_SIDE", "SIZES", "Size", "check_color", "held_size", "new_sheet"]
@@ -58,12 +58,9 @@ def check_color(text: str | None, field: str) -> str | None:
     if len(typed) > 60:
         raise wrong
     for one in (typed, f"#{typed}"):
-        try:
-            rgb = ImageColor.getrgb(one)
-        except ValueError:
-            continue
-        if len(rgb) == 3:
-            return "#" + "".join(f"{v:02x}" for v in rgb)
+        colour = read_css(one)
+        if colour is not None and colour[0] != CURRENT and colour[1] == 1.0:
+            return colour[0]
     raise wrong
 
 

@@ -182,6 +182,10 @@ CASES = {
     "image at the bottom, turned": f'<image transform="rotate(20 50 50)" href="{picture()}" x="10" y="10" width="40" height="80" preserveAspectRatio="xMidYMax meet"/>',
     "image in a clipPath": f'<clipPath id="c"><circle cx="50" cy="50" r="30"/></clipPath><image href="{picture()}" width="100" height="75" clip-path="url(#c)"/>',
     "style by attribute": '<rect width="60" height="60" style="fill:none;stroke:#000;stroke-width:12px" x="20" y="20"/>',
+    "a subpath that is closed at once": '<path d="m10 10zm30 20h40v30h-40z"/>',
+    "a dot of a cap": '<path d="M40 40z" stroke="#000" stroke-width="30" stroke-linecap="round"/>'
+    '<path d="M80 80h0" stroke="#000" stroke-width="24" stroke-linecap="square"/>',
+    "an ellipse with one radius": '<ellipse cx="50" cy="50" rx="40"/>',
     "style by class and id": "<style>.a{fill:none;stroke:#000}#b{stroke-width:14}rect{stroke-width:3}</style>"
     '<rect class="a" id="b" x="20" y="20" width="50" height="50"/><rect class="a" x="80" y="10" width="10" height="80"/>',
     "style by name and classes together": "<style>rect.a.b{fill:none}circle.a{fill:none}.b.a{stroke:#000;stroke-width:9}rect{fill:#999}</style>"
@@ -207,7 +211,7 @@ CASES = {
     "text in several spans": '<text x="5" y="40" font-family="Bungee" font-size="22">A<tspan dy="30">B</tspan> <tspan x="60" y="90">C</tspan></text>',
     "text turned": '<text transform="rotate(-20 50 50)" x="10" y="60" font-family="League Gothic" font-size="50">Keeper</text>',
     "text with a border": '<text x="5" y="70" font-family="Alfa Slab One" font-size="50" fill="none" stroke="#000" stroke-width="3">Ab</text>',
-    "text in a font and a colour of CSS": '<text x="5" y="60" style="font: bold 2em Pacifico; fill: rgb(0 0 0 / 50%)">Sea</text>',
+    "text in a font and a colour of CSS": '<text x="5" y="60" style="font: bold 2em Pacifico; fill: rgba(0, 0, 0, 0.5)">Sea</text>',
     "colour with alpha": '<circle cx="50" cy="50" r="30" fill="rgba(0,0,0,.4)" stroke="#000000aa" stroke-width="12"/>',
     "text with white space": '<text x="5" y="60" font-family="Bitter, Bitter Thin" font-weight="700" font-size="20">  so \n  many   words </text>',
 }

@@ -76,6 +76,19 @@ class Shapes(unittest.TestCase):
         bare = read('<rect x="40" y="40" width="20" height="20"/>', 1, "")
         self.assertEqual(bare.box, (40, 40, 60, 60))
 
+    def test_sizes_that_are_not_given_follow_the_view_box(self):
+        # CSS Images 3, 5.3: a side alone follows the proportion; per cent of nothing is not a size
+        for head, size in (
+            ('width="100%" height="100%" viewBox="0 0 400 300"', (400, 300)),
+            ('width="800" viewBox="0 0 400 300"', (800, 600)),
+            ('height="60" viewBox="0 0 400 300"', (80, 60)),
+            ('viewBox="0 0 400 300"', (400, 300)),
+        ):
+            with self.subTest(head):
+                drawing = read('<rect width="400" height="300"/>', head=head)
+                self.assertEqual(drawing.box, (0, 0, *size))
+                self.near(drawing.items[0], (0, 0, *size))
+
     def test_use_symbols_and_nested_drawings(self):
         drawing = read(
             '<defs><circle id="dot" cx="5" cy="5" r="5"/><symbol id="s" viewBox="0 0 10 10" width="20" height="20">'
@@ -160,6 +173,41 @@ class Styles(unittest.TestCase):
             (a.paint.fill, a.paint.stroke, a.paint.dashes, a.paint.join), (None, "#0000ff", (4, 2), "round")
         )
         self.assertEqual(b.paint.fill, "#ff0000")
+
+    def test_colours_of_css_color_4(self):
+        # worked examples of CSS Color 4 (6, 8 to 10 and 15), and of the named colours
+        for text, want in (
+            ("rgb(200 50 50 / 50%)", "#c83232"),
+            ("hsl(120deg 50% 50%)", "#40bf40"),
+            ("rgb(46.27% 32.94% 80.39%)", "#7654cd"),
+            ("HWB(150 20% 10%)", "#33e68c"),
+            ("lab(46.277% -47.562 48.583)", "#008000"),
+            ("lch(29.2345% 44.2 27)", "#7d2329"),
+            ("oklab(51.975% -0.1403 0.10768)", "#008000"),
+            ("oklch(51.975% 0.17686 142.495)", "#008000"),
+            ("color(srgb-linear 0.5 0.5 0.5)", "#bcbcbc"),
+            ("color(display-p3 0.21604 0.49418 0.13151)", "#008000"),
+            ("LightGoldenrodYellow", "#fafad2"),
+        ):
+            with self.subTest(text):
+                self.assertEqual(one(f'<rect width="9" height="9" fill="{text}"/>').paint.fill, want)
+
+    def test_what_stands_for_a_colour(self):
+        inside = '<g color="#0000ff" fill="#008000" style="--edge: #ff0000">{}</g>'
+        for value, want in (
+            ("CURRENTCOLOR", "#0000ff"),
+            ("var(--edge)", "#ff0000"),
+            ("var(--none, var(--edge))", "#ff0000"),
+            ("inherit", "#008000"),
+            ("unset", "#008000"),
+            ("initial", "#000000"),
+        ):
+            with self.subTest(value):
+                piece = one(inside.format(f'<rect width="9" height="9" fill="{value}"/>'))
+                self.assertEqual(piece.paint.fill, want)
+        drawing = read(inside.format('<rect width="9" height="9" fill="nonsense(3)"/>'))
+        self.assertEqual(drawing.unknown, {"colour that is not understood": 1})
+        self.assertEqual(drawing.items[0].paint.fill, "#008000")
 
     def test_what_is_not_understood_is_counted_and_the_rest_comes(self):
         drawing = read(
@@ -285,9 +333,9 @@ class Refused(unittest.TestCase):
         for data, words in (
             (f"{bomb}<svg {SVG}><text>&b;</text></svg>", "entities"),
             (f"{outside}<svg {SVG}><text>&x;</text></svg>", "entities"),
-            ("<svg", "no SVG that can be read"),
+            ("<svg", "an SVG that can’t be read"),
             ("<html/>", "isn’t an SVG"),
-            ("", "no SVG that can be read"),
+            ("", "an SVG that can’t be read"),
             (f"<svg {SVG}>{many}</svg>", "elements"),
             (f"<svg {SVG}>{'<g>' * 5000}<path d='M0 0h1v1z'/>{'</g>' * 5000}</svg>", "groups deep"),
         ):

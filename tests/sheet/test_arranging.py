@@ -31,7 +31,7 @@ class Aligning(TableCase):
         for x0, y0, x1, y1 in self.boxes():
             self.assertAlmostEqual((x0 + x1) / 2, 500)
             self.assertAlmostEqual((y0 + y1) / 2, 400)
-        self.refused("Nothing would move", "align", ids=[self.a], side="both", to="sheet")
+        self.refused("already lined up", "align", ids=[self.a], side="both", to="sheet")
 
     def test_to_one_of_them_which_stays(self):
         before = self.boxes()[0]
@@ -52,7 +52,7 @@ class Aligning(TableCase):
         self.table.do("space", ids=[self.a, self.b, self.c], axis="x", gap="0.1in")
         a, b, c = self.boxes()
         self.assertEqual([round(v, 6) for v in (a[0], b[0] - a[2], c[0] - b[2])], [100, 10, 10])
-        self.refused("so already", "space", ids=[self.a, self.b, self.c], axis="x", gap="10")
+        self.refused("already like that", "space", ids=[self.a, self.b, self.c], axis="x", gap="10")
         self.refused("three pieces", "space", ids=[self.a, self.b], axis="x")
 
 

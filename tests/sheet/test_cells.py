@@ -68,9 +68,9 @@ class Cells(TableCase):
         self.assertIn(self.b, self.table.ids)
 
     def test_bad_input(self):
-        self.refused("No cell", "by_cell", ids=[self.a, self.b])
-        self.refused("not what they were", "by_cell", ids=[self.a, self.b], away=[99])
-        self.refused("not what they were", "by_cell", ids=[self.a, self.b], away=[0], lifted=[0])
+        self.refused("No part", "by_cell", ids=[self.a, self.b])
+        self.refused("have changed since", "by_cell", ids=[self.a, self.b], away=[99])
+        self.refused("have changed since", "by_cell", ids=[self.a, self.b], away=[0], lifted=[0])
         self.refused("Nothing would be left", "by_cell", ids=[self.a, self.b], away=[0, 1, 2])
         photo = self.table.photo()
         self.refused("No piece", "by_cell", ids=[photo], away=[0])
@@ -177,8 +177,8 @@ class Live(TableCase):
         self.table.do("drop_cell", id=out, number=0)
         self.assertIn(self.area(out), (10000, 30000))
         self.refused("would be left", "drop_cell", id=out, number=0)
-        self.refused("no such cell", "drop_cell", id=out, number=9)
-        self.refused("no choice", "drop_cell", id=self.table.rectangle(0, 0, 5, 5), number=0)
+        self.refused("no longer in the list", "drop_cell", id=out, number=9)
+        self.refused("made part by part", "drop_cell", id=self.table.rectangle(0, 0, 5, 5), number=0)
 
     def test_the_base_without_cells_takes_them_back(self):
         ids = [self.a, self.b]
@@ -198,8 +198,8 @@ class Live(TableCase):
         self.table.do("switch_step", id=self.a, number=1)
         for name in ("swap_base", "set_step", "move_step"):
             more = {"set_step": {"number": 1, "operation": "union"}, "move_step": {"number": 0, "to": 1}}
-            self.refused("by cell", name, id=self.a, **more.get(name, {}))
-        self.refused("without some cells", "drop_step", id=self.a, number=0)
+            self.refused("part by part", name, id=self.a, **more.get(name, {}))
+        self.refused("without some parts", "drop_step", id=self.a, number=0)
         hole = self.table.rectangle(20, 20, 10, 10)
         (self.a,) = self.table.do("add_steps", ids=[self.a, hole], operation="subtract")
         self.assertEqual(self.area(self.a), 29900)
@@ -261,7 +261,7 @@ class Finishes(TableCase):
         self.assertAlmostEqual(self.path().area, 20000)
         self.table.do("set_finish", id=self.a, number=0, on=True)
         self.refused("would be left", "set_finish", id=self.a, number=0, value="-60")
-        self.refused("no such finish", "set_finish", id=self.a, number=4, value="1")
+        self.refused("no longer has that step", "set_finish", id=self.a, number=4, value="1")
 
     def test_members_move_under_the_finishes(self):
         hole = self.table.rectangle(150, 120, 50, 50)

@@ -35,8 +35,8 @@ class Kept(TableCase):
     def test_swatches_are_kept_once_and_let_go(self):
         self.table.do("keep_swatch", value="rgb(10, 90, 120)")
         self.assertEqual(self.table.sheet.swatches, ("#0a5a78",))
-        self.refused("kept already", "keep_swatch", value="#0A5A78")
-        self.refused("No colour", "keep_swatch", value="none")
+        self.refused("already a swatch", "keep_swatch", value="#0A5A78")
+        self.refused("can’t be a swatch", "keep_swatch", value="none")
         self.refused("not among", "keep_swatch", value="#ffffff", on=False)
         self.table.do("keep_swatch", value="#0a5a78", on=False)
         self.assertEqual(self.table.sheet.swatches, ())

@@ -310,8 +310,8 @@ class Framing(CommandCase):
         a, b, p = self.t.rectangle(0, 0, 9, 9), self.t.rectangle(500, 0, 9, 9), self.t.photo(10, 10, x=700, y=700)
         self.assertIn("none is selected", self.refused("put_in", ids=[p]).message)
         refused = self.refused("put_in", ids=[a])
-        self.assertEqual(refused.message, f"No photo lies free under “{self.t.item(a).name}”.")
-        self.assertIn("bring one in", refused.remedy)
+        self.assertEqual(refused.message, f"Every photo under “{self.t.item(a).name}” is in a frame.")
+        self.assertIn("Bring a photo in", refused.remedy)
         self.assertIn(
             "pair off", self.refused("put_in", ids=[a, b, self.t.rectangle(0, 0, 9, 9), p, self.t.photo()]).message
         )

@@ -35,7 +35,7 @@ class Rings(TableCase):
 
     def test_refusals(self):
         a = self.table.rectangle(450, 350, 100, 100)
-        self.refused("on one another", "ring", ids=[a], count="4", turned=False)
+        self.refused("in the same place", "ring", ids=[a], count="4", turned=False)
         for count in ("1", "361", "2.5", "some"):
             self.assertEqual(self.refused("", "ring", ids=[a], count=count).field, "count")
         many = [self.table.rectangle(k, 0, 1, 1) for k in range(20)]

@@ -118,7 +118,7 @@ class Seated(CoveringCase):
         self.table.do("seat", ids=[self.photo], side="centre")
         self.table.do("seat", ids=[self.photo], side="middle")
         self.near(box_of(self.lies()), (0, 100, 600, 500))
-        self.refused("lies so already", "seat", ids=[self.photo], side="middle")
+        self.refused("already there", "seat", ids=[self.photo], side="middle")
 
     def test_a_point_of_interest_comes_to_the_middle_or_a_third(self):
         self.table.do("seat", ids=[self.photo], point=(250, 150), at=(0.5, 0.5))
@@ -142,7 +142,7 @@ class Seated(CoveringCase):
         self.assertTrue(covers(self.piece(), photo))
         # the old one lies where it lay, and nothing is lost
         self.assertIn(old, self.table.sheet.items)
-        self.refused("one frame and one photo", "swap_photo", ids=[self.frame])
+        self.refused("one frame and one loose photo", "swap_photo", ids=[self.frame])
         self.refused("not in a frame", "keep_covered", ids=[old.id], on=True)
 
 

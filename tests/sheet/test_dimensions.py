@@ -97,7 +97,7 @@ class Dimensions(TableCase):
         a, b = self.table.rectangle(2000, 0, 50, 50), self.table.rectangle(0, 0, 50, 50)
         self.table.do("mark", ids=[b], field="hidden", on=True)
         words = [r.words for r in remarks_on(self.table.sheet)]
-        self.assertEqual(words, ["“Rectangle 1” lies off the sheet.", "“Rectangle 2” is hidden, so it isn’t exported."])
+        self.assertEqual(words, ["“Rectangle 1” is off the sheet.", "“Rectangle 2” is hidden, so it isn’t exported."])
         self.assertEqual(remarks_on(self.table.sheet, (self.table.item(a),)), [])
 
     def test_sizes_to_begin_with_suit_any_sheet(self):

@@ -105,7 +105,7 @@ class Pieces(TableCase):
             self.table.do("set_detail", ids=[new], field=field, value=value)
         shape = self.table.item(new).shape
         self.assertEqual((shape.text, shape.font, shape.size, shape.align), ("Coast\nferry", "pacifico", 200, "centre"))
-        self.refused("a letter", "set_detail", ids=[new], field="text", value=" ")
+        self.refused("one letter", "set_detail", ids=[new], field="text", value=" ")
         self.refused("not a font", "set_detail", ids=[new], field="font", value="Comic")
         self.table.do("set_detail", ids=[new], field="text", value="Coast 漢")
         self.assertIn("“漢”", self.table.note)
@@ -226,7 +226,7 @@ class Copies(TableCase):
         places = sorted(tuple(round(v, 6) for v in box_of(self.table.item(i))[:2]) for i in made)
         self.assertEqual(places, [(10, 10), (10, 43), (65, 10), (65, 43), (120, 10), (120, 43)])
         self.refused("whole number", "repeat", ids=[a], columns="2.5", rows="1")
-        self.refused("what is there", "repeat", ids=[a], columns="1", rows="1")
+        self.refused("changes nothing", "repeat", ids=[a], columns="1", rows="1")
 
     def test_a_copy_by_a_step_repeats_from_the_last(self):
         a = self.table.rectangle(0, 0, 50, 30)

@@ -144,7 +144,7 @@ class Remarks(TableCase):
             (faint, "hardly shows on the backdrop"),
             (thin, "0.1 pt wide"),
             (hidden, "is hidden"),
-            (off, "lies off the sheet"),
+            (off, "is off the sheet"),
             (edge, "ends at the right edge, without bleed"),
             (frame, "is bare on"),
             (both, "a leftover smaller than"),

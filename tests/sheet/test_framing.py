@@ -34,13 +34,13 @@ class Pairs(TableCase):
     def test_numbers_that_do_not_pair_off_are_refused(self):
         photos = [self.table.photo(50, 50, x=100 * k, y=100) for k in range(3)]
         panes = [self.table.rectangle(100 * k, 300, 50, 50) for k in range(2)]
-        error = self.refused("do not pair off", "put_in", ids=[*photos, *panes])
+        error = self.refused("don’t pair up", "put_in", ids=[*photos, *panes])
         self.assertIn("as many of each", error.remedy)
 
     def test_a_line_that_holds_no_area_is_refused(self):
         photo = self.table.photo()
         (line,) = self.table.do("draw_curve", d="M100 100H500")
-        self.refused("holds no area, even closed", "put_in", ids=[photo, line])
+        self.refused("without an inside, even when closed", "put_in", ids=[photo, line])
 
 
 class Cover(TableCase):

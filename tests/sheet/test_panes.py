@@ -150,8 +150,8 @@ class Changing(PanesCase):
         self.table.do("pane_cells", id=group, cells=[202], action="out")
         self.table.do("pane_cells", id=group, cells=[202], action="back")
         self.assertEqual(len(self.boxes(group)), 7)
-        self.refused("beside one another", "pane_cells", id=group, cells=[2, 200], action="join")
-        self.refused("None of these was left out", "pane_cells", id=group, cells=[2], action="back")
+        self.refused("neighbouring panes", "pane_cells", id=group, cells=[2, 200], action="join")
+        self.refused("None of these panes was left out", "pane_cells", id=group, cells=[2], action="back")
         self.refused("joined to another", "pane_cells", id=group, cells=[2], action="part")
         self.refused("No pane is marked", "pane_cells", id=group, cells=[5000], action="out")
         self.refused("No pane would be left", "pane_cells", id=group, cells=list(range(300)), action="out")
@@ -234,7 +234,7 @@ class BadInput(PanesCase):
             ("beyond the photo", {"ids": [self.photo], "bleed": "3mm"}),
             ("0 or more", {"ids": [self.photo], "gap_y": "-5"}),
             ("no larger than", {"ids": [self.photo], "pane_width": "3000"}),
-            ("One pane is what", {"ids": [self.photo], "columns": "1", "rows": "1"}),
+            ("One pane changes", {"ids": [self.photo], "columns": "1", "rows": "1"}),
             ("not a number", {"ids": [self.photo], "gap_x": "wide"}),
         )
         for words, args in cases:

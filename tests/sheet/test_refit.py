@@ -123,7 +123,14 @@ class Holding(RefitCase):
         part = next(p for p in parts_of(self.table.item(item)) if p.item.id == disc)
         self.assertEqual((part.holds.x, part.holds.y), ("far", "near"))
         self.refit(item, 950, 400, holds={disc: [None, None]})
-        self.refused("cannot hold|no part", "refit", id=item, width=900, height=400, holds={"i999": ["far", "far"]})
+        self.refused(
+            "can’t be anchored|can’t get longer",
+            "refit",
+            id=item,
+            width=900,
+            height=400,
+            holds={"i999": ["far", "far"]},
+        )
         self.refused("hold", "refit", id=item, width=900, height=400, holds={disc: ["left", "far"]})
 
     def test_scaled_parts_are_told(self):
@@ -285,6 +292,6 @@ class Refused(RefitCase):
         self.refused("that size already", "refit", id=frame, width="100%", height="100%")
         self.refused("Nothing of “Rectangle 2” would be left", "refit", id=frame, width=120, height=400)
         inner = self.table.item(frame).shape.steps[0].member.id
-        self.refused("does not lie on the sheet", "refit", id=inner, width=100, height=100)
+        self.refused("inside something else", "refit", id=inner, width=100, height=100)
         self.table.do("mark", ids=[frame], field="locked", on=True)
         self.refused("locked", "refit", id=frame, width=100, height=100)

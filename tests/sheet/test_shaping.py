@@ -74,7 +74,7 @@ class Margins(unittest.TestCase):
         self.assertEqual(self.numbers(), (100, 100, 70, 70))
         with self.assertRaises(SheetError) as caught:
             self.t.do("set_margin", id=self.o, hole=0, side="even")
-        self.assertIn("even already", caught.exception.message)
+        self.assertIn("already equal", caught.exception.message)
         # the step itself moved: the list can still be changed
         self.t.do("take_apart", id=self.o)
         self.assertEqual(box_of(self.t.sheet.items[1]), (100, 70, 200, 130))
@@ -141,9 +141,9 @@ class Tips(TableCase):
         disc = self.table.ellipse(0, 0, 80, 80)
         photo = self.table.photo()
         for ids, value, words in (
-            ([disc], "5", "no tip to round"),
-            ([self.square], "0", "no tip to round"),
-            ([photo], "5", "A photo has no tips"),
+            ([disc], "5", "no line corner to round"),
+            ([self.square], "0", "no line corner to round"),
+            ([photo], "5", "A photo has no line corners"),
             ([], "5", "Nothing is selected"),
             ([self.square], "-5", "0 or greater"),
             ([self.square], "round", "is not a number"),

@@ -108,7 +108,7 @@ class TakingOver(ShelfCase):
         self.near(box_of(now), (100, 100, 940, 700), 1e-6)
         card = next(i for i, _ in walk(now) if isinstance(i, Piece) and isinstance(i.shape, Rectangle))
         self.assertEqual(card.shape.radii, (80, 80, 80, 80))
-        self.refused("newest version already", "take_over", ids=[item])
+        self.refused("already the newest version", "take_over", ids=[item])
 
     def test_with_something_more_to_it_it_is_that_still_and_what_was_changed_here_is_told(self):
         item = self.drawn(100, 100, 400, 300)

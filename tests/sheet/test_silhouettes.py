@@ -131,7 +131,7 @@ class Refused(SilhouetteCase):
         star = self.t.do("draw", kind="star", x=0, y=0, width=50, height=50)[0]
         before = self.t.sheet
         for args, words, field in (
-            ({"id": star}, "no photo that could be traced", "id"),
+            ({"id": star}, "so there is nothing to trace", "id"),
             ({"id": "i999"}, "no longer on the sheet", "ids"),
             ({"level": "dark"}, "is not a number", "level"),
             ({"level": "140"}, "from 0 to 100 %", "level"),

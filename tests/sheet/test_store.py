@@ -126,7 +126,7 @@ class Refused(unittest.TestCase):
                 item = wrap(k, item)
             dump(replace(new_sheet(9, 9), items=(item,)))
             deeper = replace(new_sheet(9, 9), items=(wrap(MAX_DEPTH + 1, item),))
-            self.refused(deeper, f"{MAX_DEPTH + 1} deep")
+            self.refused(deeper, f"{MAX_DEPTH + 1} levels deep")
 
     def test_data_that_is_none(self):
         good = dump(new_sheet(100, 100))
@@ -216,11 +216,11 @@ class Words(TableCase):
         a = self.table.rectangle(0, 0, 100, 100)
         for words, command, args in (
             ("is not an operation. Use union, subtract", "combine", {"ids": [a], "operation": "melt"}),
-            ("x is too large or too small, or no number", "place", {"files": [FILE], "x": math.nan}),
+            ("x is too large or too small, or not a number", "place", {"files": [FILE], "x": math.nan}),
             ("came without its ids", "group", {}),
             ("takes no “colour”", "backdrop", {"value": "#fff", "colour": 1}),
             ("ids must be a list", "remove", {"ids": 5}),
-            ("nothing on the sheet", "remove", {"ids": ["<b>"]}),
+            ("isn’t on the sheet", "remove", {"ids": ["<b>"]}),
             ("must have 6 numbers", "transform", {"ids": [a], "matrix": [1, 0]}),
             (
                 "is not a blend",

@@ -57,7 +57,7 @@ class Web(TableCase):
         (line,) = self.table.do("draw_curve", d="M0 0L100 100")
         for item, args, words in (
             (photo, ("path",), "has no outline"),
-            (line, ("path",), "holds no area"),
+            (line, ("path",), "has no area"),
             (self.ring, ("polygon", "0"), "deviation must be"),
             (self.ring, ("polygon", "none"), "is not a number"),
         ):

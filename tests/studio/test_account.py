@@ -179,7 +179,7 @@ class Privacy(StudioCase):
         self.project = changes.start(self.other, "Theirs", new_sheet(100, 100))
         answer = self.send("place", {"files": [photo["file"]]})
         self.assertEqual(answer.status_code, 422)
-        self.assertIn("not here", answer.json()["error"])
+        self.assertIn("not found", answer.json()["error"])
 
     def test_text_is_compressed_on_the_way_and_pictures_are_not(self):
         asked = {"Accept-Encoding": "gzip"}

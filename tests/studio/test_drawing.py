@@ -57,7 +57,9 @@ class Asking(StudioCase):
         b = self.draw(x=60)
         cells = json.loads(self.ask_panels(station="cut", chosen=[a, b], cells=True)["cells"])
         self.assertEqual(len(cells["cells"]), 3)
-        self.assertIn("No piece", json.loads(self.ask_panels(station="cut", chosen=[], cells=True)["cells"])["why"])
+        self.assertIn(
+            "needs a piece", json.loads(self.ask_panels(station="cut", chosen=[], cells=True)["cells"])["why"]
+        )
 
     def test_500_chosen_pieces_have_their_cards(self):
         for _ in range(9):

@@ -78,6 +78,6 @@ class Drawings(StudioCase):
         file = self.client.post(
             f"/p/{self.project.pk}/photos", {"photo": SimpleUploadedFile("a.svg", (HEAD + "</svg>").encode())}
         ).json()["file"]
-        with self.assertRaisesRegex(SheetError, "not here"):
+        with self.assertRaisesRegex(SheetError, "not found"):
             Owned(self.other).drawing(file, 1.0)
         self.assertEqual(self.send("bring_drawing", {"file": "0" * 64}).status_code, 422)

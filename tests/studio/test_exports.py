@@ -47,7 +47,7 @@ class ExportsCase(StudioCase):
         return self.client.get(f"/p/{self.project.pk}/exports").json()
 
     def address(self, number: int, what: str) -> str:
-        return f"/p/{self.project.pk}/deliveries/{number}/{what}"
+        return f"/p/{self.project.pk}/exports/{number}/{what}"
 
 
 class List(ExportsCase):
@@ -89,7 +89,7 @@ class List(ExportsCase):
         for n in range(28):
             self.order(what=self.frame, size=str(50 + n))
         self.assertEqual(len(self.listed()["rows"]), 24)
-        folder = Path(settings.MEDIA_ROOT) / "exports" / str(self.project.pk)
+        folder = Path(settings.MEDIA_ROOT) / "deliveries" / str(self.project.pk)
         self.assertEqual(len(list(folder.iterdir())), 24)
 
     def test_nobody_elses(self):
@@ -148,7 +148,7 @@ class Long(ExportsCase):
         self.client.post(self.address(number, "stop"))
         work()
         self.assertEqual(self.listed()["rows"][0]["state"], "stopped")
-        self.assertEqual(default_storage.listdir("")[0].count("exports"), 0)
+        self.assertEqual(default_storage.listdir("")[0].count("deliveries"), 0)
 
     def test_what_fails_says_why(self):
         number = self.order(what=self.frame).json()["export"]
@@ -246,7 +246,7 @@ class Bucket(ExportsCase):
         (photo,) = PhotoFile.objects.all()
         self.assertEqual(self.client.get(f"/photos/{photo.sha256}/preview").status_code, 200)
         held = {o["Key"].split("/")[0] for o in boto3.client("s3").list_objects_v2(Bucket="gouge")["Contents"]}
-        self.assertEqual(held, {"photos", "previews", "sheets", "exports"})
+        self.assertEqual(held, {"photos", "previews", "sheets", "deliveries"})
         self.assertEqual([f for f in Path(settings.MEDIA_ROOT).rglob("*") if "queue" not in f.name], [])
 
 

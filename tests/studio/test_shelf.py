@@ -130,7 +130,7 @@ class Versions(ShelfCase):
         self.assertNotIn("take-over", stack)
         self.assertEqual(self.changed(pk)["version"], 2)
         panels = self.ask_panels(chosen=[item])
-        self.assertIn("Take over version 2", panels["kept"])
+        self.assertIn("Update to version 2", panels["kept"])
         page = self.client.get(f"/p/{self.project.pk}/").content.decode()
         self.assertIn('class="newer"', page)
         self.send("take_over", {"ids": [item]})

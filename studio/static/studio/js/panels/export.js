@@ -4,7 +4,7 @@ import { choose, stepInside } from "../tools/select.js";
 import { notice } from "../core/notices.js";
 import { progress, stoppable } from "../core/progress.js";
 import { listExports } from "./exports.js";
-import { askExport, askEstimate, beginRun, askPanels, flush, tellExport } from "../core/server.js";
+import { askEstimate, askExport, askPanels, beginRun, tellExport, flush } from "../core/server.js";
 import { $, change, drawn, on, state } from "../core/state.js";
 
 // The sizes shown are what the files will have: Python works them out for what is ordered.
