@@ -21,6 +21,7 @@ from studio.http import own_project, posted, refusal, refused
 from studio.library.photos import originals
 from studio.library.thumbs import thumb_of
 from studio.models import Export, Project
+from studio.storage import FULL
 from studio.work.memory import room
 
 from .exports import as_row, begin, fetched, followed, forget, halt
@@ -158,7 +159,7 @@ def export_file(request: HttpRequest, pk: int, number: int) -> HttpResponse:
     try:
         return _file(made)
     except SheetError as error:
-        return refused(error, status=410 if "no longer" in error.message else 507)
+        return refused(error, status=507 if error.message == FULL[0] else 410)
 
 
 @login_required

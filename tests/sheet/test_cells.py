@@ -73,7 +73,7 @@ class Cells(TableCase):
         self.refused("have changed since", "by_cell", ids=[self.a, self.b], away=[0], lifted=[0])
         self.refused("Nothing would be left", "by_cell", ids=[self.a, self.b], away=[0, 1, 2])
         photo = self.table.photo()
-        self.refused("No piece", "by_cell", ids=[photo], away=[0])
+        self.refused("needs a piece", "by_cell", ids=[photo], away=[0])
 
 
 class Live(TableCase):

@@ -313,7 +313,7 @@ class Framing(CommandCase):
         self.assertEqual(refused.message, f"Every photo under “{self.t.item(a).name}” is in a frame.")
         self.assertIn("Bring a photo in", refused.remedy)
         self.assertIn(
-            "pair off", self.refused("put_in", ids=[a, b, self.t.rectangle(0, 0, 9, 9), p, self.t.photo()]).message
+            "pair up", self.refused("put_in", ids=[a, b, self.t.rectangle(0, 0, 9, 9), p, self.t.photo()]).message
         )
         self.refused("put_in", ids=[])
         self.refused("take_out", ids=[a])

@@ -153,7 +153,7 @@ class Changing(PanesCase):
         self.refused("neighbouring panes", "pane_cells", id=group, cells=[2, 200], action="join")
         self.refused("None of these panes was left out", "pane_cells", id=group, cells=[2], action="back")
         self.refused("joined to another", "pane_cells", id=group, cells=[2], action="part")
-        self.refused("No pane is marked", "pane_cells", id=group, cells=[5000], action="out")
+        self.refused("No pane is selected", "pane_cells", id=group, cells=[5000], action="out")
         self.refused("No pane would be left", "pane_cells", id=group, cells=list(range(300)), action="out")
 
     def test_one_removed_or_moved_by_hand_stays_so(self):

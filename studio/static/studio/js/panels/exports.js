@@ -1,7 +1,7 @@
 // The list of what was exported: Python draws it, and it is asked for again while anything of it is under way.
 import { Idiomorph } from "../../../vendor/idiomorph/idiomorph.esm.js";
 import { action } from "../core/act.js";
-import { askExports, tellExport } from "../core/server.js";
+import { tellExport, askExports } from "../core/server.js";
 import { $, on, state } from "../core/state.js";
 import { tellTimes } from "../core/times.js";
 
