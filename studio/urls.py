@@ -4,7 +4,7 @@ from django.contrib.auth import views as auth
 from django.urls import path
 
 from .accounts import views as account_views
-from .editor import colour_views, refit_views, silhouette_views
+from .editor import colour_views, refit_views, silhouette_views, tray_views
 from .editor import views as editor_views
 from .export import batch_photo_views, batch_views, web_views
 from .export import views as export_views
@@ -36,6 +36,7 @@ urlpatterns = [
     path("p/<int:pk>/photos", photo_views.bring_in, name="bring_in"),
     path("p/<int:pk>/photos/many", photo_views.brought, name="brought"),
     path("p/<int:pk>/sample", colour_views.sampled, name="sample"),
+    path("p/<int:pk>/tray", tray_views.tray, name="tray"),
     path("p/<int:pk>/colours", colour_views.colours, name="colours"),
     path("p/<int:pk>/silhouette", silhouette_views.silhouette, name="silhouette"),
     path("p/<int:pk>/lens", export_views.lens, name="lens"),

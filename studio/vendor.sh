@@ -21,7 +21,7 @@ node -e '
 sed -n '/^Permission is hereby/,$p' bootstrap/LICENSE >> alpine/LICENSE
 d=$(get idiomorph 0.8.0); mkdir -p idiomorph; cp "$d"/dist/idiomorph.esm.js "$d"/LICENSE idiomorph/
 d=$(get bootstrap-icons 1.13.2); mkdir -p icons; cp "$d"/LICENSE icons/
-for i in arrow-counterclockwise arrow-clockwise plus-lg zoom-in zoom-out arrows-fullscreen image square circle cursor trash copy \
+for i in arrow-counterclockwise arrow-clockwise plus-lg zoom-in layout-sidebar layout-sidebar-reverse zoom-out arrows-fullscreen image square circle cursor trash copy \
   box-arrow-in-down-right box-arrow-up-right chevron-up chevron-down layers eye download three-dots arrow-down-up x-lg \
   question-circle pencil check-lg exclamation-triangle arrows-move hand-index images door-open arrow-left file-earmark-image filetype-svg \
   lock unlock eye-slash align-start align-center align-end align-top align-middle align-bottom distribute-horizontal \

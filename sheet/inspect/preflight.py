@@ -82,8 +82,9 @@ def _leftovers(path: Path, side: float) -> int:
 def _of_piece(sheet: Sheet, piece: Piece) -> Iterator[Remark]:
     share = uncovered(piece) if piece.photos else 0.0
     if share > 0.0005:
-        words = f"“{piece.name}” is bare on {max(1, round(100 * share))} %."
-        yield Remark(words, piece.id, "Move its photo, or", ("Cover it", "settle", {"ids": [piece.id], "how": "cover"}))
+        words = f"{max(1, round(100 * share))} % of “{piece.name}” is empty."
+        fill = ("Fill the frame", "settle", {"ids": [piece.id], "how": "cover"})
+        yield Remark(words, piece.id, "Move its photo, or", fill)
     thin = THIN * px_per("pt", sheet.resolution)
     if geometry.has_border(piece) and piece.paint.stroke_width < thin - 1e-9:
         width = show_length(piece.paint.stroke_width, "pt", sheet.resolution)

@@ -138,7 +138,7 @@ class Tools(BrowserCase):
         self.click(100, 300)
         page.fill("#letter textarea", " ")
         page.click("#letter .btn-primary")
-        expect(page.locator("#letter .field-error")).to_contain_text("a letter")
+        expect(page.locator("#letter .field-error")).to_contain_text("one letter")
         page.fill("#letter textarea", "TAGS")
         page.press("#letter textarea", "Control+Enter")
         piece = self.drawn()
@@ -437,7 +437,7 @@ class Placing(BrowserCase):
         self.push("#align-top")
         self.assertEqual({self.box(i)[1] for i in (a, b, c)}, {100})
         self.page.click("#align-top")
-        self.notice("Nothing would move")
+        self.notice("already lined up")
         self.push("#space-x")
         xs = [self.box(i) for i in (a, b, c)]
         self.near((xs[1][0] - xs[0][2],), (xs[2][0] - xs[1][2],), 1.5)

@@ -519,7 +519,7 @@ class CutList(BrowserCase):
         self.assertEqual(len(self.sheet.items), 2)
         self.near(self.box(self.sheet.items[0].id), (90, 90, 510, 310))
         self.choose(self.o)
-        expect(page.locator("h2", has_text="Reshape it")).to_be_visible()
+        expect(page.locator("h2", has_text="Reshape")).to_be_visible()
         page.fill("#r-round", "6")
         self.change(lambda: page.click("#once-round"))
         expect(page.locator("#cuts .step")).to_have_count(0)

@@ -104,7 +104,7 @@ class Fitting(BrowserCase):
         file.write_bytes(jpeg(400, 400, "#0a5a78"))
         other = self.bring(file)
         self.choose(self.frame, other)
-        self.push("#swap-photo")
+        self.push("#replace-photo")
         self.assertEqual(self.lies().name, "quay.jpg")
         self.assertIn(self.photo, [i.id for i in self.sheet.items])
 

@@ -69,7 +69,7 @@ class Framing(BrowserCase):
         # nothing lies under it, and nothing is selected with it
         expect(page.locator(".advice").first).to_contain_text("hold Shift and click the photo")
         page.keyboard.press("p")
-        self.notice("No photo lies free under “Rectangle 1”")
+        self.notice("Every photo under “Rectangle 1” is in a frame")
         self.choose(self.bring(at=(800, 650)), piece)
         self.press("p")
         expect(row.locator("em")).to_have_text("frame")

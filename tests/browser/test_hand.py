@@ -398,7 +398,7 @@ class Seeing(BrowserCase):
         piece = self.draw("rectangle", 650, 450, 300, 300)
         self.choose(photo, piece)
         self.press("p")
-        self.assertIn("%", self.notice("Cover it"))
+        self.assertIn("%", self.notice("Fill the frame"))
         self.push("#offer")
         frame = self.sheet.items[-1]
         x0, y0, x1, y1 = box_of(frame.photos[0])

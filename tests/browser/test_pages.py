@@ -129,7 +129,7 @@ class Accessible(BrowserCase):
 
     def test_shelf_refit_and_runs(self):
         page = self.page
-        for path in ("shelf", "runs"):
+        for path in ("shelf", "batches"):
             page.goto(f"{self.live_server_url}/{path}")
             self.check(f"an empty {path}")
         self.open()
@@ -167,21 +167,21 @@ class Accessible(BrowserCase):
         page.get_by_role("button", name="Make its variants").click()
         page.wait_for_selector(".kept-variants")
         self.check("the shelf")
-        page.get_by_role("button", name="Run over photos").click()
+        page.get_by_role("button", name="Same frame, many photos").click()
         page.wait_for_selector("html[data-ready]")
         self.check("an empty run")
         self.open()
         self.choose(made)
         self.station(5)
-        page.locator("#run-photos").click()
+        page.locator("#batch-photos").click()
         page.wait_for_selector("html[data-ready]")
-        page.locator("#run-own").click()
+        page.locator("#batch-own").click()
         page.wait_for_selector(".cell")
         self.check("a run")
         page.locator("#cell-0").click()
         expect(page.locator("#seat-picture")).to_be_focused()
         self.check("a photo adjusted")
-        page.goto(f"{self.live_server_url}/runs")
+        page.goto(f"{self.live_server_url}/batches")
         self.check("runs")
 
     def test_drawing_and_cutting(self):

@@ -6,10 +6,12 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from sheet.document.library import PhotoFacts
+from sheet.document.tree import photos_of
 from sheet.geometry.covering import bare, held, least_scale, uncovered
 from sheet.geometry.geometry import box_of, covers, outline_of, photo_quad, window
 
-from .helpers import Known, Table, TableCase
+from .helpers import FILE, Known, Table, TableCase
 
 
 class CoveringCase(TableCase):
@@ -84,7 +86,7 @@ class Held(CoveringCase):
         far = self.table.rectangle(600, 300, 380, 380)
         photo = self.table.photo(600, 400, 700, 300)
         self.table.do("put_in", ids=[photo, far])
-        self.assertIn("uncovered", self.table.note)
+        self.assertIn("is empty", self.table.note)
         before = box_of(self.table.item(far).photos[0])
         self.move(1, 0, 0, 1, 3, 0, ids=[photo])
         self.near(box_of(self.table.item(far).photos[0]), (before[0] + 3, *before[1:2], before[2] + 3, before[3]))
@@ -134,16 +136,47 @@ class Seated(CoveringCase):
         old = self.lies()
         new = self.table.photo(300, 300, 800, 600, name="quay.jpg")
         self.table.library = Known()
-        self.table.do("swap_photo", ids=[self.frame, new])
+        self.table.do("replace_photo", ids=[self.frame, new])
         (photo,) = self.piece().photos
         self.assertEqual(photo.name, "quay.jpg")
         self.assertAlmostEqual(photo.placing.angle, 20)
         self.near(photo.placing(150, 150), old.placing(300, 200))
         self.assertTrue(covers(self.piece(), photo))
-        # the old one lies where it lay, and nothing is lost
-        self.assertIn(old, self.table.sheet.items)
-        self.refused("one frame and one loose photo", "swap_photo", ids=[self.frame])
-        self.refused("not in a frame", "keep_covered", ids=[old.id], on=True)
+        # the old one is in the tray, and not loose on the sheet, where it would be exported
+        self.assertEqual([i.id for i in self.table.sheet.items], [self.frame])
+        self.refused("no loose photo", "replace_photo", ids=[self.frame])
+
+    def test_the_only_loose_photo_replaces_without_being_selected(self):
+        self.table.photo(300, 300, 800, 600, name="quay.jpg")
+        self.table.do("replace_photo", ids=[self.frame])
+        self.assertEqual([p.name for p in self.piece().photos], ["quay.jpg"])
+        self.table.photo(300, 300, 800, 600, name="one.jpg")
+        self.table.photo(300, 300, 700, 600, name="two.jpg")
+        self.refused("2 photos are loose", "replace_photo", ids=[self.frame])
+
+    def test_a_photo_of_the_tray_goes_where_it_is_wanted(self):
+        old = self.lies()
+        self.table.library = Known(PhotoFacts(FILE, "quay.jpg", 300, 300, False))
+        self.table.do("use_photo", file=FILE, ids=[self.frame])
+        (photo,) = self.piece().photos
+        self.assertEqual(photo.name, "quay.jpg")
+        self.near(photo.placing(150, 150), old.placing(300, 200))
+        # as often as one likes: into an outline, which it fills, and loose about a point
+        outline = self.table.ellipse(600, 400, 200, 100)
+        self.assertEqual(self.table.do("use_photo", file=FILE, ids=[outline]), (outline,))
+        self.assertTrue(covers(self.table.item(outline), self.table.item(outline).photos[0]))
+        (loose,) = self.table.do("use_photo", file=FILE, x=500, y=300)
+        x0, y0, x1, y1 = box_of(self.table.item(loose))
+        self.near(((x0 + x1) / 2, (y0 + y1) / 2), (500, 300), 1)
+        self.assertEqual(len({p.id for p in photos_of(self.table.sheet.items)}), 3)
+
+    def test_a_photo_of_the_tray_is_refused_in_words(self):
+        a, b = self.table.rectangle(0, 0, 9, 9), self.table.rectangle(20, 0, 9, 9)
+        self.table.library = Known(PhotoFacts(FILE, "quay.jpg", 300, 300, False))
+        self.refused("one frame at a time", "use_photo", file=FILE, ids=[a, b])
+        self.refused("not found", "use_photo", file="b" * 64, ids=[a])
+        self.table.do("mark", ids=[a], field="locked", on=True)
+        self.refused("is locked", "use_photo", file=FILE, ids=[a])
 
 
 class Bare(CoveringCase):

@@ -146,7 +146,7 @@ class Remarks(TableCase):
             (hidden, "is hidden"),
             (off, "is off the sheet"),
             (edge, "ends at the right edge, without bleed"),
-            (frame, "is bare on"),
+            (frame, "is empty"),
             (both, "a leftover smaller than"),
         ):
             with self.subTest(words):

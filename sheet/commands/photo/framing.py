@@ -113,9 +113,9 @@ class PutIn(Command, frozen=True):
         if not missing:
             return Outcome(sheet, label, tuple(frames))
         worst = max(missing, key=lambda i: missing[i])
-        note = f"{100 * missing[worst]:.0f} % of “{frames[worst].name}” is uncovered."
+        note = f"{100 * missing[worst]:.0f} % of “{frames[worst].name}” is empty."
         ids = list(frames) if len(photos) == 1 else list(missing)
-        return Outcome(sheet, label, tuple(frames), note, ("Cover it", "settle", {"ids": ids, "how": "cover"}))
+        return Outcome(sheet, label, tuple(frames), note, ("Fill the frame", "settle", {"ids": ids, "how": "cover"}))
 
 
 def _shut(line: Piece) -> Piece:
@@ -263,7 +263,7 @@ class Settle(Command, frozen=True):
             return Outcome(sheet, "fill the frame", tuple(self.ids))
         open_ = [i for i, f in frames.items() if not f.gaps and not bare(f).is_empty]
         sheet = change(sheet, open_, lambda f: replace(f, gaps=True) if isinstance(f, Piece) else f)
-        note = "Keep covered was switched off, so that all of the photo shows." if open_ else ""
+        note = "Stay filled was switched off, so that the whole photo shows." if open_ else ""
         return Outcome(sheet, "show all of the photo", tuple(self.ids), note)
 
 
@@ -333,7 +333,7 @@ class Seat(Command, frozen=True):
                 shifted = replace(photo, matrix=(m @ photo.placing).numbers())
                 moved[photo.id] = shifted if frame.gaps or not covers(frame, photo) else held(frame, shifted)
         if all(p.matrix == find(sheet, i).matrix for i, p in moved.items()):  # type: ignore[union-attr]
-            way = "Turn off Keep covered, or enlarge the photo, to move it further."
+            way = "Turn off Stay filled, or enlarge the photo, to move it further."
             raise SheetError("The photo is already there, or can’t go further.", way, "ids")
         sheet = change(sheet, list(moved), lambda i: moved[i.id])
         word = f"to the {self.side}" if self.side else "by a point of it"
@@ -356,34 +356,46 @@ class Seat(Command, frozen=True):
         }[self.side]
 
 
-@register
-class SwapPhoto(Command, frozen=True):
-    """Put the chosen free photo in the place of a frame's photo, placed alike; the old one lies on the sheet again."""
+def seated_alike(new: Photo, old: Photo) -> Photo:
+    """Return a photo where it covers what another one covered, turned alike."""
+    scale = max(old.width / new.width, old.height / new.height)
+    seat = Matrix.move((old.width - scale * new.width) / 2, (old.height - scale * new.height) / 2)
+    return replace(new, matrix=(old.placing @ seat @ Matrix.resize(scale, scale)).numbers())
 
-    command = "swap_photo"
+
+def replaced(sheet: Sheet, frame: Piece, old: Photo, new: Photo) -> Sheet:
+    """Return the sheet with another photo in the place of a frame's photo."""
+    photos = tuple(seated_alike(new, old) if p.id == old.id else p for p in frame.photos)
+    return change(sheet, [frame.id], lambda f: replace(f, photos=photos) if isinstance(f, Piece) else f)
+
+
+@register
+class ReplacePhoto(Command, frozen=True):
+    """Put a loose photo in the place of a frame's photo, seated alike: the one selected, or the only one there is.
+
+    The old one leaves the sheet; the project has it in its tray.
+    """
+
+    command = "replace_photo"
     ids: Ids
 
     def run(self, sheet: Sheet) -> Outcome:
-        chosen = require_selection(sheet, self.ids, "swap")
-        free = [i for i in chosen if isinstance(i, Photo) and not isinstance(parent_of(sheet, i.id), Piece)]
-        frames = _frames(sheet, [i.id for i in chosen if i not in free], "swap") if len(chosen) > len(free) else []
-        if len(free) != 1 or len(frames) != 1:
+        chosen = require_selection(sheet, self.ids, "replace a photo in")
+        loose = [i for i in chosen if isinstance(i, Photo) and not isinstance(parent_of(sheet, i.id), Piece)]
+        frames = _frames(sheet, [i.id for i in chosen if i not in loose], "replace") if len(chosen) > len(loose) else []
+        if not loose:
+            loose = [i for i in sheet.items if isinstance(i, Photo) and not i.hidden]
+            if len(loose) != 1:
+                which = "There is no loose photo on the sheet." if not loose else f"{len(loose)} photos are loose."
+                raise SheetError(which, "Click the photo you want in the tray at Fit.", "ids")
+        if len(loose) != 1 or len(frames) != 1:
             raise SheetError(
                 "Replacing needs one frame and one loose photo.",
                 "Select the frame, hold Shift, and click the photo that goes in.",
                 "ids",
             )
-        (new,), (frame,) = free, frames
-        inside = [i for i in chosen if isinstance(i, Photo) and i not in free]
+        (new,), (frame,) = loose, frames
+        inside = [i for i in chosen if isinstance(i, Photo) and i not in loose]
         old = inside[0] if inside else frame.photos[-1]
-        # it lies over what the other lay over, turned alike
-        scale = max(old.width / new.width, old.height / new.height)
-        seat = Matrix.move((old.width - scale * new.width) / 2, (old.height - scale * new.height) / 2)
-        placed = replace(new, matrix=(old.placing @ seat @ Matrix.resize(scale, scale)).numbers())
-        at = next(k for k, i in enumerate(sheet.items) if i.id == new.id) if parent_of(sheet, new.id) is None else 0
-        sheet = take_out(sheet, [new.id])
-        photos = tuple(placed if p.id == old.id else p for p in frame.photos)
-        sheet = change(sheet, [frame.id], lambda f: replace(f, photos=photos) if isinstance(f, Piece) else f)
-        items = (*sheet.items[:at], old, *sheet.items[at:])
-        label = f"swap {old.name} for {new.name}"
-        return Outcome(replace(sheet, items=items), label, (frame.id,))
+        sheet = replaced(take_out(sheet, [new.id]), frame, old, new)
+        return Outcome(sheet, f"replace {old.name} with {new.name}", (frame.id,))

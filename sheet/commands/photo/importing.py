@@ -11,15 +11,17 @@ from sheet.document import library
 from sheet.document.errors import SheetError
 from sheet.document.ids import new_ids
 from sheet.document.library import Library, PhotoFacts
-from sheet.document.limits import File, MaybeId
+from sheet.document.limits import File, Ids, MaybeId
 from sheet.document.limits import Place as Coordinate
-from sheet.document.model import Group, Item, Photo, Sheet
+from sheet.document.model import Group, Item, Photo, Piece, Sheet
+from sheet.document.tree import find, parent_of
 from sheet.geometry.copies import copied
-from sheet.geometry.placing import moved, on_step
+from sheet.geometry.geometry import box_of
+from sheet.geometry.placing import moved, on_step, settled
 
-from .framing import PutIn
+from .framing import PutIn, replaced
 
-__all__ = ["BringDrawing", "Brought", "Place", "Placed"]
+__all__ = ["BringDrawing", "Brought", "Place", "Placed", "UsePhoto"]
 
 
 @register
@@ -72,6 +74,56 @@ class Placed(Command, frozen=True):
         if not self.into:
             return Outcome(sheet, label, tuple(ids))
         return replace(PutIn([*ids, self.into]).run(sheet), label=label)
+
+
+@register
+class UsePhoto(Command, frozen=True):
+    """Use a photo of the tray: in the place of the photo of a frame, in an outline, or by itself on the sheet.
+
+    `ids` is what it goes to, one item or none; (x, y) is the point (px) it is placed about
+    where it goes to nothing.
+    """
+
+    command = "use_photo"
+    file: File
+    ids: Ids = []
+    x: Coordinate | None = None
+    y: Coordinate | None = None
+
+    def informed(self, library: Library, sheet: Sheet) -> Command:
+        """Return the command with the facts of the file."""
+        return Used(library.photo(self.file), tuple(self.ids), self.x, self.y)
+
+
+class Used(Command, frozen=True):
+    """A known photo, and what it goes to."""
+
+    photo: PhotoFacts
+    ids: tuple[str, ...] = ()
+    x: float | None = None
+    y: float | None = None
+
+    def named(self) -> list[str]:
+        """Return what it goes to: its locks count."""
+        return list(self.ids)
+
+    def run(self, sheet: Sheet) -> Outcome:
+        if len(self.ids) > 1:
+            raise SheetError("A photo goes into one frame at a time.", "Select one frame or outline.", "ids")
+        item = find(sheet, self.ids[0]) if self.ids else None
+        frame = parent_of(sheet, item.id) if isinstance(item, Photo) else item
+        if not isinstance(frame, Piece):
+            return Placed((self.photo,), self.x, self.y).run(sheet)
+        sheet, (new,) = new_ids(sheet, 1)
+        facts = self.photo
+        photo = Photo(new, facts.name, facts.file, facts.width, facts.height, alpha=facts.alpha, shown=facts.shown)
+        if frame.photos:
+            old = item if isinstance(item, Photo) else frame.photos[-1]
+            sheet = replaced(sheet, frame, old, photo)
+            return Outcome(sheet, f"replace {old.name} with {photo.name}", (frame.id,))
+        photo = settled(photo, box_of(frame), "cover")
+        sheet = replace(sheet, items=(photo, *sheet.items))
+        return PutIn([photo.id, frame.id]).run(sheet)
 
 
 @register

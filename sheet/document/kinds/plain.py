@@ -46,7 +46,7 @@ CURVE = Kind(
 )
 READY = Kind(
     "ready",
-    "Ready",
+    "Shapes",
     Plain,
     path=_path,
     tool=Tool(

@@ -8,7 +8,7 @@ import outline
 from sheet import Photo, Piece, Sheet
 from sheet.document.model import Item, Lettering
 from sheet.geometry.holes import base_of
-from sheet.inspect.dimensions import dimensions_of
+from sheet.inspect.dimensions import Dimensions, dimensions_of
 from studio.editor.view_state import ViewState
 
 __all__ = ["html"]
@@ -27,6 +27,7 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         return ""
     context = {
         "dimensions": dimensions,
+        "size": _size(dimensions, sheet.unit),
         "item": items[0],
         "based": isinstance(items[0], Piece) and base_of(items[0]) is not None,
         "kerns": json.dumps(getattr(getattr(items[0], "shape", None), "kerns", ())),
@@ -36,6 +37,12 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         "refits": _refits(sheet, items),
     }
     return render_to_string("panels/dimensions.html", context)
+
+
+def _size(dimensions: Dimensions, unit: str) -> str:
+    """Return width and height in one line, what a folded panel still says."""
+    sides = [n.value for n in dimensions.numbers if n.field in ("width", "height")]
+    return f"{' × '.join(sides)} {unit}" if len(sides) == 2 else ""
 
 
 def _refits(sheet: Sheet, items: list[Item]) -> bool:

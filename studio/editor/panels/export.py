@@ -1,6 +1,6 @@
 """What goes out, how large, and as what."""
 
-from typing import Any
+from typing import Any, Final
 
 from django.template.loader import render_to_string
 from msgspec.structs import replace
@@ -11,7 +11,7 @@ from picture.write.web import WEB, web_outline
 from sheet import Sheet, SheetError
 from sheet.document.model import Item
 from sheet.export.filenames import file_names
-from sheet.export.order import EXTENTS, PHOTOS, SIZES, Order, frames_of, ordered
+from sheet.export.order import PHOTOS, SIZES, Order, frames_of, ordered
 from sheet.geometry.geometry import pieces_of
 from sheet.inspect.preflight import remarks_on
 from studio.editor.view_state import ViewState
@@ -23,19 +23,33 @@ def _choices(sheet: Sheet, items: list[Item]) -> list[tuple[str, str]]:
     """Return what can go out, with its name: the sheet, what is selected, and each frame by itself."""
     tops = {i.id for i in sheet.items}
     own = [i for i in items if i.id in tops]
-    out = [("sheet", "The sheet")]
+    out: list[tuple[str, str]] = []
     if len(own) == 1:
         out.append((own[0].id, own[0].name))
     elif own:
-        out.append(("chosen", f"The {len(own)} that are selected"))
+        out.append(("chosen", f"The {len(own)} selected items"))
+    out += [("sheet", "Cropped to the artwork"), ("whole", "The whole sheet")]
+    if sheet.bleed > 0:
+        out.append(("bleed", "The whole sheet with its bleed"))
     frames = list(frames_of(own or sheet.items))
     if len(frames) > 1 or (frames and not own):
-        out.append(("each", f"Each frame by itself: {len(frames)}"))
+        out.append(("each", f"Each frame as its own file: {len(frames)}"))
     return out
 
 
-def _target(sheet: Sheet, order: Order, name: str) -> dict[str, Any]:
-    row: dict[str, Any] = {"key": order.what, "name": name}
+AREAS: Final = {"sheet": "trimmed", "whole": "whole", "bleed": "bleed"}
+"""Cards of the sheet, and the extent that each orders."""
+
+
+def _order_of(order: Order, key: str, ids: tuple[str, ...]) -> Order:
+    """Return what a card orders."""
+    if key in AREAS:
+        return replace(order, what="sheet", extent=AREAS[key], ids=ids)
+    return replace(order, what=key, ids=ids)
+
+
+def _target(sheet: Sheet, order: Order, key: str, name: str) -> dict[str, Any]:
+    row: dict[str, Any] = {"key": key, "name": name}
     try:
         files = ordered(sheet, order)
     except (SheetError, OutlineError) as error:
@@ -68,22 +82,23 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     choices = _choices(sheet, items)
     keys = [key for key, _ in choices]
     # what is selected goes out at first; what was picked stays while it is there
-    picked = order.what if order.what in keys else keys[1] if len(keys) > 1 and items else "sheet"
-    targets = [_target(sheet, replace(order, what=key, ids=ids), name) for key, name in choices]
+    last = next(k for k, extent in AREAS.items() if extent == order.extent) if order.what == "sheet" else order.what
+    picked = last if last in keys else keys[0]
+    targets = [_target(sheet, _order_of(order, key, ids), key, name) for key, name in choices]
     at_hand = next(t for t in targets if t["key"] == picked)
     wrong = next((t["why"] for t in targets if t.get("field") in ("size", "margin")), "")
     example = ""
     out = FORMATS.get(order.format) or FORMATS["png"]
     paged = out.pages is not None
     try:
-        files = ordered(sheet, replace(order, what=picked, ids=ids))
+        files = ordered(sheet, _order_of(order, picked, ids))
         # pages are one file, named as the project is
         pattern = "{project}" if paged and len(files) > 1 else order.pattern
         names = file_names(pattern, view.project or "project", files[:1] if paged else files)
         example = ", ".join(f"{n}.{out.filed(order)[0]}" for n in names[:2]) + (" …" if len(names) > 2 else "")
     except (SheetError, OutlineError) as error:
         example = str(error) if getattr(error, "field", "") == "pattern" else ""
-    only = tuple(i for i in items if i.id in keys or picked in ("chosen", "each")) if picked != "sheet" else ()
+    only = tuple(i for i in items if i.id in keys or picked in ("chosen", "each")) if picked not in AREAS else ()
     context = {
         "targets": targets,
         "picked": picked,
@@ -96,7 +111,6 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         "unit": sheet.unit,
         "size_unit": {"resolution": "px/in", "factor": "×"}.get(order.by, "px"),
         "backdrop": sheet.backdrop,
-        "extents": [e for e in EXTENTS if e[0] != "bleed" or sheet.bleed > 0],
         "sizes": SIZES,
         "photo_ways": PHOTOS,
         "formats": FORMATS.values(),

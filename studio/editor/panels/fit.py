@@ -86,7 +86,6 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         "sides": SIDES,
         "wanted": wanted(sheet),
         "frames": list(frames.values()),
-        "free": [_row(sheet, p) for p in reversed(sheet.items) if isinstance(p, Photo)],
         "chosen_photos": [i for i in items if isinstance(i, Photo)],
         "chosen_pieces": pieces,
         "under": photo_under(sheet, pieces[0]) if len(pieces) == 1 else None,

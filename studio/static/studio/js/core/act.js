@@ -6,8 +6,10 @@
 //   $value $on $yes                     the field's value; a switch turned round; a tick as yes or no
 //   $field:NAME $submit                 a field of the form, and the value of the button that sent it
 //   #ID                                 the value of the field with that id
+import { notice } from "./notices.js";
 import { command } from "./server.js";
 import { $, drawn, state, tell } from "./state.js";
+import { step, workName } from "./work.js";
 
 // The pivot on the sheet, where one was put: in the middle of a ring of copies.
 function pivotPlace() {
@@ -58,11 +60,23 @@ const isWord = (value) => typeof value === "string" && /^[$#]/.test(value);
 export const resolved = (args, from = {}) =>
   Object.fromEntries(Object.entries(args).map(([name, value]) => [name, isWord(value) ? meant(value, from) : value]));
 
+// The work at hand first; only when nothing of it is left does undo leave the mode, and go to the project's steps.
+async function undone(name, args, options) {
+  const left = workName();
+  const how = step(name === "undo" ? -1 : 1);
+  if (how === "done") return null;
+  if (how === "over") actions.get("page:tool")({ name: "choose" }, {});
+  const answer = await command(name, args, options);
+  if (how === "over") notice(`${left} was left.`, "Undo went on to the project's last step.");
+  return answer;
+}
+
 // Do what is named; resolves to the answer of a command, or to what an action gives.
 export function perform([name, args], from = {}, options = {}) {
   const all = resolved(args, from);
   const run = actions.get(name);
   if (run) return run(all, from);
+  if (name === "undo" || name === "redo") return undone(name, all, options);
   return command(name, all, options);
 }
 

@@ -248,6 +248,16 @@ export async function askExport(order, signal) {
   );
 }
 
+// The pictures of the tray as HTML; null where they cannot be had now.
+export async function askTray() {
+  try {
+    const response = await fetch(state.urls.tray, { headers: { Accept: "text/html" } });
+    return response.ok ? await response.text() : null;
+  } catch {
+    return null;
+  }
+}
+
 // What was exported: { html, rows }, or { error, remedy }.
 export async function askExports() {
   try {

@@ -9,6 +9,8 @@ document.addEventListener("alpine:init", () => {
     redo: state.redo,
     zoom: "",
     inside: "",
+    // in a narrow window: which of the two rails lies over the sheet
+    rail: "",
     items: state.order.length,
     init() {
       on("busy", ({ text }) => {
@@ -25,11 +27,27 @@ document.addEventListener("alpine:init", () => {
       on("view", () => {
         this.zoom = `${Math.round(view.zoom * 100)} %`;
       });
+      // a gesture on the sheet has all of it
+      document.getElementById("desk").addEventListener("pointerdown", () => {
+        this.rail = "";
+      });
       on("inside", (id) => {
         this.inside = id ? drawn(id)?.dataset.name : "";
       });
       this.saved = `saved, step ${state.revision}`;
       this.zoom = `${Math.round(view.zoom * 100)} %`;
+    },
+    toggleDrawer() {
+      this.rail = this.rail === "drawer" ? "" : "drawer";
+    },
+    toggleSide() {
+      this.rail = this.rail === "side" ? "" : "side";
+    },
+    get drawerOpen() {
+      return String(this.rail === "drawer");
+    },
+    get sideOpen() {
+      return String(this.rail === "side");
     },
     get noUndo() {
       return !this.undo;

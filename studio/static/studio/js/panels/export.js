@@ -12,7 +12,11 @@ function order(values) {
   change({ export: { ...state.export, ...values } });
   if (state.station === "export") askPanels();
 }
+// the cards of the sheet differ in how much of it they take
+const AREAS = { sheet: "trimmed", whole: "whole", bleed: "bleed" };
+const target = (key) => (AREAS[key] ? { what: "sheet", extent: AREAS[key] } : { what: key });
 action("order", ({ name, value }) => {
+  if (name === "what") return order(target(value));
   order({ [name]: value, ...(name === "by" ? { size: "" } : {}) });
 });
 // another choice: what goes out is that again
@@ -38,8 +42,8 @@ const picked = () => $("export")?.querySelector("input[name=what]:checked")?.val
 
 // What is ordered now.
 export function ordered() {
-  const what = picked() || state.export.what || "";
-  return { format: "png", ...state.export, what, ids: what === "sheet" ? [] : state.chosen };
+  const now = picked() ? target(picked()) : { what: state.export.what || "" };
+  return { format: "png", ...state.export, ...now, ids: now.what === "sheet" ? [] : state.chosen };
 }
 
 function fetchFile(address, name = "") {

@@ -76,7 +76,7 @@ async function bringIn(files, at, into = "") {
 }
 
 // The outline on the sheet itself that a file is dropped on: it goes in.
-function outlineAt(event) {
+export function outlineAt(event) {
   let g = document.elementFromPoint(event.clientX, event.clientY)?.closest("#art > g");
   while (g && g.parentNode?.id !== "art") g = g.parentNode?.closest?.("#art > g");
   const open = !g?.dataset.outline || !g.dataset.outline.includes("Z");

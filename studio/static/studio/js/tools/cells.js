@@ -3,6 +3,7 @@ import { actors, action } from "../core/act.js";
 import { notice } from "../core/notices.js";
 import { askPanels, command } from "../core/server.js";
 import { $, inHand, on, state, tell } from "../core/state.js";
+import { work } from "../core/work.js";
 
 // `fill` is that of the one outline whose choice of cells is changed, "" where pieces are cut anew
 let data = { ids: [], cells: [], why: "", fill: "" };
@@ -43,6 +44,19 @@ function reset() {
   away = new Set();
   from = null;
 }
+
+work({
+  name: "Part by part",
+  active: () => active() && data.cells.length > 0,
+  get: () => ({ groups, lifted: [...lifted], away: [...away] }),
+  set(was) {
+    groups = was.groups;
+    lifted = new Set(was.lifted);
+    away = new Set(was.away);
+    from = null;
+    draw();
+  },
+});
 
 const groupOf = (k) => groups.findIndex((g) => g.includes(k));
 const fillOf = (k) => data.cells[k].fill;

@@ -7,6 +7,7 @@ import { target } from "./settings.js";
 import { snapPoint } from "./snap.js";
 import { $, inHand, on, state } from "../core/state.js";
 import { toDesk, toSheet, view } from "../core/view.js";
+import { work } from "../core/work.js";
 
 let nodes = [];
 let pointer = null;
@@ -50,6 +51,16 @@ export function draw(html = "") {
 }
 
 export const drawing = () => nodes.length > 0;
+work({
+  name: "The curve",
+  active: () => state.tool === "curve",
+  idle: () => nodes.length === 0,
+  get: () => nodes,
+  set(list) {
+    nodes = list;
+    draw();
+  },
+});
 
 export function drop() {
   nodes = [];

@@ -8,6 +8,7 @@ import { latest } from "../core/queue.js";
 import { askRefit, command } from "../core/server.js";
 import { $, drawn, inHand, live, on, state, tell } from "../core/state.js";
 import { toDesk, toSheet, view } from "../core/view.js";
+import { work } from "../core/work.js";
 
 const HOLDS = ["near", "middle", "far", "both", "scale"];
 const WORDS = {
@@ -34,6 +35,16 @@ const args = () => ({
   holds,
   ...(bands.x ? { x_bands: bands.x } : {}),
   ...(bands.y ? { y_bands: bands.y } : {}),
+});
+
+work({
+  name: "Refit",
+  active: () => active() && about !== null && size !== null,
+  get: () => ({ size, holds, bands }),
+  set(was) {
+    ({ size, holds, bands } = was);
+    ask();
+  },
 });
 
 // -- what it would be

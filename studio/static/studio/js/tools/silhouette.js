@@ -5,6 +5,7 @@ import { latest } from "../core/queue.js";
 import { askPanels, askSilhouette, command } from "../core/server.js";
 import { $, inHand, live, on, state, tell } from "../core/state.js";
 import { toDesk, toSheet, view } from "../core/view.js";
+import { work } from "../core/work.js";
 
 const OWN = { brightness: [], tone: ["point"], subject: ["box", "loop"] };
 const FAR = 3; // px of the screen between two points of a stroke
@@ -84,6 +85,17 @@ function look() {
   words = way === "tone" ? "No tone is pointed at yet." : "No subject is marked yet.";
   draw();
 }
+
+work({
+  name: "The silhouette",
+  active: () => active() && about !== null,
+  get: () => ({ at, loop, marks }),
+  set(was) {
+    ({ at, loop, marks } = was);
+    draw();
+    look();
+  },
+});
 
 function draw() {
   if (!active() || !about) {

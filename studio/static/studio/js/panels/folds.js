@@ -1,0 +1,47 @@
+// The side shows what the station at hand uses; the rest is one line each, and stays as the person left it.
+import { on, state } from "../core/state.js";
+
+const KEY = "gouge-folds";
+const read = () => {
+  try {
+    return JSON.parse(localStorage.getItem(KEY)) || {};
+  } catch {
+    return {};
+  }
+};
+let remembered = read();
+// which station each fold was set for: a panel that is drawn anew comes folded
+let set = new WeakMap();
+
+function apply() {
+  for (const fold of document.querySelectorAll("details[data-at]")) {
+    if (set.get(fold) === state.station) continue;
+    set.set(fold, state.station);
+    const left = remembered[`${state.station}/${fold.id}`];
+    const at = state.chosen.length > 1 ? fold.dataset.many || fold.dataset.at : fold.dataset.at;
+    fold.open = left ?? at.split(" ").includes(state.station);
+  }
+}
+
+document.addEventListener("click", (event) => {
+  const fold = event.target.closest("summary")?.parentElement;
+  if (!fold?.dataset.at) return;
+  // the click has not changed it yet
+  remembered = { ...read(), [`${state.station}/${fold.id}`]: !fold.open };
+  try {
+    localStorage.setItem(KEY, JSON.stringify(remembered));
+  } catch {
+    // a browser that keeps nothing shows the folds as they come
+  }
+});
+on("station", () => {
+  set = new WeakMap();
+  apply();
+});
+// what lines several things up unfolds where several are selected
+on("chosen", () => {
+  for (const fold of document.querySelectorAll("details[data-many]")) set.delete(fold);
+  apply();
+});
+on("panels-shown", apply);
+apply();

@@ -1,0 +1,63 @@
+// The tray: the project's photos at Fit. A click uses one for what is selected, a drag puts it anywhere.
+import { askTray, command } from "../core/server.js";
+import { $, on, state } from "../core/state.js";
+import { toSheet } from "../core/view.js";
+import { outlineAt } from "./photos.js";
+
+const KIND = "application/x-gouge-photo";
+let shown = "";
+let asked = 0;
+
+async function fill() {
+  const place = $("tray");
+  if (state.station !== "fit" || !place) return;
+  if (!place.childElementCount && shown) place.innerHTML = shown;
+  const mine = ++asked;
+  const html = await askTray();
+  // another station, or a newer answer, may have come in between
+  if (html === null || mine !== asked || !$("tray")) return;
+  if (html !== shown || !$("tray").childElementCount) $("tray").innerHTML = html;
+  shown = html;
+}
+
+on("panels-shown", () => {
+  if (state.station === "fit" && !$("tray")?.childElementCount) fill();
+});
+on("shown", fill);
+on("station", fill);
+fill();
+
+document.addEventListener("dragstart", (event) => {
+  const photo = event.target.closest?.(".tray-photo");
+  if (!photo) return;
+  event.dataTransfer.setData(KIND, photo.dataset.file);
+  event.dataTransfer.effectAllowed = "copy";
+});
+const ours = (event) => [...(event.dataTransfer?.types || [])].includes(KIND);
+const desk = $("desk");
+let over = "";
+function veil(id) {
+  if (over === id) return;
+  over = id;
+  const name = id && document.querySelector(`#art g[data-id="${id}"]`)?.dataset.name;
+  desk.dataset.into = name ? `Goes into ${name}` : "";
+  desk.classList.toggle("over-outline", Boolean(name));
+}
+desk.addEventListener("dragover", (event) => {
+  if (!ours(event)) return;
+  event.preventDefault();
+  event.dataTransfer.dropEffect = "copy";
+  veil(outlineAt(event));
+});
+desk.addEventListener("dragleave", (event) => {
+  if (ours(event) && !desk.contains(event.relatedTarget)) veil("");
+});
+desk.addEventListener("drop", (event) => {
+  if (!ours(event)) return;
+  event.preventDefault();
+  event.stopImmediatePropagation();
+  const into = outlineAt(event);
+  veil("");
+  const { x, y } = toSheet(event);
+  command("use_photo", { file: event.dataTransfer.getData(KIND), ids: into ? [into] : [], x, y });
+});
