@@ -1,7 +1,8 @@
 """Addresses of the app."""
 
 from django.contrib.auth import views as auth
-from django.urls import path
+from django.urls import path, re_path
+from django.views.generic import RedirectView
 
 from .accounts import views as account_views
 from .editor import colour_views, refit_views, silhouette_views, tray_views
@@ -59,23 +60,23 @@ urlpatterns = [
     path("p/<int:pk>/batch", batch_views.begin, name="batch_begin"),
     path("shelf/<int:pk>/batch", batch_views.begin_of_shelf, name="batch_of_shelf"),
     path("batches", batch_views.index, name="batches"),
-    path("runs/<int:pk>/", batch_views.page, name="batch"),
-    path("runs/<int:pk>/cells", batch_photo_views.cells, name="batch_cells"),
-    path("runs/<int:pk>/photos", batch_photo_views.add_photo, name="batch_photo"),
-    path("runs/<int:pk>/added", batch_photo_views.added, name="batch_added"),
-    path("runs/<int:pk>/own", batch_photo_views.add_own, name="batch_own"),
-    path("runs/<int:pk>/set", batch_views.settings, name="batch_set"),
-    path("runs/<int:pk>/start", batch_views.start, name="batch_start"),
-    path("runs/<int:pk>/stop", batch_views.stop, name="batch_stop"),
-    path("runs/<int:pk>/state", batch_views.state, name="batch_state"),
-    path("runs/<int:pk>/zip", batch_views.packed, name="batch_zip"),
-    path("runs/<int:pk>/contact", batch_views.contact, name="batch_contact"),
-    path("runs/<int:pk>/drop", batch_views.drop, name="batch_drop"),
-    path("runs/<int:pk>/<int:n>/picture", batch_photo_views.picture, name="batch_picture"),
-    path("runs/<int:pk>/<int:n>/seat", batch_photo_views.seat, name="batch_seat"),
-    path("runs/<int:pk>/<int:n>/seated", batch_photo_views.seated, name="batch_seated"),
-    path("runs/<int:pk>/<int:n>/out", batch_photo_views.leave_out, name="batch_out"),
-    path("runs/<int:pk>/<int:n>/file", batch_views.file, name="batch_file"),
+    path("batches/<int:pk>/", batch_views.page, name="batch"),
+    path("batches/<int:pk>/cells", batch_photo_views.cells, name="batch_cells"),
+    path("batches/<int:pk>/photos", batch_photo_views.add_photo, name="batch_photo"),
+    path("batches/<int:pk>/added", batch_photo_views.added, name="batch_added"),
+    path("batches/<int:pk>/own", batch_photo_views.add_own, name="batch_own"),
+    path("batches/<int:pk>/set", batch_views.settings, name="batch_set"),
+    path("batches/<int:pk>/start", batch_views.start, name="batch_start"),
+    path("batches/<int:pk>/stop", batch_views.stop, name="batch_stop"),
+    path("batches/<int:pk>/state", batch_views.state, name="batch_state"),
+    path("batches/<int:pk>/zip", batch_views.packed, name="batch_zip"),
+    path("batches/<int:pk>/contact", batch_views.contact, name="batch_contact"),
+    path("batches/<int:pk>/drop", batch_views.drop, name="batch_drop"),
+    path("batches/<int:pk>/<int:n>/picture", batch_photo_views.picture, name="batch_picture"),
+    path("batches/<int:pk>/<int:n>/seat", batch_photo_views.seat, name="batch_seat"),
+    path("batches/<int:pk>/<int:n>/seated", batch_photo_views.seated, name="batch_seated"),
+    path("batches/<int:pk>/<int:n>/out", batch_photo_views.leave_out, name="batch_out"),
+    path("batches/<int:pk>/<int:n>/file", batch_views.file, name="batch_file"),
     path("shelf", shelf_views.page, name="shelf"),
     path("ready/tiles", shelf_views.ready, name="ready_tiles"),
     path("shelf/tiles", shelf_views.tiles, name="shelf_tiles"),
@@ -100,4 +101,6 @@ urlpatterns = [
     path("door", upload_limits.door, name="door"),
     path("password", account_views.ChangePassword.as_view(), name="password_change"),
     path("demo-door", account_views.demo_door, name="demo_door"),
+    # as batches were called before
+    re_path(r"^runs(?P<rest>/.*|)$", RedirectView.as_view(url="/batches%(rest)s", query_string=True)),
 ]

@@ -48,7 +48,7 @@ class Fitting(BrowserCase):
 
     def test_gaps_allowed_are_hatched_told_and_covered_again(self):
         page = self.page
-        expect(page.locator(".fit-words")).to_contain_text("Covered")
+        expect(page.locator(".fit-words")).to_contain_text("Fills the frame")
         before = self.revision
         page.locator("#keep-covered").uncheck()
         self.wait(lambda: self.revision > before)
@@ -106,7 +106,7 @@ class Fitting(BrowserCase):
         self.choose(self.frame, other)
         self.push("#replace-photo")
         self.assertEqual(self.lies().name, "quay.jpg")
-        self.assertIn(self.photo, [i.id for i in self.sheet.items])
+        self.assertNotIn(self.photo, [i.id for i in self.sheet.items])
 
     def test_lined_up_by_keyboard(self):
         self.page.locator("#seat-bottom").focus()
