@@ -319,3 +319,55 @@ class Files(BrowserCase):
         page.goto(self.live_server_url)
         page.set_input_files("#file", {"name": "notes.txt", "mimeType": "text/plain", "buffer": b"hello"})
         expect(page.get_by_text("was not opened")).to_be_visible()
+
+
+class Narrow(BrowserCase):
+    """What can be pressed at the widths a window may have, with the longest word for undo."""
+
+    HITS = """() => [...document.querySelectorAll(".stations button, .tools-right :is(button:enabled, a)")].map((e) => {
+        const r = e.getBoundingClientRect();
+        if (!r.width) return null;
+        let hit = 0;
+        for (let i = 0; i < 6; i++) for (let j = 0; j < 6; j++) {
+          const at = document.elementFromPoint(r.left + (r.width * (i + 0.5)) / 6, r.top + (r.height * (j + 0.5)) / 6);
+          hit += e === at || e.contains(at);
+        }
+        return [e.id || e.getAttribute("aria-label"), hit / 36];
+      }).filter(Boolean)"""
+
+    def test_every_station_can_be_pressed_in_full_and_is_named(self):
+        self.open()
+        self.draw("rectangle", 100, 100, 600, 400)
+        page = self.page
+        for width in (1180, 1024, 853, 800, 640, 320):
+            page.set_viewport_size({"width": width, "height": 700})
+            with self.subTest(width=width):
+                hits = dict(page.evaluate(self.HITS))
+                stations = [hits[f"station-{name}"] for name in ("draw", "cut", "fit", "finish", "export")]
+                self.assertEqual(stations, [1] * 5)
+                self.assertEqual({k: v for k, v in hits.items() if v < 1}, {})
+                names = [b.inner_text().split() for b in page.locator(".stations button").all()]
+                self.assertEqual([n[-1] for n in names], ["Draw", "Cut", "Fit", "Finish", "Export"])
+                self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), width)
+
+    def test_the_rails_slide_over_the_sheet(self):
+        self.open()
+        page = self.page
+        page.set_viewport_size({"width": 800, "height": 700})
+        drawer, side = page.locator("#drawer"), page.locator("#side")
+        expect(drawer).to_be_hidden()
+        page.click("#show-drawer")
+        expect(drawer).to_be_visible()
+        page.click("#show-side")
+        expect(side).to_be_visible()
+        expect(drawer).to_be_hidden()
+        page.mouse.click(300, 400)
+        expect(side).to_be_hidden()
+
+    def test_no_page_is_wider_than_a_small_window(self):
+        page = self.page
+        page.set_viewport_size({"width": 320, "height": 640})
+        for path in ("", "shelf", "batches", "account", f"p/{self.project.pk}/steps"):
+            page.goto(f"{self.live_server_url}/{path}")
+            with self.subTest(path):
+                self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 320)
