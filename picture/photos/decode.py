@@ -18,7 +18,7 @@ from picture import mapped_pixels
 from picture.errors import PictureError
 from sheet.caching import cached
 
-from .probe import TURNED, PhotoInfo, opened, orientation_of
+from .probe import TURNED, PhotoInfo, opened, orientation_of, stored_size
 from .scaled import STREAMED, shrunk, strips
 
 __all__ = [
@@ -27,6 +27,7 @@ __all__ = [
     "is_mapped",
     "open_upright",
     "plain_jpeg",
+    "is_srgb",
     "preview",
     "profile_of",
 ]
@@ -38,6 +39,20 @@ PREVIEW_SIDE: Final = 2048
 @cached(entries=1)
 def _srgb() -> Any:
     return ImageCms.createProfile("sRGB")
+
+
+_PROBES: Final = np.stack(np.meshgrid(*[np.linspace(0, 255, 9).astype(np.uint8)] * 3), axis=-1).reshape(27, 27, 3)
+
+
+@cached(entries=64)
+def is_srgb(icc: bytes) -> bool:
+    """Return whether a profile's colours are those of sRGB, to 2 of 255: by what is in it, whatever it is called.
+
+    Raises PyCMSError and OSError for what is not a profile of RGB.
+    """
+    probes = Image.fromarray(_PROBES)
+    seen = ImageCms.profileToProfile(probes, ImageCms.ImageCmsProfile(io.BytesIO(icc)), _srgb())
+    return bool(np.abs(np.asarray(seen).astype(int) - _PROBES).max() <= 2)
 
 
 def _to_srgb(image: Image.Image) -> Image.Image:
@@ -59,8 +74,7 @@ def _to_srgb(image: Image.Image) -> Image.Image:
     if icc:
         try:
             profile = ImageCms.ImageCmsProfile(io.BytesIO(icc))
-            described = ImageCms.getProfileDescription(profile)
-            if "sRGB" not in described or image.mode != "RGB":
+            if image.mode != "RGB" or not is_srgb(icc):
                 image = (
                     ImageCms.profileToProfile(
                         image,
@@ -111,7 +125,7 @@ def _laid(
     """Return a vast photo at the very share that is needed, decoded strip by strip; None where Pillow must do that."""
     turned = orientation in TURNED
     share = min(1.0, at_least)
-    width, height = (max(1, round(share * n)) for n in image.size)
+    width, height = (max(1, round(share * n)) for n in stored_size(image))
     pixels, opaque = mapped_pixels.zeros((width, height, 4) if turned else (height, width, 4)), True
     seen = _upright_view(pixels, orientation)
     rows = max(1, (8 if turned else 1) * STRIP // (4 * width))
@@ -156,6 +170,9 @@ def open_upright(
             small = shrunk(source, image, at_least)
             if small is None:
                 image.load()
+                if image.format == "TIFF" and orientation != 1 and 0x0112 not in image.getexif():
+                    # Pillow turns these itself while it loads them, and takes the tag away
+                    orientation = 1
     except (OSError, ValueError, SyntaxError, MemoryError, EOFError):
         raise PictureError(f"“{name}” is cut short or damaged.", "Copy or export it again.") from None
     upright = image if small is None else small
@@ -181,10 +198,9 @@ def plain_jpeg(source: FilePath, name: str) -> bytes | None:
     icc = image.info.get("icc_profile")
     if icc:
         try:
-            described = ImageCms.getProfileDescription(ImageCms.ImageCmsProfile(io.BytesIO(icc)))
+            if not is_srgb(icc):
+                return None
         except (ImageCms.PyCMSError, OSError):
-            return None
-        if "sRGB" not in described:
             return None
     return source.read_bytes()
 
@@ -195,11 +211,12 @@ def _check_rows(source: FilePath | BinaryIO, image: Image.Image) -> None:
     if kind == "TIFF":
         tags = image.tag_v2  # type: ignore[attr-defined]
         across, down = tags.get(322), tags.get(323)
+        width, height = stored_size(image)
         # TIFF 6.0: tiles of a size, or strips of so many rows
         if across and down:
-            needed, there = math.ceil(image.width / across) * math.ceil(image.height / down), tags.get(324, ())
+            needed, there = math.ceil(width / across) * math.ceil(height / down), tags.get(324, ())
         else:
-            needed, there = math.ceil(image.height / min(tags.get(278, image.height), image.height)), tags.get(273, ())
+            needed, there = math.ceil(height / min(tags.get(278, height), height)), tags.get(273, ())
         if (len(there) if isinstance(there, tuple) else 1) < needed:
             raise OSError("too few strips")
         return

@@ -11,7 +11,18 @@ from PIL import Image, UnidentifiedImageError
 
 from picture.errors import PictureError
 
-__all__ = ["FORMATS", "MAX_BYTES", "MAX_PIXELS", "TURNED", "WORDS", "PhotoInfo", "inspect", "opened", "orientation_of"]
+__all__ = [
+    "FORMATS",
+    "MAX_BYTES",
+    "MAX_PIXELS",
+    "TURNED",
+    "WORDS",
+    "PhotoInfo",
+    "inspect",
+    "opened",
+    "orientation_of",
+    "stored_size",
+]
 
 FORMATS: Final = ("JPEG", "PNG", "WEBP", "TIFF", "AVIF", "HEIF")
 WORDS: Final = "JPEG, PNG, WebP, TIFF, AVIF or HEIC"
@@ -86,6 +97,14 @@ def orientation_of(image: Image.Image) -> int:
         return 1
 
 
+def stored_size(image: Image.Image) -> tuple[int, int]:
+    """Return width and height (px) as an opened photo is stored; Pillow gives those of a TIFF turned upright."""
+    if image.format != "TIFF":
+        return image.size
+    tags = image.tag_v2  # type: ignore[attr-defined]
+    return int(tags.get(256, image.width)), int(tags.get(257, image.height))
+
+
 def _resolution(image: Image.Image) -> float | None:
     try:
         value = float(image.info.get("dpi", (0, 0))[0])
@@ -104,7 +123,7 @@ def inspect(source: FilePath | BinaryIO, name: str, size: int) -> PhotoInfo:
             "Save it with more compression and bring it in again.",
         )
     image = opened(source, name)
-    width, height = image.size
+    width, height = stored_size(image)
     if orientation_of(image) in TURNED:
         width, height = height, width
     has_alpha = "A" in image.getbands() or "transparency" in image.info

@@ -9,6 +9,8 @@ from typing import Any, BinaryIO, Final
 import pyvips
 from PIL import Image
 
+from .probe import stored_size
+
 __all__ = ["LARGE", "STREAMED", "shrunk", "strips", "webp_scale"]
 
 LARGE: Final = 4_000_000
@@ -67,9 +69,9 @@ def strips(
     """
     try:
         image = _opened(source, STREAMED[str(head.format)])
-        if image is None or (image.width, image.height) != head.size:
+        if image is None or (image.width, image.height) != stored_size(head):
             return
-        if size != head.size:
+        if size != stored_size(head):
             image = _resized(image, *size)
         region = pyvips.Region.new(image)
         kept = {k: v for k, v in head.info.items() if k == "icc_profile"}
@@ -99,7 +101,7 @@ def shrunk(source: FilePath | BinaryIO, head: Image.Image, at_least: float) -> I
         image = _opened(source, loader, **options)
         if image is None:
             return None
-        width, height = max(1, round(head.width / by)), max(1, round(head.height / by))
+        width, height = (max(1, round(side / by)) for side in stored_size(head))
         seen = _resized(image, width, height)
         pixels = seen.write_to_memory()
     except pyvips.Error as error:

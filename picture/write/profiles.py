@@ -9,6 +9,7 @@ from msgspec.structs import replace
 from PIL import Image, ImageCms
 
 from picture.draw.raster import Loader
+from picture.photos.decode import is_srgb
 from sheet import SheetError
 from sheet.caching import cached
 from sheet.document.model import Group, Item, Photo, Sheet
@@ -60,12 +61,13 @@ def _photos(items: Iterable[Item]) -> Iterator[Photo]:
 _NONE: Final = b""
 
 
-def _told(profile: bytes) -> str:
+def _name_of(profile: bytes) -> str:
     """Return a profile's name; sRGB by any name is that."""
     if profile == _NONE:
         return "sRGB"
-    name = ImageCms.getProfileDescription(ImageCms.ImageCmsProfile(io.BytesIO(profile))).strip()
-    return "sRGB" if "sRGB" in name else name
+    if is_srgb(profile):
+        return "sRGB"
+    return ImageCms.getProfileDescription(ImageCms.ImageCmsProfile(io.BytesIO(profile))).strip()
 
 
 def _own_profile(items: Iterable[Item], load: Loader) -> bytes | None:
@@ -73,7 +75,7 @@ def _own_profile(items: Iterable[Item], load: Loader) -> bytes | None:
     if not isinstance(load, Originals):
         return None
     try:
-        found = {_told(p): p for p in {load.profile(photo) or _NONE for photo in _photos(items)}}
+        found = {_name_of(p): p for p in {load.profile(photo) or _NONE for photo in _photos(items)}}
         if len(found) > 1:
             raise SheetError(
                 f"The photos have several profiles: {', '.join(sorted(found))}; a file has one.",

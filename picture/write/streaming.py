@@ -24,7 +24,7 @@ def _options(kind: str, told: dict[str, Any]) -> dict[str, Any]:
     if kind == "PNG":
         # each row filtered by what suits it, as PNG 3 (12.7) recommends
         return {"compression": told["compress_level"], "filter": "all"}
-    return {"compression": "lzw", "predictor": "none", "resunit": "inch"}
+    return {"compression": "lzw", "predictor": "horizontal", "resunit": "inch"}
 
 
 def _density(dpi: tuple[float, float]) -> bytes:

@@ -5,6 +5,7 @@ import re
 from msgspec.structs import replace
 
 from .model import Sheet
+from .tree import remembered
 
 __all__ = ["copy_name", "new_ids", "numbered", "part_name"]
 
@@ -16,8 +17,8 @@ def new_ids(sheet: Sheet, count: int = 1) -> tuple[Sheet, list[str]]:
 
 
 def numbered(sheet: Sheet, word: str) -> str:
-    """Return the word with the first number that no item on the sheet has."""
-    taken = {i.name for i in sheet.items}
+    """Return the word with the first number that nothing on the sheet has, at any depth."""
+    taken = {item.name for item, _ in remembered(sheet).values()}
     n = 1
     while f"{word} {n}" in taken:
         n += 1

@@ -12,6 +12,8 @@ __all__ = ["file_names"]
 
 _TOKENS: Final = ("project", "name", "number", "width", "height")
 _OF_RUNS: Final = (*_TOKENS, "photo")
+_ENDING: Final = re.compile(r"\.(jpe?g|png|webp|avif|tiff?|hei[cf]|gif|bmp|svgz?|pdf)$", re.IGNORECASE)
+"""A photo is called as its file was: the ending of the new file is another one."""
 _TOKEN: Final = re.compile(r"\{([^{}]*)\}")
 
 
@@ -36,7 +38,7 @@ def file_names(pattern: str, project: str, files: Sequence[Exported], photos: Se
     for number, file in enumerate(files, 1):
         values = {
             "project": project,
-            "name": file.name,
+            "name": _ENDING.sub("", file.name),
             "number": f"{number:0{digits}}",
             "width": str(file.width),
             "height": str(file.height),

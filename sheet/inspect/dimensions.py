@@ -130,7 +130,7 @@ def suggested(sheet: Sheet) -> dict[str, str]:
         return next(text for text in texts if text != "0")
 
     return {
-        "letter": length(round(side / 6)),
+        "letter": length(max(1, round(side / 6))),
         "tooth": length(max(1, round(side / 40))),
         "near": length(max(0.5, side / 400), 2),
         "large": length(max(1, round(side / 50))),

@@ -544,6 +544,7 @@ class Placing(BrowserCase):
     def test_flip_skew_pivot_and_kept_proportion(self):
         a, _, _ = self.pieces()
         self.choose(a)
+        self.page.locator("#resize-fold summary").click()
         self.page.check("#keep-proportion")
         self.page.click("#pivot-22")
         before = self.revision
@@ -614,6 +615,6 @@ class Placing(BrowserCase):
         self.draw("rectangle", 50, 50, 600, 250)
         self.page.click("summary:has-text('Repeat')")
         self.page.click("#lying-inside")
-        expect(self.page.locator("#hint-chosen")).to_contain_text("2 chosen")
+        expect(self.page.locator("#hint-chosen")).to_contain_text("2 selected")
         self.page.click("#same-paint")
-        expect(self.page.locator("#hint-chosen")).to_contain_text("4 chosen")
+        expect(self.page.locator("#hint-chosen")).to_contain_text("4 selected")

@@ -1,11 +1,14 @@
 """Photos read as a person expects to see them, and refused with a reason."""
 
 import io
+import tempfile
 import unittest
 from itertools import product
+from pathlib import Path
 
 import numpy as np
-from PIL import Image
+import tifffile
+from PIL import Image, ImageCms
 
 from picture.errors import PictureError
 from picture.photos.decode import open_upright, preview
@@ -54,6 +57,39 @@ class Upright(unittest.TestCase):
             file.seek(0)
             with self.subTest(orientation=orientation):
                 self.assertTrue((np.asarray(open_upright(file, "a.png")) == np.asarray(corners())).all())
+
+    def test_a_tiff_is_turned_once(self):
+        # EXIF 2.32, tag 0x0112: how rows and columns are stored for each orientation
+        rng = np.random.default_rng(1)
+        want = np.asarray(Image.fromarray((rng.random((6, 9, 3)) * 255).astype(np.uint8)).resize((90, 60), 0))
+        stored = {
+            1: want, 2: want[:, ::-1], 3: want[::-1, ::-1], 4: want[::-1],
+            5: want.transpose(1, 0, 2), 6: want.transpose(1, 0, 2)[::-1],
+            7: want[::-1, ::-1].transpose(1, 0, 2), 8: want.transpose(1, 0, 2)[:, ::-1],
+        }  # fmt: skip
+        for orientation, pixels in stored.items():
+            for how in ({}, {"rowsperstrip": 16}, {"tile": (32, 32)}, {"rowsperstrip": 16, "compression": "zlib"}):
+                with self.subTest(orientation=orientation, **how), tempfile.NamedTemporaryFile(suffix=".tif") as file:
+                    tags = [(274, "H", 1, orientation, True)]
+                    pixels = np.ascontiguousarray(pixels)
+                    tifffile.imwrite(file.name, pixels, photometric="rgb", extratags=tags, **how)
+                    info = inspect(Path(file.name), "a.tif", 1000)
+                    self.assertEqual((info.width, info.height), (90, 60))
+                    seen = open_upright(Path(file.name), "a.tif")
+                    self.assertTrue(np.array_equal(np.asarray(seen.convert("RGB")), want))
+                    small = Image.open(io.BytesIO(preview(Path(file.name), "a.tif", info)[0]))
+                    self.assertEqual(small.size, (90, 60))
+
+    def test_a_large_turned_tiff_is_streamed_upright(self):
+        y, x = np.mgrid[0:3000, 0:4000]
+        want = np.stack([x // 16, y // 12, (x + y) // 28], axis=-1).astype(np.uint8)
+        with tempfile.NamedTemporaryFile(suffix=".tif") as file:
+            turned = np.ascontiguousarray(want.transpose(1, 0, 2)[::-1])
+            tifffile.imwrite(file.name, turned, photometric="rgb", extratags=[(274, "H", 1, 6, True)])
+            small = open_upright(Path(file.name), "a.tif", 0.25)
+        self.assertEqual(small.size, (1000, 750))
+        near = np.asarray(Image.fromarray(want).resize(small.size, Image.Resampling.BOX)).astype(int)
+        self.assertLess(np.abs(np.asarray(small.convert("RGB")).astype(int) - near).mean(), 2)
 
     def test_every_format(self):
         for kind, options in (
@@ -106,6 +142,16 @@ class Colour(unittest.TestCase):
             got = np.asarray(open_upright(file, "a"))[4, 4]
             with self.subTest(color=color):
                 self.assertLess(np.abs(got - want).max(), 2.5)
+
+    def test_a_profile_is_what_it_contains_and_not_what_it_is_called(self):
+        # a linear profile that calls itself sRGB: a middle grey of it is 188 of sRGB (IEC 61966-2-1)
+        srgb = ((0.43607, 0.22249, 0.01392), (0.38515, 0.71687, 0.09708), (0.14307, 0.06061, 0.71410))
+        linear = rgb_profile("sRGB IEC61966-2.1", srgb, gamma=1.0)
+        self.assertIn("sRGB", ImageCms.getProfileDescription(ImageCms.ImageCmsProfile(io.BytesIO(linear))))
+        with tempfile.NamedTemporaryFile(suffix=".png") as file:
+            Image.new("RGB", (8, 8), (128, 128, 128)).save(file.name, icc_profile=linear)
+            seen = np.asarray(open_upright(Path(file.name), "a.png"))
+        self.assertLessEqual(np.abs(seen.astype(int) - 188).max(), 2)
 
     def test_cmyk_by_its_profile(self):
         lab = {}

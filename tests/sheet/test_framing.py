@@ -76,7 +76,7 @@ class Cover(TableCase):
         photo = t.photo(300, 200, x=500, y=400)
         panes = [t.rectangle(100 + 300 * k, 100, 250, 600) for k in range(3)]
         t.do("put_in", ids=[photo, *panes])
-        self.assertIn("uncovered", t.note)
+        self.assertIn("is empty", t.note)
         t.do("settle", ids=panes, how="cover")
         (box,) = {box_of(t.item(p).photos[0]) for p in panes}
         self.near(box, (75, 100, 975, 700))

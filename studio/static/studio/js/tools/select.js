@@ -116,7 +116,7 @@ function rows() {
   const chosen = new Set(state.chosen);
   for (const [row, { id }] of actors("page:row")) row.setAttribute("aria-pressed", String(chosen.has(id)));
   const names = state.chosen.map((id) => drawn(id)?.dataset.name);
-  const word = names.length === 0 ? "nothing chosen" : names.length === 1 ? names[0] : `${names.length} chosen`;
+  const word = names.length === 0 ? "nothing selected" : names.length === 1 ? names[0] : `${names.length} selected`;
   $("hint-chosen").textContent = names.length > 1 && names.length < 4 ? `${word} · ${names.join(", ")}` : word;
 }
 
