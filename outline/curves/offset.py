@@ -10,12 +10,14 @@ and line answers, and holes that close up and parts that fall away come out by t
 
 import math
 from collections.abc import Mapping
+from typing import Final
 
 import numpy as np
 
 from outline.engine.boolean import Operation
 from outline.engine.operations import union
 from outline.engine.planarmap import combined_curves
+from outline.path.arcs import unit_arc
 from outline.path.builder import Builder
 from outline.path.errors import OutlineError
 from outline.path.path import Path
@@ -205,7 +207,11 @@ def round_corners(path: Path, radius: float | Mapping[int, float], which: list[i
                 start, end = pieces[i][6:], pieces[j][:2]
                 t0 = _tangents(ctrl[i], np.array([spans[i][1]]))[0]
                 t1 = _tangents(ctrl[j], np.array([spans[j][0]]))[0]
-                handle = cut[j, 0] / math.tan(abs(turns[j]) / 2) * 4 / 3 * math.tan(abs(turns[j]) / 4)
+                own = cut[j, 0] / math.tan(abs(turns[j]) / 2)
+                if kind[i] == kind[j] == 0 and abs(turns[j]) > QUARTER:
+                    _add_arc(out, start, end, t0, float(turns[j]), own)
+                    continue
+                handle = own * 4 / 3 * math.tan(abs(turns[j]) / 4)
                 out.cubic(*(start + handle * t0).tolist(), *(end - handle * t1).tolist(), *end.tolist())
         if closed:
             out.close()
@@ -213,6 +219,20 @@ def round_corners(path: Path, radius: float | Mapping[int, float], which: list[i
             out.finish()
         number += n
     return Path(*out.arrays(), fill_rule=path.fill_rule)
+
+
+QUARTER: Final = math.pi / 2 + 1e-9
+"""The most (radians) that one cubic of a rounded corner turns: its radius is then within 2.8e-4 of the circle's."""
+
+
+def _add_arc(out: Builder, start: np.ndarray, end: np.ndarray, tangent: np.ndarray, turn: float, radius: float) -> None:
+    """Draw the arc of a radius from start to end, leaving along `tangent`, in cubics of a quarter turn at most."""
+    inwards = math.copysign(1.0, turn) * np.array([-tangent[1], tangent[0]])
+    centre = start + radius * inwards
+    cubics = unit_arc(math.atan2(-inwards[1], -inwards[0]), turn, math.pi / 2)
+    for k, arc in enumerate(cubics, 1):
+        p, q, last = (centre + radius * np.array(point) for point in arc)
+        out.cubic(*p.tolist(), *q.tolist(), *(end if k == len(cubics) else last).tolist())
 
 
 def largest_radius(path: Path, which: list[int] | None = None) -> float:

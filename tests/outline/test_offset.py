@@ -4,10 +4,12 @@ import math
 import random
 import unittest
 
+import numpy as np
 import shapely
 
 import outline
 from outline import OutlineError, Path
+from outline.curves.measure import point_at
 from outline.curves.offset import offset, round_corners
 
 from .test_operations import to_shapely
@@ -104,6 +106,22 @@ class RoundCorners(unittest.TestCase):
         p = round_corners(outline.rectangle(10, 10), 2)
         self.assertAlmostEqual(p.area, 100 - (4 - math.pi) * 4, delta=0.005)
         self.assertEqual(p.node_count, 8)
+
+    def test_an_arc_is_a_circle_s_whatever_it_turns(self):
+        # seen from its centre, which lies on the bisector at radius / cos(turn / 2) from the corner
+        for degrees in (20, 60, 90, 120, 150, 160, 170):
+            with self.subTest(turn=degrees):
+                turn = math.radians(degrees)
+                line = Path.from_points([(-900, 0), (0, 0), (900 * math.cos(turn), 900 * math.sin(turn))], closed=False)
+                rounded = round_corners(line, 5, [1])
+                reach = 5 * math.tan(turn / 2)
+                centre = np.array([-reach, 5.0])
+                ctrl, kind, _, _ = rounded.arrays
+                t = np.linspace(0, 1, 101)
+                points = np.concatenate([point_at(c, t) for c, k in zip(ctrl, kind, strict=True) if k == 1])
+                away = np.hypot(*(points - centre).T)
+                self.assertLess(np.abs(away / 5 - 1).max(), 3e-4)
+                self.assertAlmostEqual(float(np.hypot(*(points[0] - points[-1]))), 10 * math.sin(turn / 2), 9)
 
     def test_one_corner_and_a_radius_that_does_not_fit(self):
         self.assertEqual(round_corners(outline.rectangle(10, 10), 2, [0]).node_count, 5)

@@ -5,11 +5,12 @@ import math
 import outline
 from sheet import SheetError, dump, load
 from sheet.document.kinds import lettered
+from sheet.document.library import PhotoFacts
 from sheet.document.model import CutList, EdgeRun, Freehand, Lettering, Polygon, Star
 from sheet.geometry.geometry import box_of, is_line, local_frame, outline_of
 from sheet.reading.details import details_of
 
-from .helpers import Known, Table, TableCase
+from .helpers import FILE, Known, Table, TableCase
 
 
 class Pieces(TableCase):
@@ -30,7 +31,8 @@ class Pieces(TableCase):
         self.table.do("set_detail", ids=[star.id], field="points", value="3*3")
         self.assertEqual(self.table.item(star.id).shape.points, 9)
         self.table.do("set_detail", ids=[star.id], field="tip", value="4")
-        self.assertEqual(outline_of(self.table.item(star.id)).node_count, 27)
+        # a tip turns by more than a quarter, and its arc is two cubics; the inner corners have one
+        self.assertEqual(outline_of(self.table.item(star.id)).node_count, 36)
 
     def test_corner_radii_together_and_alone(self):
         piece = self.draw("rectangle")
@@ -250,3 +252,16 @@ class Copies(TableCase):
         self.assertEqual(((x0 + x1) / 2, (y0 + y1) / 2), (2.5, 2.5))
         with self.assertRaises(SheetError):
             other.do("paste", **{**from_here, "ids": []})
+
+
+class Together(TableCase):
+    def test_photos_that_come_in_together_lie_side_by_side(self):
+        self.table.library = Known(PhotoFacts(FILE, "quay.jpg", 600, 400, False))
+        for count in (2, 3, 5):
+            made = self.table.do("place", files=[FILE] * count)
+            boxes = [box_of(self.table.item(i)) for i in made]
+            for k, a in enumerate(boxes):
+                for b in boxes[k + 1 :]:
+                    self.assertTrue(a[2] <= b[0] or b[2] <= a[0] or a[3] <= b[1] or b[3] <= a[1])
+            self.assertTrue(all(b[0] >= 0 and b[2] <= 1000 and b[1] >= 0 and b[3] <= 800 for b in boxes))
+            self.table.do("remove", ids=list(made))

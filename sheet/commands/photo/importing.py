@@ -1,5 +1,6 @@
 """Bringing photos in: the page names files, the server knows the rest."""
 
+import math
 from typing import Annotated
 
 from msgspec import Meta
@@ -42,6 +43,10 @@ class Place(Command, frozen=True):
         return Placed(tuple(library.photo(f) for f in self.files), self.x, self.y, self.into)
 
 
+GAP = 0.04
+"""Between photos that come in together, as a share of their cells."""
+
+
 class Placed(Command, frozen=True):
     """Photos to place. One comes in as large as the sheet allows, never above one photo px per sheet px."""
 
@@ -56,12 +61,18 @@ class Placed(Command, frozen=True):
         cx = sheet.width / 2 if self.x is None else self.x
         cy = sheet.height / 2 if self.y is None else self.y
         items = []
-        step = min(sheet.width, sheet.height) * 0.03
+        # several lie side by side, in as many columns as rows, each in a cell of its own
+        columns = 1 if self.into else math.ceil(math.sqrt(len(self.photos)))
+        rows = 1 if self.into else math.ceil(len(self.photos) / columns)
+        across, down = sheet.width / columns, sheet.height / rows
+        gap = 0.0 if columns == 1 else GAP
         for k, (new, facts) in enumerate(zip(ids, self.photos, strict=True)):
-            scale = min(1.0, sheet.width / facts.width, sheet.height / facts.height)
+            scale = min(1.0, (1 - gap) * across / facts.width, (1 - gap) * down / facts.height)
+            column, row = (0, 0) if self.into else (k % columns, k // columns)
+            middle_x, middle_y = cx + (column - (columns - 1) / 2) * across, cy + (row - (rows - 1) / 2) * down
             # on the step of the rounding, since what is drawn later snaps to its edges
-            x = on_step(cx - scale * facts.width / 2 + k * step, sheet.round_to)
-            y = on_step(cy - scale * facts.height / 2 + k * step, sheet.round_to)
+            x = on_step(middle_x - scale * facts.width / 2, sheet.round_to)
+            y = on_step(middle_y - scale * facts.height / 2, sheet.round_to)
             placing = (scale, 0.0, 0.0, scale, x, y)
             size = (facts.width, facts.height)
             items.append(Photo(new, facts.name, facts.file, *size, placing, alpha=facts.alpha, shown=facts.shown))
