@@ -4,7 +4,7 @@ PY := .venv/bin/python
 export PYTHONUNBUFFERED := 1
 
 .DEFAULT_GOAL := help
-.PHONY: help demo demo-reset serve worker backup restore test lint types browser-tool front-tool redis-tool bench soak fuzz screenshots engine-pictures stats vendor
+.PHONY: check test-one help demo demo-reset serve worker backup restore test lint types browser-tool front-tool redis-tool bench soak fuzz screenshots engine-pictures stats vendor
 
 help: ## list the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
@@ -29,6 +29,12 @@ worker: .venv/app.ready ## do queued work on this machine too (GOUGE_REDIS_URL a
 
 test: .venv/dev.ready browser-tool redis-tool front-tool lint types ## every check and every test
 	@$(PY) manage.py test --parallel 2
+
+check: lint types ## style, types and the tests of outline and sheet, in about a minute
+	@$(PY) manage.py test tests.outline tests.sheet tests.test_words tests.test_rooms tests.test_scripts --parallel 2
+
+test-one: .venv/dev.ready ## one part of the tests: make test-one T=tests.sheet.test_cells
+	@$(PY) manage.py test $(T) --durations 5
 
 lint: .venv/dev.ready ## style of Python, scripts, styles and templates, and the direction of imports
 	@.venv/bin/ruff check .

@@ -16,6 +16,7 @@ from playwright.sync_api import Page, Playwright, sync_playwright
 from sheet import Sheet, new_sheet
 from sheet.document.model import Item
 from sheet.geometry.geometry import box_of
+from studio.editor.view_state import STATIONS
 from studio.history import changes
 from studio.models import Project
 
@@ -53,10 +54,15 @@ def browser():
     return _shared["browser"]
 
 
+FOLDS = ("dimensions-fold", "cuts-fold", "arrange-fold", "shelf-fold", "margins-fold")
+"""What of the side folds by station."""
+
+
 class BrowserCase(StaticLiveServerTestCase):
     """A person `ada`, signed in, with an empty 1000 × 800 px project called Card."""
 
     signed_in = True
+    unfolded = True
     expected = ("status of 4",)
     """Words of what the console may say: that the server refused something."""
 
@@ -71,6 +77,10 @@ class BrowserCase(StaticLiveServerTestCase):
         self.project = changes.start(self.user, "Card", new_sheet(1000, 800, "px", 100))
         self.context = browser().new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
         self.addCleanup(self.context.close)
+        if self.unfolded:
+            # as a person left it who works with everything in sight
+            left = {f"{station}/{fold}": True for station in STATIONS for fold in FOLDS}
+            self.context.add_init_script(f"localStorage.setItem('gouge-folds', JSON.stringify({json.dumps(left)}))")
         if self.signed_in:
             client = Client()
             client.force_login(self.user)

@@ -27,6 +27,7 @@ class Panes(BrowserCase):
 
     def test_split_by_dragging_over_the_grid_and_seen_at_once(self):
         page = self.page
+        page.locator("#pane-picker").scroll_into_view_if_needed()
         box = page.locator("#pane-picker").bounding_box()
         page.mouse.move(box["x"] + 5, box["y"] + 5)
         page.mouse.down()

@@ -117,7 +117,7 @@ class Keeping(ShelfCase):
         file.write_bytes(jpeg())
         self.choose(self.bring(file))
         self.page.keyboard.press("Shift+K")
-        self.assertIn("A photo is not kept", self.notice())
+        self.assertIn("A photo can’t go", self.notice())
 
     def test_a_newer_version_is_marked_and_taken_over(self):
         item, pk = self.keep()

@@ -28,7 +28,7 @@ class Ready(unittest.TestCase):
 
     def test_few_nodes(self):
         for key, one in READY.items():
-            self.assertLessEqual(ready(key).node_count, 400 if one.many else 20, key)
+            self.assertLessEqual(ready(key).node_count, 400 if one.many else 25, key)
 
     def test_each_has_a_category_with_others_in_it(self):
         found = Counter(one.category for one in READY.values())

@@ -141,6 +141,9 @@ class Effort(TableCase):
         sheet = self.table.sheet
         self.assertLess(effort_of(sheet, [a]), 20)
         self.assertGreater(effort_of(sheet, [a, word]), LIGHT)
+        # teeth along a line are light where they are few
+        (teeth,) = self.table.do("draw_edge", kind="zigzag", pitch="20", x0=100, y0=500, x1=500, y1=500)
+        self.assertLess(effort_of(self.table.sheet, [teeth]), LIGHT)
         self.assertEqual(effort_of(sheet, ["i99"]), 0)
         # a member is drawn with the whole of its outline
         (o,) = self.table.do("combine", ids=[a, word], operation="union")

@@ -71,10 +71,15 @@ def _value(shape: EdgeRun, field: str) -> Any:
 
 
 def _weight(shape: EdgeRun) -> int:
-    """Return about how many nodes its teeth have; where the line's length is not at hand, enough to be careful."""
+    """Return about how many nodes its teeth have; enough to be careful along a freehand line, which is fitted first."""
     size = _BASES[type(shape.base)].box(shape.base)
-    if size is None:
+    if size is None and isinstance(shape.base, Freehand):
         return 2000
+    if size is None:
+        x0, y0, x1, y1 = _base_path(shape.base).bounds or (0.0, 0.0, 0.0, 0.0)
+        # a line may cross its box once with each segment
+        turns = max(1.0, CURVE.weight(shape.base) / 2)
+        size = turns * (x1 - x0), turns * (y1 - y0)
     return 8 + int(min(1e6, 8 * (size[0] + size[1]) / shape.pitch))
 
 
