@@ -7,7 +7,8 @@ from pathlib import Path
 from PIL import Image
 
 from picture.draw.silhouette import trace
-from picture.photos.decode import inspect, preview
+from picture.photos.decode import preview
+from picture.photos.probe import inspect
 from sheet.document.kinds import Tracing
 from studio.demo.scenes import make
 from studio.library.tracing import quickly

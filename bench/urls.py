@@ -5,7 +5,7 @@ from django.http import HttpRequest, HttpResponse
 from django.urls import include, path
 
 from sheet.document.store import read
-from studio.history.revisions import whole_of
+from studio.history.stored import whole_of
 from studio.models import Project
 
 
