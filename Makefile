@@ -71,20 +71,24 @@ vendor: ## fetch the pinned front-end packages again, with their licences
 
 # -- what the targets stand on
 
-.venv/bin/python:
-	@python3 -m venv .venv 2>/dev/null || { $(MAKE) -s apt-python3-venv && python3 -m venv .venv; }
+# uv takes several packages at once; where it finds no index of its own, pip does the same, slower
+INSTALL = install() { .venv/bin/uv pip install -q --python $(PY) "$$@" || .venv/bin/pip install -q --disable-pip-version-check "$$@"; }; install
 
-.venv/app.ready: requirements.txt $(wildcard outline/*/*.py outline/*.py) | .venv/bin/python
+.venv/bin/uv:
+	@python3 -m venv .venv 2>/dev/null || { $(MAKE) -s apt-python3-venv && python3 -m venv .venv; }
+	@.venv/bin/pip install -q --disable-pip-version-check uv==0.13.9
+
+.venv/app.ready: requirements.txt $(wildcard outline/*/*.py outline/*.py) | .venv/bin/uv
 	@ldconfig -p | grep -q libEGL.so.1 || $(MAKE) -s apt-libegl1
 	@ldconfig -p | grep -q libGL.so.1 || $(MAKE) -s apt-libgl1
 	@echo "installing what the app runs on"
-	@.venv/bin/pip install -q --disable-pip-version-check -r requirements.txt
+	@$(INSTALL) -r requirements.txt
 	@$(PY) -m outline.compile
 	@touch $@
 
 .venv/dev.ready: requirements-dev.txt .venv/app.ready
 	@echo "installing what the checks run on"
-	@.venv/bin/pip install -q --disable-pip-version-check -r requirements-dev.txt
+	@$(INSTALL) -r requirements-dev.txt
 	@touch $@
 
 browser-tool:

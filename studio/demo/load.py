@@ -1,6 +1,5 @@
 """Loading the demo: an account, its photos, and six projects made with the app's own commands."""
 
-import tempfile
 from pathlib import Path
 
 from django.contrib.auth import get_user_model
@@ -12,7 +11,7 @@ from studio.library.photos import take_in_path
 
 from ..models import PhotoFile, Project
 from .batch import load_batch
-from .scenes import SCENES, make
+from .photos import PHOTOS, photo_file
 from .shelf import load_shelf
 
 __all__ = ["load_demo"]
@@ -177,13 +176,8 @@ def load_demo(say=print) -> None:
     owner = users.filter(username=DEMO_NAME).first() or users.create_user(DEMO_NAME)
     if Project.objects.filter(owner=owner).exists():
         return
-    photos = {}
-    with tempfile.TemporaryDirectory() as folder:
-        for name in SCENES:
-            say(f"developing {name}.jpg")
-            file = Path(folder) / f"{name}.jpg"
-            file.write_bytes(make(name))
-            photos[name] = take_in_path(owner, file, file.name)
+    say("loading the demo")
+    photos = {Path(name).stem: take_in_path(owner, photo_file(name), name) for name in PHOTOS}
     _skerry_light(owner, photos)
     _nine_windows(owner, photos)
     _window_poster(owner, photos)
@@ -191,4 +185,4 @@ def load_demo(say=print) -> None:
     _booklet_cover(owner, photos)
     _timetable_card(owner, photos)
     load_shelf(owner)
-    load_batch(owner, say)
+    load_batch(owner)
