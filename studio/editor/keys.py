@@ -62,6 +62,7 @@ def key_map() -> tuple[tuple[Key, ...], ...]:
             "stations",
             ("1", "–", "5"),
         ),
+        _row("f6 shift+f6", "drawer, sheet, side", *(("page:round", {"by": by}) for by in (1, -1)), shown=("F6",)),
         _one("c", "select", "page:tool", name="choose"),
         _one("n", "nodes", "page:tool", name="nodes"),
         *tools,

@@ -23,6 +23,7 @@ import "../panels/export.js";
 import "../tools/base.js";
 import "../panels/panes.js";
 import "../panels/fit.js";
+import "../panels/round.js";
 import "../tools/keys.js";
 import { see } from "../tools/actions.js";
 import { tool } from "../tools/gestures.js";

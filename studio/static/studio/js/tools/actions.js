@@ -22,6 +22,7 @@ export function station(name) {
   for (const [tab, args] of actors("page:station")) {
     if (args.name === name) tab.setAttribute("aria-current", "step");
     else tab.removeAttribute("aria-current");
+    tab.tabIndex = args.name === name ? 0 : -1;
   }
   see();
   tell("station", name);

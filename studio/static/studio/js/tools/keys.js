@@ -9,6 +9,7 @@ import { keyMap, meaning, nameOf } from "../core/keymap.js";
 import * as noding from "./nodes.js";
 import { isDrawing, steered } from "./settings.js";
 import * as refit from "./refit.js";
+import { along } from "../panels/round.js";
 import * as silhouette from "./silhouette.js";
 import { $, state } from "../core/state.js";
 
@@ -71,7 +72,8 @@ document.addEventListener("keydown", (event) => {
     if (!typing(event.target) || event.target.closest(".exact")) leave();
     return;
   }
-  if (typing(event.target)) {
+  const round = event.key === "F6" && !event.target.closest?.("dialog");
+  if (typing(event.target) && !round) {
     if (nameOf(event) !== "ctrl+enter" || !event.target.closest("#export")) return;
     // what was typed counts
     const field = event.target;
@@ -83,6 +85,8 @@ document.addEventListener("keydown", (event) => {
     return refresh(event);
   }
   if (native(event) || event.altKey) return;
+  const ofStations = event.target.closest?.(".stations") && event.target !== pressed;
+  if (ofStations && along(event)) return event.preventDefault();
   if (event.key === " ") {
     event.preventDefault();
     held.space = true;
