@@ -67,3 +67,14 @@ class Round(BrowserCase):
         self.assertEqual(page.evaluate("document.activeElement.innerText"), "To the sheet")
         page.keyboard.press("Enter")
         self.assertEqual(self.part(), "desk")
+
+    def test_a_notice_gives_the_focus_back(self):
+        page = self.open()
+        page.locator("#desk").focus()
+        # nothing is selected, so it says why not
+        page.keyboard.press("Control+g")
+        self.notice()
+        page.locator(".notice button").last.focus()
+        page.keyboard.press("Enter")
+        page.locator(".notice").wait_for(state="detached")
+        self.assertEqual(self.part(), "desk")

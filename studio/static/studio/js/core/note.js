@@ -1,5 +1,29 @@
 // One notice at a time, at the foot of the page: why something cannot be done, or what became of it.
 const place = document.getElementById("notices");
+const SHOWN = 12000; // ms
+
+// what had the focus before one of a notice's buttons took it
+let before = null;
+place?.addEventListener("focusin", ({ relatedTarget }) => {
+  if (!place.contains(relatedTarget)) before = relatedTarget;
+});
+
+// Take the notice away; the focus it had goes back to where it was.
+export function clearNote() {
+  const had = place.contains(document.activeElement);
+  place.replaceChildren();
+  if (!had) return;
+  const to = before?.isConnected ? before : document.getElementById("desk") || document.getElementById("content");
+  to?.focus();
+}
+
+// It goes by itself, but not while it is being read or used.
+function pass(box) {
+  setTimeout(() => {
+    if (box.matches(":hover, :focus-within")) pass(box);
+    else box.remove();
+  }, SHOWN);
+}
 
 export function note(message, remedy = "", button = null) {
   const box = document.createElement("div");
@@ -13,11 +37,12 @@ export function note(message, remedy = "", button = null) {
   close.type = "button";
   close.setAttribute("aria-label", "Close this notice");
   close.textContent = "✕";
-  close.addEventListener("click", () => box.remove());
+  close.addEventListener("click", clearNote);
   box.append(...[words, button, close].filter(Boolean));
   // refusals do not pile up: the newest says what is to be said
-  place.replaceChildren(box);
-  setTimeout(() => box.remove(), 12000);
+  clearNote();
+  place.append(box);
+  pass(box);
 }
 
 export function offered(words, id = "") {

@@ -1,6 +1,6 @@
 // Why something cannot be done, and what became of it: one notice of a kind, gone with the next press.
-import { note, offered } from "./note.js";
-import { $, on } from "./state.js";
+import { clearNote, note, offered } from "./note.js";
+import { on } from "./state.js";
 
 export function notice(message, remedy = "", offer = null) {
   let button = null;
@@ -13,8 +13,8 @@ export function notice(message, remedy = "", offer = null) {
 
 on("refused", (answer) => notice(answer.error, answer.remedy));
 on("note", ({ words, offer }) => notice(words, "", offer));
-on("press", () => $("notices").replaceChildren());
+on("press", clearNote);
 // what was asked for was done, or something else: a refusal of before is no longer true
 on("shown", (answer) => {
-  if (!answer.note && !answer.notice) $("notices").replaceChildren();
+  if (!answer.note && !answer.notice) clearNote();
 });
