@@ -47,8 +47,8 @@ TICKS = (
     ("palette", "256 colours at most"),
     ("marks", "Crop marks"),
     ("lossless", "Without losses"),
-    ("full_chroma", "Colours as fine as brightness"),
-    ("own_profile", "Keep the photo’s own profile"),
+    ("full_chroma", "Full colour detail (4:4:4)"),
+    ("own_profile", "Keep the photo’s own colour profile"),
 )
 WHERE_WORDS = (
     ("centred", "In the middle", "The middle of each photo in the middle of the frame"),
