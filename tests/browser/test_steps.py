@@ -114,7 +114,7 @@ class Many(BrowserCase):
     def test_all_of_them_are_chosen_and_moved(self):
         page = self.open()
         page.keyboard.press("Control+a")
-        expect(page.locator("#hint-chosen")).to_have_text("400 chosen")
+        expect(page.locator("#hint-chosen")).to_have_text("400 selected")
         expect(page.locator(".chosen-line")).to_have_count(1)
         self.press("ArrowRight")
         before = [geometry.box_of(i)[0] for i in load(self.first_data()).items]
