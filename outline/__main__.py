@@ -1,6 +1,6 @@
-"""`python -m outline union|subtract|intersect|exclude|divide FILE.svg -o OUT.svg` for people who script.
+"""`python -m outline union|subtract|intersect|exclude|divide FILE.svg … -o OUT.svg` for people who script.
 
-The shapes of the file are taken in document order: path, rect, circle, ellipse,
+The shapes of the files are taken one file after another, in document order: path, rect, circle, ellipse,
 polygon, polyline and line, with their transforms. Subtract takes the first as the base.
 Exit codes: 0 done, 1 the outlines cannot be combined, 2 the file cannot be read or
 written, 64 the call is wrong.
@@ -128,26 +128,33 @@ class _Parser(argparse.ArgumentParser):
         self.exit(64, f"outline: {message}\n")
 
 
-def main(arguments: list[str] | None = None) -> int:
+def main(arguments: list[str] | None = None, name: str = "outline") -> int:
     """Run the command line; return the exit code."""
-    parser = _Parser(prog="python -m outline", description=__doc__.split("\n\n")[1])
+    example = f"For example: {name} subtract plate.svg holes.svg -o card.svg"
+    parser = _Parser(prog=name, description=__doc__.split("\n\n")[1], epilog=example)
     parser.add_argument("operation", choices=OPERATIONS)
-    parser.add_argument("file", help="an SVG file, or - for standard input")
+    parser.add_argument("files", nargs="+", metavar="file", help="an SVG file, or - for standard input")
     parser.add_argument("-o", "--output", default="-", help="the SVG file to write (default: standard output)")
     asked = parser.parse_args(arguments)
+    paths: list[Path] = []
+    box, at = "", asked.files[0]
     try:
-        text = sys.stdin.read() if asked.file == "-" else FilePath(asked.file).read_text(encoding="utf-8")
-        paths, view_box = read_shapes(text)
-        if not paths:
-            raise ReadError("there is no shape in it")
+        for at in asked.files:
+            text = sys.stdin.read() if at == "-" else FilePath(at).read_text(encoding="utf-8")
+            shapes, view_box = read_shapes(text)
+            if not shapes:
+                raise ReadError("there is no shape in it")
+            # the first file's sheet is that of all
+            box, paths = box if paths else view_box, paths + shapes
         result = _combine(asked.operation, paths)
-        out = write_shapes(result, view_box)
+        out = write_shapes(result, box)
         if asked.output == "-":
             sys.stdout.write(out)
         else:
-            FilePath(asked.output).write_text(out, encoding="utf-8")
+            at = asked.output
+            FilePath(at).write_text(out, encoding="utf-8")
     except (OSError, UnicodeDecodeError, ReadError) as error:
-        print(f"outline: {asked.file}: {error}", file=sys.stderr)
+        print(f"outline: {at}: {error}", file=sys.stderr)
         return 2
     except OutlineError as error:
         print(f"outline: {error}", file=sys.stderr)

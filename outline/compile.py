@@ -1,22 +1,18 @@
-"""Compile the kernels into the disk cache, two processes at a time: `python -m outline.compile`."""
+"""Compile the kernels into the disk cache, in as many processes as there are cores: `python -m outline.compile`."""
 
+import ast
+import contextlib
+import fcntl
 import os
 import subprocess
 import sys
+import threading
 import time
 from pathlib import Path
 
-from .path.kernel import KERNEL_MODULES, PACKAGE, stamp_file
+from .path.kernel import KERNEL_MODULES, PACKAGE, progress_file, stamp_file
 
-STAGES = (
-    (("path.tolerance", "path.bezier"),),
-    (
-        ("path.monotone", "engine.faces", "engine.candidates", "engine.vertex_order", "engine.classify"),
-        ("engine.monotone_frame", "engine.intersect", "engine.pairs", "engine.split", "engine.trace"),
-    ),
-    (("engine.build", "engine.boolean"), ("curves.offset_kernels", "curves.fit_kernels")),
-)
-"""What can be compiled beside what: each stage calls only kernels of the stages before it, and of its own process."""
+__all__ = ["main", "order_of_modules"]
 
 _CHILD = """
 import importlib, sys, types
@@ -25,34 +21,115 @@ for room in ("", "/path", "/engine", "/curves"):
     package = types.ModuleType("outline" + room.replace("/", "."))
     package.__path__ = [sys.argv[1] + room]
     sys.modules[package.__name__] = package
-for name in sys.argv[2:]:
-    importlib.import_module(f"outline.{name}")
+for line in sys.stdin:
+    importlib.import_module("outline." + line.strip())
+    print("done", flush=True)
 """
 
 
-def _stage(processes: tuple[tuple[str, ...], ...], told: list[str]) -> bool:
-    """Compile each process's modules, saying which as they come; tell whether all went well."""
-    environment = {**os.environ, "GOUGE_KERNELS": "compile"}
-    here = str(PACKAGE)
-    reading, writing = os.pipe()
-    running = [
-        subprocess.Popen([sys.executable, "-c", _CHILD, here, *names], env=environment, stdout=writing)
-        for names in processes
-    ]
-    os.close(writing)
-    with os.fdopen(reading) as lines:
-        for line in lines:
-            name = line.strip()
-            if name not in told:
-                told.append(name)
-                print(f"compiling the engine {len(told)}/{len(KERNEL_MODULES)}: {name}", flush=True)
-    # every one is waited for, also where the first has failed
-    codes = [process.wait() for process in running]
-    return not any(codes)
+def _source(name: str) -> str:
+    return (PACKAGE / f"{name.replace('.', '/')}.py").read_text(encoding="utf-8")
+
+
+def _called_by(name: str) -> set[str]:
+    """Return the kernel modules that one imports: its kernels call theirs, so they come first."""
+    found = set()
+    for node in ast.walk(ast.parse(_source(name))):
+        if isinstance(node, ast.ImportFrom) and node.module:
+            room = name.split(".")[0] + "." if node.level else ""
+            found.add(room + node.module.removeprefix("outline."))
+    return found & set(KERNEL_MODULES)
+
+
+def order_of_modules() -> dict[str, set[str]]:
+    """Return of each kernel module those that are compiled before it."""
+    return {name: _called_by(name) for name in KERNEL_MODULES}
+
+
+class _Compilation:
+    """What is done and what is to be done, shared by the threads that each lead one process."""
+
+    def __init__(self) -> None:
+        self.waiting = order_of_modules()
+        self.done: set[str] = set()
+        self.failed = False
+        self.changed = threading.Condition()
+        self.kernels = sum(_source(name).count("\n@kernel(") for name in KERNEL_MODULES)
+        self.kernels_done = 0
+        self.told(0)
+
+    def told(self, percent: int) -> None:
+        """Write down how far it is, for whoever shows it."""
+        progress_file().write_text(str(percent))
+        print(f"compiling the engine: {percent} %", flush=True)
+
+    def next(self) -> str | None:
+        """Return a module whose turn it is, waiting for one; None where none is left."""
+        with self.changed:
+            while self.waiting and not self.failed:
+                for name, first in self.waiting.items():
+                    if first <= self.done:
+                        del self.waiting[name]
+                        return name
+                self.changed.wait()
+            return None
+
+    def counted(self) -> None:
+        """One more kernel is compiled."""
+        with self.changed:
+            before, self.kernels_done = self.kernels_done, self.kernels_done + 1
+            tens = [10 * n // self.kernels for n in (before, self.kernels_done)]
+            if tens[0] != tens[1] and tens[1] < 10:
+                self.told(10 * tens[1])
+
+    def lead(self) -> None:
+        """Give a process of its own one module after another."""
+        environment = {**os.environ, "GOUGE_KERNELS": "compile"}
+        command = [sys.executable, "-c", _CHILD, str(PACKAGE)]
+        with subprocess.Popen(
+            command, env=environment, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True
+        ) as child:
+            assert child.stdin and child.stdout
+            while name := self.next():
+                line = ""
+                with contextlib.suppress(BrokenPipeError):
+                    child.stdin.write(f"{name}\n")
+                    child.stdin.flush()
+                    while (line := child.stdout.readline().strip()).startswith("outline."):
+                        # one that another process has compiled is only loaded
+                        if line == f"outline.{name}":
+                            self.counted()
+                with self.changed:
+                    self.done.add(name)
+                    self.failed |= line != "done"
+                    self.changed.notify_all()
+            child.stdin.close()
+
+    def run(self, processes: int) -> bool:
+        """Compile everything; tell whether it went well."""
+        leaders = [threading.Thread(target=self.lead) for _ in range(processes)]
+        for leader in leaders:
+            leader.start()
+        for leader in leaders:
+            leader.join()
+        return not self.failed
+
+
+def _begin_afresh() -> None:
+    """Throw old kernels away: Numba's cache looks at a kernel's own file only, not at the kernels it calls."""
+    for module in KERNEL_MODULES:
+        room, _, name = module.rpartition(".")
+        given = os.environ.get("NUMBA_CACHE_DIR")
+        folder = Path(given) if given else PACKAGE / room / "__pycache__"
+        for old in folder.rglob(f"{name}.*.nb[ci]"):
+            old.unlink()
 
 
 def main() -> int:
-    """Compile what is not in the cache yet, with progress; 0 also where Numba is missing, 1 where it fails."""
+    """Compile what is not in the cache yet, with progress; 0 also where Numba is missing, 1 where it fails.
+
+    A second one waits for the first.
+    """
     stamp = stamp_file()
     if stamp.exists():
         return 0
@@ -61,25 +138,25 @@ def main() -> int:
     except ImportError:
         print("Numba is not installed: the engine will run interpreted, slower, with the same answers.")
         return 0
-    # Numba's cache looks at a kernel's own file only, not at the kernels it calls: begin afresh
-    for module in KERNEL_MODULES:
-        room, _, name = module.rpartition(".")
-        folder = (
-            Path(os.environ["NUMBA_CACHE_DIR"]) if "NUMBA_CACHE_DIR" in os.environ else PACKAGE / room / "__pycache__"
-        )
-        for old in folder.rglob(f"{name}.*.nb[ci]"):
-            old.unlink()
-    start = time.monotonic()
-    told: list[str] = []
-    for processes in STAGES:
-        if not _stage(processes, told):
+    stamp.parent.mkdir(parents=True, exist_ok=True)
+    with stamp.with_suffix(".lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if stamp.exists():
+            return 0
+        start = time.monotonic()
+        _begin_afresh()
+        try:
+            well = _Compilation().run(os.cpu_count() or 1)
+        finally:
+            progress_file().unlink(missing_ok=True)
+        if not well:
             print("the engine could not be compiled: it will run interpreted, slower, with the same answers.")
             return 1
-    stamp.parent.mkdir(parents=True, exist_ok=True)
-    for old in stamp.parent.glob("kernels-*.ready"):
-        old.unlink()
-    stamp.touch()
-    print(f"compiled in {time.monotonic() - start:.0f} s")
+        for pattern in ("kernels-*.ready", "kernels-*.lock"):
+            for old in stamp.parent.glob(pattern):
+                old.unlink()
+        stamp.touch()
+        print(f"compiled in {time.monotonic() - start:.0f} s", flush=True)
     return 0
 
 

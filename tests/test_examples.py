@@ -1,9 +1,10 @@
-"""The examples in the docstrings of the packages without interface code."""
+"""The examples in the docstrings of the packages without interface code, and in the page on using `outline`."""
 
 import doctest
 import importlib
 import pkgutil
 import unittest
+from pathlib import Path
 
 
 class Examples(unittest.TestCase):
@@ -23,6 +24,12 @@ class Examples(unittest.TestCase):
 
     def test_sheet(self):
         self.check("sheet", 10)
+
+    def test_the_page_on_using_outline(self):
+        page = Path(__file__).resolve().parents[1] / "docs" / "outline.md"
+        failed, count = doctest.testfile(str(page), module_relative=False, optionflags=doctest.ELLIPSIS)
+        self.assertEqual(failed, 0)
+        self.assertGreaterEqual(count, 30)
 
     def test_picture(self):
         self.check("picture", 1)

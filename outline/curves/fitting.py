@@ -13,12 +13,15 @@ import numpy as np
 
 from outline.path.builder import Builder
 from outline.path.errors import OutlineError
+from outline.path.kernel import entry
 from outline.path.path import Path
 
 from .fit_kernels import direction, fit_run, turns
 from .measure import point_at, slope_at
 
 __all__ = ["fit", "simplify", "deviation", "flattened"]
+
+_direction, _fit_kernel, _turns = entry(direction), entry(fit_run), entry(turns)
 
 CORNER = 50.0
 """A turn of more degrees than this within a stroke's own grain is kept as a corner."""
@@ -47,13 +50,13 @@ def reparametrised(c: np.ndarray, p: np.ndarray, t: np.ndarray) -> np.ndarray:
 def _tangent(points: np.ndarray, tolerance: float) -> np.ndarray:
     """Return the direction in which the points leave the first one, looked at from beyond the noise."""
     out = np.empty(2)
-    direction(np.ascontiguousarray(points), 0, len(points) - 1, tolerance, out)
+    _direction(np.ascontiguousarray(points), 0, len(points) - 1, tolerance, out)
     return out
 
 
 def _fit_run(p: np.ndarray, t0: np.ndarray, t1: np.ndarray, tolerance: float, out: list[np.ndarray]) -> None:
     """Append the cubics that fit points p, with end directions t0 and t1 pointing inwards."""
-    out.extend(fit_run(np.ascontiguousarray(p), np.concatenate([t0, t1]), tolerance))
+    out.extend(_fit_kernel(np.ascontiguousarray(p), np.concatenate([t0, t1]), tolerance))
 
 
 def _corners(p: np.ndarray, tolerance: float, closed: bool) -> list[int]:
@@ -62,7 +65,7 @@ def _corners(p: np.ndarray, tolerance: float, closed: bool) -> list[int]:
     Of corners nearer to one another than that, the sharpest is kept.
     """
     reach = 3 * tolerance
-    turn = turns(np.ascontiguousarray(p), reach, closed)
+    turn = _turns(np.ascontiguousarray(p), reach, closed)
     found = np.flatnonzero(turn > CORNER)
     # those kept are found again by the square of a grid as wide as the reach
     kept: dict[tuple[int, int], list[int]] = {}

@@ -8,6 +8,7 @@ import numpy as np
 from outline.engine.operations import union
 from outline.path.bezier import split_range
 from outline.path.errors import OutlineError
+from outline.path.kernel import entry
 from outline.path.monotone import x_at
 from outline.path.path import Path
 
@@ -21,6 +22,8 @@ __all__ = [
     "nesting",
     "stroke_bounds",
 ]
+
+_split_range, _x_at = entry(split_range), entry(x_at)
 
 # nodes and weights on [0, 1]; five points are exact to degree nine, which is all a centroid needs
 _GAUSS5 = np.polynomial.legendre.leggauss(5)
@@ -49,7 +52,7 @@ def slope_at(c: np.ndarray, t: np.ndarray) -> np.ndarray:
 def part_of(c: np.ndarray, a: float, b: float) -> np.ndarray:
     """Return the part [a, b] of cubic `c` (8)."""
     out = np.empty((1, 8))
-    split_range(c.reshape(1, 8), 0, a, b, out, 0)
+    _split_range(c.reshape(1, 8), 0, a, b, out, 0)
     part: np.ndarray = out[0]
     return part
 
@@ -129,7 +132,7 @@ def inner_point(path: Path) -> tuple[float, float]:
     for share in _LEVELS:
         y = top + share * (bottom - top)
         # a simple region reads the same under both rules: every second run is inside
-        xs = sorted(x_at(monotone, i, y) for i in np.flatnonzero((low <= y) & (high > y)).tolist())
+        xs = sorted(_x_at(monotone, i, y) for i in np.flatnonzero((low <= y) & (high > y)).tolist())
         widest = max(zip(xs[0::2], xs[1::2], strict=False), key=lambda run: run[1] - run[0], default=(0.0, 0.0))
         if widest[1] > widest[0]:
             return (widest[0] + widest[1]) / 2, y

@@ -20,12 +20,15 @@ from outline.engine.planarmap import combined_curves
 from outline.path.arcs import unit_arc
 from outline.path.builder import Builder
 from outline.path.errors import OutlineError
+from outline.path.kernel import entry
 from outline.path.path import Path
 
 from .measure import nesting, part_of, point_at, slope_at
-from .offset_kernels import moved_loops
+from .offset_kernels import moved_loops as _moved_loops
 
-__all__ = ["JOINS", "check_join", "largest_radius", "offset", "round_corners", "combined_moved"]
+__all__ = ["JOINS", "check_join", "largest_radius", "offset", "round_corners", "combined_moved", "moved_loops"]
+
+moved_loops = entry(_moved_loops)
 
 JOINS = ("round", "miter", "bevel")
 

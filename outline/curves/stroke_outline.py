@@ -17,8 +17,8 @@ from outline.path.errors import OutlineError
 from outline.path.path import Path
 
 from .arclength import Chain
-from .offset import JOINS, check_join, combined_moved
-from .offset_kernels import BEVEL, ROUND, moved_loops
+from .offset import JOINS, check_join, combined_moved, moved_loops
+from .offset_kernels import BEVEL, ROUND
 
 __all__ = ["CAPS", "stroke_outline", "dashed"]
 

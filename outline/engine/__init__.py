@@ -1,11 +1,10 @@
 """The planar map of several paths, in the order of its stages, and the questions asked of it."""
 
-from .boolean import Operation, combine
+from .boolean import Operation
 from .operations import cleaned, divide, exclude, intersect, subtract, union
 from .planarmap import Cell, PlanarMap, combined, combined_curves
 
 __all__ = [
-    "combine",
     "Operation",
     "PlanarMap",
     "Cell",

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from outline.path.errors import Certificate, MapError, PathError
+from outline.path.kernel import entry
 from outline.path.path import Path
 from outline.path.tolerance import TRIES
 
@@ -15,6 +16,9 @@ from .classify import WORD
 from .trace import connected, trace_lines, trace_regions
 
 __all__ = ["PlanarMap", "Cell", "combined", "combined_curves"]
+
+_combine, _build_map, _connected = entry(combine), entry(build_map), entry(connected)
+_trace_regions, _trace_lines = entry(trace_regions), entry(trace_lines)
 
 
 UNSORTED = "these outlines could not be sorted out; move one of them a little"
@@ -64,7 +68,7 @@ class PlanarMap:
         weight = np.ones(len(kind), np.int8)
         weight[sum(counts[: self._n]) :] = 0
         rule = np.array([p.fill_rule == "evenodd" for p in self.paths], np.int8)
-        certificates, self.tolerance, *parts = build_map(self._ctrl, kind, source, weight, rule, False)
+        certificates, self.tolerance, *parts = _build_map(self._ctrl, kind, source, weight, rule, False)
         self.certificates = tuple(Certificate(c) for c in certificates)
         if len(certificates) == TRIES:
             raise MapError(UNSORTED, certificates)
@@ -88,7 +92,7 @@ class PlanarMap:
 
     def drawn(self, label: np.ndarray) -> dict[int, Path]:
         """Return the region of every label >= 0 (one int32 per face) that has a border."""
-        out, kind, starts, names = trace_regions(
+        out, kind, starts, names = _trace_regions(
             self._ctrl, self._at, self._e_ctrl, self._e_num, self._e_range, self._nxt, self._left,
             label.astype(np.int32), self.tolerance,
         )  # fmt: skip
@@ -225,7 +229,7 @@ class PlanarMap:
         """Return (region, label) of each connected region of faces of one label >= 0."""
         if self._empty:
             return []
-        groups = connected(self._left, label.astype(np.int32))
+        groups = _connected(self._left, label.astype(np.int32))
         return [(path, int(label[face])) for face, path in sorted(self.drawn(groups).items())]
 
     def visible_joined(self, paints: Sequence[Hashable]) -> list[tuple[Hashable, Path]]:
@@ -262,7 +266,7 @@ class PlanarMap:
             if not apart.any():
                 return []
             numbers, ranges = np.ascontiguousarray(numbers[apart]), np.ascontiguousarray(ranges[apart])
-        ctrl, kind, starts, closed = trace_lines(self._ctrl, self._at, numbers, ranges, self.tolerance)
+        ctrl, kind, starts, closed = _trace_lines(self._ctrl, self._at, numbers, ranges, self.tolerance)
         out = []
         for k, shut in enumerate(closed.tolist()):
             a, b = int(starts[k]), int(starts[k + 1])
@@ -298,7 +302,7 @@ def combined_curves(
     A rule is 0 for nonzero, 1 for evenodd and 2 for what winds the way of the map's own
     outer loops. Raises MapError where no map came out right.
     """
-    certificates, *region = combine(ctrl, kind, np.array(counts, np.int64), np.array(rules, np.int8), operation)
+    certificates, *region = _combine(ctrl, kind, np.array(counts, np.int64), np.array(rules, np.int8), operation)
     if len(certificates) == TRIES:
         raise MapError(UNSORTED, certificates)
     return Path._of_loops(*region)

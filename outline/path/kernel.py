@@ -3,19 +3,40 @@
 A kernel is an ordinary Python function over scalars and contiguous arrays. When
 `python -m outline.compile` has compiled it with Numba, later processes load machine
 code from the disk cache; until then, or without Numba, the same function runs
-interpreted: slower, with the same answers.
+interpreted: slower, with the same answers. Other Python calls a kernel by its `entry`: a
+process that begins with little work does it interpreted, without waiting for Numba, and
+one that began before the machine code was there takes it later (`take_compiled`, `watch`).
 """
 
+import contextlib
 import hashlib
 import os
 import platform
 import sys
 import threading
+import time
 from collections.abc import Callable
+from functools import cache
+from importlib.metadata import PackageNotFoundError, version
+from importlib.util import find_spec
 from pathlib import Path as FilePath
-from typing import Any
+from typing import Any, Final
 
-__all__ = ["kernel", "compiled", "load_all", "stamp_file", "KERNEL_MODULES", "PACKAGE"]
+import numpy as np
+
+__all__ = [
+    "KERNEL_MODULES",
+    "PACKAGE",
+    "compiled",
+    "entry",
+    "kernel",
+    "load_all",
+    "progress_file",
+    "stamp_file",
+    "take_compiled",
+    "warming",
+    "watch",
+]
 
 KERNEL_MODULES = (
     "path.tolerance",
@@ -40,85 +61,145 @@ KERNEL_MODULES = (
 PACKAGE = FilePath(__file__).parent.parent
 
 
+def _cache_folder() -> FilePath:
+    """Return where it is noted what is compiled: beside the sources, or with the person where those are not ours."""
+    if "NUMBA_CACHE_DIR" in os.environ:
+        return FilePath(os.environ["NUMBA_CACHE_DIR"])
+    if os.access(PACKAGE, os.W_OK):
+        return PACKAGE / "__pycache__"
+    return FilePath(os.environ.get("XDG_CACHE_HOME") or FilePath.home() / ".cache") / "outline"
+
+
+@cache
 def _sources_digest() -> str:
     digest = hashlib.sha256(f"{sys.version}{platform.machine()}".encode())
     for name in (*KERNEL_MODULES, "path.kernel", "path.errors"):
         digest.update((PACKAGE / f"{name.replace('.', '/')}.py").read_bytes())
-    try:
-        import numba
-
-        digest.update(numba.__version__.encode())
-    except ImportError:
-        pass
+    with contextlib.suppress(PackageNotFoundError):
+        digest.update(version("numba").encode())
     return digest.hexdigest()[:16]
 
 
 def stamp_file() -> FilePath:
     """Return the file whose presence says that the cache holds these very kernels."""
-    base = os.environ.get("NUMBA_CACHE_DIR") or str(PACKAGE / "__pycache__")
-    return FilePath(base) / f"kernels-{_sources_digest()}.ready"
+    return _cache_folder() / f"kernels-{_sources_digest()}.ready"
 
 
-def _wanted() -> bool:
-    choice = os.environ.get("GOUGE_KERNELS", "auto")
-    if choice == "interpret":
-        return False
-    return choice == "compile" or stamp_file().exists()
+def progress_file() -> FilePath:
+    """Return the file in which a compilation that is going on writes how many per cent of it are done."""
+    return stamp_file().with_suffix(".progress")
 
 
-_compile = _wanted()
-if _compile:
-    try:
-        import numba
-    except ImportError:
-        _compile = False
+_choice = os.environ.get("GOUGE_KERNELS", "auto")
+_compile = _choice == "compile" or (_choice == "auto" and find_spec("numba") is not None and stamp_file().exists())
 
-
-_loads: list[Callable[[], Any]] = []
+_signatures: dict[Callable[..., Any], str] = {}
+_entries: list["_Entry"] = []
 _lock = threading.RLock()
 
-
-def load_all() -> None:
-    """Load every kernel now, so that no later call waits for one."""
-    for load in _loads:
-        load()
+COLD: Final = 4000
+"""So many numbers a process works through interpreted before it loads machine code, which takes half a second."""
+_left = COLD
 
 
 def compiled() -> bool:
-    """Tell whether the kernels of this process run as machine code."""
+    """Tell whether this process has machine code for its kernels."""
     return _compile
 
 
+def warming() -> int | None:
+    """Return how many per cent of the kernels are compiled; None where nothing is being compiled for this process."""
+    if _compile or _choice != "auto":
+        return None
+    try:
+        return int(progress_file().read_text() or 0)
+    except (OSError, ValueError):
+        return None
+
+
 def kernel(signature: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
-    """Compile the decorated function for one Numba `signature`, or leave it as it is."""
+    """Mark the decorated function as a kernel with one Numba `signature`; it is compiled by `outline.compile` alone."""
 
     def wrap(function: Callable[..., Any]) -> Callable[..., Any]:
-        if not _compile:
+        if _choice != "compile":
+            _signatures[function] = signature
             return function
-        if os.environ.get("GOUGE_KERNELS") == "compile":
-            # read by outline.compile, which tells how far it is; at once, since another process writes there too
-            os.write(1, f"{function.__module__.removeprefix('outline.')}\n".encode())
-            return numba.njit(signature, cache=True, error_model="numpy", nogil=True)(function)  # type: ignore[no-any-return]
-        return _when_called(numba.njit(cache=True, error_model="numpy", nogil=True)(function), signature)
+        import numba
+
+        made = numba.njit(signature, cache=True, error_model="numpy", nogil=True)(function)
+        # read by outline.compile, which tells how far it is
+        print(function.__module__, flush=True)
+        return made  # type: ignore[no-any-return]
 
     return wrap
 
 
-def _when_called(dispatcher: Any, signature: str) -> Callable[..., Any]:
-    """Return a kernel that comes from the cache when Python first calls it.
+class _Entry:
+    """A kernel as other Python calls it: as machine code where that is there, which holds all that it calls in turn."""
 
-    Most kernels are called by other kernels only, whose machine code holds them already:
-    not loading those takes a third off the start of a process.
-    """
+    __slots__ = ("call", "function")
 
-    def load(*_: Any) -> Any:
+    def __init__(self, function: Callable[..., Any]):
+        self.function = function
+        self.call = self._first if _compile else function
+
+    def __call__(self, *args: Any) -> Any:
+        return self.call(*args)
+
+    def _first(self, *args: Any) -> Any:
+        global _left
+        work = sum(a.size for a in args if isinstance(a, np.ndarray))
+        if work <= _left:
+            _left -= work
+            return self.function(*args)
+        self.load()
+        return self.call(*args)
+
+    def load(self) -> None:
+        """Take the machine code from the cache."""
+        import numba
+
         with _lock:
-            if not dispatcher.overloads:
-                dispatcher.compile(signature)
-                dispatcher.disable_compile()
-        return next(iter(dispatcher.overloads.values())).entry_point
+            if self.call in (self.function, self._first):
+                made = numba.njit(cache=True, error_model="numpy", nogil=True)(self.function)
+                made.compile(_signatures[self.function])
+                made.disable_compile()
+                self.call = made
 
-    # Numba asks this for the machine code when it has none for the arguments at hand
-    dispatcher._compile_for_args = load
-    _loads.append(load)
-    return dispatcher  # type: ignore[no-any-return]
+
+def entry(function: Callable[..., Any]) -> Callable[..., Any]:
+    """Return a kernel for Python that is none to call. Kernels call one another as they are."""
+    if _choice == "compile":
+        return function
+    _entries.append(_Entry(function))
+    return _entries[-1]
+
+
+def load_all() -> None:
+    """Load all machine code now, so that no later call waits for it."""
+    for one in _entries if _compile else ():
+        one.load()
+
+
+def take_compiled() -> bool:
+    """Use machine code from now on, where it has been compiled meanwhile; tell whether this process has it.
+
+    A kernel that is running goes on as it began.
+    """
+    global _compile
+    if not _compile and _choice == "auto" and stamp_file().exists() and find_spec("numba") is not None:
+        for one in _entries:
+            one.load()
+        _compile = True
+    return _compile
+
+
+def watch(every: float = 1.0) -> None:
+    """Take machine code as soon as it is there, in a thread that looks `every` so many seconds."""
+
+    def wait() -> None:
+        while not take_compiled():
+            time.sleep(every)
+
+    if not _compile and _choice == "auto":
+        threading.Thread(target=wait, name="kernels", daemon=True).start()

@@ -8,11 +8,14 @@ import numpy as np
 from . import svgpath
 from .builder import Builder
 from .errors import PathError
+from .kernel import entry
 from .matrix import Matrix
 from .monotone import cut_monotone, x_at
 from .tolerance import MAX_COORDINATE, MAX_CURVES, MIN_COORDINATE
 
 __all__ = ["Path", "FILL_RULES"]
+
+_cut_monotone, _x_at = entry(cut_monotone), entry(x_at)
 
 FILL_RULES = ("nonzero", "evenodd")
 
@@ -184,7 +187,7 @@ class Path:
 
     def _monotone(self) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
         if self._monotone_curves is None:
-            self._monotone_curves = cut_monotone(self._ctrl, self._kind)
+            self._monotone_curves = _cut_monotone(self._ctrl, self._kind)
         monotone: tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray] = self._monotone_curves
         return monotone
 
@@ -219,12 +222,12 @@ class Path:
         x, y = point
         if self.is_empty:
             return False
-        monotone = self._monotone()[0] if self.is_closed else cut_monotone(*self.closed_curves())[0]
+        monotone = self._monotone()[0] if self.is_closed else _cut_monotone(*self.closed_curves())[0]
         low, high = np.minimum(monotone[:, 1], monotone[:, 7]), np.maximum(monotone[:, 1], monotone[:, 7])
         beside = (low <= y) & (high > y) & (np.minimum(monotone[:, 0], monotone[:, 6]) <= x)
         winding = 0
         for i in np.flatnonzero(beside).tolist():
-            if x_at(monotone, i, float(y)) <= x:
+            if _x_at(monotone, i, float(y)) <= x:
                 winding += 1 if monotone[i, 7] > monotone[i, 1] else -1
         return winding != 0 if self.fill_rule == "nonzero" else winding % 2 == 1
 

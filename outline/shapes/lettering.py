@@ -3,10 +3,9 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cache, lru_cache
 from pathlib import Path as FilePath
-
-import uharfbuzz as hb
+from typing import Any
 
 from outline.engine.operations import union
 from outline.path.builder import Builder
@@ -68,10 +67,21 @@ class Lettered:
     missing: tuple[str, ...]
 
 
+@cache
+def _shaper() -> Any:
+    """Return HarfBuzz, loaded when text is first set. Raises OutlineError where it is not installed."""
+    try:
+        import uharfbuzz
+    except ImportError:
+        raise OutlineError("lettering needs HarfBuzz: pip install gouge[lettering]") from None
+    return uharfbuzz
+
+
 @lru_cache(maxsize=32)
-def _face(key: str) -> tuple[hb.Font, int]:
+def _face(key: str) -> tuple[Any, int]:
     if key not in FONTS:
         raise OutlineError(f"there is no font {key!r}; use one of {', '.join(FONTS)}")
+    hb = _shaper()
     face = hb.Face(hb.Blob.from_file_path(str(FilePath(__file__).parent / "fonts" / f"{key}.ttf")))
     return hb.Font(face), face.upem
 
@@ -87,17 +97,15 @@ class _Pen:
         return [self.x + s * v if k % 2 == 0 else self.y - s * v for k, v in enumerate(numbers)]
 
 
-def _draw_functions() -> hb.DrawFuncs:
-    made = hb.DrawFuncs()
+@cache
+def _draw_functions() -> Any:
+    made = _shaper().DrawFuncs()
     made.set_move_to_func(lambda x, y, pen: pen.out.move(*pen.at(x, y)))
     made.set_line_to_func(lambda x, y, pen: pen.out.line(*pen.at(x, y)))
     made.set_quadratic_to_func(lambda a, b, x, y, pen: pen.out.quadratic(*pen.at(a, b, x, y)))
     made.set_cubic_to_func(lambda a, b, c, d, x, y, pen: pen.out.cubic(*pen.at(a, b, c, d, x, y)))
     made.set_close_path_func(lambda pen: pen.out.close())
     return made
-
-
-_DRAW = _draw_functions()
 
 
 def lettering(
@@ -127,7 +135,7 @@ def lettering(
         raise OutlineError(f"a lettering may have {MAX_TEXT} characters at most; this one has {len(text)}")
     if align not in ALIGNMENTS:
         raise OutlineError(f"there is no alignment {align!r}; use {', '.join(ALIGNMENTS)}")
-    face, upem = _face(font)
+    hb, (face, upem) = _shaper(), _face(font)
     scale = size / upem
     after: dict[int, float] = {}
     for k, amount in kerns:
@@ -168,7 +176,7 @@ def lettering(
             glyphs.append(Placed(start + info.cluster, start + end, gx + shift, y, advance))
             pen = _Pen(out, scale, gx + shift + at.x_offset * scale, y - at.y_offset * scale)
             if info.codepoint != 0:
-                face.draw_glyph(info.codepoint, _DRAW, pen)
+                face.draw_glyph(info.codepoint, _draw_functions(), pen)
         start += len(line) + 1
     # overlapping contours and joined script letters become one outline, so that a border runs around it once
     path = Path(*out.arrays())

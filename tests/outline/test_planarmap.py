@@ -9,6 +9,7 @@ import outline
 from outline import Path, PathError, PlanarMap
 from outline.curves.measure import point_at
 from outline.engine.candidates import candidate_pairs
+from outline.path.kernel import entry
 from outline.path.monotone import cut_monotone
 
 from .cases import any_case, any_path, distance, flatten
@@ -66,7 +67,7 @@ class Certificates(unittest.TestCase):
             and y[i, 0] <= y[j, 1] + 2 * tol
             and y[j, 0] <= y[i, 1] + 2 * tol
         }
-        pairs = [tuple(sorted(p)) for p in candidate_pairs(monotone, tol).tolist()]
+        pairs = [tuple(sorted(p)) for p in entry(candidate_pairs)(monotone, tol).tolist()]
         self.assertEqual(len(pairs), len(set(pairs)))
         self.assertEqual(set(pairs), want)
 
