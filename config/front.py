@@ -28,7 +28,8 @@ http {{
   {believed}
   limit_conn_zone $binary_remote_addr zone=addresses:8m;
   limit_conn_status 429;
-  map $http_x_forwarded_proto $said {{ default $scheme; https https; }}
+  geo $realip_remote_addr $proxy {{ default 0; {proxies} }}
+  map $proxy$http_x_forwarded_proto $said {{ default $scheme; 1https https; }}
   upstream app {{ server unix:{socket} fail_timeout=0; }}
   proxy_http_version 1.1;
   proxy_set_header Connection "";
@@ -49,14 +50,17 @@ http {{
     error_page 502 504 @down;
     location @large {{
       default_type application/json;
+      add_header Content-Security-Policy "default-src 'none'" always;
       return 413 '{{"error": "That is larger than what is taken here.", "remedy": "Send something smaller."}}';
     }}
     location @out {{
       default_type application/json;
+      add_header Content-Security-Policy "default-src 'none'" always;
       return 403 '{{"error": "You are signed out, or this page is too old.", "remedy": "Sign in, or reload it."}}';
     }}
     location @down {{
       default_type application/json;
+      add_header Content-Security-Policy "default-src 'none'" always;
       add_header Retry-After 2 always;
       return 503 '{{"error": "The server is starting.", "remedy": "Try again.", "busy": true}}';
     }}
@@ -99,7 +103,9 @@ def written(folder: Path, bind: str, socket: Path) -> Path:
         if most > FORMS:
             plain = pattern.pattern.regex.pattern.lstrip("^")
             doors.append(DOOR.format(pattern=plain, most=most))
-    proxies = [a for a in os.environ.get("GOUGE_PROXIES", "").split(",") if a]
+    # where https is spoken in front and nobody is named, whoever does it is on this machine
+    named = os.environ.get("GOUGE_PROXIES", "") or ("127.0.0.1,::1" if settings.HTTPS else "")
+    proxies = [a for a in named.split(",") if a]
     believed = "".join(f"set_real_ip_from {a}; " for a in proxies)
     if proxies:
         believed += "real_ip_header X-Forwarded-For; real_ip_recursive on;"
@@ -109,6 +115,7 @@ def written(folder: Path, bind: str, socket: Path) -> Path:
         bind=bind,
         user="user root;\n" if os.geteuid() == 0 else "",
         believed=believed,
+        proxies="".join(f"{a} 1; " for a in proxies),
         scheme="$said" if settings.HTTPS else "$scheme",
         forms=FORMS,
         connections=int(os.environ.get("GOUGE_ADDRESS", "100")),

@@ -1,6 +1,7 @@
 """Settings. Everything that differs between places comes from the environment.
 
-GOUGE_DATA      folder for the database, photos and the secret key (default: var)
+GOUGE_DATA      folder for the database, photos and the secret key
+                (default: var in a checkout, else gouge in XDG_DATA_HOME or ~/.local/share)
 GOUGE_HOSTS     host names served, separated by commas
 GOUGE_HTTPS     1 where a proxy in front speaks https
 GOUGE_PROXIES   addresses of such a proxy, separated by commas; what it says of whom it speaks for is believed
@@ -24,12 +25,19 @@ GOUGE_DEMO      1 opens the demo account's door; `make demo` sets it
 import os
 import secrets
 from datetime import timedelta
+from importlib.util import find_spec
 from pathlib import Path
 
 from csp.constants import NONE, SELF
+from django.core.exceptions import ImproperlyConfigured
 
 BASE_DIR = Path(__file__).resolve().parent.parent
-DATA_DIR = Path(os.environ.get("GOUGE_DATA", BASE_DIR / "var"))
+if "GOUGE_DATA" in os.environ:
+    DATA_DIR = Path(os.environ["GOUGE_DATA"]).absolute()
+elif (BASE_DIR / "manage.py").exists():
+    DATA_DIR = BASE_DIR / "var"
+else:
+    DATA_DIR = Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "gouge"
 DATA_DIR.mkdir(parents=True, exist_ok=True)
 
 
@@ -127,6 +135,8 @@ DATABASES = {
         },
     }
 }
+# what is counted by all processes together, such as mails an hour
+CACHES = {"default": {"BACKEND": "django.core.cache.backends.filebased.FileBasedCache", "LOCATION": DATA_DIR / "cache"}}
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
@@ -154,6 +164,10 @@ LANGUAGE_CODE = "en-gb"
 TIME_ZONE = "UTC"
 USE_I18N = False
 USE_TZ = True
+
+for _name, _package, _extra in (("GOUGE_S3_BUCKET", "storages", "s3"), ("GOUGE_REDIS_URL", "redis", "redis")):
+    if os.environ.get(_name) and find_spec(_package) is None:
+        raise ImproperlyConfigured(f"{_name} needs what comes with gouge[{_extra}]: pip install 'gouge[{_extra}]'")
 
 STATIC_URL = "static/"
 STATIC_ROOT = DATA_DIR / "static"

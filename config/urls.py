@@ -3,4 +3,5 @@
 from django.urls import include, path
 
 urlpatterns = [path("", include("studio.urls"))]
+handler404 = "studio.http.missing"
 handler500 = "studio.http.broken"

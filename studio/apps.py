@@ -14,15 +14,14 @@ class StudioConfig(AppConfig):
     default_auto_field = "django.db.models.BigAutoField"
 
     def ready(self) -> None:
-        """Ask the engine one question, so that the first person does not wait for it to load."""
+        """Lay in what files of memory need, and tell where the engine will stay slow."""
         from django.conf import settings
 
-        import outline
-        from outline.path.kernel import compiled
+        from outline.path.kernel import compiled, warming
         from picture import mapped_pixels
-        from studio.work import tasks  # noqa: F401  jobs name its functions
+        from studio.accounts import mail  # noqa: F401  jobs name their functions
+        from studio.work import tasks  # noqa: F401
 
         mapped_pixels.lay_in(settings.FILE_UPLOAD_TEMP_DIR)
-        outline.union([outline.rectangle(2, 2), outline.ellipse(1, 1, 2, 1)])
-        if not compiled():
+        if not compiled() and warming() is None:
             log.warning("the engine runs interpreted, slower: compile it with `python -m outline.compile`")

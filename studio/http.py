@@ -1,13 +1,15 @@
 """What several views need."""
 
 import sys
+from contextlib import suppress
 from typing import IO, Any
 
 import msgspec
 from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect
+from django.urls import Resolver404, resolve
 from django.utils.http import content_disposition_header
-from django.views.defaults import server_error
+from django.views.defaults import page_not_found, server_error
 
 from picture.errors import PictureError
 from sheet import SheetError
@@ -17,7 +19,7 @@ from sheet.document.limits import clean_name
 from .models import Project
 from .operations.middleware import answer_to
 
-__all__ = ["broken", "file_response", "led", "own_project", "posted", "refusal", "refused", "tried"]
+__all__ = ["broken", "file_response", "led", "missing", "own_project", "posted", "refusal", "refused", "tried"]
 
 
 def own_project(request: HttpRequest, pk: int, deleted: bool = False) -> Project:
@@ -78,3 +80,14 @@ def led(request: HttpRequest, to: Any) -> HttpResponse:
 def broken(request: HttpRequest) -> HttpResponse:
     """Answer what failed outside of every view: that something is busy, or full, where it was that."""
     return answer_to(request, sys.exc_info()[1]) or server_error(request)
+
+
+def missing(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """Lead on from an address with a slash too many, where there is one without it; else answer 404."""
+    at = request.path_info.rstrip("/")
+    if request.method == "GET" and at not in ("", request.path_info):
+        with suppress(Resolver404):
+            resolve(at)
+            query = request.META.get("QUERY_STRING", "")
+            return redirect(f"{at}?{query}" if query else at)
+    return page_not_found(request, exception)

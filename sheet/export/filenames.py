@@ -17,8 +17,13 @@ _ENDING: Final = re.compile(r"\.(jpe?g|png|webp|avif|tiff?|hei[cf]|gif|bmp|svgz?
 _TOKEN: Final = re.compile(r"\{([^{}]*)\}")
 
 
+_DEVICE: Final = re.compile(r"(con|prn|aux|nul|com\d|lpt\d)(\.|$)")
+"""What a file cannot be called on Windows (Microsoft, "Naming Files, Paths, and Namespaces")."""
+
+
 def _clean(text: str) -> str:
-    return re.sub(r"[^\w.]+", "-", text.strip()).strip("-._").lower()[:100]
+    name = re.sub(r"[^\w.]+", "-", text.strip()).strip("-._").lower()[:100]
+    return f"file-{name}" if _DEVICE.match(name) else name
 
 
 def file_names(pattern: str, project: str, files: Sequence[Exported], photos: Sequence[str] | None = None) -> list[str]:

@@ -29,10 +29,20 @@ class Address(forms.ModelForm):
     """The address that mail goes to."""
 
     email = forms.EmailField(label="Mail address", required=False)
+    password = forms.CharField(
+        widget=forms.PasswordInput(attrs={"autocomplete": "current-password"}), label="Your password"
+    )
 
     class Meta:
         model = get_user_model()
         fields = ("email",)
+
+    def clean_password(self) -> str:
+        """Return it where it is the person's own: who sits at an open window cannot take the account over."""
+        password: str = self.cleaned_data["password"]
+        if not self.instance.check_password(password):
+            raise forms.ValidationError("That is not your password. The address stays as it was.")
+        return password
 
 
 class Closing(forms.Form):

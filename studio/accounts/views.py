@@ -10,7 +10,6 @@ from django.contrib import messages
 from django.contrib.auth import get_user_model, login, logout
 from django.contrib.auth import views as auth
 from django.contrib.auth.decorators import login_required
-from django.core.mail import send_mail
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse_lazy
@@ -20,6 +19,8 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from studio.operations import retention
 
 from .forms import Address, Closing, SignUp, styled
+from .lockout import address
+from .mail import ForgottenForm, may_send, send
 
 DEMO_NAME = "demo"
 BACKEND = "django.contrib.auth.backends.ModelBackend"
@@ -57,6 +58,7 @@ class Forgotten(_Styled, auth.PasswordResetView):
     """Send a link by mail with which a forgotten password is replaced."""
 
     template_name = "registration/forgotten.html"
+    form_class = ForgottenForm
     email_template_name = "registration/forgotten_mail.txt"
     subject_template_name = "registration/forgotten_subject.txt"
     success_url = reverse_lazy("sign_in")
@@ -67,6 +69,8 @@ class Forgotten(_Styled, auth.PasswordResetView):
             self.request,
             "If an account has that address, a mail with a link is on its way to it. Ask again if it does not come.",
         )
+        if not may_send(form.cleaned_data["email"], address(self.request)):
+            return redirect(self.success_url)
         return super().form_valid(form)
 
 
@@ -107,7 +111,7 @@ def account(request: HttpRequest) -> HttpResponse:
         if before and before != request.user.email:
             # whoever had it learns of it
             message = f"The mail address of your Gouge account “{request.user.get_username()}” was changed."
-            send_mail("Your address was changed", message, None, [before], fail_silently=True)
+            send("Your address was changed", message, before)
         messages.success(request, "Address saved." if request.user.email else "Address removed.")
         return redirect("account")
     context = {"form": styled(form), "counts": retention.belongings(request.user), "days": retention.DAYS}

@@ -104,7 +104,11 @@ def _lot(batch: Batch, n: int) -> list[BatchPhoto]:
     if not rows.filter(position=n).exists():
         raise Http404
     at = rows.filter(position__lt=n).count() if many > 1 else 0
-    return list(rows[at - at % many :][:many]) if many > 1 else list(rows.filter(position=n))
+    lot = list(rows[at - at % many :][:many]) if many > 1 else list(rows.filter(position=n))
+    # another window may take it out in between
+    if all(row.position != n for row in lot):
+        raise Http404
+    return lot
 
 
 @login_required

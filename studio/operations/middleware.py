@@ -15,6 +15,9 @@ __all__ = ["Compressed", "answer_to", "busy", "busy_answer", "cache_control", "i
 
 log = logging.getLogger(__name__)
 
+NOTHING = "camera=(), geolocation=(), microphone=(), payment=(), usb=()"
+"""What no page asks a browser for (W3C, Permissions Policy)."""
+
 Respond = Callable[[HttpRequest], HttpResponse]
 
 
@@ -35,6 +38,7 @@ def cache_control(get_response: Respond) -> Respond:
     def respond(request: HttpRequest) -> HttpResponse:
         response = get_response(request)
         response.headers.setdefault("Cache-Control", "private, no-store")
+        response.headers.setdefault("Permissions-Policy", NOTHING)
         return response
 
     return respond

@@ -39,6 +39,12 @@ class Orders(TableCase):
         self.assertEqual(self.one(extent="bleed", margin="5").box, (-17, -17, 1017, 817))
         self.assertEqual(self.one(what=self.square, margin="0.1in").box, (90, 90, 310, 210))
 
+    def test_no_file_is_called_as_a_device_or_turns_its_own_name_round(self):
+        (file,) = ordered(self.table.sheet, Order(what=self.square))
+        cases = (("CON", "file-con"), ("aux.b", "file-aux.b"), ("con-tour", "con-tour"), ("a\u202egnp", "a-gnp"))
+        for name, want in cases:
+            self.assertEqual(file_names("{project}", name, [file]), [want])
+
     def test_what_is_chosen_else_the_sheet(self):
         self.assertEqual(self.one(ids=(self.square,)).box, (100, 100, 300, 200))
         both = self.one(ids=(self.square, self.frame))

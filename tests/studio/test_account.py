@@ -7,17 +7,21 @@ import threading
 import time
 from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
+from pathlib import Path
 from unittest import mock
 
 from axes.models import AccessAttempt
 from django.contrib.auth import get_user_model
 from django.core import mail
+from django.core.cache import cache
 from django.test import TestCase, override_settings
 from django.utils import timezone
 
 from sheet import new_sheet
 from studio.accounts.hashing import WAITING, Crowded, Gentle
+from studio.accounts.mail import FOR_ADDRESS, FOR_ASKER
 from studio.history import changes
+from studio.work import queue
 
 from .helpers import StudioCase, jpeg
 
@@ -55,9 +59,11 @@ class Doors(TestCase):
     """Wrong passwords, forgotten ones, and too many at once."""
 
     def setUp(self):
+        cache.clear()
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
-        settings = override_settings(EMAIL_FILE_PATH=folder.name)
+        queued = str(Path(folder.name) / "queue.sqlite3")
+        settings = override_settings(EMAIL_FILE_PATH=folder.name, GOUGE_QUEUE=queued)
         settings.enable()
         self.addCleanup(settings.disable)
         self.word = "marram-grass-27"
@@ -96,6 +102,12 @@ class Doors(TestCase):
             self.assertRedirects(self.sign_in(word=self.word), "/")
             self.client.post("/sign-out")
 
+    def deliver(self) -> int:
+        """Do what the queue has, as its worker would; return how many jobs there were."""
+        huey = queue.queue()
+        jobs = iter(huey.dequeue, None)
+        return sum(1 for job in jobs if huey.execute(job) is None)
+
     @override_settings(EMAIL_BACKEND="django.core.mail.backends.filebased.EmailBackend", GOUGE_DEMO=True)
     def test_a_forgotten_password_is_replaced_by_mail(self):
         for _ in range(10):
@@ -104,6 +116,8 @@ class Doors(TestCase):
         self.assertContains(said, "on its way")
         nobody = self.client.post("/forgotten", {"email": "nobody@marram.example"}, follow=True)
         self.assertContains(nobody, "on its way")
+        # who has no account costs as much as who has one
+        self.assertEqual(self.deliver(), 2)
         box = self.client.get("/post-box").content.decode()
         self.assertEqual(box.count("A new password for Gouge"), 1)
         self.assertIn("account “cora”", box)
@@ -121,12 +135,30 @@ class Doors(TestCase):
 
     def test_the_address_is_changed_and_the_one_before_learns_of_it(self):
         self.client.force_login(self.user)
-        self.client.post("/account", {"email": "new@marram.example"})
+        wrong = self.client.post("/account", {"email": "new@marram.example", "password": "guessed"})
+        self.assertContains(wrong, "That is not your password. The address stays")
+        self.user.refresh_from_db()
+        self.assertEqual(self.user.email, "cora@marram.example")
+        self.client.post("/account", {"email": "new@marram.example", "password": self.word})
+        self.deliver()
         self.user.refresh_from_db()
         self.assertEqual(self.user.email, "new@marram.example")
         (told,) = mail.outbox
         self.assertEqual(told.to, ["cora@marram.example"])
         self.assertContains(self.client.post("/account", {"email": "no address"}), "valid email")
+
+    def test_mail_goes_out_a_few_times_an_hour_and_nobody_waits_for_its_server(self):
+        def ask(to: str, by: str) -> None:
+            with mock.patch("django.core.mail.backends.locmem.EmailBackend.send_messages", side_effect=AssertionError):
+                self.assertContains(self.client.post("/forgotten", {"email": to}, REMOTE_ADDR=by, follow=True), "way")
+
+        for _ in range(10):
+            ask("cora@marram.example", "10.0.0.4")
+        self.deliver()
+        self.assertEqual(len(mail.outbox), FOR_ADDRESS)
+        for number in range(FOR_ASKER):
+            ask(f"nobody-{number}@marram.example", "10.0.0.4")
+        self.assertEqual(self.deliver(), FOR_ASKER - 10)
 
     def test_hashing_is_one_at_a_time_and_leaves_the_others_room(self):
         inside, gate = [], threading.Event()
