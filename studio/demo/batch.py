@@ -6,18 +6,25 @@ from studio.export import batches
 from studio.library import shelf
 from studio.library.photos import take_in_path
 
+from ..models import PhotoFile
 from .photos import BATCH, photo_file
 
-__all__ = ["load_batch"]
+__all__ = ["load_batch", "take_batch_photos"]
+
+
+def take_batch_photos(owner: Any) -> None:
+    """Take the twelve photos in."""
+    for name in BATCH:
+        take_in_path(owner, photo_file(name), name)
 
 
 def load_batch(owner: Any) -> None:
-    """Take twelve photos in, and put them in a batch of the porthole card."""
-    photos = [take_in_path(owner, photo_file(name), name) for name in BATCH]
+    """Put the twelve photos, which were taken in, in a batch of the porthole card."""
+    photos = {photo.name: photo for photo in PhotoFile.objects.filter(owner=owner, name__in=BATCH)}
     card = shelf.kept(owner).get(name="Porthole card")
     first = shelf.on_own_sheet(card, "")
     batch = batches.begin(owner, None, "Coast cards", first, [first.items[0].id])
-    batches.add(batch, photos)
+    batches.add(batch, [photos[name] for name in BATCH])
     batches.set_variants(batch, True)
     batch.where = "third"
     batch.save()

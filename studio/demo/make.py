@@ -1,20 +1,18 @@
-"""Loading the demo: an account, its photos, and six projects made with the app's own commands."""
+"""The demo made with the app's own commands: photos, six projects, the shelf."""
 
+from collections.abc import Sequence
 from pathlib import Path
-
-from django.contrib.auth import get_user_model
+from typing import Final
 
 from sheet import Sheet, new_sheet
-from studio.accounts.views import DEMO_NAME
 from studio.history import changes
 from studio.library.photos import take_in_path
 
-from ..models import PhotoFile, Project
-from .batch import load_batch
+from ..models import PhotoFile
 from .photos import PHOTOS, photo_file
-from .shelf import load_shelf
+from .shelf import make_shelf
 
-__all__ = ["load_demo"]
+__all__ = ["make_demo"]
 
 
 class _Maker:
@@ -170,19 +168,13 @@ def _skerry_light(owner, photos: dict[str, PhotoFile]) -> None:
     m.do("rename", id=word, name="Skerry Light")
 
 
-def load_demo(say=print) -> None:
-    """Make the demo account with its photos and projects, unless it has projects already."""
-    users = get_user_model().objects
-    owner = users.filter(username=DEMO_NAME).first() or users.create_user(DEMO_NAME)
-    if Project.objects.filter(owner=owner).exists():
-        return
-    say("loading the demo")
+MAKERS: Final = (_skerry_light, _nine_windows, _window_poster, _luggage_tag, _booklet_cover, _timetable_card)
+
+
+def make_demo(owner, only: Sequence[str] = ()) -> None:
+    """Take the photos in and make the projects, or those that are named, and the shelf."""
     photos = {Path(name).stem: take_in_path(owner, photo_file(name), name) for name in PHOTOS}
-    _skerry_light(owner, photos)
-    _nine_windows(owner, photos)
-    _window_poster(owner, photos)
-    _luggage_tag(owner, photos)
-    _booklet_cover(owner, photos)
-    _timetable_card(owner, photos)
-    load_shelf(owner)
-    load_batch(owner)
+    for make in MAKERS:
+        if not only or make.__name__.strip("_") in only:
+            make(owner, photos)
+    make_shelf(owner)

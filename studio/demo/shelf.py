@@ -5,7 +5,7 @@ from typing import Any
 from sheet import Sheet, apply, new_sheet
 from studio.library import shelf
 
-__all__ = ["load_shelf"]
+__all__ = ["make_shelf"]
 
 
 class _Table:
@@ -71,8 +71,8 @@ def _tide_panes(owner: Any) -> None:
     shelf.make_variants(one)
 
 
-def load_shelf(owner: Any) -> None:
-    """Keep the three frames."""
+def make_shelf(owner: Any) -> None:
+    """Keep the three frames of the demo."""
     _tide_panes(owner)
     _scalloped_window(owner)
     _porthole_card(owner)
