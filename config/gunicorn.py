@@ -1,14 +1,17 @@
 """Gunicorn: address and workers from the environment, and beside it what `make serve` needs besides."""
 
+import contextlib
 import gc
 import os
 import shlex
+import signal
 import subprocess
 import sys
 import threading
 import time
 from pathlib import Path
 
+HERE = Path(__file__).resolve().parent.parent
 socket = os.environ.get("GOUGE_SOCKET", "")
 bind = f"unix:{socket}" if socket else os.environ.get("GOUGE_BIND", "127.0.0.1:8000")
 # a process more than there are cores, each with few threads: of many that compute in one process all are slow
@@ -24,8 +27,11 @@ control_socket_disable = True
 
 def post_worker_init(worker):
     """Start the worker's worker, so that the first long work need not wait for it."""
+    from outline.path.kernel import watch
     from studio.work import worker_pool
 
+    # gunicorn's own setting does not reach what a worker writes
+    os.umask(umask)
     # whoever holds the database's lock gets on soon, though another thread computes (5 ms at first)
     sys.setswitchinterval(0.001)
     # what was loaded stays: nobody looks through it for garbage again and again
@@ -33,31 +39,46 @@ def post_worker_init(worker):
     gc.freeze()
     gc.set_threshold(20_000, 20, 20)
     worker_pool.start()
+    watch()
 
 
 beside = {"over": False, "processes": {}}
 
 
-def _kept(name, command, session=True):
-    """Start a command, and again whenever it ends."""
+def _kept(name, command):
+    """Start a command, and again whenever it ends; what it started goes with it."""
 
-    def keep():
-        while not beside["over"]:
-            # it ends with this process, however that ends
-            whole = ["setpriv", "--pdeathsig", "TERM", *command]
-            beside["processes"][name] = subprocess.Popen(whole, start_new_session=session)
-            beside["processes"][name].wait()
+    def started():
+        # it ends with this process, however that ends
+        whole = ["setpriv", "--pdeathsig", "TERM", *command]
+        beside["processes"][name] = subprocess.Popen(whole, cwd=HERE, start_new_session=True)
+        return beside["processes"][name]
+
+    def keep(one):
+        while True:
+            one.wait()
+            with contextlib.suppress(ProcessLookupError):
+                os.killpg(one.pid, signal.SIGKILL)
             time.sleep(1)
+            if beside["over"]:
+                return
+            one = started()
 
-    threading.Thread(target=keep, daemon=True).start()
+    # started here: a worker that is forked while a thread starts something keeps that thread waiting (errpipe, Popen)
+    threading.Thread(target=keep, args=(started(),), daemon=True).start()
 
 
 def when_ready(server):
     """Start what does queued work, and with the server in front it and the daily clearing."""
-    manage = [sys.executable, str(Path(__file__).resolve().parent.parent / "manage.py")]
+    from outline.path.kernel import compiled
+
+    if not compiled():
+        # pages are answered meanwhile; each process takes the machine code when it is there
+        subprocess.Popen(["setpriv", "--pdeathsig", "TERM", "nice", sys.executable, "-m", "outline.compile"], cwd=HERE)
+    manage = [sys.executable, "-m", "studio"]
     count = int(os.environ.get("GOUGE_WORKERS_QUEUED", "2"))
     if count:
-        _kept("queue", [*manage, "worker", "--processes", str(count), "--with", str(os.getpid())])
+        _kept("queue", [*manage, "worker", "--processes", str(count), "--beside", str(os.getpid())])
     front = os.environ.get("GOUGE_FRONT")
     if front:
         _kept("front", shlex.split(front))

@@ -112,6 +112,11 @@ def _on_head(project: Project, command_id: str, revision: int) -> bool:
     return True
 
 
+def _work(owner: Any, command_id: str) -> str:
+    """Return what long work for a person's command is stopped by: nobody else's is."""
+    return f"{owner.pk}-{command_id}" if command_id else ""
+
+
 def _worked_out(project: Project, command: sheet.Command, view: ViewState, key: str) -> responses.Made:
     """Return what becomes of a command: at once where it is light, else by a worker."""
     assert project.head is not None
@@ -133,8 +138,9 @@ def run(
     if not _on_head(project, command_id, revision):
         return _unchanged(project, view)
     assert project.head is not None
-    command = sheet.read(name, args).informed(Owned(owner, command_id), project.head.sheet)
-    made = _worked_out(project, command, view, command_id)
+    key = _work(owner, command_id)
+    command = sheet.read(name, args).informed(Owned(owner, key), project.head.sheet)
+    made = _worked_out(project, command, view, key)
     for _ in range(TRIES):
         try:
             return Done(_swapped(project, made, command_id), made.answer, new=True)
@@ -278,7 +284,9 @@ def recover(owner: Any, pk: int) -> Project:
 
 def stop(owner: Any, pk: int, command_id: str, view: ViewState = FIRST_LOOK) -> Done:
     """Take back command `command_id` if it is the newest, or see to it that it is not done when it arrives."""
-    worker_pool.stop(command_id)
+    _project(owner, pk)
+    if command_id:
+        worker_pool.stop(_work(owner, command_id))
     with transaction.atomic():
         project = _project(owner, pk)
         assert project.head is not None

@@ -24,7 +24,7 @@ from studio.models import PhotoFile, Project
 from .photos import previews, take_in_path
 from .thumbs import thumb
 
-__all__ = ["FORM", "is_packed", "pack", "pack_sheet", "take_photos", "unpack", "unpack_outline"]
+__all__ = ["FORM", "is_packed", "pack", "pack_sheet", "take_photos", "unpack", "unpack_outline", "unpack_sheet"]
 
 FORM: Final = 1
 """Version of the zip's own layout; the sheet in it has its schema."""
@@ -197,7 +197,7 @@ def take_photos(owner: Any, source: IO[bytes], sheet: Sheet, manifest: Manifest)
     try:
         with zipfile.ZipFile(source) as box, tempfile.TemporaryDirectory() as folder:
             for file in wanted:
-                name = clean_name(manifest.photos.get(file, ""), 200) or "photo"
+                name = _photo_name(manifest, file)
                 take_in_path(owner, _taken_out(box, file, name, Path(folder)), name)
     except _DAMAGED as error:
         raise SheetError("That file is damaged.", "Save the outline as a file once more.") from error
@@ -208,19 +208,32 @@ _DAMAGED: Final = (
 )  # fmt: skip
 
 
-def unpack(owner: Any, source: IO[bytes]) -> Project:
-    """Make a project of a file that `pack` wrote, upgrading older ones. Raises SheetError or PictureError."""
+def unpack_sheet(source: IO[bytes], folder: Path) -> tuple[Manifest, Sheet, dict[str, Path]]:
+    """Write the photos of a file that `pack` wrote into a folder; return its manifest, its sheet and where they lie.
+
+    Raises SheetError.
+    """
     try:
-        with zipfile.ZipFile(source) as box, tempfile.TemporaryDirectory() as folder:
+        with zipfile.ZipFile(source) as box:
             _checked(box)
             manifest = _manifest(box)
             sheet = of_json(_read(box, "sheet.json", LARGEST))
-            named = photos_in(as_json(sheet))
-            names = {f: clean_name(manifest.photos.get(f, ""), 200) or "photo" for f in named}
-            paths = {f: _taken_out(box, f, names[f], Path(folder)) for f in sorted(named)}
-            photos = {f: take_in_path(owner, path, names[f]) for f, path in paths.items()}
+            named = sorted(photos_in(as_json(sheet)))
+            paths = {f: _taken_out(box, f, _photo_name(manifest, f), folder) for f in named}
     except _DAMAGED as error:
         raise SheetError("That file is damaged, or not a project file.", "Choose a file saved by Gouge.") from error
+    return manifest, sheet, paths
+
+
+def _photo_name(manifest: Manifest, file: str) -> str:
+    return clean_name(manifest.photos.get(file, ""), 200) or "photo"
+
+
+def unpack(owner: Any, source: IO[bytes]) -> Project:
+    """Make a project of a file that `pack` wrote, upgrading older ones. Raises SheetError or PictureError."""
+    with tempfile.TemporaryDirectory() as folder:
+        manifest, sheet, paths = unpack_sheet(source, Path(folder))
+        photos = {f: take_in_path(owner, path, _photo_name(manifest, f)) for f, path in paths.items()}
     _fits(sheet, photos)
     sheets.dump(sheet)
     return changes.start(owner, clean_name(manifest.name) or "Untitled", sheet)

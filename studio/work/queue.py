@@ -29,6 +29,7 @@ from huey import PriorityRedisHuey, SqliteHuey, crontab
 from huey.api import Huey
 from huey.serializer import SignedSerializer
 
+from outline.path.kernel import take_compiled
 from picture import PictureError
 from picture.progress import watched
 from sheet import SheetError
@@ -175,6 +176,9 @@ def _known(huey: Huey, key: str) -> Known:
     done = _get(huey, f"done:{key}")
     if done is not None:
         return done  # type: ignore[no-any-return]
+    if _get(huey, f"job:{key}") is None:
+        # its end may have been told since it was asked for; of what never was nothing is written
+        return _get(huey, f"done:{key}") or Known("failed", why="The queue was emptied.", remedy="Export it again.")
     beat = _get(huey, f"beat:{key}")
     return Known("working", beat["share"]) if beat else Known("waiting")
 
@@ -203,9 +207,6 @@ def tend(huey: Huey, key: str) -> None:
     """Give a job to another worker where the one that had it is gone."""
     job = _get(huey, f"job:{key}")
     if job is None:
-        # its end may have been told since it was asked for
-        if _get(huey, f"done:{key}") is None:
-            huey.put(f"done:{key}", Known("failed", why="The queue was emptied.", remedy="Export it again."))
         return
     beat = _get(huey, f"beat:{key}")
     if beat is not None and _alive(beat):
@@ -290,6 +291,7 @@ def _work(huey: Huey, key: str) -> None:
     if _get(huey, f"stop:{key}"):
         _end(huey, key, Known("stopped"))
         return
+    take_compiled()
     huey.put("turn", max(job.turn, _get(huey, "turn") or 0))
     try:
         with _beating(huey, key, 1 + (_get(huey, f"tries:{key}") or 0)) as report, watched(report):

@@ -1,4 +1,7 @@
-"""A process that does long work for a web worker: `python -m studio.work.worker READING WRITING` (file descriptors)."""
+"""A process that does long work for a web worker: `python -m studio.work.worker READING WRITING PARENT`.
+
+It has two file descriptors and the number of the process that it ends with.
+"""
 
 import importlib
 import os
@@ -11,7 +14,7 @@ from multiprocessing.connection import Connection
 __all__ = ["main"]
 
 
-def main(reading: int, writing: int) -> None:
+def main(reading: int, writing: int, parent: int) -> None:
     """Do jobs as they come, until nobody sends any more."""
     # people at light work come first
     os.nice(5)
@@ -22,9 +25,11 @@ def main(reading: int, writing: int) -> None:
     django.setup()
     most = settings.GOUGE_MEMORY * 1_000_000
     resource.setrlimit(resource.RLIMIT_AS, (most, most))
-    from outline.path.kernel import load_all
+    from outline.path.kernel import load_all, take_compiled
     from sheet import SheetError
+    from studio.work.parent import end_with
 
+    end_with(parent)
     load_all()
     jobs, results = Connection(reading, writable=False), Connection(writing, readable=False)
     while True:
@@ -32,6 +37,7 @@ def main(reading: int, writing: int) -> None:
             job, args = pickle.loads(jobs.recv_bytes())
         except EOFError:
             return
+        take_compiled()
         module, _, name = job.partition(":")
         try:
             answer = ("done", getattr(importlib.import_module(module), name)(*args))
@@ -48,4 +54,4 @@ def main(reading: int, writing: int) -> None:
 
 
 if __name__ == "__main__":
-    main(int(sys.argv[1]), int(sys.argv[2]))
+    main(*map(int, sys.argv[1:4]))

@@ -2,9 +2,13 @@
 
 `do` hands a function, by name, and its arguments to a worker and waits for what it
 returns. One that takes longer than the setting GOUGE_SECONDS allows is ended, and so is
-one that is stopped. Worker are started when they are first needed, and keep warm.
+one that is stopped: `stop` leaves a mark in the data folder, which whoever waits for the
+work looks for, in whatever process that is. Nobody but who waits for a worker ends it.
+Workers are started when they are first needed, and keep warm.
 """
 
+import contextlib
+import hashlib
 import logging
 import os
 import pickle
@@ -13,6 +17,7 @@ import sys
 import threading
 import time
 from multiprocessing.connection import Connection
+from pathlib import Path
 from typing import Any
 
 from django.conf import settings
@@ -25,6 +30,12 @@ log = logging.getLogger(__name__)
 WAITING = 2
 """How many may wait for a worker in this process; more would keep its threads from everybody else."""
 
+EVERY = 0.2
+"""Seconds after which it is looked again whether work is still wanted."""
+KEPT = 3600
+"""Seconds after which a mark is taken away."""
+
+STOPPED = ("That was stopped: nothing was changed.", "Do it again, perhaps with fewer pieces.")
 BUSY = ("The server is busy with other long work.", "Nothing was changed; try again in a moment.")
 
 
@@ -34,13 +45,12 @@ class _Worker:
     def __init__(self) -> None:
         self.process: subprocess.Popen | None = None
         self.line: Connection | None = None
-        self.key = ""
 
     def started(self) -> Connection:
         """Return the line to a process that runs."""
         if self.process is None or self.process.poll() is not None or self.line is None:
             ours, theirs = os.pipe(), os.pipe()
-            there = [str(theirs[0]), str(ours[1])]
+            there = [str(theirs[0]), str(ours[1]), str(os.getpid())]
             command = [sys.executable, "-m", "studio.work.worker", *there]
             self.process = subprocess.Popen(
                 command, pass_fds=(theirs[0], ours[1]), cwd=settings.BASE_DIR, stdin=subprocess.DEVNULL
@@ -81,7 +91,7 @@ _free = threading.Condition()
 _waiting = 0
 
 
-def _taken(until: float) -> _Worker:
+def _taken(until: float, key: str = "") -> _Worker:
     """Return a worker that is free, waiting for one. Raises SheetError where there is none in time."""
     global _waiting
     with _free:
@@ -92,8 +102,10 @@ def _taken(until: float) -> _Worker:
                 raise SheetError(*BUSY)
             _waiting += 1
             try:
-                if not _free.wait_for(lambda: bool(_idle), max(0.0, until - time.monotonic())):
-                    raise SheetError(*BUSY)
+                while not _free.wait_for(lambda: bool(_idle), min(EVERY, max(0.0, until - time.monotonic()))):
+                    _refuse_stopped(key)
+                    if time.monotonic() >= until:
+                        raise SheetError(*BUSY)
             finally:
                 _waiting -= 1
         one = _idle.pop()
@@ -103,10 +115,39 @@ def _taken(until: float) -> _Worker:
 
 def _given_back(one: _Worker) -> None:
     with _free:
-        one.key = ""
         _working.remove(one)
         _idle.append(one)
         _free.notify()
+
+
+def _mark(key: str) -> Path:
+    return Path(settings.DATA_DIR) / "stopped" / hashlib.sha256(key.encode()).hexdigest()
+
+
+def _refuse_stopped(key: str) -> None:
+    """Raise SheetError where the work of a key is not wanted any more."""
+    if key and _mark(key).exists():
+        raise SheetError(*STOPPED)
+
+
+class _Over(Exception):
+    """The work is not waited for any longer."""
+
+    def __init__(self, why: SheetError):
+        self.why = why
+
+
+def _wait(line: Connection, key: str) -> None:
+    """Wait for a result. Raises _Over where the work takes too long, or is stopped."""
+    end = time.monotonic() + settings.GOUGE_SECONDS
+    while not line.poll(min(EVERY, max(0.0, end - time.monotonic()))):
+        try:
+            _refuse_stopped(key)
+        except SheetError as stopped:
+            raise _Over(stopped) from None
+        if time.monotonic() >= end:
+            why = f"That takes longer than {settings.GOUGE_SECONDS:g} s and was given up: nothing was changed."
+            raise _Over(SheetError(why, "Select fewer pieces, or simplify them first."))
 
 
 def do(job: str, *args: Any, key: str = "") -> Any:
@@ -115,21 +156,19 @@ def do(job: str, *args: Any, key: str = "") -> Any:
     Raises SheetError where it refuses, takes longer than GOUGE_SECONDS, or is stopped by
     its `key`; RuntimeError where it fails.
     """
-    one = _taken(time.monotonic() + settings.GOUGE_SECONDS)
-    one.key = key
+    one = _taken(time.monotonic() + settings.GOUGE_SECONDS, key)
     try:
+        _refuse_stopped(key)
         line = one.started()
         line.send_bytes(pickle.dumps((job, args)))
-        if not line.poll(settings.GOUGE_SECONDS):
-            one.end()
-            raise SheetError(
-                f"That takes longer than {settings.GOUGE_SECONDS:g} s and was given up: nothing was changed.",
-                "Select fewer pieces, or simplify them first.",
-            )
+        _wait(line, key)
         verdict, result = pickle.loads(line.recv_bytes())
     except (EOFError, OSError):
         one.end()
-        raise SheetError("That was stopped: nothing was changed.", "Do it again, perhaps with fewer pieces.") from None
+        raise SheetError(*STOPPED) from None
+    except _Over as over:
+        one.end()
+        raise over.why from None
     finally:
         _given_back(one)
     if verdict == "refused":
@@ -149,11 +188,12 @@ def start() -> None:
         _given_back(one)
 
 
-def stop(key: str) -> bool:
-    """End the work that goes on in this process under `key`; tell whether there was any."""
-    with _free:
-        found = next((one for one in _working if key and one.key == key), None)
-    if found is None or found.process is None:
-        return False
-    found.process.kill()
-    return True
+def stop(key: str) -> None:
+    """See to it that the work of `key` ends, or does not begin, within a moment, whatever process it is in."""
+    mark = _mark(key)
+    mark.parent.mkdir(mode=0o700, exist_ok=True)
+    mark.touch()
+    for old in mark.parent.iterdir():
+        with contextlib.suppress(FileNotFoundError):
+            if time.time() - old.stat().st_mtime > KEPT:
+                old.unlink()

@@ -1,5 +1,6 @@
 """The app as `make serve` runs it: nginx in front of it, on loopback, with a folder of its own."""
 
+import contextlib
 import os
 import signal
 import socket
@@ -84,7 +85,8 @@ class Served:
         raise AssertionError(f"it does not start: {said}")
 
     def __exit__(self, *_: object) -> None:
-        os.killpg(self.process.pid, signal.SIGTERM)
+        with contextlib.suppress(ProcessLookupError):
+            os.killpg(self.process.pid, signal.SIGTERM)
         self.process.wait(30)
         self.log.close()
         self.folder.cleanup()

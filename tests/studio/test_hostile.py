@@ -1,9 +1,12 @@
 """Requests that no page sends, projects that cannot be read, and two who do the same at once."""
 
+import contextlib
 import json
 import threading
+import time
 import zlib
 from unittest import mock
+from uuid import uuid4
 
 from django.contrib.auth import get_user_model
 from django.db import connection
@@ -16,7 +19,7 @@ from sheet import SheetError, new_sheet
 from sheet.document.tree import remembered
 from studio.history import changes
 from studio.models import PhotoFile, Project, Revision
-from studio.work import worker_pool
+from studio.work import queue, worker_pool
 from tests.hostile import commands
 
 from .helpers import StudioCase, jpeg
@@ -25,6 +28,26 @@ from .helpers import StudioCase, jpeg
 class Requests(StudioCase):
     def post(self, body, where="command"):
         return self.client.post(f"/p/{self.project.pk}/{where}", body, content_type="application/json")
+
+    def test_a_slash_too_many_leads_on(self):
+        self.assertRedirects(self.client.get("/shelf/?q=a"), "/shelf?q=a", 302)
+        self.assertRedirects(self.client.get("/shelf//"), "/shelf", 302)
+        for at in ("/nowhere/", "/shelf/x/"):
+            self.assertEqual(self.client.get(at).status_code, 404, at)
+        self.assertEqual(self.client.post("/shelf/").status_code, 404)
+
+    def test_invented_jobs_are_told_and_nothing_is_written_for_them(self):
+        ids = [uuid4().hex for _ in range(1000)]
+        answer = self.post(json.dumps({"jobs": ids}), "photos/many")
+        self.assertEqual(answer.status_code, 200)
+        self.assertTrue(all(told["error"] for told in answer.json().values()))
+        self.assertEqual(queue.queue().result_count(), 0)
+
+    def test_every_answer_says_what_no_page_asks_for(self):
+        for at in ("/sign-in", "/shelf", "/nowhere", f"/p/{self.project.pk}/"):
+            headers = self.client.get(at).headers
+            self.assertIn("camera=()", headers["Permissions-Policy"])
+            self.assertIn("default-src", headers["Content-Security-Policy"])
 
     def test_what_is_no_command_gets_a_plain_refusal(self):
         many = "[" * 100_000
@@ -203,7 +226,9 @@ class AtOnce(TransactionTestCase):
                     changes.run(bob, other.pk, f"g{revision}", "set_guide", args, revision)
                 order.append("light")
 
-        self.assertEqual([g for g in self.both(run, 2) if g is not None], [])
+        # beside other tests it may take long
+        with self.settings(GOUGE_SECONDS=150):
+            self.assertEqual([g for g in self.both(run, 2) if g is not None], [])
         self.assertEqual(order, ["light", "long"])
         self.assertEqual(len(Project.objects.get(pk=other.pk).head.sheet.guides), 5)
         self.assertEqual(len(Project.objects.get(pk=self.project.pk).head.sheet.items), 1)
@@ -225,11 +250,49 @@ class Labour(StudioCase):
             worker_pool.do("math:sqrt", -1)
 
     def test_long_work_is_stopped_by_its_key(self):
-        timer = threading.Timer(0.5, lambda: worker_pool.stop("c7"))
+        key = uuid4().hex
+        timer = threading.Timer(0.5, lambda: worker_pool.stop(key))
         timer.start()
         with self.assertRaisesRegex(SheetError, "stopped"):
-            worker_pool.do("time:sleep", 20, key="c7")
-        self.assertFalse(worker_pool.stop("c7"))
+            worker_pool.do("time:sleep", 20, key=key)
+        timer.join()
+        # what comes later under it does not begin, and another's does
+        with self.assertRaisesRegex(SheetError, "stopped"):
+            worker_pool.do("math:hypot", 3, 4, key=key)
+        self.assertEqual(worker_pool.do("math:hypot", 3, 4, key=f"{key}8"), 5.0)
+
+    def test_two_hundred_starts_and_stops_leave_no_worker_busy(self):
+        with self.settings(GOUGE_LONG_WORKERS=1):
+            for _ in range(200):
+                key = uuid4().hex
+                worker_pool.stop(key)
+                with self.assertRaisesRegex(SheetError, "stopped"):
+                    worker_pool.do("time:sleep", 20, key=key)
+            begun = time.monotonic()
+            self.assertEqual(worker_pool.do("math:hypot", 3, 4), 5.0)
+            self.assertLess(time.monotonic() - begun, 15)
+
+    def test_what_waits_for_a_worker_can_be_stopped_too(self):
+        ended = []
+        first, second = uuid4().hex, uuid4().hex
+
+        def one(key, seconds):
+            with contextlib.suppress(SheetError):
+                worker_pool.do("time:sleep", seconds, key=key)
+            ended.append(key)
+
+        with self.settings(GOUGE_LONG_WORKERS=1):
+            threads = [threading.Thread(target=one, args=(key, 3)) for key in (first, second)]
+            threads[0].start()
+            time.sleep(0.5)
+            threads[1].start()
+            time.sleep(0.3)
+            worker_pool.stop(second)
+            threads[1].join(2)
+            self.assertEqual(ended, [second])
+            worker_pool.stop(first)
+            threads[0].join(2)
+        self.assertEqual(ended, [second, first])
 
     def test_no_more_wait_than_may(self):
         errors = []

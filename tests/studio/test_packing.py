@@ -9,6 +9,9 @@ from pathlib import Path
 import msgspec
 from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.core.management import CommandError, call_command
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 
 from sheet.document import store
 from sheet.document.model import SCHEMA
@@ -168,3 +171,37 @@ class Photos(StudioCase):
         self.assertEqual((sheet.width, sheet.height, sheet.resolution), (640, 480, 240))
         (photo,) = sheet.items
         self.assertEqual(photo.matrix, (1, 0, 0, 1, 0, 0))
+
+
+class FromAShell(PackingCase):
+    """`gouge export`: a project's file as pictures, without a database."""
+
+    def export(self, *words: str) -> list[Path]:
+        file, out = Path(self._folder.name) / "card.gouge", Path(self._folder.name) / "out"
+        file.write_bytes(self.kept())
+        with CaptureQueriesContext(connection) as asked:
+            call_command("export", str(file), "--out", str(out), *words, stdout=io.StringIO())
+        self.assertEqual(len(asked), 0)
+        return sorted(out.iterdir())
+
+    def test_the_file_is_the_one_that_the_page_gives(self):
+        (made,) = self.export("--format", "png", "--size", "150", "--extent", "whole")
+        self.assertEqual(made.name, "card.png")
+        order = {"what": "sheet", "format": "png", "size": "150", "extent": "whole"}
+        self.assertEqual(made.read_bytes(), b"".join(self.order(**order).streaming_content))
+
+    def test_each_frame_by_itself(self):
+        self.send("put_in", {"ids": [self.draw("rectangle", 500, 100, 200, 200), self.place(width=300, height=300)]})
+        made = self.export("--each", "--format", "jpg")
+        self.assertEqual(len(made), 2)
+        self.assertTrue(all(file.suffix == ".jpg" for file in made))
+
+    def test_what_cannot_be_done_is_told(self):
+        with self.assertRaisesRegex(CommandError, "nowhere.gouge"):
+            call_command("export", "nowhere.gouge")
+        junk = Path(self._folder.name) / "junk.gouge"
+        junk.write_bytes(b"junk")
+        with self.assertRaisesRegex(CommandError, "not a project file"):
+            call_command("export", str(junk))
+        with self.assertRaisesRegex(CommandError, "none” is not a number"):
+            self.export("--size", "none")

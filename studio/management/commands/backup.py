@@ -2,16 +2,18 @@
 
 from pathlib import Path
 
-from django.core.management.base import BaseCommand, CommandError
+from django.core.management.base import CommandError
 from django.utils import timezone
 
+from studio.management.base import ExampleCommand
 from studio.operations.backup import BadBackup, backup
 
 
-class Command(BaseCommand):
+class Command(ExampleCommand):
     """Write it."""
 
     help = "Write the database and all files into one file, while people work."
+    example = "gouge backup gouge-backup.tar"
 
     def add_arguments(self, parser):
         """Take the file's name."""

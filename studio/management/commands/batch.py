@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 
 import msgspec
-from django.core.management.base import BaseCommand, CommandError
+from django.core.management.base import CommandError
 
 from outline import OutlineError
 from picture import PictureError, format_of
@@ -27,16 +27,18 @@ from sheet.export.sizes import Exported
 from studio.library.archive import is_packed, unpack_outline
 from studio.library.photos import beside
 from studio.library.shelf_files import as_one
+from studio.management.base import ExampleCommand
 from studio.work.tasks import shot
 
 ENDINGS = {".jpg", ".jpeg", ".png", ".webp", ".tif", ".tiff", ".avif", ".heic"}
 NOTES = ".gouge-batch.json"
 
 
-class Command(BaseCommand):
+class Command(ExampleCommand):
     """Put each photo in a frame, and write a file for each."""
 
     help = "Put each of some photos in a frame, and write a file for each: batch FRAME PHOTOS… --out DIR"
+    example = "gouge batch frame.gouge photos --out cards --format jpg --size 300"
 
     def add_arguments(self, parser: argparse.ArgumentParser) -> None:
         """Name what can be said."""

@@ -2,15 +2,15 @@
 
 import time
 
-from django.core.management.base import BaseCommand
-
+from studio.management.base import ExampleCommand
 from studio.operations.retention import DAYS, clear
 
 
-class Command(BaseCommand):
+class Command(ExampleCommand):
     """Clear, once or every day."""
 
     help = "Take deleted projects, unused photos, old sessions and left-over files away after some days."
+    example = "gouge clear --daily"
 
     def add_arguments(self, parser):
         """Take the flags."""

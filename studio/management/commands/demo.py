@@ -8,7 +8,8 @@ from pathlib import Path
 
 from django.conf import settings
 from django.core.management import call_command
-from django.core.management.base import BaseCommand
+
+from studio.management.base import ExampleCommand
 
 
 def free_port(first: int = 8000) -> int:
@@ -24,10 +25,11 @@ def free_port(first: int = 8000) -> int:
     raise OSError(f"no port from {first} to {first + 199} is free")
 
 
-class Command(BaseCommand):
+class Command(ExampleCommand):
     """Start the demo."""
 
     help = "Set the demo up and start it; --reset throws its data away first."
+    example = "gouge demo --port 8000"
 
     def add_arguments(self, parser):
         """Take the flags."""
@@ -37,11 +39,12 @@ class Command(BaseCommand):
 
     def handle(self, *args, **options):
         """Do it."""
-        data = Path(os.environ.get("GOUGE_DATA") or settings.BASE_DIR / "var" / "demo")
+        data = Path(os.environ.get("GOUGE_DATA") or (settings.DATA_DIR / "demo"))
         if data != settings.DATA_DIR:
             # settings are read anew with the demo's own folder
-            os.environ.update(GOUGE_DATA=str(data), GOUGE_DEMO="1")
-            os.execv(sys.executable, [sys.executable, *sys.argv])
+            os.environ.update(GOUGE_DATA=str(data.absolute()), GOUGE_DEMO="1")
+            os.chdir(settings.BASE_DIR)
+            os.execv(sys.executable, [sys.executable, "-m", "studio", *sys.argv[1:]])
         if options["reset"]:
             for name in ("media", "gouge.sqlite3", "gouge.sqlite3-wal", "gouge.sqlite3-shm"):
                 target = data / name
@@ -62,5 +65,6 @@ class Command(BaseCommand):
         self.stdout.write(f"Gouge is at http://127.0.0.1:{port}/  (stop it with Ctrl C)")
         self.stdout.flush()
         gunicorn = Path(sys.executable).parent / "gunicorn"
-        os.environ.update(GOUGE_BIND=f"127.0.0.1:{port}")
+        os.environ.update(GOUGE_BIND=f"127.0.0.1:{port}", GOUGE_DATA=str(data))
+        os.chdir(settings.BASE_DIR)
         os.execv(gunicorn, [str(gunicorn), "config.wsgi", "--config", "config/gunicorn.py", "--log-level", "warning"])

@@ -3,16 +3,18 @@
 from pathlib import Path
 
 from django.core.management import call_command
-from django.core.management.base import BaseCommand, CommandError
+from django.core.management.base import CommandError
 from django.db import connections
 
+from studio.management.base import ExampleCommand
 from studio.operations.backup import BadBackup, restore
 
 
-class Command(BaseCommand):
+class Command(ExampleCommand):
     """Bring it back."""
 
     help = "Put a backup in the place of what is there, which is moved aside; the server is stopped meanwhile."
+    example = "gouge restore gouge-backup.tar"
 
     def add_arguments(self, parser):
         """Take the file's name."""

@@ -8,13 +8,16 @@ from pathlib import Path
 
 from django.conf import settings
 from django.core.management import call_command
-from django.core.management.base import BaseCommand, CommandError
+from django.core.management.base import CommandError
+
+from studio.management.base import ExampleCommand
 
 
-class Command(BaseCommand):
+class Command(ExampleCommand):
     """Start it."""
 
     help = "Run the app for real use; settings come from the environment (config/settings.py)."
+    example = "GOUGE_DATA=/srv/gouge GOUGE_HOSTS=gouge.example.org gouge serve"
 
     def handle(self, *args, **options):
         """Set up and start."""
@@ -36,7 +39,9 @@ class Command(BaseCommand):
         # what large pictures took is given back: large blocks are mapped, and threads share two heaps (mallopt(3))
         os.environ.setdefault("MALLOC_MMAP_THRESHOLD_", "1048576")
         os.environ.setdefault("MALLOC_ARENA_MAX", "2")
-        os.environ.update(GOUGE_FRONT=f"{nginx} -p {folder} -c {file}", GOUGE_SOCKET=str(socket))
+        os.environ.update(
+            GOUGE_FRONT=f"{nginx} -p {folder} -c {file}", GOUGE_SOCKET=str(socket), GOUGE_DATA=str(settings.DATA_DIR)
+        )
         self.stdout.write(f"Gouge is at http://{bind}/  (stop it with Ctrl C)")
         self.stdout.flush()
         gunicorn = Path(sys.executable).parent / "gunicorn"

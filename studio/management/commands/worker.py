@@ -2,24 +2,25 @@
 
 import os
 import resource
-import threading
-import time
+import signal
 
 from django.conf import settings
-from django.core.management.base import BaseCommand
 
+from studio.management.base import ExampleCommand
+from studio.work.parent import end_all_with_this, end_with
 from studio.work.queue import queue
 
 
-class Command(BaseCommand):
+class Command(ExampleCommand):
     """Work until stopped."""
 
     help = "Do queued work: exports above a size, many photos, and runs. As many as wanted share one queue."
+    example = "gouge worker --processes 4"
 
     def add_arguments(self, parser):
         """Take the flags."""
         parser.add_argument("--processes", type=int, default=settings.GOUGE_WORKERS_QUEUED or 2)
-        parser.add_argument("--with", type=int, default=0, dest="beside", help="end when this process ends")
+        parser.add_argument("--beside", type=int, default=0, help="the process with which it ends")
 
     def handle(self, *args, **options):
         """Do it."""
@@ -28,7 +29,8 @@ class Command(BaseCommand):
         most = settings.GOUGE_MEMORY * 1_000_000
         resource.setrlimit(resource.RLIMIT_AS, (most, most))
         if options["beside"]:
-            threading.Thread(target=_end_with, args=(options["beside"],), daemon=True).start()
+            end_with(options["beside"], signal.SIGTERM)
+        end_all_with_this()
         consumer = queue().create_consumer(
             workers=options["processes"],
             worker_type="process",
@@ -37,10 +39,3 @@ class Command(BaseCommand):
             health_check_interval=1,
         )
         consumer.run()
-
-
-def _end_with(pid: int) -> None:
-    """End this process and what it started once another process is gone."""
-    while os.getppid() == pid:
-        time.sleep(0.5)
-    os.killpg(os.getpgrp(), 15) if os.getpgrp() == os.getpid() else os.kill(os.getpid(), 15)
