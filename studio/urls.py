@@ -11,7 +11,7 @@ from .export import batch_photo_views, batch_views, web_views
 from .export import views as export_views
 from .history import views as step_views
 from .library import photo_views, project_views, shelf_views
-from .operations import upload_limits
+from .operations import health, upload_limits
 
 urlpatterns = [
     path("", project_views.index, name="projects"),
@@ -98,6 +98,7 @@ urlpatterns = [
     path("forgotten", account_views.Forgotten.as_view(), name="forgotten"),
     path("forgotten/<uidb64>/<token>", account_views.NewPassword.as_view(), name="new_password"),
     path("post-box", account_views.post_box, name="post_box"),
+    path("health", health.health, name="health"),
     path("door", upload_limits.door, name="door"),
     path("password", account_views.ChangePassword.as_view(), name="password_change"),
     path("demo-door", account_views.demo_door, name="demo_door"),

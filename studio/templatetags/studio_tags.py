@@ -10,6 +10,7 @@ from django.utils.dateformat import format as date_format
 from django.utils.html import escape, format_html
 from django.utils.safestring import SafeString, mark_safe
 
+from outline.path.kernel import warming as percent_warm
 from picture.write.estimate import in_words
 from sheet.caching import cached
 from sheet.reading.colours import rgb_of
@@ -43,6 +44,12 @@ def icon_again(name: str) -> SafeString:
     return mark_safe(
         f'<svg viewBox="0 0 16 16" fill="currentColor" aria-hidden="true"><use href="#icon-{name}"/></svg>'
     )
+
+
+@register.inclusion_tag("studio/warming.html")
+def warming() -> dict[str, int | None]:
+    """Tell how far the engine's compilation is, while it goes on."""
+    return {"percent": percent_warm()}
 
 
 _TIMES = {"time": "H:i", "day": "j F", "date": "l, j F Y", "both": "j M, H:i"}

@@ -53,7 +53,7 @@ export function see(seeing = state.seeing) {
   change({ seeing });
   const working = ["draw", "cut", "fit"].includes(state.station);
   $("art").classList.toggle("seeing", state.seeing && working);
-  $("art").classList.toggle("as-exported", !working);
+  for (const id of ["art", "desk"]) $(id).classList.toggle("as-exported", !working);
   $("art").classList.toggle("fitting", state.station === "fit");
   for (const [box] of actors("page:see")) if ("checked" in box) box.checked = state.seeing;
 }

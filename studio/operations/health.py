@@ -1,0 +1,22 @@
+"""An address that tells whether the app answers, and how far its engine is."""
+
+from django.db import DatabaseError, connection
+from django.http import HttpRequest, JsonResponse
+from django.views.decorators.http import require_GET
+
+from outline.path.kernel import compiled, warming
+
+__all__ = ["health"]
+
+
+@require_GET
+def health(request: HttpRequest) -> JsonResponse:
+    """Answer 200 where the database answers, else 503; with the engine's state and how many per cent are compiled."""
+    try:
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT 1")
+        well = True
+    except DatabaseError:
+        well = False
+    told = {"ok": well, "engine": "compiled" if compiled() else "interpreted", "warming": warming()}
+    return JsonResponse(told, status=200 if well else 503)
