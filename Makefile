@@ -2,20 +2,24 @@
 SHELL := /bin/bash
 PY := .venv/bin/python
 export PYTHONUNBUFFERED := 1
+BEGAN := $(shell date +%s)
+# what takes time is told with the seconds since make began
+SAY = printf '%4d s  %s\n' $$(( $$(date +%s) - $(BEGAN) ))
 
 .DEFAULT_GOAL := help
-.PHONY: check test-one help demo demo-reset serve worker backup restore test lint types browser-tool front-tool redis-tool bench soak fuzz screenshots engine-pictures stats vendor
+.PHONY: check test-one help demo demo-reset serve worker backup restore test lint types engine lock extras browser-tool front-tool redis-tool bench soak fuzz screenshots engine-pictures stats vendor
 
 help: ## list the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
 
 demo: .venv/app.ready ## set up, load the demo data, start the app
+	@$(SAY) "setting the demo up"
 	@$(PY) manage.py demo
 
 demo-reset: .venv/app.ready ## throw the demo's data away and start afresh
 	@$(PY) manage.py demo --reset
 
-serve: .venv/app.ready front-tool ## run the app for real use, nginx in front of it (settings from the environment)
+serve: .venv/app.ready extras engine front-tool ## run the app for real use, nginx in front of it (settings from the environment)
 	@$(PY) manage.py serve
 
 backup: .venv/app.ready ## write database and photos into one file while people work: make backup TO=FILE
@@ -24,16 +28,16 @@ backup: .venv/app.ready ## write database and photos into one file while people 
 restore: .venv/app.ready ## bring such a file back, the server being stopped: make restore FROM=FILE
 	@$(PY) manage.py restore $(FROM)
 
-worker: .venv/app.ready ## do queued work on this machine too (GOUGE_REDIS_URL and GOUGE_S3_BUCKET tell where it lies)
+worker: .venv/app.ready extras engine ## do queued work on this machine too (GOUGE_REDIS_URL and GOUGE_S3_BUCKET tell where it lies)
 	@$(PY) manage.py worker
 
-test: .venv/dev.ready browser-tool redis-tool front-tool lint types ## every check and every test
-	@$(PY) manage.py test --parallel 2
+test: .venv/dev.ready browser-tool redis-tool front-tool lint types engine ## every check and every test
+	@$(PY) manage.py test --parallel 3
 
-check: lint types ## style, types and the tests of outline and sheet, in about a minute
+check: lint types engine ## style, types and the tests of outline and sheet, in about a minute
 	@$(PY) manage.py test tests.outline tests.sheet tests.test_words tests.test_rooms tests.test_scripts --parallel 2
 
-test-one: .venv/dev.ready ## one part of the tests: make test-one T=tests.sheet.test_cells
+test-one: .venv/dev.ready engine ## one part of the tests: make test-one T=tests.sheet.test_cells
 	@$(PY) manage.py test $(T) --durations 5
 
 lint: .venv/dev.ready ## style of Python, scripts, styles and templates, and the direction of imports
@@ -46,20 +50,20 @@ lint: .venv/dev.ready ## style of Python, scripts, styles and templates, and the
 types: .venv/dev.ready ## the typed core
 	@.venv/bin/mypy outline sheet picture
 
-bench: .venv/dev.ready ## ratios against reference libraries, in one run
+bench: .venv/dev.ready engine ## ratios against reference libraries, in one run
 	@$(PY) -m bench
 
-soak: .venv/dev.ready ## a hundred people at work for half an hour
+soak: .venv/dev.ready engine ## a hundred people at work for half an hour
 	@$(PY) -m bench.load 1800
 
-fuzz: .venv/dev.ready ## 100,000 generated cases against sample points, 200,000 hostile commands
+fuzz: .venv/dev.ready engine ## 100,000 generated cases against sample points, 200,000 hostile commands
 	@$(PY) -m tests.outline.fuzz 100000
 	@$(PY) -m tests.hostile 200000
 
-screenshots: .venv/dev.ready browser-tool ## refresh docs/screenshots from the demo data
+screenshots: .venv/dev.ready engine browser-tool ## refresh docs/screenshots from the demo data
 	@$(PY) manage.py screenshots
 
-engine-pictures: .venv/app.ready ## draw docs/engine anew with the engine
+engine-pictures: .venv/app.ready engine ## draw docs/engine anew with the engine
 	@$(PY) docs/engine_pictures.py
 
 stats: ## share of tests in the code
@@ -75,21 +79,35 @@ vendor: ## fetch the pinned front-end packages again, with their licences
 INSTALL = install() { .venv/bin/uv pip install -q --python $(PY) "$$@" || .venv/bin/pip install -q --disable-pip-version-check "$$@"; }; install
 
 .venv/bin/uv:
+	@$(SAY) "setting up an environment"
 	@python3 -m venv .venv 2>/dev/null || { $(MAKE) -s apt-python3-venv && python3 -m venv .venv; }
 	@.venv/bin/pip install -q --disable-pip-version-check uv==0.13.9
 
-.venv/app.ready: requirements.txt $(wildcard outline/*/*.py outline/*.py) | .venv/bin/uv
+.venv/app.ready: requirements.txt | .venv/bin/uv
 	@ldconfig -p | grep -q libEGL.so.1 || $(MAKE) -s apt-libegl1
 	@ldconfig -p | grep -q libGL.so.1 || $(MAKE) -s apt-libgl1
-	@echo "installing what the app runs on"
+	@$(SAY) "installing what the engine runs on"
+	@$(INSTALL) -c requirements.txt numba
+	@# compiled while the rest is installed, and beside the app that runs meanwhile
+	@mkdir -p var && { nohup $(PY) -m outline.compile >var/engine.log 2>&1 & }
+	@$(SAY) "installing what the app runs on"
 	@$(INSTALL) -r requirements.txt
-	@$(PY) -m outline.compile
 	@touch $@
 
 .venv/dev.ready: requirements-dev.txt .venv/app.ready
-	@echo "installing what the checks run on"
+	@$(SAY) "installing what the checks run on"
 	@$(INSTALL) -r requirements-dev.txt
 	@touch $@
+
+engine: .venv/app.ready
+	@$(PY) -m outline.compile
+
+extras: .venv/app.ready
+	@[ -z "$$GOUGE_REDIS_URL$$GOUGE_S3_BUCKET" ] || { $(INSTALL) -c requirements-dev.txt redis "django-storages[s3]"; }
+
+lock: .venv/bin/uv ## write the exact packages with their hashes anew, from what pyproject.toml asks for
+	@LOCK="compile pyproject.toml -q --generate-hashes --no-emit-index-url --no-header --no-annotate $(UP)"; \
+	.venv/bin/uv pip $$LOCK --extra app -o requirements.txt && .venv/bin/uv pip $$LOCK --all-extras -o requirements-dev.txt
 
 browser-tool:
 	@test -x /usr/bin/chromium || $(MAKE) -s apt-chromium

@@ -11,7 +11,7 @@ from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.test import Client, override_settings
-from playwright.sync_api import Page, Playwright, sync_playwright
+from playwright.sync_api import BrowserContext, ConsoleMessage, Error, Page, Playwright, ViewportSize, sync_playwright
 
 from sheet import Sheet, new_sheet
 from sheet.document.model import Item
@@ -40,18 +40,40 @@ ARGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    # pages that come one after another are drawn by one process, which has read the scripts
+    "--process-per-site",
     f"--disable-features={','.join(OFF)}",
 ]
 CHROMIUM = "/usr/bin/chromium"
+SIZE: ViewportSize = {"width": 1280, "height": 800}
 _shared: dict = {}
+"""What all tests of a process have one of: the browser, the server, and the page with its context."""
 
 
 def browser():
-    """Return the one browser of this run."""
+    """Return the one browser of this process."""
     if "browser" not in _shared:
         play: Playwright = sync_playwright().start()
         _shared["browser"] = play.chromium.launch(executable_path=CHROMIUM, args=ARGS)
     return _shared["browser"]
+
+
+def _context() -> BrowserContext:
+    """Return the one context of this process, without cookies, permissions or pages but the first.
+
+    Starting a process for a page and reading its scripts anew would take half of a test's time.
+    """
+    if "context" not in _shared:
+        _shared["context"] = browser().new_context(viewport=SIZE, accept_downloads=True)
+        _shared["context"].new_page()
+    context: BrowserContext = _shared["context"]
+    context.clear_cookies()
+    context.clear_permissions()
+    context.set_offline(False)
+    for left in context.pages[1:]:
+        left.close()
+    context.unroute_all(behavior="ignoreErrors")
+    return context
 
 
 FOLDS = ("dimensions-fold", "cuts-fold", "arrange-fold", "shelf-fold", "margins-fold")
@@ -75,14 +97,18 @@ class BrowserCase(StaticLiveServerTestCase):
         self.addCleanup(change.disable)
         self.user = get_user_model().objects.create_user("ada", password="a-long-enough-word")
         self.project = changes.start(self.user, "Card", new_sheet(1000, 800, "px", 100))
-        self.context = browser().new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
-        self.addCleanup(self.context.close)
-        if self.unfolded:
-            # as a person left it who works with everything in sight
-            left = {f"{station}/{fold}": True for station in STATIONS for fold in FOLDS}
-            store = f"localStorage.setItem('gouge-folds', JSON.stringify({json.dumps(left)}))"
-            # an empty page on the way has no storage
-            self.context.add_init_script(f"if (location.protocol.startsWith('http')) {store}")
+        self.context = _context()
+        self.page = self.context.pages[0]
+        self.page.set_viewport_size(SIZE)
+        self.page.set_default_timeout(8000)
+        # what a person who works with everything in sight has left folded open
+        left = {f"{station}/{fold}": True for station in STATIONS for fold in FOLDS} if self.unfolded else {}
+        self.page.goto(f"{self.live_server_url}/health")
+        store = "left => { localStorage.clear(); sessionStorage.clear(); localStorage['gouge-folds'] = left; }"
+        self.page.evaluate(store, json.dumps(left))
+        # gone to from the test's page so that nothing of it is left on its way, and the process stays
+        self.addCleanup(self.page.goto, f"{self.live_server_url}/health")
+        self.watch(self.page)
         if self.signed_in:
             client = Client()
             client.force_login(self.user)
@@ -90,20 +116,47 @@ class BrowserCase(StaticLiveServerTestCase):
             self.context.add_cookies(
                 [{"name": settings.SESSION_COOKIE_NAME, "value": value, "url": self.live_server_url}]
             )
-        self.page = self.new_page()
+
+    @classmethod
+    def _start_server_thread(cls) -> None:
+        """Start the server of this process, whose files a browser keeps, where there is none yet."""
+        if "server" not in _shared:
+            _shared["server"] = cls._create_server_thread({})
+            _shared["server"].daemon = True
+            _shared["server"].start()
+            _shared["server"].is_ready.wait()
+        cls.server_thread = _shared["server"]
+        if cls.server_thread.error:
+            raise cls.server_thread.error
 
     def new_page(self) -> Page:
-        """Return a page whose script errors fail the test."""
+        """Return another page whose script errors fail the test."""
         page = self.context.new_page()
         page.set_default_timeout(8000)
-        errors: list[str] = []
-        page.on("pageerror", lambda e: errors.append(str(e)))
-        page.on(
-            "console",
-            lambda m: errors.append(m.text) if m.type == "error" and not self.is_expected(m.text) else None,
-        )
-        self.addCleanup(lambda: self.assertEqual(errors, []))
+        self.watch(page)
         return page
+
+    def watch(self, page: Page) -> None:
+        """Fail the test where a script of the page fails."""
+        errors: list[str] = []
+
+        def failed(error: Error) -> None:
+            errors.append(str(error))
+
+        def said(message: ConsoleMessage) -> None:
+            if message.type == "error" and not self.is_expected(message.text):
+                errors.append(message.text)
+
+        page.on("pageerror", failed)
+        page.on("console", said)
+
+        def ended() -> None:
+            page.remove_listener("pageerror", failed)
+            page.remove_listener("console", said)
+            page.unroute_all(behavior="ignoreErrors")
+            self.assertEqual(errors, [])
+
+        self.addCleanup(ended)
 
     def is_expected(self, text: str) -> bool:
         """Tell whether the console may say so in this test."""

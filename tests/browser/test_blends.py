@@ -20,6 +20,7 @@ class Blends(BrowserCase):
         for mode in BLENDS:
             for name, t, (x, y), want in scenes(mode):
                 with self.subTest(mode=mode, of=name):
+                    self.page.goto("about:blank")
                     self.page.set_content(f"<style>body{{margin:0}}</style>{export_svg(t.sheet, 100, green)}")
                     place = {"x": x, "y": y, "width": 1, "height": 1}
                     shot = Image.open(io.BytesIO(self.page.screenshot(clip=place))).convert("RGB")

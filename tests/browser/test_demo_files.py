@@ -53,6 +53,7 @@ class DemoFiles(BrowserCase):
     def shown(self, text: str, width: float, height: float) -> np.ndarray:
         self.page.set_viewport_size({"width": math.ceil(width), "height": math.ceil(height)})
         size = f"display:block;width:{width}px;height:{height}px"
+        self.page.goto("about:blank")
         self.page.set_content(f"<style>body{{margin:0}} svg{{{size}}}</style>{text}")
         return np.asarray(Image.open(io.BytesIO(self.page.screenshot())).convert("RGB"))
 

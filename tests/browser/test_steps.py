@@ -48,7 +48,9 @@ class Steps(BrowserCase):
     def test_times_are_those_of_the_person(self):
         Revision.objects.filter(project=self.project).update(made=datetime(2026, 3, 1, 22, 30, tzinfo=UTC))
         page = self.page
-        page.context.new_cdp_session(page).send("Emulation.setTimezoneOverride", {"timezoneId": "Asia/Tokyo"})
+        elsewhere = page.context.new_cdp_session(page)
+        elsewhere.send("Emulation.setTimezoneOverride", {"timezoneId": "Asia/Tokyo"})
+        self.addCleanup(elsewhere.detach)
         page.goto(f"{self.live_server_url}/p/{self.project.pk}/steps")
         expect(page.locator(".sitting summary")).to_have_text(
             re.compile(r"^\s*Monday,? 2 March 2026\s+07:30\s+1 step\s*$")

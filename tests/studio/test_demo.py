@@ -1,0 +1,56 @@
+"""The demo as it lies ready, against the commands that make it; loading it beside what is there."""
+
+from django.contrib.auth import get_user_model
+
+from sheet import dump
+from studio.demo.batch import take_batch_photos
+from studio.demo.load import load_demo
+from studio.demo.make import make_demo
+from studio.history.stored import sheet_of
+from studio.library import shelf
+from studio.models import Batch, PhotoFile, Project, Revision
+
+from .helpers import StudioCase
+
+
+def _silent(words: str) -> None:
+    pass
+
+
+class Demo(StudioCase):
+    def test_it_is_what_its_commands_make(self):
+        load_demo(_silent)
+        owner = get_user_model().objects.get(username="demo")
+        make_demo(self.user, only=("luggage_tag", "booklet_cover"))
+        for name in ("Luggage tag", "Booklet cover"):
+            ready = Project.objects.select_related("head").get(owner=owner, name=name)
+            made = Project.objects.select_related("head").get(owner=self.user, name=name)
+            self.assertEqual(dump(ready.head.sheet), dump(made.head.sheet))
+            words = [list(p.revisions.order_by("number").values_list("label", flat=True)) for p in (ready, made)]
+            self.assertEqual(words[0], words[1])
+        for one, other in zip(shelf.kept(owner).order_by("pk"), shelf.kept(self.user).order_by("pk"), strict=True):
+            self.assertEqual((one.name, one.tags), (other.name, other.tags))
+        facts = ("name", "sha256", "format", "width", "height", "shown", "interest")
+        ready, made = (list(PhotoFile.objects.filter(owner=o).values(*facts)) for o in (owner, self.user))
+        self.assertEqual([p for p in ready if not p["name"].startswith("coast")], made)
+
+    def test_small_copies_are_those_that_bringing_in_makes(self):
+        load_demo(_silent)
+        take_batch_photos(self.user)
+        for photo in PhotoFile.objects.filter(owner=self.user):
+            self.assertTrue(PhotoFile.objects.filter(owner__username="demo", sha256=photo.sha256).exists())
+            self.assertTrue(photo.preview.is_whole() and photo.original.exists())
+
+    def test_every_step_opens_and_what_was_there_stays(self):
+        before = dump(self.fresh().head.sheet)
+        load_demo(_silent)
+        self.assertEqual(dump(self.fresh().head.sheet), before)
+        owner = get_user_model().objects.get(username="demo")
+        self.assertEqual(Project.objects.filter(owner=owner).count(), 6)
+        for revision in Revision.objects.filter(project__owner=owner):
+            self.assertGreater(sheet_of(revision).width, 0)
+            self.assertEqual(revision.project.owner, owner)
+        self.assertEqual(Batch.objects.get(owner=owner).photos.count(), 12)
+        made = Project.objects.count()
+        load_demo(_silent)
+        self.assertEqual(Project.objects.count(), made)
