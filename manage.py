@@ -6,6 +6,9 @@ import sys
 
 if __name__ == "__main__":
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
+    if sys.argv[1:2] == ["demo"]:
+        # it has data of its own
+        os.environ["GOUGE_DEMO"] = "1"
     from django.core.management import execute_from_command_line
 
     execute_from_command_line(sys.argv)

@@ -50,7 +50,7 @@ def _kept(name, command):
 
     def started():
         # it ends with this process, however that ends
-        whole = ["setpriv", "--pdeathsig", "TERM", *command]
+        whole = ["setpriv", "--pdeathsig", "TERM", "nice", *command]
         beside["processes"][name] = subprocess.Popen(whole, cwd=HERE, start_new_session=True)
         return beside["processes"][name]
 

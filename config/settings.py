@@ -38,6 +38,8 @@ elif (BASE_DIR / "manage.py").exists():
     DATA_DIR = BASE_DIR / "var"
 else:
     DATA_DIR = Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "gouge"
+if "GOUGE_DATA" not in os.environ and os.environ.get("GOUGE_DEMO") == "1":
+    DATA_DIR = DATA_DIR / "demo"
 DATA_DIR.mkdir(parents=True, exist_ok=True)
 
 

@@ -15,7 +15,13 @@ from .path.kernel import KERNEL_MODULES, PACKAGE, progress_file, stamp_file
 __all__ = ["main", "order_of_modules"]
 
 _CHILD = """
-import importlib, sys, types
+import importlib, os, sys, threading, time, types
+# it ends with the process that leads it, whatever it is at
+def look(parent=int(sys.argv[2])):
+    while os.getppid() == parent:
+        time.sleep(0.5)
+    os._exit(1)
+threading.Thread(target=look, daemon=True).start()
 # the packages without what they import themselves, which would be every kernel
 for room in ("", "/path", "/engine", "/curves"):
     package = types.ModuleType("outline" + room.replace("/", "."))
@@ -85,7 +91,7 @@ class _Compilation:
     def lead(self) -> None:
         """Give a process of its own one module after another."""
         environment = {**os.environ, "GOUGE_KERNELS": "compile"}
-        command = [sys.executable, "-c", _CHILD, str(PACKAGE)]
+        command = [sys.executable, "-c", _CHILD, str(PACKAGE), str(os.getpid())]
         with subprocess.Popen(
             command, env=environment, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True
         ) as child:

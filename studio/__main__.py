@@ -31,6 +31,9 @@ def main() -> int:
         print(told, file=sys.stdout if name in ("", "-h", "--help", "help") else sys.stderr)
         return 0 if name in ("", "-h", "--help", "help") else 64
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
+    if name == "demo":
+        # it has data of its own
+        os.environ["GOUGE_DEMO"] = "1"
     try:
         from django.core.management import execute_from_command_line
     except ImportError:

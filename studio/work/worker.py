@@ -16,8 +16,6 @@ __all__ = ["main"]
 
 def main(reading: int, writing: int, parent: int) -> None:
     """Do jobs as they come, until nobody sends any more."""
-    # people at light work come first
-    os.nice(5)
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
     import django
     from django.conf import settings

@@ -51,7 +51,7 @@ class _Worker:
         if self.process is None or self.process.poll() is not None or self.line is None:
             ours, theirs = os.pipe(), os.pipe()
             there = [str(theirs[0]), str(ours[1]), str(os.getpid())]
-            command = [sys.executable, "-m", "studio.work.worker", *there]
+            command = ["nice", "-n", "5", sys.executable, "-m", "studio.work.worker", *there]
             self.process = subprocess.Popen(
                 command, pass_fds=(theirs[0], ours[1]), cwd=settings.BASE_DIR, stdin=subprocess.DEVNULL
             )

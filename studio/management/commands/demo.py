@@ -1,15 +1,16 @@
 """`manage.py demo`: migrate, load the demo data once, and start the app on a free port."""
 
-import os
 import shutil
 import socket
 import sys
-from pathlib import Path
 
 from django.conf import settings
-from django.core.management import call_command
+from django.core.management.base import CommandError
+from django.db import connections
+from gunicorn.app.wsgiapp import WSGIApplication
 
 from studio.management.base import ExampleCommand
+from studio.operations.setting_up import set_up
 
 
 def free_port(first: int = 8000) -> int:
@@ -39,12 +40,9 @@ class Command(ExampleCommand):
 
     def handle(self, *args, **options):
         """Do it."""
-        data = Path(os.environ.get("GOUGE_DATA") or (settings.DATA_DIR / "demo"))
-        if data != settings.DATA_DIR:
-            # settings are read anew with the demo's own folder
-            os.environ.update(GOUGE_DATA=str(data.absolute()), GOUGE_DEMO="1")
-            os.chdir(settings.BASE_DIR)
-            os.execv(sys.executable, [sys.executable, "-m", "studio", *sys.argv[1:]])
+        if not settings.GOUGE_DEMO:
+            raise CommandError("The demo has a folder of its own: start it by `gouge demo` or `make demo`.")
+        data = settings.DATA_DIR
         if options["reset"]:
             for name in ("media", "gouge.sqlite3", "gouge.sqlite3-wal", "gouge.sqlite3-shm"):
                 target = data / name
@@ -52,19 +50,16 @@ class Command(ExampleCommand):
                     shutil.rmtree(target)
                 else:
                     target.unlink(missing_ok=True)
-        os.environ["GOUGE_DEMO"] = "1"
-        call_command("migrate", verbosity=0)
-        if not settings.DEBUG:
-            call_command("collectstatic", interactive=False, verbosity=0)
         from studio.demo.load import load_demo
 
+        set_up()
         load_demo(self.stdout.write)
         if options["no_start"]:
             return
         port = options["port"] or free_port()
         self.stdout.write(f"Gouge is at http://127.0.0.1:{port}/  (stop it with Ctrl C)")
         self.stdout.flush()
-        gunicorn = Path(sys.executable).parent / "gunicorn"
-        os.environ.update(GOUGE_BIND=f"127.0.0.1:{port}", GOUGE_DATA=str(data))
-        os.chdir(settings.BASE_DIR)
-        os.execv(gunicorn, [str(gunicorn), "config.wsgi", "--config", "config/gunicorn.py", "--log-level", "warning"])
+        # in this process, which has read the app already; nothing that is open goes on into its workers
+        connections.close_all()
+        sys.argv = ["gunicorn", "config.wsgi", "--config", "config/gunicorn.py", "--log-level", "warning"]
+        WSGIApplication().run()

@@ -7,10 +7,10 @@ import tempfile
 from pathlib import Path
 
 from django.conf import settings
-from django.core.management import call_command
 from django.core.management.base import CommandError
 
 from studio.management.base import ExampleCommand
+from studio.operations.setting_up import set_up
 
 
 class Command(ExampleCommand):
@@ -24,8 +24,7 @@ class Command(ExampleCommand):
         nginx = shutil.which("nginx", path=f"{os.environ.get('PATH', '')}:/usr/sbin")
         if nginx is None:
             raise CommandError("nginx is not installed. Run `make serve`, which installs it.")
-        call_command("migrate", verbosity=0)
-        call_command("collectstatic", interactive=False, verbosity=0)
+        set_up()
         from config.front import written
 
         folder = settings.DATA_DIR.resolve() / "front"

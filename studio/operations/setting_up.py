@@ -1,0 +1,34 @@
+"""The database and the static files brought up to date before the app starts, where they are not."""
+
+import hashlib
+from pathlib import Path
+
+from django.conf import settings
+from django.contrib.staticfiles.finders import get_finders
+from django.core.management import call_command
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
+
+__all__ = ["set_up"]
+
+
+def _static_state() -> str:
+    """Return a word that changes with any static file."""
+    digest = hashlib.sha256(settings.STORAGES["staticfiles"]["BACKEND"].encode())
+    for finder in get_finders():
+        for name, storage in finder.list([]):
+            told = Path(storage.path(name)).stat()
+            digest.update(f"{name} {told.st_size} {told.st_mtime_ns}\n".encode())
+    return digest.hexdigest()
+
+
+def set_up() -> None:
+    """Migrate the database and collect the static files, each where there is something to do."""
+    executor = MigrationExecutor(connection)
+    if executor.migration_plan(executor.loader.graph.leaf_nodes()):
+        call_command("migrate", verbosity=0)
+    if not settings.DEBUG:
+        mark, state = Path(settings.STATIC_ROOT) / ".collected", _static_state()
+        if not mark.exists() or mark.read_text() != state:
+            call_command("collectstatic", interactive=False, verbosity=0)
+            mark.write_text(state)
