@@ -7,7 +7,7 @@ BEGAN := $(shell date +%s)
 SAY = printf '%4d s  %s\n' $$(( $$(date +%s) - $(BEGAN) ))
 
 .DEFAULT_GOAL := help
-.PHONY: check test-one help demo demo-reset serve worker backup restore test lint types engine lock extras browser-tool front-tool redis-tool bench soak fuzz screenshots engine-pictures stats vendor
+.PHONY: check lint-and-types quick-tests test-one help demo demo-reset serve worker backup restore test lint types engine lock extras browser-tool front-tool redis-tool bench soak fuzz screenshots engine-pictures stats vendor
 
 help: ## list the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
@@ -32,13 +32,18 @@ worker: .venv/app.ready extras engine ## do queued work on this machine too (GOU
 	@$(PY) manage.py worker
 
 test: .venv/dev.ready browser-tool redis-tool front-tool lint types engine ## every check and every test
-	@$(PY) manage.py test --parallel 3
+	@$(PY) manage.py test --noinput --parallel 2
 
-check: lint types engine ## style, types and the tests of outline and sheet, in about a minute
-	@$(PY) manage.py test tests.outline tests.sheet tests.test_words tests.test_rooms tests.test_scripts --parallel 2
+check: .venv/dev.ready engine ## style, types and the tests of outline and sheet but for slow ones, within a minute
+	@$(MAKE) -s -j2 -O lint-and-types quick-tests
+
+lint-and-types: lint types
+
+quick-tests: .venv/dev.ready engine
+	@$(PY) manage.py test tests.outline tests.sheet tests.test_words tests.test_rooms tests.test_scripts --exclude-tag slow --noinput --parallel 2
 
 test-one: .venv/dev.ready engine ## one part of the tests: make test-one T=tests.sheet.test_cells
-	@$(PY) manage.py test $(T) --durations 5
+	@$(PY) manage.py test --noinput $(T)
 
 lint: .venv/dev.ready ## style of Python, scripts, styles and templates, and the direction of imports
 	@.venv/bin/ruff check .

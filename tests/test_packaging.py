@@ -1,13 +1,19 @@
 """What others install: the wheel in an environment of its own, the locks, the image, the commands."""
 
+import contextlib
+import os
 import re
+import socket
 import subprocess
 import sys
+import sysconfig
 import tempfile
+import time
 import tomllib
 import unittest
 import zipfile
 from pathlib import Path
+from urllib.request import urlopen
 
 import yaml
 from django.core.management import load_command_class
@@ -157,6 +163,31 @@ class Wheel(unittest.TestCase):
                 done = _run(*command, "union", one, two, "-o", "both.svg", at=self.folder)
                 self.assertEqual(done.returncode, 0, done.stderr)
                 self.assertIn('d="M0 0H7V4H0Z"', (self.folder / "both.svg").read_text())
+
+    def test_the_app_runs_from_it_wherever_one_is(self):
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            port = probe.getsockname()[1]
+        # the app's packages are those that the tests run on
+        environment = {k: v for k, v in os.environ.items() if not k.startswith(("GOUGE_", "DJANGO_"))}
+        environment |= {"PYTHONPATH": sysconfig.get_path("purelib"), "XDG_DATA_HOME": str(self.folder / "data")}
+        environment |= {"GOUGE_KERNELS": "interpret", "GOUGE_WORKERS_QUEUED": "0", "GOUGE_WORKERS": "1"}
+        command = [self.bin / "gouge", "demo", "--port", str(port)]
+        with (self.folder / "log").open("w") as log:
+            app = subprocess.Popen(command, cwd=self.folder, env=environment, stdout=log, stderr=log)
+        try:
+            end = time.monotonic() + 240
+            while time.monotonic() < end and app.poll() is None:
+                with contextlib.suppress(OSError), urlopen(f"http://127.0.0.1:{port}/sign-in", timeout=20) as answer:
+                    self.assertIn(b"Open the demo", answer.read())
+                    break
+                time.sleep(0.2)
+            else:
+                self.fail((self.folder / "log").read_text())
+        finally:
+            app.terminate()
+            app.wait(20)
+        self.assertTrue((self.folder / "data" / "gouge" / "demo" / "gouge.sqlite3").exists())
 
     def test_what_more_it_needs_is_told(self):
         told = _run(self.bin / "gouge", "serve", at=self.folder)

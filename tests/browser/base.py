@@ -11,7 +11,16 @@ from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.test import Client, override_settings
-from playwright.sync_api import BrowserContext, ConsoleMessage, Error, Page, Playwright, ViewportSize, sync_playwright
+from playwright.sync_api import (
+    BrowserContext,
+    ConsoleMessage,
+    Error,
+    Page,
+    Playwright,
+    ViewportSize,
+    expect,
+    sync_playwright,
+)
 
 from sheet import Sheet, new_sheet
 from sheet.document.model import Item
@@ -45,6 +54,9 @@ ARGS = [
     f"--disable-features={','.join(OFF)}",
 ]
 CHROMIUM = "/usr/bin/chromium"
+PATIENCE = 30
+"""Seconds that anything may take, since it may have the cores with another test's workers."""
+expect.set_options(timeout=PATIENCE * 1000)
 SIZE: ViewportSize = {"width": 1280, "height": 800}
 _shared: dict = {}
 """What all tests of a process have one of: the browser, the server, and the page with its context."""
@@ -100,7 +112,7 @@ class BrowserCase(StaticLiveServerTestCase):
         self.context = _context()
         self.page = self.context.pages[0]
         self.page.set_viewport_size(SIZE)
-        self.page.set_default_timeout(8000)
+        self.page.set_default_timeout(PATIENCE * 1000)
         # what a person who works with everything in sight has left folded open
         left = {f"{station}/{fold}": True for station in STATIONS for fold in FOLDS} if self.unfolded else {}
         self.page.goto(f"{self.live_server_url}/health")
@@ -132,7 +144,7 @@ class BrowserCase(StaticLiveServerTestCase):
     def new_page(self) -> Page:
         """Return another page whose script errors fail the test."""
         page = self.context.new_page()
-        page.set_default_timeout(8000)
+        page.set_default_timeout(PATIENCE * 1000)
         self.watch(page)
         return page
 
@@ -324,7 +336,7 @@ class BrowserCase(StaticLiveServerTestCase):
         for a, b in zip(got, want, strict=True):
             self.assertAlmostEqual(a, b, delta=delta, msg=f"{got} is not near {want}")
 
-    def wait(self, condition: Callable[[], bool], seconds: float = 8) -> None:
+    def wait(self, condition: Callable[[], bool], seconds: float = PATIENCE) -> None:
         """Wait for a condition on the stored state."""
         end = time.monotonic() + seconds
         while not condition():

@@ -7,6 +7,8 @@ import tempfile
 import unittest
 from pathlib import Path
 
+from django.test import tag
+
 from outline.compile import order_of_modules
 from outline.path import kernel
 
@@ -49,6 +51,7 @@ class Kernels(unittest.TestCase):
             environment = {**os.environ, "NUMBA_CACHE_DIR": folder}
             return subprocess.run([sys.executable, "-c", code], env=environment, capture_output=True, text=True)
 
+    @tag("slow")
     def test_a_process_changes_over_while_it_works_and_answers_the_same(self):
         done = self.run_without(CHANGES_OVER)
         self.assertEqual(done.returncode, 0, done.stderr)

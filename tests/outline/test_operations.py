@@ -6,6 +6,7 @@ import unittest
 
 import numpy as np
 import shapely
+from django.test import tag
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -283,6 +284,7 @@ class AgainstShapely(unittest.TestCase):
 
 
 class Generated(unittest.TestCase):
+    @tag("slow")
     def test_short_run_of_the_fuzzer(self):
         bad = []
         # the last one once came out wrong: an island lay between two edges that run together

@@ -4,6 +4,7 @@ import random
 import unittest
 
 import numpy as np
+from django.test import tag
 
 import outline
 from outline import Path, PathError, PlanarMap
@@ -115,6 +116,7 @@ class Exactness(unittest.TestCase):
             # the flattened reference itself is off by about 1e-5 of the extent
             self.assertLess(apart.max() / extent, 3e-5)
 
+    @tag("slow")
     def test_output_lies_on_input_to_a_hundred_millionth(self):
         # each output point is held against the input curves themselves: from the three nearest of 4001 samples
         # a grid shrinks to the nearest place, without derivatives, so that cusps do not matter

@@ -9,6 +9,7 @@ from pathlib import Path as FilePath
 
 import pathops
 import shapely
+from django.test import tag
 from fontTools.pens.svgPathPen import SVGPathPen
 from fontTools.ttLib import TTFont
 
@@ -59,6 +60,7 @@ class RealOutlines(unittest.TestCase):
         self.assertGreater(len(icons()), 25)
         self.assertTrue(all(p.bounds and p.bounds[2] - p.bounds[0] <= 12 for p in glyphs() + icons()))
 
+    @tag("slow")
     def test_pairs_against_shapely_and_pathops(self):
         r = random.Random(11)
         shapes = glyphs() + icons()

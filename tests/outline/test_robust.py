@@ -11,6 +11,7 @@ import unittest
 from pathlib import Path as FilePath
 
 import numpy as np
+from django.test import tag
 
 import outline
 from outline import Matrix, OutlineError, Path, PathError, PlanarMap
@@ -161,6 +162,7 @@ class Cost(unittest.TestCase):
         # the figure itself is the benchmark's; this only tells a compiler from a cache
         self.assertLess(best, 6)
 
+    @tag("slow")
     def test_interpreted_kernels_answer_the_same(self):
         code = (
             "import random, outline; from tests.outline.cases import any_case;"

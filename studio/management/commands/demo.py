@@ -61,5 +61,6 @@ class Command(ExampleCommand):
         self.stdout.flush()
         # in this process, which has read the app already; nothing that is open goes on into its workers
         connections.close_all()
-        sys.argv = ["gunicorn", "config.wsgi", "--config", "config/gunicorn.py", "--log-level", "warning"]
+        config = str(settings.BASE_DIR / "config" / "gunicorn.py")
+        sys.argv = ["gunicorn", "config.wsgi", "--config", config, "--log-level", "warning"]
         WSGIApplication().run()

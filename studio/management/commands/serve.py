@@ -43,6 +43,6 @@ class Command(ExampleCommand):
         )
         self.stdout.write(f"Gouge is at http://{bind}/  (stop it with Ctrl C)")
         self.stdout.flush()
-        gunicorn = Path(sys.executable).parent / "gunicorn"
+        gunicorn, config = Path(sys.executable).parent / "gunicorn", settings.BASE_DIR / "config" / "gunicorn.py"
         os.chdir(settings.BASE_DIR)
-        os.execv(gunicorn, [str(gunicorn), "config.wsgi", "--config", "config/gunicorn.py", "--log-level", "warning"])
+        os.execv(gunicorn, [str(gunicorn), "config.wsgi", "--config", str(config), "--log-level", "warning"])
