@@ -1,5 +1,6 @@
 """`manage.py demo`: migrate, load the demo data once, and start the app on a free port."""
 
+import os
 import shutil
 import socket
 import sys
@@ -59,6 +60,7 @@ class Command(ExampleCommand):
         port = options["port"] or free_port()
         self.stdout.write(f"Gouge is at http://127.0.0.1:{port}/  (stop it with Ctrl C)")
         self.stdout.flush()
+        os.environ.update(GOUGE_BIND=f"127.0.0.1:{port}", GOUGE_DATA=str(data))
         # in this process, which has read the app already; nothing that is open goes on into its workers
         connections.close_all()
         config = str(settings.BASE_DIR / "config" / "gunicorn.py")
