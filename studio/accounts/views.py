@@ -1,6 +1,7 @@
 """Signing up, in and out, what an account is, closing it, and the demo account's door."""
 
 import email
+from contextlib import suppress
 from email import policy
 from pathlib import Path
 from typing import Any
@@ -16,6 +17,7 @@ from django.urls import reverse_lazy
 from django.views.decorators.debug import sensitive_post_parameters
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from sheet import SheetError
 from studio.operations import retention
 
 from .forms import Address, Closing, SignUp, styled
@@ -65,13 +67,18 @@ class Forgotten(_Styled, auth.PasswordResetView):
 
     def form_valid(self, form: Any) -> HttpResponse:
         """Say the same whether or not there is such an account."""
+        answer: HttpResponse = redirect(self.success_url)
+        if may_send(form.cleaned_data["email"], address(self.request)):
+            try:
+                answer = super().form_valid(form)
+            except SheetError as error:
+                form.add_error(None, f"{error.message} {error.remedy}")
+                return self.form_invalid(form)
         messages.success(
             self.request,
             "If an account has that address, a mail with a link is on its way to it. Ask again if it does not come.",
         )
-        if not may_send(form.cleaned_data["email"], address(self.request)):
-            return redirect(self.success_url)
-        return super().form_valid(form)
+        return answer
 
 
 class NewPassword(_Styled, auth.PasswordResetConfirmView):
@@ -111,7 +118,8 @@ def account(request: HttpRequest) -> HttpResponse:
         if before and before != request.user.email:
             # whoever had it learns of it
             message = f"The mail address of your Gouge account “{request.user.get_username()}” was changed."
-            send("Your address was changed", message, before)
+            with suppress(SheetError):
+                send("Your address was changed", message, before)
         messages.success(request, "Address saved." if request.user.email else "Address removed.")
         return redirect("account")
     context = {"form": styled(form), "counts": retention.belongings(request.user), "days": retention.DAYS}

@@ -17,7 +17,7 @@ from django.core.cache import cache
 from django.test import TestCase, override_settings
 from django.utils import timezone
 
-from sheet import new_sheet
+from sheet import SheetError, new_sheet
 from studio.accounts.hashing import WAITING, Crowded, Gentle
 from studio.accounts.mail import FOR_ADDRESS, FOR_ASKER
 from studio.history import changes
@@ -159,6 +159,16 @@ class Doors(TestCase):
         for number in range(FOR_ASKER):
             ask(f"nobody-{number}@marram.example", "10.0.0.4")
         self.assertEqual(self.deliver(), FOR_ASKER - 10)
+
+    def test_a_queue_that_does_not_answer_is_told_at_the_form(self):
+        with mock.patch("studio.accounts.mail.queue.put", side_effect=SheetError(*queue.GONE)):
+            told = self.client.post("/forgotten", {"email": "cora@marram.example"})
+            self.assertContains(told, "The queue does not answer")
+            self.assertNotContains(told, "on its way")
+            self.client.force_login(self.user)
+            self.client.post("/account", {"email": "new@marram.example", "password": self.word})
+        self.user.refresh_from_db()
+        self.assertEqual(self.user.email, "new@marram.example")
 
     def test_hashing_is_one_at_a_time_and_leaves_the_others_room(self):
         inside, gate = [], threading.Event()
