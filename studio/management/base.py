@@ -1,10 +1,13 @@
 """What the commands share: a help that ends with an example, without what every Django command offers."""
 
+import argparse
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandParser
 
-__all__ = ["ExampleCommand"]
+from sheet.export.order import SIZES
+
+__all__ = ["ExampleCommand", "add_order"]
 
 
 class ExampleCommand(BaseCommand):
@@ -21,3 +24,12 @@ class ExampleCommand(BaseCommand):
     def create_parser(self, prog_name: str, subcommand: str, **kwargs: Any) -> CommandParser:
         """Return the parser, with the example below the options."""
         return super().create_parser(prog_name, subcommand, epilog=f"For example: {self.example}", **kwargs)
+
+
+def add_order(parser: argparse.ArgumentParser, form: str, pattern: str, words: str) -> None:
+    """Let the files that are written be described: as what, how large, called how; `words` stand in names' braces."""
+    parser.add_argument("--format", default=form, help="png, jpg, webp, avif, tif, pdf or svg")
+    parser.add_argument("--size", default="", help="px per inch, or by what --by says")
+    parser.add_argument("--by", choices=[word for word, _ in SIZES], default="resolution")
+    parser.add_argument("--quality", default="90")
+    parser.add_argument("--pattern", default=pattern, help=f"of the files’ names: {words} …")

@@ -27,7 +27,7 @@ from sheet.export.sizes import Exported
 from studio.library.archive import is_packed, unpack_outline
 from studio.library.photos import beside
 from studio.library.shelf_files import as_one
-from studio.management.base import ExampleCommand
+from studio.management.base import ExampleCommand, add_order
 from studio.work.tasks import shot
 
 ENDINGS = {".jpg", ".jpeg", ".png", ".webp", ".tif", ".tiff", ".avif", ".heic"}
@@ -48,11 +48,7 @@ class Command(ExampleCommand):
         parser.add_argument("--name", default="", help="the frame's name, where several lie on the sheet")
         parser.add_argument("--at", choices=WHERES, default="centred", help="how the photos sit")
         parser.add_argument("--variants", action="store_true", help="the frame in each photo's proportion")
-        parser.add_argument("--format", default="jpg", help="png, jpg, webp, avif, tif, pdf or svg")
-        parser.add_argument("--size", default="", help="px per inch, or by what --by says")
-        parser.add_argument("--by", choices=("resolution", "width", "height", "factor"), default="resolution")
-        parser.add_argument("--quality", default="90")
-        parser.add_argument("--pattern", default="{photo}", help="of the files' names: {photo}, {number}, {name} …")
+        add_order(parser, "jpg", "{photo}", "{photo}, {number}, {name}")
         parser.add_argument("--workers", type=int, default=os.cpu_count() or 1)
 
     def handle(self, *args: Any, **options: Any) -> None:

@@ -12,10 +12,10 @@ from picture import PictureError, format_of
 from sheet import SheetError
 from sheet.document.limits import clean_name
 from sheet.export.filenames import file_names
-from sheet.export.order import EXTENTS, SIZES, Order, ordered
+from sheet.export.order import EXTENTS, Order, ordered
 from studio.library.archive import unpack_sheet
 from studio.library.photos import beside
-from studio.management.base import ExampleCommand
+from studio.management.base import ExampleCommand, add_order
 from studio.storage import refuse_if_full
 
 
@@ -32,12 +32,8 @@ class Command(ExampleCommand):
         parser.add_argument("--each", action="store_true", help="each frame and pane as a file of its own")
         extents = [word for word, _ in EXTENTS]
         parser.add_argument("--extent", choices=extents, default="trimmed", help="how much of the sheet")
-        parser.add_argument("--format", default="png", help="png, jpg, webp, avif, tif, pdf or svg")
-        parser.add_argument("--size", default="", help="px per inch, or by what --by says")
-        parser.add_argument("--by", choices=[word for word, _ in SIZES], default="resolution")
+        add_order(parser, "png", "{project} {name}", "{project}, {name}")
         parser.add_argument("--margin", default="", help="room around it, as 3mm")
-        parser.add_argument("--quality", default="90")
-        parser.add_argument("--pattern", default="{project} {name}", help="of the files’ names: {project}, {name} …")
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Do it, with a line for each file."""
