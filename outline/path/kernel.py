@@ -168,7 +168,7 @@ class _Entry:
 
 
 def entry(function: Callable[..., Any]) -> Callable[..., Any]:
-    """Return a kernel for Python that is none to call. Kernels call one another as they are."""
+    """Return a kernel in the form that Python outside of kernels calls. Kernels call one another as they are."""
     if _choice == "compile":
         return function
     _entries.append(_Entry(function))
