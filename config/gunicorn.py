@@ -45,12 +45,11 @@ def post_worker_init(worker):
 beside = {"over": False, "processes": {}}
 
 
-def _kept(name, command):
-    """Start a command, and again whenever it ends; what it started goes with it."""
+def _kept(name, command, how="KILL"):
+    """Start a command, and again whenever it ends; what it started goes with it, and it with this process."""
 
     def started():
-        # it ends with this process, however that ends
-        whole = ["setpriv", "--pdeathsig", "TERM", "nice", *command]
+        whole = ["setpriv", "--pdeathsig", how, "nice", *command]
         beside["processes"][name] = subprocess.Popen(whole, cwd=HERE, start_new_session=True)
         return beside["processes"][name]
 
@@ -78,10 +77,11 @@ def when_ready(server):
     manage = [sys.executable, "-m", "studio"]
     count = int(os.environ.get("GOUGE_WORKERS_QUEUED", "2"))
     if count:
-        _kept("queue", [*manage, "worker", "--processes", str(count), "--beside", str(os.getpid())])
+        _kept("queue", [*manage, "worker", "--processes", str(count)])
     front = os.environ.get("GOUGE_FRONT")
     if front:
-        _kept("front", shlex.split(front))
+        # nginx ends its own processes, where it is asked to
+        _kept("front", shlex.split(front), "TERM")
         _kept("clear", [*manage, "clear", "--daily"])
 
 
@@ -90,3 +90,6 @@ def on_exit(server):
     beside["over"] = True
     for process in beside["processes"].values():
         process.terminate()
+    for process in beside["processes"].values():
+        with contextlib.suppress(subprocess.TimeoutExpired):
+            process.wait(5)

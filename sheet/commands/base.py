@@ -5,8 +5,7 @@ from typing import Any, ClassVar
 import msgspec
 from msgspec.structs import replace
 
-from outline import OutlineError
-from sheet.document.errors import SheetError
+from sheet.document.errors import SheetError, refusals
 from sheet.document.library import Library, Nothing
 from sheet.document.limits import MAX_ITEMS
 from sheet.document.model import CutList, Item, Paint, Piece, Sheet
@@ -112,16 +111,10 @@ def perform(sheet: Sheet, command: Command) -> Outcome:
             held = inside_locked(sheet, item_id)
             if held is not None:
                 raise SheetError(f"“{held.name}” is locked.", "Unlock it in the stack first.", "ids")
-    try:
+    with refusals():
         outcome = command.run(sheet)
         alike = linked.sync_linked(sheet, outcome.sheet, command.named())
         alike, frames = kept_covered(sheet, alike)
-    except OutlineError as error:
-        text = str(error)
-        raise SheetError(f"{text[:1].upper()}{text[1:]}.", "", getattr(error, "field", "")) from error
-    except (OverflowError, RecursionError, ZeroDivisionError) as error:
-        # numbers far from anything on a sheet
-        raise SheetError("That is too much for these numbers.", "Use numbers nearer to the sheet's size.") from error
     hold(alike)
     note = outcome.note or _emptied(sheet, alike)
     if frames and not note:

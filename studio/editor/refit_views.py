@@ -6,7 +6,6 @@ from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.http import require_POST
 
-from outline import OutlineError
 from picture import fragment
 from sheet import Piece, SheetError, read
 from sheet.commands.arrange.refitting import Refit
@@ -50,8 +49,6 @@ def refit(request: HttpRequest, pk: int) -> HttpResponse:
         told, made, note = command.worked_out(sheet)
     except SheetError as error:
         return refused(error)
-    except OutlineError as error:
-        return refusal(str(error))
     x0, y0, x1, y1 = box_of(made)
     size = [show_length(v, sheet.unit, sheet.resolution) for v in (x1 - x0, y1 - y0)]
     bands = {}

@@ -1,7 +1,7 @@
 """What a page is answered: pure functions of sheets, which any process can do.
 
 `made` does a command; `shown` draws what differs between two sheets; `whole` draws all.
-What cannot be drawn raises here, before anything is stored.
+What cannot be drawn raises SheetError here, before anything is stored.
 """
 
 from typing import Any
@@ -11,7 +11,7 @@ from msgspec.structs import replace
 
 import sheet as sheets
 from picture import fragment
-from sheet import Command, Photo, Sheet
+from sheet import Command, Photo, Sheet, refusals
 from sheet.commands.base import Offer
 from sheet.document.store import photos_in, unfolded
 from sheet.inspect.snapping import modules
@@ -64,6 +64,7 @@ def _state(sheet: Sheet) -> dict[str, Any]:
     return {"order": [i.id for i in sheet.items], "surface": surface(sheet)}
 
 
+@refusals()
 def whole(sheet: Sheet, view: ViewState) -> dict[str, Any]:
     """Return everything the page shows of a sheet."""
     return {
@@ -76,6 +77,7 @@ def whole(sheet: Sheet, view: ViewState) -> dict[str, Any]:
 MANY = 200
 
 
+@refusals()
 def shown(
     before: Sheet,
     after: Sheet,
@@ -116,6 +118,7 @@ def made(data: bytes, command: Command, view: ViewState) -> Made:
     return Made(stored, step(old, new), files, outcome.label[:200], answer)
 
 
+@refusals()
 def asked(data: bytes, view: ViewState) -> dict[str, str]:
     """Return the panels for a look at a stored sheet, without the stack, which it does not change."""
     return panels.render(sheets.load(data), view, stack=False)

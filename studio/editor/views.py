@@ -13,7 +13,7 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.http import require_GET, require_POST
 from msgspec import Meta
 
-from outline import READY, OutlineError
+from outline import READY
 from picture.draw.colours import SIZES
 from sheet import Piece, SheetError, apply, load
 from sheet.document.kinds import KINDS
@@ -171,8 +171,6 @@ def panels(request: HttpRequest, pk: int) -> HttpResponse:
             made = worker_pool.do("studio.editor.responses:asked", data, view)
     except SheetError as error:
         return refused(error)
-    except OutlineError as error:
-        return refusal(str(error))
     return JsonResponse({"panels": made, "revision": project.head.number})
 
 
@@ -203,8 +201,6 @@ def preview(request: HttpRequest, pk: int) -> HttpResponse:
         rows = margins_of(after, shown, sent.of) if sent.margins and isinstance(shown, Piece) else ()
     except SheetError as error:
         return refused(error)
-    except OutlineError as error:
-        return refusal(str(error))
     margins = [{"number": m.number, "sides": m.sides, "even": m.even, "outline": m.path.to_svg(3)} for m in rows]
     return JsonResponse({"d": " ".join(p.to_svg(3) for p in paths), "margins": margins})
 

@@ -90,8 +90,6 @@ def begin(request: HttpRequest, pk: int) -> HttpResponse:
         batch = batches.begin(request.user, project, f"{project.name} batch", sheet, asked.ids)
     except SheetError as error:
         return refused(error)
-    except OutlineError as error:
-        return refusal(str(error))
     return JsonResponse({"address": batch.get_absolute_url()})
 
 
@@ -193,8 +191,6 @@ def settings(request: HttpRequest, pk: int) -> HttpResponse:
         return refusal("That can’t be exported like that.", "Choose something else.", "order", status=400)
     except SheetError as error:
         return refused(error)
-    except OutlineError as error:
-        return refusal(str(error))
     return JsonResponse(_told(batch))
 
 
@@ -214,8 +210,6 @@ def start(request: HttpRequest, pk: int) -> HttpResponse:
         begun = batches.start(batch, failed)
     except (SheetError, PictureError) as error:
         return refused(error)
-    except OutlineError as error:
-        return refusal(str(error))
     return JsonResponse({"begun": begun})
 
 

@@ -9,7 +9,6 @@ from django.template.loader import render_to_string
 from django.utils.http import content_disposition_header
 from django.views.decorators.http import require_GET, require_POST
 
-from outline import OutlineError
 from picture import PictureError, format_of
 from picture.write.estimate import estimated, in_words
 from picture.write.memory import exporting
@@ -70,8 +69,6 @@ def lens(request: HttpRequest, pk: int) -> HttpResponse:
         return refusal("That place cannot be looked at.", "Point at the sheet.", status=400)
     except (SheetError, PictureError) as error:
         return refused(error)
-    except OutlineError as error:
-        return refusal(str(error))
     response = HttpResponse(body, content_type=out.media)
     response["X-Size"] = f"{near.width} {near.height}"
     return response
@@ -120,8 +117,6 @@ def export(request: HttpRequest, pk: int) -> HttpResponse:
         response = _file(made) if made.state == Export.READY else None
     except (SheetError, PictureError) as error:
         return refused(error)
-    except OutlineError as error:
-        return refusal(str(error))
     Project.objects.filter(pk=project.pk).update(export=msgspec.to_builtins(order))
     return response or JsonResponse({"export": made.pk}, status=202)
 
@@ -209,6 +204,4 @@ def estimate(request: HttpRequest, pk: int) -> HttpResponse:
         answer = estimated(sheet, ordered(sheet, order), originals(request.user), order)
     except (SheetError, PictureError) as error:
         return refused(error)
-    except OutlineError as error:
-        return refusal(str(error))
     return JsonResponse({"words": f"About {in_words(answer)}", "bytes": answer})

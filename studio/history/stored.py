@@ -5,8 +5,6 @@ Functions of rows, which the models ask; they know no model themselves.
 
 from typing import Any, Final
 
-from django.db.models import BooleanField, ExpressionWrapper, Q
-
 import sheet
 from sheet import Sheet, SheetError
 from sheet.document.store import Damaged, packed, unfolded
@@ -23,15 +21,15 @@ def from_steps(revision: Any) -> bytes:
     # a whole one that is damaged is made of those before it
     first = revision.parent.key if revision.key == revision.number and revision.parent else revision.key
     between = type(revision).objects.filter(project=revision.project_id, number__gte=first, number__lte=revision.number)
-    rows = between.annotate(whole=ExpressionWrapper(Q(data__isnull=False), BooleanField()))
-    known = {pk: rest for pk, *rest in rows.values_list("pk", "parent_id", "step", "whole")}
+    # all at once: the next moment a row may have been made smaller
+    known = {pk: rest for pk, *rest in between.values_list("pk", "parent_id", "step", "data")}
     steps: list[bytes] = []
     at: int | None = revision.pk
     while at in known:
-        parent, step, whole = known[at]
-        if at != revision.pk and whole:
+        parent, step, data = known[at]
+        if at != revision.pk and data is not None:
             try:
-                return _forward(bytes(between.values_list("data", flat=True).get(pk=at)), steps)
+                return _forward(bytes(data), steps)
             except (BadStep, Damaged):
                 # there may be a sound one further back
                 pass

@@ -113,8 +113,6 @@ def keep(request: HttpRequest, pk: int) -> HttpResponse:
         return refusal("That didn’t work.", "Reload the page.", status=400)
     except SheetError as error:
         return refused(error, "name")
-    except OutlineError as error:
-        return refusal(str(error))
     words = ""
     if lost:
         words = f"Its {' and '.join(lost)} could not follow, and stay{'s' if len(lost) == 1 else ''} as before."

@@ -11,6 +11,7 @@ from picture.photos.decode import open_upright
 from picture.svg_in.read import Drawing, read_svg
 from sheet import SheetError
 from sheet.caching import cached
+from sheet.document.errors import sentence
 from sheet.document.kinds import Tracing
 
 __all__ = ["drawn", "quickly", "traced"]
@@ -37,7 +38,7 @@ def _of(file: FilePath, name: str, size: tuple[int, int], tracing: Tracing, quic
     except PictureError as error:
         raise SheetError(error.message, error.remedy, error.field) from error
     except OutlineError as error:
-        raise SheetError(f"{error}.".capitalize(), "Smooth it, or raise the smallest part.", "smallest") from error
+        raise SheetError(sentence(error), "Smooth it, or raise the smallest part.", "smallest") from error
 
 
 def traced(original: FilePath, name: str, size: tuple[int, int], tracing: Tracing) -> Path:

@@ -1,4 +1,4 @@
-"""What every answer carries, and what is answered while something is busy, or full."""
+"""What every answer carries, and what is answered where the server is busy or full, or the engine cannot do a thing."""
 
 import logging
 from collections.abc import Callable
@@ -8,6 +8,8 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.middleware.gzip import GZipMiddleware
 from django.template.loader import render_to_string
 
+from outline import OutlineError
+from sheet.document.errors import sentence
 from studio.accounts.hashing import Crowded
 from studio.storage import FULL, is_full
 
@@ -54,6 +56,8 @@ def answer_to(request: HttpRequest, error: BaseException | None) -> HttpResponse
     """Return what is answered to an error that is nobody's mistake; None for any other."""
     if is_busy(error):
         return busy_answer(request, error)
+    if isinstance(error, OutlineError):
+        return JsonResponse({"error": sentence(error), "remedy": ""}, status=422)
     if not is_full(error):
         return None
     log.error("nothing can be written: %s", error)

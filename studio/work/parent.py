@@ -1,28 +1,26 @@
-"""No process is left behind: each ends when the one that started it is gone, however that went."""
+"""No process is left behind: the kernel ends each when the one that started it is gone, however that went."""
 
+import ctypes
 import os
 import signal
-import threading
-import time
 
-__all__ = ["end_all_with_this", "end_with"]
+__all__ = ["WITH_THIS", "end_all_with_this"]
 
-EVERY = 0.5
-"""Seconds between two looks."""
+PR_SET_PDEATHSIG = 1
+"""As <linux/prctl.h> has it."""
 
-
-def end_with(parent: int, how: int = signal.SIGKILL) -> None:
-    """End this process, by a signal, once its parent is not the process of that number any more."""
-
-    def look() -> None:
-        while os.getppid() == parent:
-            time.sleep(EVERY)
-        os.kill(os.getpid(), how)
-
-    threading.Thread(target=look, name="parent", daemon=True).start()
+WITH_THIS = ["setpriv", "--pdeathsig", "KILL"]
+"""What a command begins with that ends with this process; strictly, with the thread that starts it (prctl(2))."""
 
 
 def end_all_with_this() -> None:
     """See to it that each process which this one forks from now on ends with it; what they did is done again."""
-    this = os.getpid()
-    os.register_at_fork(after_in_child=lambda: end_with(this))
+    this, prctl = os.getpid(), ctypes.CDLL(None).prctl
+
+    def end_with_parent() -> None:
+        prctl(PR_SET_PDEATHSIG, signal.SIGKILL)
+        # it may have gone before that was said
+        if os.getppid() != this:
+            os.kill(os.getpid(), signal.SIGKILL)
+
+    os.register_at_fork(after_in_child=end_with_parent)

@@ -6,12 +6,11 @@ from typing import Any
 import msgspec
 
 import sheet as sheets
-from outline import OutlineError
 from picture import format_of
 from picture.progress import report_progress, watched
 from picture.write.contact import contact_sheet
 from picture.write.memory import ALWAYS, exporting
-from sheet import Sheet, SheetError
+from sheet import Sheet, refusals
 from sheet.document.tree import find
 from sheet.export.batch import Shot, filled
 from sheet.export.order import Order, ordered
@@ -59,14 +58,12 @@ def export(
     read = sheets.load(Stored(sheet).read_bytes())
     asked = msgspec.convert(order, Order)
     out, load = format_of(asked.format), any_originals()
-    try:
+    with refusals():
         parts = [_of(read, plain) for plain in files]
         with room(exporting(read, parts, asked, load.place), patience), refuse_if_full():
             data = out.write(read, parts[0], load, asked) if len(parts) == 1 or out.pages is None else None
             if data is None and out.pages is not None:
                 data = out.pages(read, parts, load, asked)
-    except OutlineError as error:
-        raise SheetError(str(error)) from error
     assert data is not None
     # a file that is being written is not given up half way
     with watched(lambda share: None):
@@ -94,13 +91,11 @@ def shot(sheet: Sheet, frames: list[str], shots: list[dict[str, Any]], order: di
     """Return the file of a sheet with photos in its frames. Raises SheetError and PictureError."""
     asked = msgspec.convert(order, Order)
     out = format_of(asked.format)
-    try:
+    with refusals():
         made = filled(sheet, frames, msgspec.convert(shots, list[Shot]))
         what = ordered(made, asked)[0]
         with room(exporting(made, [what], asked, load.place)), refuse_if_full():
             return out.write(made, what, load, asked)
-    except OutlineError as error:
-        raise SheetError(str(error)) from error
 
 
 @task
@@ -122,11 +117,8 @@ def contact(cells: list[dict[str, Any]], frames: list[str], order: dict[str, Any
             made = filled(read, frames, msgspec.convert(cell["shots"], list[Shot]))
             yield made, ordered(made, asked)[0], cell["name"]
 
-    try:
-        with room(ALWAYS):
-            data = contact_sheet(drawn(), title, any_originals())
-    except OutlineError as error:
-        raise SheetError(str(error)) from error
+    with refusals(), room(ALWAYS):
+        data = contact_sheet(drawn(), title, any_originals())
     with watched(lambda share: None):
         kept.write(data)
     return len(data)

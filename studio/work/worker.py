@@ -1,7 +1,4 @@
-"""A process that does long work for a web worker: `python -m studio.work.worker READING WRITING PARENT`.
-
-It has two file descriptors and the number of the process that it ends with.
-"""
+"""A process that does long work for a web worker: `python -m studio.work.worker READING WRITING` (descriptors)."""
 
 import importlib
 import os
@@ -14,7 +11,7 @@ from multiprocessing.connection import Connection
 __all__ = ["main"]
 
 
-def main(reading: int, writing: int, parent: int) -> None:
+def main(reading: int, writing: int) -> None:
     """Do jobs as they come, until nobody sends any more."""
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
     import django
@@ -25,9 +22,7 @@ def main(reading: int, writing: int, parent: int) -> None:
     resource.setrlimit(resource.RLIMIT_AS, (most, most))
     from outline.path.kernel import load_all, take_compiled
     from sheet import SheetError
-    from studio.work.parent import end_with
 
-    end_with(parent)
     load_all()
     jobs, results = Connection(reading, writable=False), Connection(writing, readable=False)
     while True:
@@ -52,4 +47,4 @@ def main(reading: int, writing: int, parent: int) -> None:
 
 
 if __name__ == "__main__":
-    main(*map(int, sys.argv[1:4]))
+    main(*map(int, sys.argv[1:3]))

@@ -16,6 +16,7 @@ import subprocess
 import sys
 import threading
 import time
+from concurrent.futures import ThreadPoolExecutor
 from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any
@@ -24,9 +25,13 @@ from django.conf import settings
 
 from sheet import SheetError
 
+from .parent import WITH_THIS
+
 __all__ = ["do", "start", "stop"]
 
 log = logging.getLogger(__name__)
+_starter = ThreadPoolExecutor(1, "starter")
+"""The thread that starts workers: they end with it, and it lives as long as the process."""
 WAITING = 2
 """How many may wait for a worker in this process; more would keep its threads from everybody else."""
 
@@ -50,11 +55,15 @@ class _Worker:
         """Return the line to a process that runs."""
         if self.process is None or self.process.poll() is not None or self.line is None:
             ours, theirs = os.pipe(), os.pipe()
-            there = [str(theirs[0]), str(ours[1]), str(os.getpid())]
-            command = ["nice", "-n", "5", sys.executable, "-m", "studio.work.worker", *there]
-            self.process = subprocess.Popen(
-                command, pass_fds=(theirs[0], ours[1]), cwd=settings.BASE_DIR, stdin=subprocess.DEVNULL
-            )
+            there = [str(theirs[0]), str(ours[1])]
+            command = [*WITH_THIS, "nice", "-n", "5", sys.executable, "-m", "studio.work.worker", *there]
+            self.process = _starter.submit(
+                subprocess.Popen,
+                command,
+                pass_fds=(theirs[0], ours[1]),
+                cwd=settings.BASE_DIR,
+                stdin=subprocess.DEVNULL,
+            ).result()
             os.close(theirs[0])
             os.close(ours[1])
             self.line = _Pair(ours[0], theirs[1])

@@ -15,6 +15,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase as HypothesisCase
 
+from outline.path.errors import MapError
 from sheet import SheetError, new_sheet
 from sheet.document.tree import remembered
 from studio.history import changes
@@ -90,6 +91,32 @@ class Requests(StudioCase):
             answer = self.send("draw", {"kind": "ellipse", "x": 0, "y": 0, "width": 9, "height": 9})
             self.assertEqual((answer.status_code, answer.json()["error"]), (422, "It cannot be drawn."))
         self.assertEqual(self.fresh().head.number, before)
+
+    def test_what_the_engine_cannot_draw_is_refused_in_words(self):
+        self.draw()
+        before = self.fresh().head.number
+        for error, words in (
+            (MapError("the planar map stayed inconsistent"), "The planar map stayed inconsistent."),
+            (OverflowError("too large"), "That is too much for these numbers."),
+        ):
+            with self.subTest(words), mock.patch("studio.editor.panels.render", side_effect=error):
+                answer = self.send("draw", {"kind": "ellipse", "x": 0, "y": 0, "width": 9, "height": 9})
+                self.assertEqual((answer.status_code, answer.json()["error"]), (422, words))
+                for view in ("now?revision=0", "panels"):
+                    self.assertEqual(self.post("{}", view).json()["error"], words)
+        with mock.patch("studio.export.views.begin", side_effect=MapError("it cannot be drawn")):
+            answer = self.order()
+            self.assertEqual((answer.status_code, answer.json()["error"]), (422, "It cannot be drawn."))
+        self.assertEqual(self.fresh().head.number, before)
+
+    def test_an_old_step_is_read_by_one_query(self):
+        """While history is made smaller, a second query found a row that had just lost its sheet."""
+        for k in range(6):
+            self.draw(x=20 * k)
+        old = self.project.revisions.get(number=4)
+        self.assertIsNone(old.data)
+        with self.assertNumQueries(1):
+            self.assertEqual(len(old.sheet.items), 3)
 
 
 class AnySequence(HypothesisCase):

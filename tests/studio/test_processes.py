@@ -33,7 +33,7 @@ class Left(unittest.TestCase):
 
     def test_a_killed_queue_or_front_leaves_nothing_and_comes_again(self):
         with Served() as served:
-            for words in (("studio", "worker", "--beside"), ("nginx", "master")):
+            for words in (("studio", "worker", "--processes"), ("nginx", "master")):
                 for _ in range(2):
                     with self.subTest(words):
                         master = self.below(served, *words)
@@ -46,7 +46,7 @@ class Left(unittest.TestCase):
     def test_a_killed_server_leaves_nothing(self):
         for how in (signal.SIGKILL, signal.SIGTERM):
             with self.subTest(how), Served() as served:
-                self.below(served, "worker", "--beside")
+                self.below(served, "worker", "--processes")
                 every = psutil.Process(served.process.pid).children(recursive=True)
                 self.assertGreater(len(every), 6)
                 os.kill(served.process.pid, how)

@@ -7,7 +7,7 @@ from msgspec.structs import replace
 
 from outline import OutlineError
 from sheet.commands.base import Command, Outcome, describe_items, register, require_selection
-from sheet.document.errors import SheetError
+from sheet.document.errors import SheetError, sentence
 from sheet.document.kinds import missing_words
 from sheet.document.limits import Id, Ids, Index, Typed
 from sheet.document.model import Lettering, Piece, Sheet
@@ -49,7 +49,7 @@ class SetDetail(Command, frozen=True):
             try:
                 empty = geometry.outline_of(piece).is_empty
             except OutlineError as error:
-                why = SheetError(f"{str(error)[0].upper()}{str(error)[1:]}.", "Type another number.", self.field)
+                why = SheetError(sentence(error), "Type another number.", self.field)
                 continue
             if empty:
                 why = SheetError(

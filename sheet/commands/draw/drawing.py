@@ -8,7 +8,7 @@ from msgspec.structs import replace
 import outline
 from outline import Matrix, OutlineError, Path
 from sheet.commands.base import Command, Outcome, check_count, checked, register
-from sheet.document.errors import SheetError
+from sheet.document.errors import SheetError, sentence
 from sheet.document.ids import new_ids, numbered
 from sheet.document.kinds import KINDS, missing_words, plain_of
 from sheet.document.limits import MAX_POINTS, Index, MaybeId, Name, Numbers, PathData, Place, Typed
@@ -294,5 +294,5 @@ def _edge(sheet: Sheet, base: Any, sides: tuple[int, ...] | None, given: dict[st
         geometry.own_path(shape)
     except OutlineError as error:
         # said here, since the tooth's length is what to change
-        raise SheetError(f"{str(error)[0].upper()}{str(error)[1:]}.", "Use longer teeth.", "pitch") from None
+        raise SheetError(sentence(error), "Use longer teeth.", "pitch") from None
     return shape

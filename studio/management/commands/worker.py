@@ -2,12 +2,11 @@
 
 import os
 import resource
-import signal
 
 from django.conf import settings
 
 from studio.management.base import ExampleCommand
-from studio.work.parent import end_all_with_this, end_with
+from studio.work.parent import end_all_with_this
 from studio.work.queue import queue
 
 
@@ -20,7 +19,6 @@ class Command(ExampleCommand):
     def add_arguments(self, parser):
         """Take the flags."""
         parser.add_argument("--processes", type=int, default=settings.GOUGE_WORKERS_QUEUED or 2)
-        parser.add_argument("--beside", type=int, default=0, help="the process with which it ends")
 
     def handle(self, *args, **options):
         """Do it."""
@@ -28,8 +26,6 @@ class Command(ExampleCommand):
         os.nice(5)
         most = settings.GOUGE_MEMORY * 1_000_000
         resource.setrlimit(resource.RLIMIT_AS, (most, most))
-        if options["beside"]:
-            end_with(options["beside"], signal.SIGTERM)
         end_all_with_this()
         consumer = queue().create_consumer(
             workers=options["processes"],
