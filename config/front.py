@@ -16,8 +16,8 @@ http {{
   access_log off;
   server_tokens off;
   client_body_temp_path {folder}/bodies;
-  proxy_temp_path {folder}/answers;
-  fastcgi_temp_path {folder}/unused; uwsgi_temp_path {folder}/unused; scgi_temp_path {folder}/unused;
+  proxy_temp_path {folder}/unused; fastcgi_temp_path {folder}/unused; uwsgi_temp_path {folder}/unused;
+  scgi_temp_path {folder}/unused;
   # a slow one costs a few kilobytes here, and not a thread of the app
   client_header_timeout 10s;
   client_body_timeout 15s;
@@ -30,7 +30,15 @@ http {{
   limit_conn_status 429;
   geo $realip_remote_addr $proxy {{ default 0; {proxies} }}
   map $proxy$http_x_forwarded_proto $said {{ default $scheme; 1https https; }}
-  upstream app {{ server unix:{socket} fail_timeout=0; }}
+  map $http_accept $kind {{ default json; ~text/html page; }}
+  map $request $again {{ default ""; ~^GET '<meta http-equiv="refresh" content="2">'; }}
+  map $request $advice {{
+    default "Go back, look whether it was done, and do it once more if not.";
+    ~^GET "This page tries again by itself.";
+  }}
+  map $door $failed {{ default down; "" full; "~20\\d$" full; }}
+  # twice: where the process that had a request was killed, another is asked, if it may be asked again (RFC 9110, 9.2.2)
+  upstream app {{ server unix:{socket} max_fails=0; server unix:{socket} max_fails=0; }}
   proxy_http_version 1.1;
   proxy_set_header Connection "";
   proxy_set_header Host $http_host;
@@ -38,31 +46,48 @@ http {{
   proxy_set_header X-Forwarded-For $remote_addr;
   proxy_set_header X-Forwarded-Proto {scheme};
   proxy_read_timeout 180s;
-  proxy_buffers 16 64k;
+  # an answer is never written to the disk, which may be full: what does not fit here waits in the app
+  proxy_max_temp_file_size 0;
+  proxy_buffers 64 64k;
   proxy_buffer_size 64k;
   proxy_busy_buffers_size 128k;
   server {{
     listen {bind} backlog=1024;
     limit_conn addresses {connections};
     client_max_body_size {forms};
-    error_page 413 @large;
-    error_page 403 @out;
-    error_page 502 504 @down;
-    location @large {{
-      default_type application/json;
-      add_header Content-Security-Policy "default-src 'none'" always;
+    # of the door: what it answered; a body of which nothing was asked has no such thing
+    set $door "";
+    error_page 413 /-large;
+    error_page 403 /-out;
+    # nginx itself fails where the door does not open, and where it cannot write a body
+    error_page 500 = /-$failed.$kind;
+    error_page 502 504 = /-down.$kind;
+    location = /-large {{ internal; {json}
       return 413 '{{"error": "That is larger than what is taken here.", "remedy": "Send something smaller."}}';
     }}
-    location @out {{
-      default_type application/json;
-      add_header Content-Security-Policy "default-src 'none'" always;
+    location = /-out {{ internal; {json}
       return 403 '{{"error": "You are signed out, or this page is too old.", "remedy": "Sign in, or reload it."}}';
     }}
-    location @down {{
-      default_type application/json;
-      add_header Content-Security-Policy "default-src 'none'" always;
+    location = /-down.json {{ internal; {json}
       add_header Retry-After 2 always;
       return 503 '{{"error": "The server is starting.", "remedy": "Try again.", "busy": true}}';
+    }}
+    location = /-down.page {{ internal; {page}
+      add_header Retry-After 2 always;
+      return 503 '{down}';
+    }}
+    location = /-full.json {{ internal; {json}
+      return 507 '{{"error": "{full[0]}", "remedy": "{full[1]}"}}';
+    }}
+    location = /-full.page {{ internal; {page} return 507 '{no_room}'; }}
+    # files of the app go out as they lie there: nothing is written for them, and no thread waits
+    location /-files/ {{
+      internal;
+      alias {media}/;
+      etag off;
+      add_header Content-Security-Policy $upstream_http_content_security_policy always;
+      add_header X-Content-Type-Options nosniff always;
+      add_header Permissions-Policy $upstream_http_permissions_policy always;
     }}
     location = /door {{ return 404; }}
     location = /-door {{
@@ -70,6 +95,7 @@ http {{
       client_max_body_size 0;
       proxy_pass http://app/door;
       proxy_method POST;
+      proxy_next_upstream error timeout non_idempotent;
       proxy_pass_request_body off;
       proxy_set_header Content-Length "";
       proxy_set_header Content-Type "";
@@ -85,9 +111,20 @@ http {{
 DOOR = """    location ~ "^/{pattern}" {{
       # whose body it is is asked before any of it is read
       auth_request /-door;
+      auth_request_set $door $upstream_status;
       client_max_body_size {most};
       proxy_pass http://app;
     }}"""
+
+_PAGE = """<!DOCTYPE html><html lang="en"><title>{title} · Gouge</title>{head}<style>
+body {{{{ background: #ece7de; color: #2b2722; font: 17px/1.5 system-ui, sans-serif;
+margin: 16vh auto; max-width: 26em; padding: 0 1em }}}} a {{{{ color: inherit }}}}</style><h1>{title}</h1><p>{words}</p>
+<p><a href="/">To the projects</a></p></html>"""
+
+
+def _said(title: str, words: str, head: str = "") -> str:
+    """Return a page of nginx's own, as a configuration takes it."""
+    return _PAGE.format(title=title, words=words, head=head).format().replace("\n", " ")
 
 
 def written(folder: Path, bind: str, socket: Path) -> Path:
@@ -96,6 +133,7 @@ def written(folder: Path, bind: str, socket: Path) -> Path:
     from django.urls import get_resolver
 
     from studio.operations.upload_limits import FORMS, limit_of
+    from studio.storage import FULL
 
     doors = []
     for pattern in get_resolver("studio.urls").url_patterns:
@@ -109,7 +147,14 @@ def written(folder: Path, bind: str, socket: Path) -> Path:
     believed = "".join(f"set_real_ip_from {a}; " for a in proxies)
     if proxies:
         believed += "real_ip_header X-Forwarded-For; real_ip_recursive on;"
+    own = """add_header Content-Security-Policy "default-src 'none'; style-src 'unsafe-inline'" always;"""
     text = WHOLE.format(
+        media=Path(settings.MEDIA_ROOT).absolute(),
+        json=f"default_type application/json; {own}",
+        page=f'default_type "text/html; charset=utf-8"; {own}',
+        full=FULL,
+        down=_said("The server is starting", "$advice Nothing that was saved is lost.", "$again"),
+        no_room=_said("The server has no room left", " ".join(FULL)),
         folder=folder,
         socket=socket,
         bind=bind,

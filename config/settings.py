@@ -94,6 +94,7 @@ MIDDLEWARE = [
     "studio.operations.middleware.Compressed",
     "csp.middleware.CSPMiddleware",
     "studio.operations.middleware.cache_control",
+    "studio.operations.middleware.files_by_front",
     "studio.operations.middleware.busy",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",

@@ -6,7 +6,8 @@ from typing import IO, Any
 
 import msgspec
 from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
-from django.shortcuts import get_object_or_404, redirect
+from django.http.multipartparser import MultiPartParserError
+from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import Resolver404, resolve
 from django.utils.http import content_disposition_header
 from django.views.defaults import page_not_found, server_error
@@ -19,7 +20,18 @@ from sheet.document.limits import clean_name
 from .models import Project
 from .operations.middleware import answer_to
 
-__all__ = ["broken", "file_response", "led", "missing", "own_project", "posted", "refusal", "refused", "tried"]
+__all__ = [
+    "broken",
+    "file_response",
+    "led",
+    "missing",
+    "own_project",
+    "posted",
+    "refusal",
+    "refused",
+    "tried",
+    "unreadable",
+]
 
 
 def own_project(request: HttpRequest, pk: int, deleted: bool = False) -> Project:
@@ -80,6 +92,16 @@ def led(request: HttpRequest, to: Any) -> HttpResponse:
 def broken(request: HttpRequest) -> HttpResponse:
     """Answer what failed outside of every view: that something is busy, or full, where it was that."""
     return answer_to(request, sys.exc_info()[1]) or server_error(request)
+
+
+def unreadable(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """Answer a request that cannot be read, such as a form with a file whose name fills a page."""
+    why, remedy = "That can’t be read.", "Reload the page, and try again."
+    if isinstance(exception, MultiPartParserError):
+        why, remedy = "A file in it has a name that is too long.", "Give it a shorter name."
+    if request.accepts("text/html"):
+        return render(request, "400.html", {"message": why, "remedy": remedy}, status=400)
+    return refusal(why, remedy, status=400)
 
 
 def missing(request: HttpRequest, exception: Exception) -> HttpResponse:

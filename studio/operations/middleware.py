@@ -2,7 +2,10 @@
 
 import logging
 from collections.abc import Callable
+from pathlib import Path
+from urllib.parse import quote
 
+from django.conf import settings
 from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.middleware.gzip import GZipMiddleware
@@ -13,7 +16,7 @@ from sheet.document.errors import sentence
 from studio.accounts.hashing import Crowded
 from studio.storage import FULL, is_full
 
-__all__ = ["Compressed", "answer_to", "busy", "busy_answer", "cache_control", "is_busy"]
+__all__ = ["Compressed", "answer_to", "busy", "busy_answer", "cache_control", "files_by_front", "is_busy"]
 
 log = logging.getLogger(__name__)
 
@@ -32,6 +35,24 @@ class Compressed(GZipMiddleware):
         if not kind.startswith("text/") and kind not in ("application/json", "image/svg+xml"):
             return response
         return super().process_response(request, response)
+
+
+def files_by_front(get_response: Respond) -> Respond:
+    """Have the server in front give out what lies in a file of the storage, where there is one (X-Accel-Redirect)."""
+    media = Path(settings.MEDIA_ROOT).absolute()
+
+    def respond(request: HttpRequest) -> HttpResponse:
+        response = get_response(request)
+        file = Path(str(getattr(getattr(response, "file_to_stream", None), "name", None) or ""))
+        if not settings.GOUGE_FRONTED or not file.is_relative_to(media):
+            return response
+        given = HttpResponse(headers={k: v for k, v in response.headers.items() if k != "Content-Length"})
+        given.cookies = response.cookies
+        given["X-Accel-Redirect"] = quote(f"/-files/{file.relative_to(media)}")
+        response.close()
+        return given
+
+    return respond
 
 
 def cache_control(get_response: Respond) -> Respond:

@@ -44,6 +44,15 @@ class Requests(StudioCase):
         self.assertTrue(all(told["error"] for told in answer.json().values()))
         self.assertEqual(queue.queue().result_count(), 0)
 
+    def test_a_file_name_that_fills_a_page_is_told(self):
+        form = b'--b\r\nContent-Disposition: form-data; name="photo"; filename="%s.jpg"\r\n\r\n%s\r\n--b--\r\n'
+        body = form % (b"a" * 5000, jpeg())
+        for at in (f"/p/{self.project.pk}/photos", "/projects/open"):
+            for accept, words in (("application/json", b'"error": "A file in it'), ("text/html", b"<h1>A file in it")):
+                answer = self.client.post(at, body, "multipart/form-data; boundary=b", headers={"Accept": accept})
+                self.assertEqual(answer.status_code, 400)
+                self.assertIn(words + b" has a name that is too long.", answer.content)
+
     def test_every_answer_says_what_no_page_asks_for(self):
         for at in ("/sign-in", "/shelf", "/nowhere", f"/p/{self.project.pk}/"):
             headers = self.client.get(at).headers

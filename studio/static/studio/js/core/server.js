@@ -319,6 +319,7 @@ function sendOnce(file, progress, signal, later) {
     if (later) body.append("later", "1");
     request.open("POST", state.urls.bring_in);
     request.setRequestHeader("X-CSRFToken", token());
+    request.setRequestHeader("Accept", "application/json");
     request.upload.addEventListener("progress", (event) => progress(event.loaded / Math.max(1, event.total)));
     request.addEventListener("load", () => {
       try {

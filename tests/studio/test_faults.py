@@ -1,0 +1,128 @@
+"""A server with something of it killed, or a disk that takes nothing: told in words, and done once it can be."""
+
+import json
+import signal
+import threading
+import time
+import unittest
+
+import psutil
+
+from .helpers import jpeg
+from .serving import Served
+
+FORM = b"--b\r\nContent-Disposition: form-data; name=photo; filename=%s.jpg\r\n\r\n%s\r\n--b--\r\n"
+KIND = {"Content-Type": "multipart/form-data; boundary=b"}
+PAGE = {"Accept": "text/html"}
+
+
+class Faults(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        cls.served = Served(GOUGE_WORKERS="2", GOUGE_WORKERS_QUEUED="1")
+        cls.served.__enter__()
+        cls.addClassCleanup(cls.served.__exit__)
+
+    def page_workers(self) -> list[psutil.Process]:
+        """Return the processes that answer pages: what the server forked of itself."""
+        master = psutil.Process(self.served.process.pid)
+        return [p for p in master.children() if p.cmdline() == master.cmdline()]
+
+    def upload(self, number: int) -> tuple[int, dict, bytes]:
+        body = FORM % (b"sea%d" % number, jpeg(60, 40, (number % 250, 80, 60)))
+        return self.served.ask("POST", f"/p/{self.served.pk}/photos", body, {**self.served.headers(), **KIND})
+
+    def test_page_workers_are_killed_and_nobody_sees_it_but_by_waiting(self):
+        over = threading.Event()
+        pages, sent = [], []
+
+        def look():
+            while not over.is_set():
+                pages.append(self.served.ask("GET", "/", headers={**self.served.headers(), **PAGE})[0])
+
+        def send():
+            number = 0
+            while not over.is_set():
+                status, head, body = self.upload(number)
+                sent.append(status)
+                if status == 503:
+                    # a script waits as long as it is told, and sends it again
+                    self.assertEqual(head["Retry-After"], "2")
+                    self.assertTrue(json.loads(body)["busy"])
+                else:
+                    number += 1
+
+        threads = [threading.Thread(target=one) for one in (look, look, send, send)]
+        for thread in threads:
+            thread.start()
+        for _ in range(6):
+            time.sleep(0.7)
+            for worker in self.page_workers()[:1]:
+                worker.send_signal(signal.SIGKILL)
+        over.set()
+        for thread in threads:
+            thread.join()
+        self.assertEqual(set(pages), {200})
+        self.assertLessEqual(set(sent), {200, 503})
+        self.assertIn(200, sent)
+
+    def test_what_was_under_way_in_killed_workers_is_sent_again(self):
+        points = [[(k * 7919) % 997, (k * 104_729) % 797] for k in range(3000)]
+        command = {
+            "id": "long", "name": "draw_freehand", "revision": 1,
+            "args": {"points": points, "tolerance": 0.02, "closed": True},
+        }  # fmt: skip
+        answers = []
+
+        def draw():
+            at, body = f"/p/{self.served.pk}/command", json.dumps(command).encode()
+            headers = {**self.served.headers(), "Content-Type": "application/json"}
+            while not answers or answers[-1][0] == 503:
+                answers.append(self.served.ask("POST", at, body, headers, patience=120))
+                time.sleep(0.1)
+
+        thread = threading.Thread(target=draw)
+        thread.start()
+        time.sleep(0.7)
+        for worker in self.page_workers():
+            worker.send_signal(signal.SIGKILL)
+        thread.join()
+        self.assertEqual(json.loads(answers[0][2])["error"], "The server is starting.")
+        self.assertEqual(answers[-1][0], 200, answers[-1][2][:200])
+        self.assertEqual(json.loads(answers[-1][2])["revision"], 2)
+
+    def test_a_disk_that_takes_no_bodies_is_told_in_words(self):
+        bodies = self.served.data / "front" / "bodies"
+        aside = bodies.rename(bodies.with_name("aside"))
+        bodies.touch()
+        try:
+            large = FORM % (b"large", bytes(300_000))
+            at = f"/p/{self.served.pk}/photos"
+            status, _, told = self.served.ask("POST", at, large, {**self.served.headers(), **KIND})
+            self.assertEqual((status, json.loads(told)["error"][:26]), (507, "The server has no room lef"))
+            form = {**PAGE, "Content-Type": "application/x-www-form-urlencoded"}
+            status, head, told = self.served.ask("POST", "/sign-in", b"username=" + b"a" * 100_000, form)
+            self.assertEqual((status, head["Content-Type"]), (507, "text/html; charset=utf-8"))
+            self.assertIn(b"<h1>The server has no room left</h1>", told)
+            # what is read from memory is taken as ever
+            self.assertEqual(self.upload(300)[0], 200)
+        finally:
+            bodies.unlink()
+            aside.rename(bodies)
+
+    def test_photos_go_out_as_they_lie_there(self):
+        """By the server in front, of whom a person's other files are hidden."""
+        photo = json.loads(self.upload(301)[2])
+        at = f"/photos/{photo['file']}/preview"
+        status, head, body = self.served.ask("GET", at, headers=self.served.headers())
+        self.assertEqual((status, body[:2]), (200, b"\xff\xd8"))
+        self.assertEqual((head["Content-Type"], head["X-Content-Type-Options"]), ("image/jpeg", "nosniff"))
+        self.assertIn("immutable", head["Cache-Control"])
+        self.assertIn("default-src", head["Content-Security-Policy"])
+        self.assertIn("camera=()", head["Permissions-Policy"])
+        part = self.served.ask("GET", at, headers={**self.served.headers(), "Range": "bytes=2-9"})
+        self.assertEqual((part[0], part[2]), (206, body[2:10]))
+        key = f"previews/{photo['file'][:2]}/{photo['file']}"
+        self.assertEqual(self.served.ask("GET", f"/-files/{key}")[0], 404)
+        self.assertEqual(self.served.ask("GET", at, headers=self.served.headers(signed_in=False))[0], 302)
