@@ -2,6 +2,7 @@
 
 import time
 from collections.abc import Iterable
+from contextlib import suppress
 from datetime import timedelta
 from pathlib import Path
 from typing import Any, Final
@@ -14,10 +15,12 @@ from django.db import transaction
 from django.db.models import Exists, OuterRef
 from django.utils import timezone
 
+from sheet import SheetError
 from studio.history import revisions
 from studio.history.sessions import sessions
 from studio.models import Batch, BatchPhoto, Export, PhotoFile, PhotoUse, Project, Revision, ShelfItem
 from studio.storage import FOLDERS, Stored, keys_in, photo_key, preview_key
+from studio.work import queue
 
 __all__ = ["DAYS", "belongings", "clear", "close", "remove_project", "thin"]
 
@@ -85,7 +88,7 @@ def _unlink_photos(shas: Iterable[str]) -> int:
 def clear(days: int = DAYS) -> dict[str, int]:
     """Take away what has not been wanted for some days, and return how much of each kind."""
     before = timezone.now() - timedelta(days=days)
-    counts = {"projects": 0, "outlines": 0, "photos": 0, "sessions": 0, "files": 0, "steps": 0}
+    counts = {"projects": 0, "outlines": 0, "photos": 0, "sessions": 0, "files": 0, "steps": 0, "results": 0}
     for project in Project.objects.filter(deleted__lt=before):
         remove_project(project)
         counts["projects"] += 1
@@ -94,6 +97,9 @@ def clear(days: int = DAYS) -> dict[str, int]:
     counts["sessions"] = Session.objects.filter(expire_date__lt=timezone.now()).delete()[0]
     AccessAttempt.objects.filter(attempt_time__lt=before).delete()
     counts["files"] = _clear_files(days)
+    # a queue that does not answer is cleared another day
+    with suppress(SheetError):
+        counts["results"] = queue.expire(days)
     if settings.GOUGE_THIN:
         older = timezone.now() - timedelta(days=settings.GOUGE_THIN)
         for project in Project.objects.filter(deleted=None):

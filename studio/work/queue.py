@@ -35,7 +35,7 @@ from picture.progress import watched
 from sheet import SheetError
 from sheet.caching import cached
 
-__all__ = ["Job", "Known", "forget", "known", "put", "queue", "stop", "task", "tend"]
+__all__ = ["Job", "Known", "expire", "forget", "known", "put", "queue", "stop", "task", "tend"]
 
 Task = TypeVar("Task", bound=Callable[..., Any])
 TASKS: dict[str, Callable[..., Any]] = {}
@@ -70,13 +70,14 @@ class Job(msgspec.Struct, frozen=True):
 
 
 class Known(msgspec.Struct, frozen=True):
-    """How a job is: waiting, working, done, failed or stopped; its share, its result, why it failed."""
+    """How a job is: waiting, working, done, failed or stopped; its share, its result, why it failed, when it ended."""
 
     state: str
     share: float = 0.0
     result: Any = None
     why: str = ""
     remedy: str = ""
+    at: float = 0.0
 
 
 class _Stopped(Exception):
@@ -192,6 +193,25 @@ def forget(ids: Iterable[str]) -> None:
                 huey.delete(f"{name}:{key}")
 
 
+def expire(days: int) -> int:
+    """Keep nothing of jobs that ended so many days ago and that nobody asked about; return of how many."""
+    with _asked():
+        huey, gone = queue(), 0
+        names = [n.decode() if isinstance(n, bytes) else n for n in huey.storage.result_items()]
+        there = {name.partition(":")[2] for name in names if name.startswith("job:")}
+        for name in names:
+            kind, _, rest = name.partition(":")
+            key = rest.partition(":")[0]
+            if kind == "done":
+                done = _get(huey, name)
+                if done is not None and time.time() - done.at > days * 86_400:
+                    huey.delete(name)
+                    gone += 1
+            elif kind in ("stop", "tries", "again", "beat") and key not in there:
+                huey.delete(name)
+        return gone
+
+
 def _alive(beat: dict[str, Any]) -> bool:
     if beat["host"] != socket.gethostname():
         return bool(time.time() - beat["at"] < SILENT)
@@ -239,7 +259,7 @@ def _tend_all(huey: Huey) -> None:
 
 
 def _end(huey: Huey, key: str, how: Known) -> None:
-    huey.put(f"done:{key}", how)
+    huey.put(f"done:{key}", msgspec.structs.replace(how, at=time.time()))
     for name in ("job", "beat", "tries"):
         huey.delete(f"{name}:{key}")
 

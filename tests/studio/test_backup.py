@@ -75,6 +75,13 @@ class Backup(unittest.TestCase):
             (aside,) = elsewhere.data.glob("before-restore-*")
             self.assertTrue((aside / "gouge.sqlite3").exists() and (aside / "media").exists())
 
+            # a file of the storage is gone, and the manifest still tells of it
+            fewer = served.data / "fewer.tar"
+            with tarfile.open(file) as box, tarfile.open(fewer, "w") as out:
+                for part in box:
+                    if part.name != f"media/previews/{photo['file'][:2]}/{photo['file']}":
+                        out.addfile(part, box.extractfile(part))
+            self.assertRegex(self.refused(elsewhere, "restore", str(fewer)), "should have 2 files .* and has 1 with")
             for name, spoil in (("cut short", lambda d: d[: len(d) // 2]), ("no backup", lambda d: b"hello" * 500)):
                 bad = served.data / "bad.tar"
                 bad.write_bytes(spoil(file.read_bytes()))

@@ -16,7 +16,7 @@ from django.utils import timezone
 from studio.history import changes
 from studio.models import PhotoFile, Project, Revision
 from studio.operations.retention import clear, thin
-from studio.storage import Stored
+from studio.storage import FOLDERS, Stored, keys_in
 
 from .helpers import StudioCase, jpeg
 
@@ -24,7 +24,7 @@ from .helpers import StudioCase, jpeg
 class Cleared(StudioCase):
     def files(self) -> set[str]:
         """Return what lies in the storage."""
-        return {str(f.relative_to(settings.MEDIA_ROOT)) for f in Path(settings.MEDIA_ROOT).rglob("*") if f.is_file()}
+        return {key for folder in FOLDERS for key in keys_in(folder)}
 
     def long_ago(self) -> None:
         """Let everything have been there for two months."""

@@ -191,6 +191,22 @@ class Queued(SimpleTestCase):
         queue.queue().flush()
         self.assertEqual(queue.known([key])[key].state, "failed")
 
+    def test_what_nobody_asked_about_expires(self):
+        keys = queue.put([self.job("made/old.png"), self.job("made/new.png")])
+        store = queue.queue()
+        for key, days in zip(keys, (31, 29), strict=True):
+            store.delete(f"job:{key}")
+            store.put(f"done:{key}", queue.Known("done", 1.0, 7, at=time.time() - days * 86_400))
+            store.put(f"stop:{key}", True)
+        (waiting,) = queue.put([self.job("made/next.png")])
+        queue.stop([waiting])
+        self.assertEqual(queue.expire(30), 1)
+        left = {n.decode() if isinstance(n, bytes) else n for n in store.storage.result_items()}
+        self.assertFalse({n for n in left if keys[0] in n})
+        self.assertIn(f"done:{keys[1]}", left)
+        # what waits is still not wanted
+        self.assertEqual(queue.known([waiting])[waiting].state, "stopped")
+
 
 class OnRedis(Queued):
     """The same, with workers that share a Redis."""
