@@ -147,7 +147,9 @@ def written(folder: Path, bind: str, socket: Path) -> Path:
     believed = "".join(f"set_real_ip_from {a}; " for a in proxies)
     if proxies:
         believed += "real_ip_header X-Forwarded-For; real_ip_recursive on;"
-    own = """add_header Content-Security-Policy "default-src 'none'; style-src 'unsafe-inline'" always;"""
+    # the body was refused, or comes no further than here
+    own = "client_max_body_size 0; "
+    own += """add_header Content-Security-Policy "default-src 'none'; style-src 'unsafe-inline'" always;"""
     text = WHOLE.format(
         media=Path(settings.MEDIA_ROOT).absolute(),
         json=f"default_type application/json; {own}",

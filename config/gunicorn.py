@@ -21,7 +21,6 @@ threads = int(os.environ.get("GOUGE_THREADS", "4"))
 worker_connections = 2 * threads
 timeout = 120
 preload_app = True
-umask = 0o077
 control_socket_disable = True
 
 
@@ -30,8 +29,6 @@ def post_worker_init(worker):
     from outline.path.kernel import watch
     from studio.work import worker_pool
 
-    # gunicorn's own setting does not reach what a worker writes
-    os.umask(umask)
     # whoever holds the database's lock gets on soon, though another thread computes (5 ms at first)
     sys.setswitchinterval(0.001)
     # what was loaded stays: nobody looks through it for garbage again and again

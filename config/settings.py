@@ -40,7 +40,7 @@ else:
     DATA_DIR = Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "gouge"
 if "GOUGE_DATA" not in os.environ and os.environ.get("GOUGE_DEMO") == "1":
     DATA_DIR = DATA_DIR / "demo"
-DATA_DIR.mkdir(parents=True, exist_ok=True)
+DATA_DIR.mkdir(mode=0o700, parents=True, exist_ok=True)
 
 
 def _private(name: str) -> Path:
@@ -174,7 +174,7 @@ for _name, _package, _extra in (("GOUGE_S3_BUCKET", "storages", "s3"), ("GOUGE_R
 
 STATIC_URL = "static/"
 STATIC_ROOT = DATA_DIR / "static"
-STATIC_ROOT.mkdir(exist_ok=True)
+STATIC_ROOT.mkdir(mode=0o700, exist_ok=True)
 WHITENOISE_USE_FINDERS = WHITENOISE_AUTOREFRESH = DEBUG
 WHITENOISE_KEEP_ONLY_HASHED_FILES = True
 MEDIA_ROOT = DATA_DIR / "media"

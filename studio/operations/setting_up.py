@@ -1,6 +1,7 @@
 """The database and the static files brought up to date before the app starts, where they are not."""
 
 import hashlib
+import os
 from pathlib import Path
 
 from django.conf import settings
@@ -23,7 +24,11 @@ def _static_state() -> str:
 
 
 def set_up() -> None:
-    """Migrate the database and collect the static files, each where there is something to do."""
+    """Migrate the database and collect the static files, each where there is something to do.
+
+    What this process and all that it starts write from now on is its owner's alone.
+    """
+    os.umask(0o077)
     executor = MigrationExecutor(connection)
     if executor.migration_plan(executor.loader.graph.leaf_nodes()):
         call_command("migrate", verbosity=0)

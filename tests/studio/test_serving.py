@@ -132,6 +132,24 @@ class Serving(unittest.TestCase):
         for file in self.served.data.glob("gouge.sqlite3*"):
             self.assertEqual(stat.S_IMODE(file.stat().st_mode), 0o600, file)
 
+    def test_nothing_that_is_written_can_be_read_by_another_user_of_the_machine(self):
+        photo = FORM % jpeg()
+        files = {**self.served.headers(), "Content-Type": "multipart/form-data; boundary=b"}
+        self.assertEqual(self.served.ask("POST", f"/p/{self.served.pk}/photos", photo, files)[0], 200)
+        asked = {**self.served.headers(False), "Content-Type": "application/x-www-form-urlencoded"}
+        status, _, _ = self.served.ask("POST", "/forgotten", b"email=ada%40example.org", asked)
+        self.assertEqual(status, 302)
+        end = time.monotonic() + 60
+        while not list(self.served.data.glob("post-box/*")):
+            self.assertLess(time.monotonic(), end, "no mail came")
+            time.sleep(0.1)
+        ours = {"log"}
+        for there in [self.served.data, *self.served.data.rglob("*")]:
+            if there.name not in ours:
+                self.assertEqual(stat.S_IMODE(there.stat().st_mode) & 0o077, 0, there)
+        for name in ("queue.sqlite3", "media/photos", "media/previews"):
+            self.assertTrue((self.served.data / name).exists(), name)
+
     def test_a_wrong_host_is_one_line_in_the_log(self):
         before = self.served.said()
         status, _, _ = self.served.ask("GET", "/", headers={"Host": "elsewhere.example"})

@@ -24,6 +24,7 @@ class Command(ExampleCommand):
         """Do it."""
         # people at the page come first
         os.nice(5)
+        os.umask(0o077)
         most = settings.GOUGE_MEMORY * 1_000_000
         resource.setrlimit(resource.RLIMIT_AS, (most, most))
         end_all_with_this()
