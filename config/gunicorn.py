@@ -21,6 +21,8 @@ threads = int(os.environ.get("GOUGE_THREADS", "4"))
 worker_connections = 2 * threads
 timeout = 120
 preload_app = True
+# of the socket
+umask = 0o077
 control_socket_disable = True
 
 
