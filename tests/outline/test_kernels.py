@@ -66,6 +66,15 @@ class Kernels(unittest.TestCase):
         done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)
         self.assertEqual(done.stdout.split(), ["False", "True"], done.stderr)
 
+    def test_a_few_curves_that_take_long_are_not_waited_for_interpreted(self):
+        # twelve curves, 17 s of interpreted work
+        code = (
+            "import random, sys, outline; from tests.outline.cases import any_case; case = any_case(random.Random(1));"
+            "first = outline.exclude(case); print('numba' in sys.modules, first == outline.exclude(case))"
+        )
+        done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)
+        self.assertEqual(done.stdout.split(), ["True", "True"], done.stderr)
+
     def test_how_far_a_compilation_is_is_told_where_it_goes_on(self):
         code = (
             "from outline.path import kernel as k; print(k.warming()); f = k.progress_file(); "

@@ -128,16 +128,21 @@ class Exactness(unittest.TestCase):
             points = np.concatenate(flatten(outline.exclude(paths), 3))
             best = np.full(len(points), np.inf)
             for c in inputs:
-                far = np.hypot(*np.moveaxis(point_at(c, samples)[None] - points[:, None], 2, 0))
-                for i, point in enumerate(points):
-                    for k in np.argsort(far[i])[:3]:
-                        low, high = max(0, samples[k] - 1 / 4000), min(1, samples[k] + 1 / 4000)
-                        for _ in range(14):
-                            grid = np.linspace(low, high, 33)
-                            d = np.hypot(*(point_at(c, grid) - point).T)
-                            middle, reach = grid[d.argmin()], (high - low) / 12
-                            low, high = max(0, middle - reach), min(1, middle + reach)
-                        best[i] = min(best[i], d.min())
+                on_curve = point_at(c, samples)
+                far = np.hypot(*(on_curve[None] - points[:, None]).T).T
+                # further from every sample than two of them are apart: not on this curve
+                on = far.min(1) <= np.hypot(*np.diff(on_curve, axis=0).T).max()
+                near = samples[np.argpartition(far[on], 3, axis=1)[:, :3]]
+                low, high = np.maximum(0, near - 1 / 4000), np.minimum(1, near + 1 / 4000)
+                for _ in range(14):
+                    # points x places x 33
+                    grid = low[..., None] + (high - low)[..., None] * np.linspace(0, 1, 33)
+                    apart = point_at(c, grid.ravel()).reshape(*grid.shape, 2) - points[on, None, None]
+                    d = np.hypot(apart[..., 0], apart[..., 1])
+                    middle = np.take_along_axis(grid, d.argmin(-1)[..., None], -1)[..., 0]
+                    reach = (high - low) / 12
+                    low, high = np.maximum(0, middle - reach), np.minimum(1, middle + reach)
+                best[on] = np.minimum(best[on], d.min((1, 2)))
             with self.subTest(seed=seed):
                 self.assertLess(best.max() / extent, 1e-8)
 
