@@ -2,6 +2,7 @@
 
 import contextlib
 import os
+import shutil
 import signal
 import socket
 import subprocess
@@ -11,7 +12,9 @@ import time
 from http.client import HTTPConnection
 from pathlib import Path
 
-__all__ = ["ROOT", "TOKEN", "Served", "free_port"]
+import psutil
+
+__all__ = ["ROOT", "TOKEN", "Served", "below", "free_port", "gone"]
 
 ROOT = Path(__file__).resolve().parents[2]
 TOKEN = "a" * 32
@@ -29,12 +32,39 @@ client.force_login(user)
 print("KEY", project.pk, client.cookies[settings.SESSION_COOKIE_NAME].value)
 """
 
+_ready: dict[str, tuple[tempfile.TemporaryDirectory, str]] = {}
+"""Data folders as a setup leaves them, and what it said."""
+
 
 def free_port() -> int:
     """Return a port of 127.0.0.1 that nobody has."""
     with socket.socket() as s:
         s.bind(("127.0.0.1", 0))
         return s.getsockname()[1]
+
+
+SOON = 5.0
+"""Seconds after which nothing may be left of what was ended."""
+
+
+def gone(processes: list[psutil.Process]) -> bool:
+    """Tell whether processes end soon."""
+    _, alive = psutil.wait_procs(processes, SOON)
+    return not [p for p in alive if p.status() != psutil.STATUS_ZOMBIE]
+
+
+def below(served: "Served", *words: str) -> psutil.Process:
+    """Return the highest process of a server whose command has some words, waiting until it has started others."""
+    end = time.monotonic() + 30
+    while time.monotonic() < end:
+        for one in psutil.Process(served.process.pid).children(recursive=True):
+            with contextlib.suppress(psutil.NoSuchProcess):
+                line = " ".join(one.cmdline())
+                if all(word in line for word in words) and one.children():
+                    return one
+        time.sleep(0.1)
+    there = [p.cmdline() for p in psutil.Process(served.process.pid).children(recursive=True)]
+    raise AssertionError(f"there is no {words}, but {there}; {served.said()}")
 
 
 class Served:
@@ -59,9 +89,22 @@ class Served:
         run = subprocess.run(command, env=self.environment, cwd=ROOT, check=True, capture_output=True, text=True)
         return run.stdout
 
+    def _set_up(self) -> str:
+        """Fill the data folder, and return what the setup says; that of most tests is made once and copied."""
+        if self.setup not in _ready:
+            self.manage("migrate", "--verbosity", "0")
+            said = self.manage("shell", "-v", "0", "-c", self.setup)
+            if self.setup != _SETUP:
+                return said
+            copy = tempfile.TemporaryDirectory()
+            shutil.copytree(self.data, copy.name, dirs_exist_ok=True)
+            _ready[self.setup] = copy, said
+        copy, said = _ready[self.setup]
+        shutil.copytree(copy.name, self.data, dirs_exist_ok=True)
+        return said
+
     def __enter__(self) -> "Served":
-        self.manage("migrate", "--verbosity", "0")
-        said = self.manage("shell", "-v", "0", "-c", self.setup)
+        said = self._set_up()
         self.pk, self.session = next(line for line in said.splitlines() if line.startswith("KEY")).split()[1:]
         self.log = (self.data / "log").open("w+")
         self.process = subprocess.Popen(

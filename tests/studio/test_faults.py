@@ -9,7 +9,7 @@ import unittest
 import psutil
 
 from .helpers import jpeg
-from .serving import Served
+from .serving import Served, below, gone
 
 FORM = b"--b\r\nContent-Disposition: form-data; name=photo; filename=%s.jpg\r\n\r\n%s\r\n--b--\r\n"
 KIND = {"Content-Type": "multipart/form-data; boundary=b"}
@@ -91,6 +91,16 @@ class Faults(unittest.TestCase):
         self.assertEqual(json.loads(answers[0][2])["error"], "The server is starting.")
         self.assertEqual(answers[-1][0], 200, answers[-1][2][:200])
         self.assertEqual(json.loads(answers[-1][2])["revision"], 2)
+
+    def test_a_killed_queue_or_front_leaves_nothing_and_comes_again(self):
+        for words in (("studio", "worker", "--processes"), ("nginx", "master")):
+            with self.subTest(words):
+                master = below(self.served, *words)
+                children = master.children(recursive=True)
+                self.assertTrue(children)
+                master.send_signal(signal.SIGKILL)
+                self.assertTrue(gone(children), children)
+                self.assertNotEqual(below(self.served, *words).pid, master.pid)
 
     def test_a_disk_that_takes_no_bodies_is_told_in_words(self):
         bodies = self.served.data / "front" / "bodies"
