@@ -58,12 +58,13 @@ types: .venv/dev.ready ## the typed core
 bench: .venv/dev.ready engine ## ratios against reference libraries, in one run
 	@$(PY) -m bench
 
-soak: .venv/dev.ready engine ## a hundred people at work for half an hour
-	@$(PY) -m bench.load 1800
+soak: .venv/dev.ready engine front-tool redis-tool ## a hundred people at work for half an hour while things are killed, full and gone
+	@$(PY) -m bench.soak 1800
 
 fuzz: .venv/dev.ready engine ## 100,000 generated cases against sample points, 200,000 hostile commands
 	@$(PY) -m tests.outline.fuzz 100000
 	@$(PY) -m tests.hostile 200000
+	@$(PY) -m tests.studio.chains 200000
 
 screenshots: .venv/dev.ready engine browser-tool ## refresh docs/screenshots from the demo data
 	@$(PY) manage.py screenshots

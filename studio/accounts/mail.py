@@ -1,6 +1,7 @@
 """Mail: sent by the queue, so that nobody waits for its server, and a few an hour for each address and each asker."""
 
 import hashlib
+from smtplib import SMTPException
 from typing import Any
 
 from django.contrib.auth.forms import PasswordResetForm
@@ -21,9 +22,12 @@ FOR_ASKER = 20
 
 @queue.task
 def mail(subject: str, text: str, to: str) -> None:
-    """Send a mail; to nobody, nothing."""
+    """Send a mail; to nobody, nothing. Raises Later where its server does not take it."""
     if to:
-        send_mail(subject, text, None, [to])
+        try:
+            send_mail(subject, text, None, [to])
+        except (OSError, SMTPException) as error:
+            raise queue.Later("The mail server does not answer") from error
 
 
 def send(subject: str, text: str, to: str) -> None:

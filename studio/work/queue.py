@@ -35,7 +35,7 @@ from picture.progress import watched
 from sheet import SheetError
 from sheet.caching import cached
 
-__all__ = ["Job", "Known", "expire", "forget", "known", "put", "queue", "stop", "task", "tend"]
+__all__ = ["Job", "Known", "Later", "expire", "forget", "known", "put", "queue", "stop", "task", "tend"]
 
 Task = TypeVar("Task", bound=Callable[..., Any])
 TASKS: dict[str, Callable[..., Any]] = {}
@@ -56,6 +56,8 @@ UNSEEN: Final = 20.0
 """Seconds after which a job that is in no queue, and that nobody is at, is looked for."""
 TRIES: Final = 3
 """How often a job may end its worker before it is given up."""
+WAITS: Final = 11
+"""How often what a job needs is waited for: nearly three hours."""
 GIVEN_UP: Final = ("That ended the process that worked at it, three times.", "Export it smaller.")
 
 
@@ -67,6 +69,7 @@ class Job(msgspec.Struct, frozen=True):
     args: dict[str, Any]
     turn: int = 0
     put: float = 0.0
+    waits: int = 0
 
 
 class Known(msgspec.Struct, frozen=True):
@@ -78,6 +81,10 @@ class Known(msgspec.Struct, frozen=True):
     why: str = ""
     remedy: str = ""
     at: float = 0.0
+
+
+class Later(Exception):
+    """What a job needs is not there just now: it is tried again after 5 s, and each time after twice as long."""
 
 
 class _Stopped(Exception):
@@ -150,6 +157,14 @@ def _put(huey: Huey, jobs: Iterable[Job]) -> list[str]:
 
 def _give(huey: Huey, key: str, turn: int) -> None:
     huey.enqueue(huey.work.task_class((key,), {}, priority=-turn))
+
+
+def _put_off(huey: Huey, key: str, job: Job) -> None:
+    """Have a job done later."""
+    seconds = 5.0 * 2**job.waits
+    huey.put(f"job:{key}", msgspec.structs.replace(job, put=time.time() + seconds, waits=job.waits + 1))
+    huey.delete(f"beat:{key}")
+    huey.work.schedule((key,), delay=seconds, priority=-job.turn)
 
 
 def stop(ids: Iterable[str]) -> None:
@@ -319,6 +334,11 @@ def _work(huey: Huey, key: str) -> None:
         end = Known("done", 1.0, result)
     except _Stopped:
         end = Known("stopped")
+    except Later as later:
+        if job.waits < WAITS:
+            _put_off(huey, key, job)
+            return
+        end = Known("failed", why=f"{later}.", remedy="Try it again.")
     except (SheetError, PictureError) as error:
         end = Known("failed", why=error.message, remedy=error.remedy)
     except MemoryError:

@@ -106,7 +106,12 @@ class Served:
     def __enter__(self) -> "Served":
         said = self._set_up()
         self.pk, self.session = next(line for line in said.splitlines() if line.startswith("KEY")).split()[1:]
-        self.log = (self.data / "log").open("w+")
+        self.log = (self.data / "log").open("a+")
+        self.start()
+        return self
+
+    def start(self) -> None:
+        """Start the server, and wait until it answers."""
         self.process = subprocess.Popen(
             [sys.executable, str(ROOT / "manage.py"), "serve"],
             env=self.environment,
@@ -119,7 +124,7 @@ class Served:
         while time.monotonic() < end:
             try:
                 if self.ask("GET", "/sign-in")[0] == 200:
-                    return self
+                    return
             except OSError:
                 pass
             time.sleep(0.2)

@@ -2,6 +2,7 @@
 
 import contextlib
 import json
+import tempfile
 import threading
 import time
 import zlib
@@ -11,7 +12,7 @@ from uuid import uuid4
 from django.contrib.auth import get_user_model
 from django.db import connection
 from django.test import TransactionTestCase
-from hypothesis import given, settings
+from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase as HypothesisCase
 
@@ -23,6 +24,7 @@ from studio.models import PhotoFile, Project, Revision
 from studio.work import queue, worker_pool
 from tests.hostile import commands
 
+from .chains import Hand, chain, rich
 from .helpers import StudioCase, jpeg
 
 
@@ -131,7 +133,18 @@ class Requests(StudioCase):
 class AnySequence(HypothesisCase):
     """Long sequences through the view: never a server error, and everything can be listed and opened afterwards."""
 
-    @settings(max_examples=6, deadline=None, database=None)
+    @settings(max_examples=2, deadline=None, database=None, suppress_health_check=list(HealthCheck))
+    @given(st.data())
+    def test_chains_on_all_that_a_sheet_can_hold(self, data):
+        user = get_user_model().objects.create_user(f"ada{get_user_model().objects.count()}")
+        self.client.force_login(user)
+        folder = self.enterContext(tempfile.TemporaryDirectory())
+        with self.settings(MEDIA_ROOT=folder, GOUGE_QUEUE=f"{folder}/queue.sqlite3"):
+            hand = Hand(self.client, changes.start(user, "Card", new_sheet(1000, 800, "px", 100)))
+            rich(hand, jpeg(240, 160))
+            chain(data, hand)
+
+    @settings(max_examples=4, deadline=None, database=None)
     @given(st.data())
     def test_never_a_server_error(self, data):
         user = get_user_model().objects.create_user(f"ada{get_user_model().objects.count()}")
@@ -226,7 +239,6 @@ class AtOnce(TransactionTestCase):
         return got
 
     def test_the_same_photo_at_once_is_one_photo(self):
-        import tempfile
         from pathlib import Path
 
         from studio.library.photos import take_in_path

@@ -25,6 +25,7 @@ from studio.work import queue, tasks
 from tests.sheet.helpers import Table
 
 from .helpers import jpeg
+from .mailbox import Mailbox
 from .serving import free_port
 
 
@@ -47,8 +48,8 @@ class Queued(SimpleTestCase):
     def start_queue(self) -> str:
         return str(self.folder / "queue.sqlite3")
 
-    def start_worker(self, processes: int = 1) -> subprocess.Popen:
-        environment = {**os.environ, "GOUGE_DATA": str(self.folder), "GOUGE_SECRET_KEY": settings.SECRET_KEY}
+    def start_worker(self, processes: int = 1, **more: str) -> subprocess.Popen:
+        environment = {**os.environ, **more, "GOUGE_DATA": str(self.folder), "GOUGE_SECRET_KEY": settings.SECRET_KEY}
         environment["GOUGE_REDIS_URL"] = self.where if self.where.startswith("redis") else ""
         command = [sys.executable, "manage.py", "worker", "--processes", str(processes)]
         worker = subprocess.Popen(command, cwd=settings.BASE_DIR, env=environment, start_new_session=True)
@@ -190,6 +191,19 @@ class Queued(SimpleTestCase):
         (key,) = queue.put([self.job("made/gone.png")])
         queue.queue().flush()
         self.assertEqual(queue.known([key])[key].state, "failed")
+
+    def test_mail_waits_for_its_server(self):
+        port = free_port()
+        (key,) = queue.put([queue.Job(0, "mail", {"subject": "A new word", "text": "Here.", "to": "ada@example.org"})])
+        self.start_worker(GOUGE_SMTP=f"127.0.0.1:{port}")
+        end = time.monotonic() + 60
+        while queue.queue().get(f"job:{key}", peek=True).waits == 0:
+            self.assertLess(time.monotonic(), end)
+            time.sleep(0.05)
+        self.assertEqual(queue.known([key])[key].state, "waiting")
+        with Mailbox(port) as box:
+            self.until([key], state=("done",))
+        self.assertEqual([mail["Subject"] for mail in box.mails], ["A new word"])
 
     def test_what_nobody_asked_about_expires(self):
         keys = queue.put([self.job("made/old.png"), self.job("made/new.png")])
