@@ -173,7 +173,12 @@ def open_upright(
                 if image.format == "TIFF" and orientation != 1 and 0x0112 not in image.getexif():
                     # Pillow turns these itself while it loads them, and takes the tag away
                     orientation = 1
-    except (OSError, ValueError, SyntaxError, MemoryError, EOFError):
+    except PictureError:
+        raise
+    # of a damaged file each reader raises what it likes; what the system says is of the disk
+    except Exception as error:
+        if getattr(error, "errno", None):
+            raise
         raise PictureError(f"“{name}” is cut short or damaged.", "Copy or export it again.") from None
     upright = image if small is None else small
     if orientation != 1:

@@ -56,7 +56,8 @@ def opened(source: FilePath | BinaryIO, name: str) -> Image.Image:
             image: Image.Image = Image.open(source, formats=FORMATS)
     except UnidentifiedImageError:
         raise PictureError(f"“{name}” is not a picture that can be read.", f"Use a {WORDS} file.") from None
-    except (OSError, ValueError, SyntaxError, TypeError, MemoryError):
+    # of a damaged file each reader raises what it likes
+    except Exception:
         raise PictureError(f"“{name}” is damaged.", f"Export it again as {WORDS}.") from None
     width, height = image.size
     if width * height > MAX_PIXELS:

@@ -1,9 +1,12 @@
 """A project as one file, to keep or to open elsewhere, and back: a zip, described in docs/file.md."""
 
 import hashlib
+import lzma
 import re
+import struct
 import tempfile
 import zipfile
+import zlib
 from pathlib import Path
 from typing import IO, Any, Final
 
@@ -20,6 +23,7 @@ from sheet.document.tree import remembered
 from sheet.export.order import Order, ordered
 from studio.history import changes
 from studio.models import PhotoFile, Project
+from studio.storage import refuse_if_full
 
 from .photos import previews, take_in_path
 from .thumbs import thumb
@@ -144,7 +148,7 @@ def _taken_out(box: zipfile.ZipFile, file: str, name: str, folder: Path) -> Path
         source = box.open(f"photos/{file}")
     except KeyError:
         raise SheetError(f"“{name}” is missing in that file.", "Save the project as a file once more.") from None
-    with source, path.open("wb") as out:
+    with refuse_if_full(), source, path.open("wb") as out:
         while chunk := source.read(1 << 20):
             size += len(chunk)
             if size > MAX_BYTES:
@@ -205,6 +209,8 @@ def take_photos(owner: Any, source: IO[bytes], sheet: Sheet, manifest: Manifest)
 
 _DAMAGED: Final = (
     zipfile.BadZipFile, zipfile.LargeZipFile, RuntimeError, NotImplementedError, EOFError, OSError,
+    # what readers of damaged members and heads raise
+    zlib.error, lzma.LZMAError, struct.error, ValueError, OverflowError,
 )  # fmt: skip
 
 

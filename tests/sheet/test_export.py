@@ -2,6 +2,8 @@
 
 import unittest
 
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from sheet import SheetError, apply
@@ -116,6 +118,22 @@ class Names(unittest.TestCase):
         self.assertEqual(file_names("{number}_{width}x{height}", "Card", self.files), ["1_40x30", "2_50x20"])
         self.assertEqual(file_names("{number}", "Card", self.files * 6)[:2], ["01", "02"])
         self.assertEqual(file_names("///", "Card", self.files), ["gouge", "gouge-2"])
+
+    @settings(deadline=None, database=None)
+    @given(
+        st.lists(st.sampled_from(["{project}", "{name}", "{number}", "/", "..", "con", "\u202e", "\n", "é"])).map(
+            "".join
+        ),
+        st.text(max_size=300),
+    )
+    def test_whatever_is_typed_a_file_can_have_the_name(self, pattern, project):
+        names = file_names(pattern, project, self.files * 2)
+        self.assertEqual(len(set(names)), 4)
+        for name in names:
+            self.assertRegex(name, r"\A[^\W_][\w.-]{0,104}\Z")
+            # 255 bytes are the most that a name may have (POSIX, NAME_MAX on Linux)
+            self.assertLessEqual(len(name.encode()) + len(".webp"), 255, name)
+            self.assertNotIn(name.partition(".")[0], {"con", "nul", "aux", "prn", "com1", "lpt1"})
 
     def test_a_word_that_means_nothing(self):
         with self.assertRaises(SheetError) as caught:

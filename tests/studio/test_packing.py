@@ -12,10 +12,14 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import CommandError, call_command
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
+from hypothesis import given
+from hypothesis import settings as tries
+from hypothesis import strategies as st
 
 from sheet.document import store
 from sheet.document.model import SCHEMA
 from studio.models import PhotoFile, Project
+from tests.damage import damaged
 
 from .helpers import StudioCase, jpeg
 
@@ -152,6 +156,22 @@ class Refused(PackingCase):
                 self.assertContains(page, words)
                 self.assertEqual(Project.objects.count(), before)
         self.assertContains(self.client.post("/projects/open", follow=True), "No file came with that")
+
+    def test_in_any_state_of_damage_it_is_opened_or_refused_in_words(self):
+        data = self.kept()
+        sheet = zipfile.ZipFile(io.BytesIO(data)).read("sheet.json")
+
+        @tries(max_examples=40, deadline=None, database=None)
+        @given(st.one_of(damaged(data), damaged(sheet).map(lambda text: self.changed(data, **{"sheet.json": text}))))
+        def opened(changed):
+            page = self.open_(changed)
+            self.assertEqual(page.status_code, 200)
+            if "was not opened" not in page.content.decode():
+                project = Project.objects.select_related("head").latest("pk")
+                self.assertGreater(project.head.sheet.width, 0)
+                self.assertEqual(self.client.get(f"/p/{project.pk}/").status_code, 200)
+
+        opened()
 
     def test_only_ones_own(self):
         self.client.force_login(self.other)
