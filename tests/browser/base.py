@@ -115,7 +115,8 @@ class BrowserCase(StaticLiveServerTestCase):
         self.page.set_default_timeout(PATIENCE * 1000)
         # what a person who works with everything in sight has left folded open
         left = {f"{station}/{fold}": True for station in STATIONS for fold in FOLDS} if self.unfolded else {}
-        self.page.goto(f"{self.live_server_url}/health")
+        if self.page.url != f"{self.live_server_url}/health":
+            self.page.goto(f"{self.live_server_url}/health")
         store = "left => { localStorage.clear(); sessionStorage.clear(); localStorage['gouge-folds'] = left; }"
         self.page.evaluate(store, json.dumps(left))
         # gone to from the test's page so that nothing of it is left on its way, and the process stays
@@ -185,10 +186,12 @@ class BrowserCase(StaticLiveServerTestCase):
 
     def at(self, x: float, y: float) -> tuple[float, float]:
         """Return where the sheet's point (px) lies on the screen."""
-        box = self.page.locator("#surface").bounding_box()
-        assert box is not None
+        left, top, width, height = self.page.evaluate(
+            "() => { const r = document.getElementById('surface').getBoundingClientRect();"
+            " return [r.x, r.y, r.width, r.height]; }"
+        )
         sheet = self.sheet
-        return box["x"] + x * box["width"] / sheet.width, box["y"] + y * box["height"] / sheet.height
+        return left + x * width / sheet.width, top + y * height / sheet.height
 
     @property
     def zoom(self) -> float:
