@@ -24,6 +24,7 @@ __all__ = [
     "SIZES",
     "Order",
     "exported",
+    "extent_of",
     "frames_of",
     "ground_of",
     "ordered",
@@ -58,11 +59,13 @@ class Order(msgspec.Struct, frozen=True):
 
     `what` is the sheet, what is `chosen` (the items `ids`), `each` frame and pane as a
     file of its own, or one item's id; empty, it is what is selected, else the sheet.
+    How much of the sheet is its `extent`; empty, all of one with a backdrop, and of another
+    what shows.
     """
 
     what: Annotated[str, Meta(pattern=r"^(|sheet|chosen|each|i[0-9]{1,10})\Z")] = ""
     ids: Annotated[tuple[Id, ...], Meta(max_length=5000)] = ()
-    extent: Literal["trimmed", "whole", "bleed"] = "trimmed"
+    extent: Literal["", "trimmed", "whole", "bleed"] = ""
     margin: Typed = ""
     by: Literal["resolution", "width", "height", "factor"] = "resolution"
     size: Typed = ""
@@ -94,8 +97,13 @@ def _file(sheet: Sheet, order: Order, items: tuple[Item, ...], box: Box) -> Expo
 
 def exported(sheet: Sheet, resolution: float, only: Item | None = None) -> Exported:
     """Return what is exported of the sheet, or of one item, at `resolution` px per inch. Raises SheetError."""
-    order = Order(size=repr(resolution))
-    return _file(sheet, order, () if only is None else (only,), exported_box(sheet, only))
+    order = Order(what="sheet", size=repr(resolution))
+    return ordered(sheet, order)[0] if only is None else _file(sheet, order, (only,), exported_box(sheet, only))
+
+
+def extent_of(sheet: Sheet, order: Order) -> str:
+    """Return how much of the sheet is ordered."""
+    return order.extent or ("trimmed" if sheet.backdrop is None else "whole")
 
 
 def frames_of(items: Iterable[Item]) -> Iterator[Piece]:
@@ -132,8 +140,9 @@ def ordered(sheet: Sheet, order: Order) -> list[Exported]:
     if what != "sheet":
         item = find(sheet, what)
         return [_file(sheet, order, (item,), exported_box(sheet, item))]
-    bleed = sheet.bleed if order.extent == "bleed" else 0.0
-    if order.extent == "trimmed":
+    extent = extent_of(sheet, order)
+    bleed = sheet.bleed if extent == "bleed" else 0.0
+    if extent == "trimmed":
         return [_file(sheet, order, (), exported_box(sheet))]
     return [_file(sheet, order, (), (-bleed, -bleed, sheet.width + bleed, sheet.height + bleed))]
 

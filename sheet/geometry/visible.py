@@ -52,7 +52,7 @@ def _tightened(box: Box, sheet: Sheet) -> Box | None:
 def exported_box(sheet: Sheet, only: Item | None = None) -> Box:
     """Return the box to export (sheet units): of one item, else of all that shows on the sheet.
 
-    With a backdrop the whole sheet shows. Raises SheetError where nothing does.
+    A backdrop is behind it, and does not count. Raises SheetError where nothing shows.
     """
     if only is not None:
         box = visible_box(only)
@@ -63,13 +63,9 @@ def exported_box(sheet: Sheet, only: Item | None = None) -> Box:
                 "what",
             )
         return box
-    if sheet.backdrop is not None:
-        return (0.0, 0.0, sheet.width, sheet.height)
     boxes = [b for b in (visible_box(i) for i in sheet.items) if b]
     if not boxes:
-        raise SheetError(
-            "Nothing shows on this sheet yet.", "Draw a piece, bring in a photo or set a backdrop.", "what"
-        )
+        raise SheetError("Nothing shows on this sheet yet.", "Draw a piece or bring in a photo.", "what")
     box = _tightened(join_boxes(boxes), sheet)
     if box is None:
         raise SheetError("Everything is off the sheet.", "Move something onto it, or choose a frame to export.", "what")

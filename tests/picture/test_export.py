@@ -15,7 +15,7 @@ from picture import FORMATS, fragment
 from picture.draw.raster import render
 from sheet import SheetError
 from sheet.document.model import Photo
-from sheet.export.order import Order, exported
+from sheet.export.order import Order, exported, ordered
 from sheet.geometry.geometry import outline_of, photo_quad
 from sheet.geometry.visible import exported_box, visible_box
 from tests.sheet.helpers import Table
@@ -115,7 +115,7 @@ class Frame(unittest.TestCase):
 
 
 class Sheets(unittest.TestCase):
-    def test_trimmed_to_what_shows_or_whole_with_a_backdrop(self):
+    def test_trimmed_to_what_shows_with_the_backdrop_behind_it(self):
         t = Table()
         a = t.rectangle(100, 50, 200, 100)
         t.do("paint", ids=[a], field="stroke", value="none")
@@ -123,7 +123,11 @@ class Sheets(unittest.TestCase):
         t.do("transform", ids=[a], matrix=[1, 0, 0, 1, -150, 0])
         self.assertEqual(exported_box(t.sheet), (0, 50, 150, 150))
         t.do("backdrop", value="#ffffff")
-        self.assertEqual(exported_box(t.sheet), (0, 0, 1000, 800))
+        self.assertEqual(exported_box(t.sheet), (0, 50, 150, 150))
+        (cropped,) = ordered(t.sheet, Order(what="sheet", extent="trimmed", size="50"))
+        image = Image.open(io.BytesIO(FORMATS["png"].write(t.sheet, cropped, loader, Order(size="50"))))
+        self.assertEqual((image.size, image.mode), ((75, 50), "RGB"))
+        # where nothing is said, a sheet with a backdrop goes out whole
         image = Image.open(io.BytesIO(export_png(t.sheet, 50, loader)))
         self.assertEqual((image.size, image.mode), ((500, 400), "RGB"))
 

@@ -11,7 +11,7 @@ from picture.write.web import WEB, web_outline
 from sheet import Sheet, SheetError
 from sheet.document.model import Item
 from sheet.export.filenames import file_names
-from sheet.export.order import PHOTOS, SIZES, Order, frames_of, ordered
+from sheet.export.order import PHOTOS, SIZES, Order, extent_of, frames_of, ordered
 from sheet.geometry.geometry import pieces_of
 from sheet.inspect.preflight import remarks_on
 from studio.editor.view_state import ViewState
@@ -82,7 +82,8 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     choices = _choices(sheet, items)
     keys = [key for key, _ in choices]
     # what is selected goes out at first; what was picked stays while it is there
-    last = next(k for k, extent in AREAS.items() if extent == order.extent) if order.what == "sheet" else order.what
+    area = next(key for key, extent in AREAS.items() if extent == extent_of(sheet, order))
+    last = area if order.what in ("", "sheet") and (order.what or not ids) else order.what
     picked = last if last in keys else keys[0]
     targets = [_target(sheet, _order_of(order, key, ids), key, name) for key, name in choices]
     at_hand = next(t for t in targets if t["key"] == picked)
