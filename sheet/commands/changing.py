@@ -1,6 +1,7 @@
 """Commands that move, measure, paint, name and order what is there."""
 
 import re
+from collections.abc import Iterable
 from typing import Annotated, Any, Literal
 
 from msgspec import Meta
@@ -9,8 +10,8 @@ from msgspec.structs import replace
 from outline import Matrix
 from sheet.document.errors import SheetError
 from sheet.document.limits import Factor, Id, Ids, MaybeId, Numbers, Typed, clean_name
-from sheet.document.model import BLENDS, CAPS, INK, JOINS, PLACES, Group, Item, Paint, Photo, Sheet
-from sheet.document.tree import change, find, in_stack_order, take_out
+from sheet.document.model import BLENDS, CAPS, INK, JOINS, PLACES, Group, Item, Paint, Photo, Piece, Sheet
+from sheet.document.tree import change, find, parent_of, take_out
 from sheet.geometry import geometry, placing
 from sheet.geometry.copies import default_paint
 from sheet.reading.lengths import parse_degrees, parse_length, parse_percent, show_length
@@ -264,7 +265,10 @@ class Rename(Command, frozen=True):
 
 @register
 class Restack(Command, frozen=True):
-    """Move what is selected to the "top" or "bottom" of the stack, one "up" or "down", or "over" or "under" another."""
+    """Move what is selected to the "top" or "bottom" of the stack, one "up" or "down", or "over" or "under" another.
+
+    What lies in a group, and photos in a frame, are moved among what lies there with them.
+    """
 
     command = "restack"
     locks = False
@@ -273,32 +277,62 @@ class Restack(Command, frozen=True):
     other: MaybeId = ""
 
     def run(self, sheet: Sheet) -> Outcome:
-        chosen = in_stack_order(sheet, self.ids)
-        if not chosen:
+        if not self.ids:
             raise SheetError("Nothing is selected to reorder.", "Click a piece or a photo first.", "ids")
-        wanted = {i.id for i in chosen}
-        order = list(sheet.items)
-        rest = [i for i in order if i.id not in wanted]
-        if self.to == "top":
-            order = rest + chosen
-        elif self.to == "bottom":
-            order = chosen + rest
-        elif self.to in ("up", "down"):
-            step = 1 if self.to == "up" else -1
-            indices = [k for k, i in enumerate(order) if i.id in wanted]
-            for k in reversed(indices) if step == 1 else indices:
-                if 0 <= k + step < len(order) and order[k + step].id not in wanted:
-                    order[k], order[k + step] = order[k + step], order[k]
-        else:
-            at = next((k for k, i in enumerate(rest) if i.id == self.other), None)
-            if at is None:
-                raise SheetError("The item to stack against is not on the sheet.", "Choose another place.", "other")
-            at += self.to == "over"
-            order = rest[:at] + chosen + rest[at:]
-        if [i.id for i in order] == [i.id for i in sheet.items]:
+        holder, order = _lying_with(sheet, self.ids)
+        wanted = set(self.ids)
+        chosen = [i for i in order if i.id in wanted]
+        made = self._ordered(order, chosen)
+        if [i.id for i in made] == [i.id for i in order]:
             where = {"top": "on top", "up": "on top", "bottom": "lowest", "down": "lowest"}.get(self.to, "there")
             raise SheetError(f"{describe_items(chosen)} {'is' if len(chosen) == 1 else 'are'} already {where}.", "")
-        return Outcome(replace(sheet, items=tuple(order)), f"reorder {describe_items(chosen)}", tuple(self.ids))
+        if holder is None:
+            sheet = replace(sheet, items=tuple(made))
+        else:
+            field = "items" if isinstance(holder, Group) else "photos"
+            sheet = change(sheet, [holder.id], lambda item: replace(item, **{field: tuple(made)}))
+        return Outcome(sheet, f"reorder {describe_items(chosen)}", tuple(self.ids))
+
+    def _ordered(self, order: list[Item], chosen: list[Item]) -> list[Item]:
+        wanted = {i.id for i in chosen}
+        rest = [i for i in order if i.id not in wanted]
+        if self.to == "top":
+            return rest + chosen
+        if self.to == "bottom":
+            return chosen + rest
+        if self.to in ("over", "under"):
+            at = next((k for k, i in enumerate(rest) if i.id == self.other), None)
+            if at is None:
+                raise SheetError("The item to stack against is not there.", "Choose another place.", "other")
+            at += self.to == "over"
+            return rest[:at] + chosen + rest[at:]
+        made, step = list(order), 1 if self.to == "up" else -1
+        indices = [k for k, i in enumerate(made) if i.id in wanted]
+        for k in reversed(indices) if step == 1 else indices:
+            if 0 <= k + step < len(made) and made[k + step].id not in wanted:
+                made[k], made[k + step] = made[k + step], made[k]
+        return made
+
+
+def _lying_with(sheet: Sheet, ids: Iterable[str]) -> tuple[Group | Piece | None, list[Item]]:
+    """Return what items lie in, None for the sheet itself, and all that lies there, lowest first. Raises SheetError."""
+    holders = {None if (held := parent_of(sheet, i)) is None else held.id for i in ids}
+    if len(holders) > 1:
+        raise SheetError(
+            "What is selected lies in several places.", "Reorder what lies in one group or frame at a time.", "ids"
+        )
+    (holder_id,) = holders
+    if holder_id is None:
+        return None, list(sheet.items)
+    holder = find(sheet, holder_id)
+    if isinstance(holder, Group):
+        if holder.panes is not None:
+            raise SheetError("Panes lie side by side.", "Take them apart to stack them.", "ids")
+        return holder, list(holder.items)
+    assert isinstance(holder, Piece)
+    if not set(ids) <= {p.id for p in holder.photos}:
+        raise SheetError(f"That is a step of “{holder.name}”.", "Drag it in the cut list at Cut.", "ids")
+    return holder, list(holder.photos)
 
 
 @register

@@ -60,6 +60,62 @@ class Framing(BrowserCase):
         self.notice("cut short")
         self.assertEqual(self.revision, 1)
 
+    def test_a_photos_row_dropped_on_an_outlines_row_goes_in_and_on_a_frames_row_replaces(self):
+        page = self.open()
+        piece = self.draw("rectangle", 50, 50, 300, 200)
+        page.keyboard.press("Escape")
+        first, second = self.bring(at=(800, 600)), self.bring(jpeg(300, 300, (20, 90, 160)), "dusk.jpg", at=(700, 650))
+
+        def drop(one: str, other: str, y: int) -> None:
+            before = self.revision
+            page.locator(f"#lies-{one}").drag_to(page.locator(f"#lies-{other}"), target_position={"x": 60, "y": y})
+            self.wait(lambda: self.revision > before)
+            self.settle()
+
+        drop(first, piece, 13)
+        self.assertEqual([p.id for p in self.item(piece).photos], [first])
+        drop(second, piece, 13)
+        self.assertEqual([p.id for p in self.item(piece).photos], [second])
+        self.assertEqual([i.id for i in self.sheet.items], [piece])
+        # nearer to its edge it is stacked as ever
+        page.keyboard.press("Escape")
+        third = self.bring(jpeg(200, 300), "third.jpg", at=(300, 650))
+        drop(third, piece, 3)
+        self.assertEqual([i.id for i in self.sheet.items], [piece, third])
+
+    def test_photos_in_one_frame_are_listed_top_first_and_stacked_by_dragging_and_keys(self):
+        page = self.open()
+        piece = self.draw("rectangle", 50, 50, 300, 300)
+        page.keyboard.press("Escape")
+        lower, upper = self.bring(at=(800, 600)), self.bring(jpeg(300, 300, (20, 90, 160)), "dusk.jpg", at=(700, 650))
+        self.choose(piece, lower, upper)
+        self.press("p")
+
+        def rows() -> list[str]:
+            return page.eval_on_selector_all(f"[data-within={piece}]", "all => all.map(r => r.dataset.stack)")
+
+        self.assertEqual(rows(), [p.id for p in reversed(self.item(piece).photos)])
+        top, below = rows()
+        before = self.revision
+        page.locator(f"#lies-{below}").drag_to(page.locator(f"#lies-{top}"), target_position={"x": 60, "y": 3})
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        self.assertEqual(rows(), [below, top])
+        self.choose(top)
+        self.press("Home")
+        self.assertEqual(rows(), [top, below])
+        self.assertEqual([p.id for p in self.item(piece).photos], [below, top])
+
+    def test_a_flipped_photo_says_so(self):
+        page = self.open()
+        photo = self.bring(at=(400, 300))
+        row = page.locator(f"#row-{photo}")
+        expect(row).not_to_contain_text("flipped")
+        self.choose(photo)
+        self.push("#flip-across")
+        expect(row).to_contain_text("px/in, flipped")
+        self.assertIn("-1", row.locator("img").evaluate("image => getComputedStyle(image).transform"))
+
     def test_the_row_that_has_the_focus_is_drawn_anew_too(self):
         page = self.open()
         piece = self.draw("rectangle", 200, 200, 200, 200)

@@ -151,6 +151,29 @@ class Changing(CommandCase):
         self.assertIn("already", self.refused("restack", ids=[a], to="bottom").message)
         self.refused("restack", ids=[a], to="over", other="gone")
 
+    def test_restacking_within_a_frame_and_a_group(self):
+        frame, lower, upper = self.t.rectangle(0, 0, 90, 90), self.t.photo(90, 90), self.t.photo(90, 90)
+        self.t.do("put_in", ids=[frame, lower, upper])
+        self.assertEqual([p.id for p in self.t.item(frame).photos], [lower, upper])
+        self.t.do("restack", ids=[lower], to="top")
+        self.assertEqual([p.id for p in self.t.item(frame).photos], [upper, lower])
+        self.t.do("restack", ids=[upper], to="over", other=lower)
+        self.assertEqual([p.id for p in self.t.item(frame).photos], [lower, upper])
+        self.assertIn("already on top", self.refused("restack", ids=[upper], to="up").message)
+        a, b, c = (self.t.rectangle(k, 200, 9, 9) for k in range(3))
+        (group,) = self.t.do("group", ids=[a, b])
+        self.t.do("restack", ids=[a], to="up")
+        self.assertEqual([i.id for i in self.t.item(group).items], [b, a])
+        self.assertIn("several places", self.refused("restack", ids=[a, c], to="top").message)
+        self.refused("restack", ids=[a], to="over", other=c)
+        d = self.t.rectangle(5, 200, 20, 9)
+        self.t.do("combine", ids=[c, d], operation="union")
+        self.assertIn("at Cut", self.refused("restack", ids=[d], to="top").remedy)
+        panes = self.t.rectangle(300, 0, 90, 90)
+        self.t.do("split", ids=[panes], columns="2")
+        first = self.t.sheet.items[-1].items[0].id
+        self.assertIn("side by side", self.refused("restack", ids=[first], to="top").message)
+
     def test_rename_and_remove(self):
         a = self.t.rectangle(0, 0, 9, 9)
         self.t.do("rename", id=a, name="  Plate \n one ")

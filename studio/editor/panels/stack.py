@@ -6,11 +6,13 @@ from typing import NamedTuple
 
 from django.template.loader import render_to_string
 
+from outline import Matrix
 from picture import outline_thumb
 from sheet import Photo, Piece, Sheet
 from sheet.caching import cached
 from sheet.document.model import Group, Item, Shape
 from sheet.document.store import encoded
+from sheet.document.tree import find
 from sheet.geometry import geometry
 from sheet.inspect.dimensions import px_per_inch
 from studio.editor.view_state import ViewState
@@ -50,6 +52,8 @@ class Row(NamedTuple):
     framed: bool
     file: str
     thumb: str
+    flipped: bool
+    takes: str
     newer: int
     mark: str
 
@@ -78,7 +82,7 @@ def _listed(item: Item, within: str = "", depth: int = 0) -> Iterator[_Lies]:
                 if not (isinstance(lies.item, Photo) and lies.item.file in shared):
                     yield lies
     elif isinstance(item, Piece):
-        for photo in item.photos:
+        for photo in reversed(item.photos):
             yield _Lies(photo, item.id, depth + 1)
 
 
@@ -89,12 +93,16 @@ def _mark(view: ViewState, lies: _Lies) -> str:
 
 def _row(sheet: Sheet, view: ViewState, lies: _Lies) -> Row:
     item, within, depth = lies
+    flipped = isinstance(item, Photo) and Matrix(*item.matrix).determinant < 0
+    takes = ""
     if isinstance(item, Photo):
         note, file, thumb = f"{px_per_inch(sheet, item)} px/in", item.file, ""
     else:
         note, file, thumb = item.kind, "", _thumb(item)
-    framed = isinstance(item, Photo) and bool(within)
-    shown = (item.id, item.name, note, within, depth, item.locked, item.hidden, framed, file, thumb)
+        if isinstance(item, Piece):
+            takes = "replace_photo" if item.photos else "put_in"
+    framed = isinstance(item, Photo) and isinstance(find(sheet, within) if within else None, Piece)
+    shown = (item.id, item.name, note, within, depth, item.locked, item.hidden, framed, file, thumb, flipped, takes)
     return Row(*shown, view.newer(item), _mark(view, lies))
 
 
@@ -106,7 +114,7 @@ def _row_html(row: Row) -> str:
 
 def _later(view: ViewState, lies: _Lies) -> str:
     """Return the place of a row that is asked for once it is in view."""
-    stack = "" if lies.within else f' data-stack="{lies.item.id}"'
+    stack = f' data-stack="{lies.item.id}" data-within="{lies.within}"'
     return f'<li class="later" id="lies-{lies.item.id}"{stack} data-mark="{_mark(view, lies)}"></li>'
 
 
