@@ -32,7 +32,7 @@ worker: .venv/app.ready extras engine ## do queued work on this machine too (GOU
 	@$(PY) manage.py worker
 
 test: .venv/dev.ready browser-tool redis-tool front-tool lint types engine ## every check and every test
-	@$(PY) manage.py test --noinput --parallel 3
+	@$(PY) manage.py test --noinput --parallel 2
 
 check: .venv/dev.ready engine ## style, types and the tests of outline and sheet but for slow ones, within a minute
 	@$(MAKE) -s -j2 -O lint-and-types quick-tests

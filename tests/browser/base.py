@@ -54,7 +54,7 @@ ARGS = [
     f"--disable-features={','.join(OFF)}",
 ]
 CHROMIUM = "/usr/bin/chromium"
-PATIENCE = 30
+PATIENCE = 60
 """Seconds that anything may take, since it may have the cores with another test's workers."""
 expect.set_options(timeout=PATIENCE * 1000)
 SIZE: ViewportSize = {"width": 1280, "height": 800}
@@ -70,6 +70,18 @@ def browser():
     return _shared["browser"]
 
 
+ASKING = """
+window.asking = 0;
+const plain = window.fetch;
+window.fetch = (...all) => {
+  window.asking++;
+  const over = () => requestAnimationFrame(() => requestAnimationFrame(() => window.asking--));
+  return plain.apply(window, all).finally(over);
+};
+"""
+"""Counts what a page waits for: an answer moves what is pressed next."""
+
+
 def _context() -> BrowserContext:
     """Return the one context of this process, without cookies, permissions or pages but the first.
 
@@ -77,6 +89,7 @@ def _context() -> BrowserContext:
     """
     if "context" not in _shared:
         _shared["context"] = browser().new_context(viewport=SIZE, accept_downloads=True)
+        _shared["context"].add_init_script(ASKING)
         _shared["context"].new_page()
     context: BrowserContext = _shared["context"]
     context.clear_cookies()
@@ -272,6 +285,7 @@ class BrowserCase(StaticLiveServerTestCase):
 
     def push(self, selector: str) -> None:
         """Press a button and wait for the step it makes."""
+        self.page.wait_for_function("() => !window.asking")
         before = self.revision
         self.page.locator(selector).click()
         self.wait(lambda: self.revision > before)

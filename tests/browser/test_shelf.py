@@ -96,6 +96,7 @@ class Keeping(ShelfCase):
         self.open()
         page = self.page
         page.keyboard.press("y")
+        page.locator(".outline-tile").first.wait_for()
         page.locator("#find-category").select_option("Corners")
         page.locator("#find-ready").focus()
         page.keyboard.press("ArrowDown")

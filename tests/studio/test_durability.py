@@ -75,7 +75,7 @@ class Killed(unittest.TestCase):
                         "Cookie": f"csrftoken={TOKEN}; sessionid={session}",
                     },
                 )
-                with urllib.request.urlopen(request, timeout=10) as answer:
+                with urllib.request.urlopen(request, timeout=90) as answer:
                     return json.load(answer)["revision"]
 
             def edit():
@@ -88,7 +88,7 @@ class Killed(unittest.TestCase):
                     acknowledged.append(revision)
 
             try:
-                end = time.monotonic() + 30
+                end = time.monotonic() + 120
                 while time.monotonic() < end:
                     try:
                         socket.create_connection(("127.0.0.1", port), 1).close()
@@ -97,7 +97,7 @@ class Killed(unittest.TestCase):
                         time.sleep(0.1)
                 hand = threading.Thread(target=edit)
                 hand.start()
-                end = time.monotonic() + 30
+                end = time.monotonic() + 120
                 while len(acknowledged) < 40 and time.monotonic() < end:
                     time.sleep(0.005)
             finally:

@@ -17,5 +17,5 @@ class Left(unittest.TestCase):
                 every = psutil.Process(served.process.pid).children(recursive=True)
                 self.assertGreater(len(every), 6)
                 os.kill(served.process.pid, how)
-                served.process.wait(10)
+                served.process.wait(90)
                 self.assertTrue(gone(every), every)
