@@ -19,6 +19,7 @@ from sheet.document.limits import clean_name
 
 from .models import Project
 from .operations.middleware import answer_to
+from .storage import FULL
 
 __all__ = [
     "broken",
@@ -71,7 +72,8 @@ def refusal(message: str, remedy: str = "", field: str = "", status: int = 422) 
 
 
 def refused(error: SheetError | PictureError, field: str = "", status: int = 422) -> JsonResponse:
-    """Return the answer to an error of the sheet or of a picture."""
+    """Return the answer to an error of the sheet or of a picture; 507 where the disk is full (RFC 4918)."""
+    status = 507 if error.message == FULL[0] else status
     return refusal(error.message, error.remedy, getattr(error, "field", "") or field, status)
 
 

@@ -36,6 +36,7 @@ SETUP = """
 import json
 from django.conf import settings
 from django.contrib.auth import get_user_model
+from django.contrib.auth.hashers import make_password
 from django.test import Client
 from sheet import apply, new_sheet
 from studio.history import changes
@@ -44,9 +45,9 @@ sheet = new_sheet(1000, 800)
 for k in range(60):
     place = {"x": 37 * k % 800, "y": 91 * k % 600, "width": 90, "height": 70}
     sheet = apply(sheet, "draw", {"kind": ("rectangle", "ellipse")[k % 2], **place}).sheet
-told = []
+told, word = [], make_password("a-long-enough-word")
 for k in range(PEOPLE):
-    user = get_user_model().objects.create_user(f"person{k}", f"person{k}@marram.example", "a-long-enough-word")
+    user = get_user_model().objects.create(username=f"person{k}", email=f"person{k}@marram.example", password=word)
     project = changes.start(user, "Soak", sheet)
     client = Client()
     client.force_login(user)
@@ -143,6 +144,19 @@ def judged(served: Served, log: Log, faults: Faults) -> list[tuple[str, float, s
     ]
 
 
+def raised(log: str) -> Counter[str]:
+    """Return what the tracebacks in a log end with, and how often."""
+    found: Counter[str] = Counter()
+    inside = False
+    for row in log.splitlines():
+        if row.startswith("Traceback"):
+            inside = True
+        elif inside and row and not row.startswith(" "):
+            found[row[:110]] += 1
+            inside = False
+    return found
+
+
 def drawn(level: list[tuple], log: Log, faults: Faults, began: float, seconds: float) -> str:
     """Return the plot: memory, p95 of the waits in each 20 s, and the faults, over the time."""
     wide, high = 900, 300
@@ -185,17 +199,19 @@ def main(seconds: float) -> None:
         redis = Redis(Path(name))
         after.callback(redis.kill)
         mail_port, log = free_port(), Log()
-        served = Served(
-            SETUP.replace("PEOPLE", str(PEOPLE), 1),
-            GOUGE_ADDRESS="2000", GOUGE_AT_ONCE="0.01", GOUGE_SMTP=f"127.0.0.1:{mail_port}",
-            GOUGE_REDIS_URL=f"redis://127.0.0.1:{redis.port}", GOUGE_WORKERS="3",
-        )  # fmt: skip
-        mounted = ["mount", "-t", "tmpfs", "-o", f"size={ROOM}", "tmpfs", str(served.data)]
+        disk = Path(name) / "disk"
+        disk.mkdir()
+        mounted = ["mount", "-t", "tmpfs", "-o", f"size={ROOM}", "tmpfs", str(disk)]
         has_disk = os.geteuid() == 0 and subprocess.run(mounted, check=False).returncode == 0
         if has_disk:
-            after.callback(subprocess.run, ["umount", "-l", str(served.data)], check=False)
+            after.callback(subprocess.run, ["umount", "-l", str(disk)], check=False)
         else:
             print("  no disk of its own can be mounted here: that it is full is left out")
+        served = Served(
+            SETUP.replace("PEOPLE", str(PEOPLE), 1), str(disk),
+            GOUGE_ADDRESS="2000", GOUGE_AT_ONCE="0.001", GOUGE_SMTP=f"127.0.0.1:{mail_port}", GOUGE_SECONDS="30",
+            GOUGE_REDIS_URL=f"redis://127.0.0.1:{redis.port}", GOUGE_WORKERS="3",
+        )  # fmt: skip
         served.told = ""
         manage = served.manage
 
@@ -210,9 +226,11 @@ def main(seconds: float) -> None:
             began = time.monotonic()
             level = worked(seconds, served, faults, told, log)
             figures = judged(served, log, faults)
-            errors = [row for row in served.said().splitlines() if "Traceback" in row]
+            errors = raised(served.said())
             (ROOT / "docs" / "soak.svg").write_text(drawn(level, log, faults, began, seconds))
-    print(f"  {PEOPLE} people, {seconds:.0f} s, {len(log.waits)} requests, tracebacks in the log: {len(errors)}")
+    print(f"  {PEOPLE} people, {seconds:.0f} s, {len(log.waits)} requests, tracebacks in the log: {errors.total()}")
+    for what, count in errors.most_common(8):
+        print(f"  {count:5d} × {what}")
     for what, figure, limit in figures:
         print(f"  {what:48s} {figure:9.3g}   {limit}")
     for what, count in log.wrong.most_common(12):

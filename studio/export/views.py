@@ -20,7 +20,6 @@ from studio.http import own_project, posted, refusal, refused
 from studio.library.photos import originals
 from studio.library.thumbs import thumb_of
 from studio.models import Export, Project
-from studio.storage import FULL
 from studio.work.memory import room
 
 from .exports import as_row, begin, fetched, followed, forget, halt
@@ -154,7 +153,7 @@ def export_file(request: HttpRequest, pk: int, number: int) -> HttpResponse:
     try:
         return _file(made)
     except SheetError as error:
-        return refused(error, status=507 if error.message == FULL[0] else 410)
+        return refused(error, status=410)
 
 
 @login_required

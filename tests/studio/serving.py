@@ -70,9 +70,9 @@ def below(served: "Served", *words: str) -> psutil.Process:
 class Served:
     """A server with a person and a project, or with what else `setup` makes; `with` starts and ends it."""
 
-    def __init__(self, setup: str = _SETUP, **environment: str):
+    def __init__(self, setup: str = _SETUP, where: str | None = None, **environment: str):
         self.setup = setup
-        self.folder = tempfile.TemporaryDirectory()
+        self.folder = tempfile.TemporaryDirectory(dir=where)
         self.data = Path(self.folder.name)
         self.port = free_port()
         self.environment = {

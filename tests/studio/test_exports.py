@@ -338,7 +338,7 @@ class NoRoom(ExportsCase):
                 self.upload(jpeg(50, 40), "new.jpg"),
                 self.upload(b'<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0h9v9z"/></svg>', "new.svg"),
             ):
-                self.assertEqual(answer.status_code, 422)
+                self.assertEqual(answer.status_code, 507)
                 self.assertIn("no room", answer.json()["error"])
         self.assertEqual(self.files(), before)
         self.assertEqual(self.listed()["rows"], [])
@@ -365,7 +365,7 @@ class NoRoom(ExportsCase):
             mock.patch("os.posix_fallocate", side_effect=full),
         ):
             answer = self.order(what=self.frame)
-            self.assertEqual(answer.status_code, 422)
+            self.assertEqual(answer.status_code, 507)
             self.assertIn("no room", answer.json()["error"])
             with self.settings(GOUGE_AT_ONCE=0.01):
                 self.order(what=self.frame)
