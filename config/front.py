@@ -117,9 +117,10 @@ DOOR = """    location ~ "^/{pattern}" {{
     }}"""
 
 _PAGE = """<!DOCTYPE html><html lang="en"><title>{title} · Gouge</title>{head}<style>
-body {{{{ background: #ece7de; color: #2b2722; font: 17px/1.5 system-ui, sans-serif;
-margin: 16vh auto; max-width: 26em; padding: 0 1em }}}} a {{{{ color: inherit }}}}</style><h1>{title}</h1><p>{words}</p>
-<p><a href="/">To the projects</a></p></html>"""
+body {{{{ background: #f5f0e6; color: #22302f; font: 16px/1.5 system-ui, sans-serif; margin: 16vh auto; width: 22em;
+max-width: 86vw; box-sizing: border-box; padding: 28px; border: 1px solid #d9d0bd; border-radius: 12px }}}}
+h1 {{{{ font-size: 1.35em; margin: 0 }}}} a {{{{ color: #22302f }}}}</style><h1>{title}</h1><p>{words}</p>
+<a href="/">To the projects</a></html>"""
 
 
 def _said(title: str, words: str, head: str = "") -> str:

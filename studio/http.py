@@ -100,7 +100,7 @@ def unreadable(request: HttpRequest, exception: Exception) -> HttpResponse:
     """Answer a request that cannot be read, such as a form with a file whose name fills a page."""
     why, remedy = "That can’t be read.", "Reload the page, and try again."
     if isinstance(exception, MultiPartParserError):
-        why, remedy = "A file in it has a name that is too long.", "Give it a shorter name."
+        why, remedy = "The name of a file is too long.", "Give it a shorter one."
     if request.accepts("text/html"):
         return render(request, "400.html", {"message": why, "remedy": remedy}, status=400)
     return refusal(why, remedy, status=400)

@@ -50,7 +50,8 @@ class Matrix:
     @property
     def angle(self) -> float:
         """The turn of the x axis in degrees, in (-180, 180]."""
-        return math.degrees(math.atan2(self.b, self.a))
+        # 0.0 for -0.0, which would be the other end of the range
+        return math.degrees(math.atan2(self.b + 0.0, self.a))
 
     def inverse(self) -> "Matrix":
         """Return the map that undoes this one. Raises ValueError where it flattens the plane."""

@@ -151,10 +151,16 @@ def reach(item: Item, m: Matrix) -> float:
 
 
 def angle_of(items: list[Item]) -> float:
-    """Return the turn of a single item in degrees; 0 for several, whose box is upright."""
+    """Return the turn of a single item in degrees; 0 for several, whose box is upright.
+
+    Flipped across and flipped down are half a turn apart: of a flipped one it is the smaller.
+    """
     if len(items) != 1:
         return 0.0
-    return geometry.local_frame(items[0])[2].angle
+    m = geometry.local_frame(items[0])[2]
+    if m.determinant > 0 or abs(m.angle) <= 90:
+        return m.angle
+    return m.angle - math.copysign(180.0, m.angle)
 
 
 def sized(items: list[Item], box: Box, field: str, value: float, keep: bool, about: tuple[float, float]) -> Matrix:

@@ -24,6 +24,21 @@ class Dimensions(TableCase):
         self.assertEqual(both.details, ())
         self.assertIsNone(dimensions_of(self.table.sheet, []))
 
+    def test_what_is_flipped_is_not_turned(self):
+        one = self.table.photo(300, 200)
+
+        def shown() -> str:
+            return dimensions_of(self.table.sheet, [self.table.item(one)]).numbers[4].value
+
+        # both ways are half a turn
+        for way, turn in (("across", "0°"), ("down", "180°"), ("across", "0°"), ("down", "0°")):
+            self.table.do("flip", ids=[one], way=way)
+            self.assertEqual(shown(), turn)
+        self.table.do("flip", ids=[one], way="down")
+        for typed in ("30", "-45", "90"):
+            self.table.do("measure", ids=[one], field="angle", value=typed)
+            self.assertEqual(shown(), f"{typed}°")
+
     def test_details_that_differ_are_mixed(self):
         a, b = self.table.rectangle(0, 0, 100, 50), self.table.rectangle(200, 0, 100, 50)
         self.table.do("set_detail", ids=[a], field="radius", value="10")
