@@ -319,7 +319,7 @@ def _lying_with(sheet: Sheet, ids: Iterable[str]) -> tuple[Group | Piece | None,
     holders = {None if (held := parent_of(sheet, i)) is None else held.id for i in ids}
     if len(holders) > 1:
         raise SheetError(
-            "What is selected lies in several places.", "Reorder what lies in one group or frame at a time.", "ids"
+            "The selected items are in different groups or frames.", "Reorder one group or frame at a time.", "ids"
         )
     (holder_id,) = holders
     if holder_id is None:
@@ -327,7 +327,7 @@ def _lying_with(sheet: Sheet, ids: Iterable[str]) -> tuple[Group | Piece | None,
     holder = find(sheet, holder_id)
     if isinstance(holder, Group):
         if holder.panes is not None:
-            raise SheetError("Panes lie side by side.", "Take them apart to stack them.", "ids")
+            raise SheetError("Panes have no order of their own.", "Split them up first.", "ids")
         return holder, list(holder.items)
     assert isinstance(holder, Piece)
     if not set(ids) <= {p.id for p in holder.photos}:

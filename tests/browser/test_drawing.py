@@ -446,6 +446,14 @@ class Placing(BrowserCase):
         for i in (a, b, c):
             x0, y0, x1, y1 = self.box(i)
             self.near(((x0 + x1) / 2, (y0 + y1) / 2), (500, 400), 1)
+        # what was chosen stays, and one alone needs no choice
+        self.open()
+        expect(self.page.locator("#align-to")).to_have_value("sheet")
+        self.page.select_option("#align-to", "chosen")
+        self.choose(a)
+        self.push("#align-top")
+        self.notice("aligned to the sheet")
+        self.assertEqual(self.box(a)[1], 0)
 
     def test_snap_to_an_edge_shows_it_and_ctrl_turns_it_off(self):
         a, b, _ = self.pieces()

@@ -2,6 +2,7 @@
 
 import math
 
+from sheet import apply
 from sheet.document.model import CutList, Group, Piece
 from sheet.geometry.geometry import box_of, outline_of
 from sheet.inspect.snapping import modules
@@ -41,8 +42,14 @@ class Aligning(TableCase):
         for box in after[1:]:
             self.assertAlmostEqual((box[1] + box[3]) / 2, 150)
 
-    def test_one_alone_says_what_to_do(self):
-        self.refused("nothing to align it to", "align", ids=[self.a], side="left")
+    def test_one_alone_is_aligned_to_the_sheet(self):
+        outcome = apply(self.table.sheet, "align", {"ids": [self.a], "side": "left"})
+        self.assertIn("aligned to the sheet", outcome.note)
+        self.table.do("align", ids=[self.a], side="left")
+        self.assertEqual(self.boxes()[0][0], 0)
+        self.table.do("align", ids=[self.a], side="bottom", to=self.a)
+        self.assertEqual(self.boxes()[0][3], self.table.sheet.height)
+        self.refused("already lined up with the sheet", "align", ids=[self.a], side="left", to="sheet")
 
     def test_even_gaps_and_a_given_gap(self):
         self.table.do("space", ids=[self.a, self.b, self.c], axis="x")

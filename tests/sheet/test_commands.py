@@ -164,7 +164,7 @@ class Changing(CommandCase):
         (group,) = self.t.do("group", ids=[a, b])
         self.t.do("restack", ids=[a], to="up")
         self.assertEqual([i.id for i in self.t.item(group).items], [b, a])
-        self.assertIn("several places", self.refused("restack", ids=[a, c], to="top").message)
+        self.assertIn("different groups", self.refused("restack", ids=[a, c], to="top").message)
         self.refused("restack", ids=[a], to="over", other=c)
         d = self.t.rectangle(5, 200, 20, 9)
         self.t.do("combine", ids=[c, d], operation="union")
@@ -172,7 +172,7 @@ class Changing(CommandCase):
         panes = self.t.rectangle(300, 0, 90, 90)
         self.t.do("split", ids=[panes], columns="2")
         first = self.t.sheet.items[-1].items[0].id
-        self.assertIn("side by side", self.refused("restack", ids=[first], to="top").message)
+        self.assertIn("no order", self.refused("restack", ids=[first], to="top").message)
 
     def test_rename_and_remove(self):
         a = self.t.rectangle(0, 0, 9, 9)

@@ -29,7 +29,10 @@ def _move_all(sheet: Sheet, moves: dict[str, Matrix]) -> Sheet:
 
 @register
 class Align(Command, frozen=True):
-    """Align what is selected: to the "sheet", to the box of all "chosen", or to one of them by its id."""
+    """Align what is selected: to the "sheet", to the box of all "chosen", or to one of them by its id.
+
+    What is selected alone is aligned to the sheet.
+    """
 
     command = "align"
     ids: Ids
@@ -39,23 +42,18 @@ class Align(Command, frozen=True):
     def run(self, sheet: Sheet) -> Outcome:
         chosen = require_selection(sheet, self.ids, "align")
         boxes = {i.id: geometry.box_of(i) for i in chosen}
-        if self.to == "sheet":
+        to = "sheet" if len(chosen) == 1 else self.to
+        if to == "sheet":
             target: Box = (0.0, 0.0, sheet.width, sheet.height)
-        elif self.to == "chosen":
-            if len(chosen) < 2:
-                raise SheetError(
-                    f"Only “{chosen[0].name}” is selected, so there is nothing to align it to.",
-                    "Select another piece too, or align to the sheet.",
-                    "ids",
-                )
+        elif to == "chosen":
             target = geometry.join_boxes(list(boxes.values()))
-        elif self.to in boxes:
-            target = boxes[self.to]
+        elif to in boxes:
+            target = boxes[to]
         else:
             raise SheetError("The item to align to isn’t selected.", "Select it too.", "to")
         moves = {}
         for key, (x0, y0, x1, y1) in boxes.items():
-            if key == self.to:
+            if key == to:
                 continue
             dx = {
                 "left": target[0] - x0,
@@ -72,12 +70,13 @@ class Align(Command, frozen=True):
             if abs(dx) > STILL or abs(dy) > STILL:
                 moves[key] = Matrix.move(dx, dy)
         if not moves:
-            where = {"sheet": "the sheet", "chosen": "one another"}.get(self.to) or f"“{find(sheet, self.to).name}”"
+            where = {"sheet": "the sheet", "chosen": "one another"}.get(to) or f"“{find(sheet, to).name}”"
             raise SheetError(
                 f"{describe_items(chosen)} {'is' if len(chosen) == 1 else 'are'} already lined up with {where}.", ""
             )
         word = "centre" if self.side == "both" else f"align {self.side} of"
-        return Outcome(_move_all(sheet, moves), f"{word} {describe_items(chosen)}", tuple(self.ids))
+        note = f"“{chosen[0].name}” is selected alone, and was aligned to the sheet." if to != self.to else ""
+        return Outcome(_move_all(sheet, moves), f"{word} {describe_items(chosen)}", tuple(self.ids), note)
 
 
 def _middle(box: Box, k: int) -> tuple[float, float]:
