@@ -98,10 +98,9 @@ class Faults:
 
         def serve() -> None:
             for until in (gone[0], None):
-                with Mailbox(self.mail_port) as box:
+                with Mailbox(self.mail_port, self.came):
                     while not over.wait(0.5) and (until is None or time.monotonic() - began < until):
                         pass
-                    self.came += box.mails
                 if until is not None and not over.is_set():
                     away = time.monotonic()
                     over.wait(gone[1])

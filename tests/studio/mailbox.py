@@ -25,14 +25,14 @@ class _Talk(socketserver.StreamRequestHandler):
 
 
 class Mailbox(socketserver.ThreadingTCPServer):
-    """Serves at a port of 127.0.0.1 while `with` lasts; `mails` is what came."""
+    """Serves at a port of 127.0.0.1 while `with` lasts; `mails` is what came, put to what is there already."""
 
     allow_reuse_address = True
     daemon_threads = True
 
-    def __init__(self, port: int):
+    def __init__(self, port: int, mails: list[Message] | None = None):
         super().__init__(("127.0.0.1", port), _Talk)
-        self.mails: list[Message] = []
+        self.mails = [] if mails is None else mails
 
     def __enter__(self) -> "Mailbox":
         threading.Thread(target=self.serve_forever, args=(0.05,), daemon=True).start()
