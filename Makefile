@@ -69,8 +69,8 @@ fuzz: .venv/dev.ready engine ## 100,000 generated cases against sample points, 2
 screenshots: .venv/dev.ready engine browser-tool ## refresh docs/screenshots from the demo data
 	@$(PY) manage.py screenshots
 
-engine-pictures: .venv/app.ready engine ## draw docs/engine anew with the engine
-	@$(PY) docs/engine_pictures.py
+engine-pictures: .venv/dev.ready engine ## draw docs/engine and docs/refit.svg anew with the engine
+	@$(PY) docs/engine_pictures.py && $(PY) docs/refit_picture.py
 
 stats: ## share of tests in the code
 	@count() { git ls-files -- "$$@" | grep -E '\.(py|js|html|css)$$' | grep -vE '(vendor|migrations)/' | xargs cat | grep -cvE '^\s*$$'; }; \

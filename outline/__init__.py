@@ -2,7 +2,7 @@
 
 from .curves import nodes
 from .curves.fitting import deviation, fit, flattened, simplify
-from .curves.lengthen import curves_across, find_bands, lengthened
+from .curves.lengthen import band_groups, curves_across, find_bands, free_bands, lengthened, stretched
 from .curves.measure import Margins, centroid, distance, inner_point, length, margins, stroke_bounds
 from .curves.offset import JOINS as offset_joins
 from .curves.offset import largest_radius, offset, round_corners
@@ -21,9 +21,12 @@ __all__ = [
     "ALIGNMENTS",
     "CAPS",
     "EDGES",
+    "band_groups",
     "curves_across",
     "find_bands",
+    "free_bands",
     "lengthened",
+    "stretched",
     "FONTS",
     "Lettered",
     "READY",

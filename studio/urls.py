@@ -82,6 +82,7 @@ urlpatterns = [
     path("shelf/tiles", shelf_views.tiles, name="shelf_tiles"),
     path("shelf/receive", shelf_views.receive, name="shelf_receive"),
     path("shelf/<int:pk>/picture.png", shelf_views.picture, name="shelf_picture"),
+    path("shelf/<int:pk>/by-hand/<str:variant>", shelf_views.by_hand, name="shelf_by_hand"),
     path("shelf/<int:pk>/open", shelf_views.shelf_open, name="shelf_open"),
     path("shelf/<int:pk>/rename", shelf_views.rename, name="shelf_rename"),
     path("shelf/<int:pk>/variants", shelf_views.variants, name="shelf_variants"),

@@ -2,7 +2,7 @@
 
 from .arclength import Chain
 from .fitting import deviation, fit, flattened, simplify
-from .lengthen import Band, curves_across, find_bands, lengthened
+from .lengthen import Band, band_groups, curves_across, find_bands, free_bands, lengthened, stretched
 from .measure import Margins, centroid, distance, inner_point, length, margins, nesting, stroke_bounds
 from .offset import JOINS, check_join, largest_radius, offset, round_corners
 from .stroke_outline import CAPS, dashed, stroke_outline
@@ -30,7 +30,10 @@ __all__ = [
     "stroke_outline",
     "dashed",
     "Band",
+    "band_groups",
     "curves_across",
     "find_bands",
+    "free_bands",
     "lengthened",
+    "stretched",
 ]

@@ -260,12 +260,25 @@ class PlanarMap:
         """
         if self._empty or len(self._e_num) == 0:
             return []
+        return self._lines(None if label is None else self._parting(label))
+
+    def shared_border(self, a: int, b: int) -> list[Path]:
+        """Return every piece between crossings of what is border of path `a` and of path `b`, as open paths."""
+        if self._empty or len(self._e_num) == 0:
+            return []
+        return self._lines(self._parting(self._held(a)) & self._parting(self._held(b)))
+
+    def _parting(self, label: np.ndarray) -> np.ndarray:
+        """Return which edges have another label (one per face) at their left than at their right."""
+        parting: np.ndarray = label[self._left[0::2]] != label[self._left[1::2]]
+        return parting
+
+    def _lines(self, which: np.ndarray | None) -> list[Path]:
         numbers, ranges = self._e_num, self._e_range
-        if label is not None:
-            apart = label[self._left[0::2]] != label[self._left[1::2]]
-            if not apart.any():
+        if which is not None:
+            if not which.any():
                 return []
-            numbers, ranges = np.ascontiguousarray(numbers[apart]), np.ascontiguousarray(ranges[apart])
+            numbers, ranges = np.ascontiguousarray(numbers[which]), np.ascontiguousarray(ranges[which])
         ctrl, kind, starts, closed = _trace_lines(self._ctrl, self._at, numbers, ranges, self.tolerance)
         out = []
         for k, shut in enumerate(closed.tolist()):

@@ -8,6 +8,7 @@ import msgspec
 from msgspec import Meta
 from msgspec.structs import replace
 
+from outline import OutlineError
 from sheet.document.errors import SheetError
 from sheet.document.ids import new_ids
 from sheet.document.library import PhotoFacts
@@ -18,7 +19,7 @@ from sheet.geometry import geometry, placing
 from sheet.geometry.copies import as_piece, copied
 from sheet.geometry.covering import held
 from sheet.geometry.geometry import Box, covers
-from sheet.geometry.refit import proportion_of, refitted, variant_size
+from sheet.geometry.refit import proportion_of, variant_of
 
 __all__ = ["WHERES", "Seat", "Shot", "Where", "box_in", "filled", "frame_named", "matching", "seat_by", "variants_of"]
 
@@ -168,8 +169,8 @@ def variants_of(sheet: Sheet, item_id: str, given: Mapping[str, Item] | None = N
         if word == own:
             continue
         try:
-            made = (given or {}).get(word) or refitted(item, *variant_size(x1 - x0, y1 - y0, word))
-        except SheetError:
+            made = (given or {}).get(word) or variant_of(item, word)
+        except (SheetError, OutlineError):
             continue
         on, copy = copied(sheet, made)
         out[word] = change(on, [item_id], lambda _, copy=copy: replace(copy, id=item_id))  # type: ignore[misc]

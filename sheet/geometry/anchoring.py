@@ -1,71 +1,39 @@
-"""How the parts of a frame hold when it gets another proportion, and across which bands a plain path lengthens.
+"""How the parts of a frame can hold when it gets another proportion, and across which bands a plain path lengthens.
 
 Along each axis a part holds to a side, to the middle, to both sides (it lengthens), or
-is scaled; as long as nothing is said, that is guessed.
+is scaled.
 """
 
-from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
-from typing import Final
+from collections.abc import Iterable
 
 from msgspec.structs import replace
 
 import outline
 from outline import Matrix
+from outline.curves.bands import Band, Groups
+from sheet.caching import cached
 from sheet.document.errors import SheetError
-from sheet.document.kinds import EdgeRun, Ellipse, Freehand, Lettering, Plain, Polygon, Silhouette, Star
+from sheet.document.kinds import EdgeRun, Freehand, Lettering, Plain, Silhouette
 from sheet.document.model import CutList, Group, Hold, Holds, Item, Photo, Piece, Shape, Step
-from sheet.document.tree import members
 
 from . import geometry
-from .geometry import Box
 
 __all__ = [
-    "Part",
     "along",
+    "band_groups",
     "bands_of",
     "bands_on_sheet",
     "can_anchor",
     "crossed",
-    "guessed",
+    "free_on_sheet",
     "has_bands",
     "anchors_set",
-    "inner_of",
     "keeps_form",
     "lengthens",
     "line_of",
-    "parts_of",
-    "slack",
     "turned_by",
     "with_bands",
 ]
-
-EVEN: Final = 0.01
-"""How much of the whole two margins may differ and still be called even."""
-SPANS: Final = 0.5
-"""The share of the whole from which a part spans it."""
-WHOLE: Final = 0.9
-"""The share of the whole, along both axes, from which a part is all of it; in the middle of it, `SPANS` is enough."""
-_REGULAR: Final = (Ellipse, Polygon, Star)
-"""Shapes whose form is all they have: longer along one axis, they are stretched."""
-
-
-@dataclass(frozen=True, slots=True)
-class Part:
-    """A part of what is refitted: the piece, its box, and how it holds along x and y, as given or guessed."""
-
-    item: Item
-    box: Box
-    holds: Holds
-
-
-def inner_of(item: Item) -> tuple[Item, ...]:
-    """Return the parts of an item: of a group its items, of an outline the pieces of its cut list."""
-    if isinstance(item, Group):
-        return () if item.panes is not None else item.items
-    if isinstance(item, Piece) and isinstance(item.shape, CutList):
-        return members(item.shape)
-    return ()
 
 
 def keeps_form(item: Item) -> bool:
@@ -75,57 +43,6 @@ def keeps_form(item: Item) -> bool:
 def can_anchor(item: Item) -> tuple[Hold, ...]:
     """Return how a part may hold: what cannot lengthen holds to a side or the middle, or is scaled."""
     return ("near", "middle", "far", "scale") if keeps_form(item) else ("near", "middle", "far", "both", "scale")
-
-
-def _guess(low: float, high: float, a: float, b: float, spans: Hold | None) -> Hold:
-    """Return how a part from a to b holds along an axis, in what reaches from low to high.
-
-    `spans` is how one holds that spans it, None where it keeps its form.
-    """
-    whole = high - low
-    before, after = a - low, high - b
-    if spans is not None and b - a >= SPANS * whole:
-        return spans
-    if abs(before - after) <= EVEN * whole:
-        return "middle"
-    return "near" if before < after else "far"
-
-
-def _spanning(item: Item, axis: int, all_of_it: bool) -> Hold | None:
-    """Return how a part holds that spans an axis: it lengthens. What would be stretched by that keeps its form, unless
-    it is as large as the whole."""
-    if keeps_form(item):
-        return None
-    if not isinstance(item, Piece) or (lengthens(item, axis) and not isinstance(item.shape, _REGULAR)):
-        return "both"
-    if not all_of_it:
-        return None
-    return "both" if isinstance(item.shape, _REGULAR) else "scale"
-
-
-def guessed(item: Item, within: Box) -> Holds:
-    """Return how a part holds as long as nothing else is said: what spans the whole lengthens, what lies in the middle
-    stays there, and the rest, and all that would be stretched, holds to the nearer side."""
-    given = item.holds if isinstance(item, Piece | Group) and item.holds is not None else Holds()
-    if given.x is not None and given.y is not None:
-        return given
-    x0, y0, x1, y1 = within
-    a0, b0, a1, b1 = geometry.box_of(item)
-    centred = abs(a0 - x0 - x1 + a1) <= EVEN * (x1 - x0) and abs(b0 - y0 - y1 + b1) <= EVEN * (y1 - y0)
-    least = SPANS if centred else WHOLE
-    all_of_it = a1 - a0 >= least * (x1 - x0) and b1 - b0 >= least * (y1 - y0)
-    across = given.x or _guess(x0, x1, a0, a1, _spanning(item, 0, all_of_it))
-    return replace(given, x=across, y=given.y or _guess(y0, y1, b0, b1, _spanning(item, 1, all_of_it)))
-
-
-def parts_of(item: Item) -> Iterator[Part]:
-    """Yield the parts of an item, and those of parts that lengthen; none of a plain piece."""
-    box = geometry.box_of(item)
-    for inner in inner_of(item):
-        holds = guessed(inner, box)
-        yield Part(inner, geometry.box_of(inner), holds)
-        if "both" in (holds.x, holds.y):
-            yield from parts_of(inner)
 
 
 def anchors_set(item: Item, given: dict[str, Holds]) -> Item:
@@ -165,6 +82,17 @@ def line_of(shape: Shape) -> Plain | None:
     return shape if isinstance(shape, Plain) else None
 
 
+@cached(entries=512)
+def band_groups(line: Plain, axis: int) -> Groups:
+    """Return the bands of a plain path along an axis of its own, the first to take a difference first."""
+    return outline.band_groups(geometry.own_path(line), axis)
+
+
+@cached(entries=512)
+def _free(line: Plain, axis: int) -> tuple[Band, ...]:
+    return outline.free_bands(geometry.own_path(line), axis)
+
+
 def bands_of(piece: Piece, axis: int) -> tuple[tuple[float, float], ...]:
     """Return the bands, in its own coordinates, across which a plain piece lengthens along an axis of the sheet:
     those given, or those found; none where it has no straight run across."""
@@ -176,7 +104,7 @@ def bands_of(piece: Piece, axis: int) -> tuple[tuple[float, float], ...]:
         given = (piece.holds.x_bands, piece.holds.y_bands)[axis]
         if given:
             return given
-    return outline.find_bands(geometry.own_path(line), axis ^ turned)
+    return next(iter(band_groups(line, axis ^ turned)), ())
 
 
 def along(piece: Piece, axis: int) -> tuple[float, float]:
@@ -188,10 +116,23 @@ def along(piece: Piece, axis: int) -> tuple[float, float]:
 
 def bands_on_sheet(piece: Piece, axis: int) -> list[tuple[float, float]]:
     """Return the bands of a plain piece along an axis, in px of the sheet."""
+    return _on_sheet(piece, axis, bands_of(piece, axis))
+
+
+def free_on_sheet(piece: Piece, axis: int) -> list[tuple[float, float]]:
+    """Return where a plain piece could lengthen along an axis, in px of the sheet: in the bands given, or anywhere
+    where only straight and repeating runs are."""
+    if piece.holds is not None and (piece.holds.x_bands, piece.holds.y_bands)[axis]:
+        return bands_on_sheet(piece, axis)
+    turned, line = turned_by(piece.placing), line_of(piece.shape)
+    if line is None or turned is None:
+        return []
+    return _on_sheet(piece, axis, _free(line, axis ^ turned))
+
+
+def _on_sheet(piece: Piece, axis: int, bands: Iterable[tuple[float, float]]) -> list[tuple[float, float]]:
     factor, off = along(piece, axis)
-    return sorted(
-        (min(p, q), max(p, q)) for p, q in ((a * factor + off, b * factor + off) for a, b in bands_of(piece, axis))
-    )
+    return sorted((min(p, q), max(p, q)) for p, q in ((a * factor + off, b * factor + off) for a, b in bands))
 
 
 def has_bands(item: Item) -> bool:
@@ -223,12 +164,6 @@ def lengthens(piece: Piece, axis: int) -> bool:
     if isinstance(piece.shape, Freehand | Silhouette) or turned_by(piece.placing) is None:
         return False
     return line_of(piece.shape) is None or bool(bands_of(piece, axis))
-
-
-def slack(item: Item) -> tuple[str, ...]:
-    """Return the names of what is stretched where the item gets another proportion: parts that are scaled."""
-    names = [p.item.name for p in parts_of(item) if "scale" in (p.holds.x, p.holds.y)]
-    return tuple(dict.fromkeys(names))
 
 
 def crossed(piece: Piece, axis: int) -> int:

@@ -29,6 +29,7 @@ __all__ = [
     "photo_quad",
     "photo_shown",
     "pieces_of",
+    "result",
     "window",
 ]
 
@@ -76,7 +77,7 @@ def finish(path: Path, step: Finish) -> Path:
 
 
 def _finished(cuts: CutList) -> Path:
-    path = _result(cuts)
+    path = result(cuts)
     for step in cuts.finishes:
         path = finish(path, step)
     return path
@@ -94,7 +95,8 @@ def cell_map(cuts: CutList) -> tuple[PlanarMap, list[int]]:
     return PlanarMap([outline_of(pieces[k]) for k in areas], [outline_of(pieces[k]) for k in lines]), areas
 
 
-def _result(cuts: CutList) -> Path:
+def result(cuts: CutList) -> Path:
+    """Return what a cut list makes of its pieces, before it is finished."""
     if cuts.choice is not None:
         m, numbers = cell_map(cuts)
         return m.region(chosen_faces(m, numbers, cuts.choice))

@@ -4,27 +4,62 @@ Each part holds as `holding` says. Radii, borders, teeth, gaps, margins and lett
 keep their sizes.
 """
 
-from typing import Final
+import math
+from typing import Final, TypeAlias
 
 from msgspec.structs import replace
 
 import outline
 from outline import Matrix, OutlineError
+from outline.curves.bands import Shares, moved_by, shared_out
 from sheet.document.errors import SheetError
-from sheet.document.kinds import EdgeRun, plain_of
+from sheet.document.kinds import EdgeRun, Plain, plain_of
 from sheet.document.model import CutList, Group, Hold, Holds, Item, Panes, Photo, Piece, Sheet
+from sheet.reading.lengths import show_length
 
 from . import geometry, placing
-from .anchoring import along, bands_of, guessed, inner_of, keeps_form, lengthens, line_of, turned_by
+from .anchor_plan import Anchor, Plan, given, inner_of, parts_of, plans
+from .anchoring import (
+    along,
+    band_groups,
+    bands_of,
+    free_on_sheet,
+    keeps_form,
+    lengthens,
+    line_of,
+    turned_by,
+)
 from .covering import least_scale
 from .geometry import Box, covers
 from .panes import cut_anew
 
-__all__ = ["proportion_of", "refitted", "variant_size"]
+__all__ = ["NoRoom", "proportion_of", "refitted", "shapes_and_holes", "variant_of", "variant_size"]
+
+Outer: TypeAlias = tuple[Shares | None, Shares | None]
+"""Along x and y, the bands of what an item is in."""
+NO_OUTER: Final[Outer] = (None, None)
 
 
-def _longer(piece: Piece, axis: int, by: float) -> Piece:
-    """Return a plain piece `by` longer (px) along an axis, its left or top end staying. Raises SheetError."""
+class NoRoom(SheetError):
+    """Something cannot be as small along an axis: `least` (px) is how long it can be, and `why` what it is for."""
+
+    def __init__(self, name: str, least: float, axis: int, why: str, shown: str = ""):
+        self.name, self.least, self.axis, self.why = name, least, axis, why
+        word, field = (("wide", "width"), ("high", "height"))[axis]
+        super().__init__(
+            f"“{name}” can’t be less than {shown or f'{math.ceil(least)} px'} {word}: {why}.",
+            "Choose a larger size, or anchor its parts another way.",
+            field,
+        )
+
+    def shown(self, unit: str, resolution: float) -> "NoRoom":
+        """Return the same in a sheet's unit."""
+        return NoRoom(self.name, self.least, self.axis, self.why, f"{show_length(self.least, unit, resolution)} {unit}")
+
+
+def _longer(piece: Piece, axis: int, by: float, outer: Shares | None = None) -> Piece:
+    """Return a plain piece `by` longer (px) along an axis, its left or top end staying: across the bands of what it is
+    in where it can, as long as it was given none. Raises SheetError."""
     line, turned = line_of(piece.shape), turned_by(piece.placing)
     bands = bands_of(piece, axis)
     if line is None or turned is None or not bands:
@@ -34,60 +69,131 @@ def _longer(piece: Piece, axis: int, by: float) -> Piece:
             "bands",
         )
     own = axis ^ turned
-    factor, _ = along(piece, axis)
+    factor, off = along(piece, axis)
+    given = piece.holds is not None and (piece.holds.x_bands, piece.holds.y_bands)[axis]
+    path = geometry.own_path(line)
+    longer: list[float] | float = by / abs(factor)
+    shares = None if given or outer is None else _shares_within(piece, axis, by, outer)
+    if shares is not None:
+        bands = tuple(((a - off) / factor, (b - off) / factor) for (a, b), _ in shares)
+        longer = [each / abs(factor) for _, each in shares]
+    elif by < 0 and not given:
+        own_shares = shared_out(band_groups(line, own), by / abs(factor))
+        bands, longer = tuple(band for band, _ in own_shares), [each for _, each in own_shares]
+        least = geometry.box_of(piece)[axis + 2] - geometry.box_of(piece)[axis] + sum(longer) * abs(factor)
+        if sum(longer) > by / abs(factor) * (1 - 1e-9):
+            raise NoRoom(piece.name, least, axis, "its straight runs are too short")
     try:
-        path, now = outline.lengthened(geometry.own_path(line), own, bands, by / abs(factor))
+        path, now = outline.lengthened(path, own, bands, longer)
     except OutlineError as error:
         raise SheetError(f"“{piece.name}” cannot be that small: {error}.", "Choose a larger size.", "width") from None
     made = plain_of(path)
     shape = replace(piece.shape, base=made) if isinstance(piece.shape, EdgeRun) else made
-    holds = replace(piece.holds or Holds(), **{("x_bands", "y_bands")[axis]: now})
-    longer = replace(piece, shape=shape, holds=holds)
+    held = piece.holds if not given else replace(piece.holds or Holds(), **{("x_bands", "y_bands")[axis]: now})
+    longer_piece = replace(piece, shape=shape, holds=held)
     # a mirrored one grew to the other side
     line_was = geometry.own_path(line).transform(piece.placing).bounds
     line_now = path.transform(piece.placing).bounds
     assert line_now is not None and line_was is not None
-    off = line_was[axis] - line_now[axis]
-    return _at(longer, *((off, 0.0) if axis == 0 else (0.0, off)))
+    moved = line_was[axis] - line_now[axis]
+    return _at(longer_piece, *((moved, 0.0) if axis == 0 else (0.0, moved)))
 
 
-def _target(hold: Hold, low: float, high: float, now: tuple[float, float], a: float, b: float) -> tuple[float, float]:
-    """Return where a part from a to b comes to lie in what reached from low to high, and reaches to `now`."""
-    new_low, new_high = now
-    if hold == "scale":
-        by = (new_high - new_low) / (high - low) if high > low else 1.0
-        return new_low + (a - low) * by, new_low + (b - low) * by
-    if hold == "both":
-        return new_low + (a - low), new_high - (high - b)
-    if hold == "near":
-        by = new_low - low
-    elif hold == "far":
-        by = new_high - high
-    else:
-        by = (new_low + new_high - low - high) / 2
-    return a + by, b + by
+def _shares_within(piece: Piece, axis: int, by: float, outer: Shares) -> Shares | None:
+    """Return those of the bands that a piece can lengthen across, where they make it as much longer."""
+    box = geometry.box_of(piece)
+    near = 1e-9 * (1 + box[axis + 2] - box[axis])
+    free = free_on_sheet(piece, axis)
+    own = [
+        (band, each) for band, each in outer if each and any(a - near <= band[0] < band[1] <= b + near for a, b in free)
+    ]
+    return own if own and abs(sum(each for _, each in own) - by) <= 1e-6 * (1 + abs(by)) else None
 
 
-def _fitted_part(item: Item, old: Box, new: Box) -> Item:
-    """Return a part of what filled the box `old`, as it is where that fills `new`."""
-    holds = guessed(item, old)
-    x0, y0, x1, y1 = geometry.box_of(item)
-    if keeps_form(item):
-        holds = replace(holds, **{k: "middle" for k in ("x", "y") if getattr(holds, k) == "both"})
-    assert holds.x is not None and holds.y is not None
-    left, right = _target(holds.x, old[0], old[2], (new[0], new[2]), x0, x1)
-    top, bottom = _target(holds.y, old[1], old[3], (new[1], new[3]), y0, y1)
-    if right - left <= 0 < x1 - x0 or bottom - top <= 0 < y1 - y0:
-        raise SheetError(
-            f"Nothing of “{item.name}” would be left.", "Choose a larger size, or anchor it to one side.", "width"
-        )
-    made = _fitted(item, (x0, y0, x1, y1), (left, top, right, bottom), holds)
+def _fitted_parts(item: Item, box: Box, longer: Box, outer: Outer) -> list[Item]:
+    """Return the parts of an item that filled `box` as they are where it fills `longer`: along the bands of what the
+    item is in, where those make it as much longer."""
+    both = plans(item)
+    by = [longer[k + 2] - longer[k] - (box[k + 2] - box[k]) for k in (0, 1)]
+    shares = [_shares(item, box, axis, by[axis], outer[axis]) for axis in (0, 1)]
+    out = []
+    for k, part in enumerate(inner_of(item)):
+        now = geometry.box_of(part)
+        ends = [_target(plan, plan.anchors[k], now[i], now[i + 2], by[i], shares[i]) for i, plan in enumerate(both)]
+        out.append(_fitted_part(part, now, ends, [plan.anchors[k] for plan in both], shares))
+    return out
+
+
+def _shares(item: Item, box: Box, axis: int, by: float, outer: Shares | None) -> Shares:
+    """Return which bands take how much of a difference in length (px). Raises SheetError where they have too little."""
+    plan = plans(item)[axis]
+    if outer is not None:
+        near = 1e-6 * (1 + box[axis + 2] - box[axis])
+        within = [
+            (band, each) for band, each in outer if box[axis] - near <= band[0] and band[1] <= box[axis + 2] + near
+        ]
+        if abs(sum(each for _, each in within) - by) <= near:
+            return within
+    least = plan.least()
+    if by < 0 and plan.high - plan.low + by < least * (1 - 1e-9):
+        raise NoRoom(item.name, least, axis, _narrowest(item, axis))
+    return plan.shares(by)
+
+
+def _narrowest(item: Item, axis: int) -> str:
+    """Return what there would be no room for first, at any depth."""
+    number, name = plans(item)[axis].narrowest() if inner_of(item) else (None, "")
+    if name:
+        return f"“{name}” would not fit"
+    return f"nothing of “{item.name}” would be left" if number is None else _narrowest(inner_of(item)[number], axis)
+
+
+def _target(plan: Plan, anchor: Anchor, a: float, b: float, by: float, shares: Shares) -> tuple[float, float]:
+    """Return where a part from a to b comes to be."""
+    if (
+        anchor.hold == "scale"
+        and anchor.low != anchor.high
+        and anchor.low[0] == plan.low
+        and anchor.high[0] == plan.high
+    ):
+        factor = 1 + by / (plan.high - plan.low) if plan.high > plan.low else 1.0
+        return plan.low + (a - plan.low) * factor, plan.low + (b - plan.low) * factor
+    low, high = (sum(moved_by(shares, at) for at in places) / 2 for places in (anchor.low, anchor.high))
+    if anchor.hold in ("both", "scale"):
+        # an edge that does not show keeps its distance to the one that does, unless it came to show by that
+        low = moved_by(shares, a) if plan.low <= a and a + low < plan.low else low
+        high = moved_by(shares, b) if b <= plan.high and b + high > plan.high + by else high
+    return a + low, b + high
+
+
+def _fitted_part(
+    item: Item, box: Box, ends: list[tuple[float, float]], anchors: list[Anchor], shares: list[Shares]
+) -> Item:
+    for axis, (anchor, (a, b)) in enumerate(zip(anchors, ends, strict=True)):
+        if b - a <= 0 < box[axis + 2] - box[axis]:
+            raise SheetError(
+                f"Nothing of “{item.name}” would be left.", "Choose a larger size, or anchor it to one side.", "width"
+            )
+        if anchor.inside is not None:
+            low, high = anchor.inside
+            room = high + moved_by(shares[axis], high) - low - moved_by(shares[axis], low)
+            if anchor.size > high - low + 1e-9 * (1 + anchor.size) or anchor.size <= room + 1e-9 * (1 + anchor.size):
+                continue
+            raise SheetError(
+                f"“{item.name}” needs {anchor.size:.6g} px across there, and would have {room:.6g} px.",
+                "Choose a larger size, or make it smaller first.",
+                ("width", "height")[axis],
+            )
+    target = (ends[0][0], ends[1][0], ends[0][1], ends[1][1])
+    holds = Holds(anchors[0].hold, anchors[1].hold)
+    outer = tuple(s if a.hold == "both" else None for s, a in zip(shares, anchors, strict=True))
+    made = _fitted(item, box, target, holds, (outer[0], outer[1]))
     return made if isinstance(made, Photo) else replace(made, holds=replace(made.holds or holds, x=holds.x, y=holds.y))
 
 
-def _fitted(item: Item, box: Box, target: Box, holds: Holds) -> Item:
+def _fitted(item: Item, box: Box, target: Box, holds: Holds, outer: Outer = NO_OUTER) -> Item:
     """Return an item that filled `box` as it fills `target`: lengthened, or scaled along the axes that say so."""
-    near = 1e-12 * max(abs(v) for v in (*box, *target))
+    near = 1e-9 * max(abs(v) for v in (*box, *target))
     grown = [target[k + 2] - target[k] - (box[k + 2] - box[k]) for k in (0, 1)]
     if all(abs(g) <= near for g in grown):
         return placing.moved(item, Matrix.move(target[0] - box[0], target[1] - box[1]))
@@ -102,40 +208,61 @@ def _fitted(item: Item, box: Box, target: Box, holds: Holds) -> Item:
         off_x, off_y = ((target[k] + target[k + 2] - now[k] - now[k + 2]) / 2 for k in (0, 1))
         return placing.moved(sized, Matrix.move(off_x, off_y))
     if not isinstance(item, Piece):
-        return _fitted_bare(item, box, target, by)
-    made = _fitted_bare(replace(item, photos=()), box, target, by)
+        return _fitted_bare(item, box, target, by, outer)
+    made = _fitted_bare(replace(item, photos=()), box, target, by, outer)
     assert isinstance(made, Piece)
     return replace(made, photos=tuple(_reseated(p, item, made) for p in item.photos))
 
 
-def _fitted_bare(item: Item, box: Box, target: Box, by: list[float]) -> Item:
+def _fitted_bare(item: Item, box: Box, target: Box, by: list[float], outer: Outer) -> Item:
     """Return an item without photos of its own, scaled by a factor along either axis, lengthened where that is 1."""
     if by != [1.0, 1.0]:
-        item = placing.moved(item, Matrix.resize(by[0], by[1], box[:2]))
+        if isinstance(item, Piece) and isinstance(item.shape, Plain) and turned_by(item.placing) is not None:
+            item = _stretched(item, box, by)
+        else:
+            item = placing.moved(item, Matrix.resize(by[0], by[1], box[:2]))
         box = geometry.box_of(item)
     ends = [box[k + 2] if by[k] != 1 else box[k] + target[k + 2] - target[k] for k in (0, 1)]
     longer = (box[0], box[1], ends[0], ends[1])
-    item = _lengthened(item, box, longer)
+    item = _lengthened(item, box, longer, outer)
     off = (target[0] - longer[0], target[1] - longer[1])
     return placing.moved(item, Matrix.move(*off)) if off != (0.0, 0.0) else item
 
 
-def _lengthened(item: Item, box: Box, longer: Box) -> Item:
+def _stretched(piece: Piece, box: Box, by: list[float]) -> Piece:
+    """Return a plain piece scaled by a factor along either axis, but for what is inside of its outer contour and would
+    lose its form by that."""
+    for axis in (0, 1):
+        if by[axis] == 1:
+            continue
+        own = axis ^ (turned_by(piece.placing) or 0)
+        path = outline.stretched(geometry.own_path(piece.shape), own, by[axis])
+        piece = replace(piece, shape=plain_of(path))
+        now = geometry.box_of(piece)
+        piece = _at(piece, box[0] - now[0], box[1] - now[1])
+    return piece
+
+
+def _lengthened(item: Item, box: Box, longer: Box, outer: Outer) -> Item:
     """Return an item that filled `box` lengthened so that it fills `longer`, which begins where that does."""
     if box == longer or isinstance(item, Photo):
         return item
     if isinstance(item, Group):
         if item.panes is not None:
             return _panes_fitted(item, item.panes, longer[2] - box[2], longer[3] - box[3])
-        return replace(item, items=tuple(_fitted_part(i, box, longer) for i in item.items))
-    return _cuts_lengthened(item, box, longer) if isinstance(item.shape, CutList) else _own(item, box, longer)
+        return replace(item, items=tuple(_fitted_parts(item, box, longer, outer)))
+    return (
+        _cuts_lengthened(item, box, longer, outer)
+        if isinstance(item.shape, CutList)
+        else _own(item, box, longer, outer)
+    )
 
 
-def _cuts_lengthened(item: Piece, box: Box, longer: Box) -> Piece:
+def _cuts_lengthened(item: Piece, box: Box, longer: Box, outer: Outer) -> Piece:
     cuts = item.shape
     assert isinstance(cuts, CutList)
     # a part that is switched off goes along
-    base, *others = (_fitted_part(i, box, longer) for i in inner_of(item))
+    base, *others = _fitted_parts(item, box, longer, outer)
     assert isinstance(base, Piece)
     steps = []
     for step, member in zip(cuts.steps, others, strict=True):
@@ -143,16 +270,21 @@ def _cuts_lengthened(item: Piece, box: Box, longer: Box) -> Piece:
         steps.append(replace(step, member=member))
     choice = cuts.choice
     if choice is not None:
-        # a place in a cell goes along in proportion: it only tells cells apart
-        along = _between(box, longer)
-        choice = replace(choice, cells=tuple(replace(c, at=along(*c.at)) if c.at else c for c in choice.cells))
+        # a place in a cell only tells cells apart
+        by = [longer[k + 2] - longer[k] - (box[k + 2] - box[k]) for k in (0, 1)]
+        x, y = (_shares(item, box, axis, by[axis], outer[axis]) for axis in (0, 1))
+        cells = (
+            replace(c, at=(c.at[0] + moved_by(x, c.at[0]), c.at[1] + moved_by(y, c.at[1]))) if c.at else c
+            for c in choice.cells
+        )
+        choice = replace(choice, cells=tuple(cells))
     return replace(item, shape=replace(cuts, base=base, steps=tuple(steps), choice=choice))
 
 
-def _own(item: Piece, box: Box, longer: Box) -> Piece:
+def _own(item: Piece, box: Box, longer: Box, outer: Outer) -> Piece:
     """Return a piece without a cut list lengthened: by its bands where it is a path, else by its own sizes."""
     if not isinstance(item.shape, EdgeRun):
-        return _grown(item, longer[2] - box[2], longer[3] - box[3], box)
+        return _grown(item, longer[2] - box[2], longer[3] - box[3], box, outer)
     # the line takes all of the difference, since teeth keep their height; where they do not come out even, they are
     # a little larger or smaller, and so is the line
     made = item
@@ -172,15 +304,16 @@ def _at(piece: Piece, dx: float, dy: float) -> Piece:
     return replace(piece, matrix=(Matrix.move(dx, dy) @ piece.placing).numbers())
 
 
-def _grown(item: Piece, dx: float, dy: float, box: Box) -> Piece:
+def _grown(item: Piece, dx: float, dy: float, box: Box, outer: Outer = NO_OUTER) -> Piece:
     """Return a piece whose outline, or the line it runs along, filled `box`, so much wider and higher (px)."""
     if line_of(item.shape) is None or turned_by(item.placing) is None:
         made = placing.moved(item, _between(box, (box[0], box[1], box[2] + dx, box[3] + dy)))
         assert isinstance(made, Piece)
         return made
     for axis, by in enumerate((dx, dy)):
-        if by:
-            item = _longer(item, axis, by)
+        # less than the engine tells apart
+        if abs(by) > 1e-9 * (box[axis + 2] - box[axis]):
+            item = _longer(item, axis, by, outer[axis])
     return item
 
 
@@ -282,7 +415,25 @@ def refitted(item: Item, width: float, height: float) -> Item:
     x0, y0, x1, y1 = geometry.box_of(item)
     if x1 <= x0 or y1 <= y0:
         raise SheetError(f"“{item.name}” has no area to refit.", "Select an outline with one.", "id")
-    return _fitted_whole(item, (x0, y0, x0 + width, y0 + height))
+    made = _fitted_whole(item, (x0, y0, x0 + width, y0 + height))
+    now = geometry.box_of(made)
+    for axis, wanted in ((0, width), (1, height)):
+        came = now[axis + 2] - now[axis]
+        # how it was said to hold is nothing that is refused
+        if abs(came - wanted) > 1e-6 * (1 + wanted) and not _was_said(item, axis):
+            word, field = (("wide", "width"), ("high", "height"))[axis]
+            raise SheetError(
+                f"“{item.name}” would be {came:.6g} px {word}, not {wanted:.6g}: one of its parts sticks out.",
+                "Choose a larger size, or anchor that part another way.",
+                field,
+            )
+    return made
+
+
+def _was_said(item: Item, axis: int) -> bool:
+    """Tell whether anybody said how an item, or a part of it, holds along an axis."""
+    own = isinstance(item, Piece) and item.holds is not None and (item.holds.x_bands, item.holds.y_bands)[axis]
+    return bool(own) or any(given(p.item, axis) for p in parts_of(item))
 
 
 LONGER: Final = 1.5
@@ -300,3 +451,43 @@ def variant_size(width: float, height: float, variant: str) -> tuple[float, floa
     short, long = min(width, height), max(width, height)
     long = long if long / short > 1.05 else short * LONGER
     return {"landscape": (long, short), "square": (short, short), "portrait": (short, long)}[variant]
+
+
+LARGER: Final = (1.0, 1.15, 1.3, 1.5, 1.75, 2.0)
+"""How many times as large as usual a variant may be, where what keeps its form does not fit."""
+
+
+def variant_of(item: Item, variant: str) -> Item:
+    """Return an item as landscape, square or portrait: as many shapes and holes as it has, in a box of that proportion.
+
+    Raises SheetError where none up to twice the usual size came out so.
+    """
+    x0, y0, x1, y1 = geometry.box_of(item)
+    wide, high = variant_size(x1 - x0, y1 - y0, variant)
+    had, first = shapes_and_holes(item), None
+    for factor in LARGER:
+        try:
+            made = refitted(item, wide * factor, high * factor)
+        except (SheetError, OutlineError) as error:
+            first = first or error
+            continue
+        has = shapes_and_holes(made)
+        if has == had:
+            return made
+        first = first or SheetError(
+            f"Its parts would run into one another: {_counted(*had)} would become {_counted(*has)}.",
+            "Refit it by hand, and anchor its parts.",
+            "variant",
+        )
+    assert first is not None
+    raise first
+
+
+def shapes_and_holes(item: Item) -> tuple[int, int]:
+    """Return of how many shapes and holes an item's outlines are."""
+    areas = [a for p in geometry.pieces_of(item) for a in outline.union([geometry.outline_of(p)]).loop_areas().tolist()]
+    return sum(a > 0 for a in areas), sum(a < 0 for a in areas)
+
+
+def _counted(shapes: int, holes: int) -> str:
+    return f"{shapes} shape{'s' * (shapes != 1)} with {holes} hole{'s' * (holes != 1)}"

@@ -1,4 +1,4 @@
-"""The demo's shelf: three frames, each with its variants."""
+"""The demo's shelf: four frames, each with its variants."""
 
 from typing import Any
 
@@ -71,8 +71,27 @@ def _tide_panes(owner: Any) -> None:
     shelf.make_variants(one)
 
 
+def _luggage_label(owner: Any) -> None:
+    """A scalloped card trimmed to its left half, with a plain one in place of the other, a hole and lettering."""
+    t = _Table("1800", "1200")
+    card = t.draw("ready", 100, 100, 960, 665, "Card", ready="scallop-card")
+    trim = t.draw("rectangle", 580, 60, 560, 760, "Trim")
+    outline = t.do("combine", ids=[card, trim], operation="subtract")
+    plate = t.draw("rectangle", 580, 150, 680, 560, "Plate", details={"radius": "24"})
+    outline = t.do("combine", ids=[outline, plate], operation="union")
+    hole = t.draw("ellipse", 1120, 200, 80, 80, "Hole")
+    outline = t.do("combine", ids=[outline, hole], operation="subtract")
+    word = t.do("draw_lettering", text="FERRY", font="league-gothic", size="150", x=680, y=600)
+    t.do("rename", id=word, name="Ferry")
+    outline = t.do("combine", ids=[outline, word], operation="subtract")
+    t.paint(outline, fill="#22302f")
+    one, _ = shelf.keep(owner, t.sheet, outline, "Luggage label", "tag scallop lettering")
+    shelf.make_variants(one)
+
+
 def make_shelf(owner: Any) -> None:
-    """Keep the three frames of the demo."""
+    """Keep the four frames of the demo."""
+    _luggage_label(owner)
     _tide_panes(owner)
     _scalloped_window(owner)
     _porthole_card(owner)

@@ -10,7 +10,8 @@ from picture import fragment
 from sheet import Piece, SheetError, read
 from sheet.commands.arrange.refitting import Refit
 from sheet.document.model import Hold
-from sheet.geometry.anchoring import bands_on_sheet, can_anchor, has_bands, parts_of
+from sheet.geometry.anchor_plan import parts_of, stretched
+from sheet.geometry.anchoring import bands_on_sheet, can_anchor, has_bands
 from sheet.geometry.geometry import box_of
 from sheet.inspect.effort import LIGHT, effort_of
 from sheet.reading.lengths import show_length
@@ -49,16 +50,27 @@ def refit(request: HttpRequest, pk: int) -> HttpResponse:
         told, made, note = command.worked_out(sheet)
     except SheetError as error:
         return refused(error)
-    x0, y0, x1, y1 = box_of(made)
+    x0, y0, x1, y1 = made_at = box_of(made)
     size = [show_length(v, sheet.unit, sheet.resolution) for v in (x1 - x0, y1 - y0)]
     bands = {}
     if isinstance(told, Piece) and isinstance(made, Piece) and has_bands(told):
         bands = {
             axis: {"was": bands_on_sheet(told, k), "now": bands_on_sheet(made, k)} for k, axis in enumerate(("x", "y"))
         }
+    was = box_of(told)
+    changed = [abs((made_at[k + 2] - made_at[k]) - (was[k + 2] - was[k])) > 1e-9 * made_at[k + 2] for k in (0, 1)]
+    marked = {i.id: box_of(i) for axis in (0, 1) if changed[axis] for i in stretched(made, axis)}
     pins = [_pin(p) for p in list(parts_of(made))[:MOST_PINS]]
     return JsonResponse(
-        {"art": fragment(made, href), "box": [x0, y0, x1, y1], "size": size, "note": note, "pins": pins, "bands": bands}
+        {
+            "art": fragment(made, href),
+            "box": [x0, y0, x1, y1],
+            "size": size,
+            "note": note,
+            "pins": pins,
+            "bands": bands,
+            "stretched": list(marked.values()),
+        }
     )
 
 

@@ -17,7 +17,7 @@ from sheet.document.model import VARIANTS, Group, Item, Kept, Piece
 from sheet.document.tree import find, walk
 from sheet.geometry.geometry import box_of, outline_of, pieces_of
 from sheet.geometry.placing import moved
-from sheet.geometry.refit import proportion_of, refitted, variant_size
+from sheet.geometry.refit import proportion_of, variant_of
 from studio.models import ShelfItem, ShelfVersion
 
 __all__ = [
@@ -116,9 +116,9 @@ def _name(name: str) -> str:
     return clean_name(name) or "Unnamed"
 
 
-def _refit(source: Sheet, size: tuple[float, float]) -> Sheet:
-    """Return what the shelf stores, in another size. Raises SheetError or OutlineError."""
-    return sheet_of(refitted(source.items[0], *size), source.resolution, source.unit)
+def _variant(source: Sheet, variant: str) -> Sheet:
+    """Return what the shelf stores, in another proportion. Raises SheetError or OutlineError."""
+    return sheet_of(variant_of(source.items[0], variant), source.resolution, source.unit)
 
 
 def _followed(item: ShelfItem, source: Sheet) -> list[str]:
@@ -129,32 +129,32 @@ def _followed(item: ShelfItem, source: Sheet) -> list[str]:
         if last is None or not last.follows:
             continue
         try:
-            size = variant_size(source.width, source.height, variant)
-            stored(item, variant, item.made, _refit(source, size), follows=True)
+            stored(item, variant, item.made, _variant(source, variant), follows=True)
         except (SheetError, OutlineError):
             lost.append(variant)
     return lost
 
 
-def make_variants(item: ShelfItem) -> tuple[list[str], list[str]]:
+def make_variants(item: ShelfItem) -> tuple[list[str], dict[str, str]]:
     """Make those of landscape, square and portrait that an outline has not, by refitting it.
 
-    They follow it from then on. Returned are those that were made, and why others were not.
+    They follow it from then on. Returned are those that were made, and why others were not, by their words.
     """
     source = latest(item, "")
     if source is None:
         raise SheetError(f"“{item.name}” has nothing to make variants of.", "Add it to the shelf again.")
-    made, lost = [], []
+    made: list[str] = []
+    lost: dict[str, str] = {}
     with transaction.atomic():
         for variant in VARIANTS[1:]:
             if variant == proportion_of(source.sheet.width, source.sheet.height) or latest(item, variant) is not None:
                 continue
             try:
-                again = _refit(source.sheet, variant_size(source.sheet.width, source.sheet.height, variant))
+                again = _variant(source.sheet, variant)
                 stored(item, variant, source.number, again, follows=True)
                 made.append(variant)
             except (SheetError, OutlineError) as error:
-                lost.append(f"{variant}: {error}")
+                lost[variant] = str(error)
         item.save()
     return made, lost
 
@@ -168,17 +168,19 @@ def make_independent(item: ShelfItem, variant: str) -> None:
 
 
 def on_own_sheet(item: ShelfItem, variant: str) -> Sheet:
-    """Return the newest version on a sheet with room around it, to be changed. Raises SheetError."""
-    found = shelved(item.owner, item.key, variant)
-    last = latest(item, variant)
-    assert last is not None
+    """Return the newest version on a sheet with room around it, to be changed; of a variant that is not there yet, what
+    it would be made from. Raises SheetError."""
+    last = latest(item, variant) or latest(item, "")
+    if last is None:
+        raise SheetError("That is no longer on the shelf.", "Choose another outline.", "item")
+    found = shelved(item.owner, item.key, last.variant)
     source = last.sheet
     room = round(0.12 * max(source.width, source.height)) or 1.0
     wide, high = source.width + 2 * room, source.height + 2 * room
     first = new_sheet(f"{wide!r} px", f"{high!r} px", source.unit, repr(source.resolution))
     laid = moved(found.item, Matrix.move(room, room))
     assert isinstance(laid, Piece | Group)
-    mark = Kept(item.key, found.version, last.variant, Matrix.move(room, room).numbers())  # type: ignore[arg-type]
+    mark = Kept(item.key, found.version, variant, Matrix.move(room, room).numbers())  # type: ignore[arg-type]
     return replace(first, items=(replace(laid, name=found.name, kept=mark),), next_id=source.next_id)
 
 

@@ -8,6 +8,7 @@ from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET, require_POST
 from msgspec import Meta
@@ -19,6 +20,8 @@ from sheet import SheetError
 from sheet.document.limits import Id, MaybeId, Typed, clean_name
 from sheet.document.model import VARIANTS, Variant
 from sheet.export.order import Order, ordered
+from sheet.geometry.geometry import box_of
+from sheet.geometry.refit import variant_size
 from studio.editor.panels import lean
 from studio.editor.panels.draw import ready_tiles
 from studio.history import changes
@@ -33,6 +36,7 @@ from .photos import keep_drawing, previews
 from .thumbs import PICTURE_SIDE, thumb_of
 
 __all__ = [
+    "by_hand",
     "drop",
     "independent",
     "keep",
@@ -153,6 +157,24 @@ def shelf_open(request: HttpRequest, pk: int) -> HttpResponse:
 
 @login_required
 @require_POST
+def by_hand(request: HttpRequest, pk: int, variant: str) -> HttpResponse:
+    """Begin a project in which an outline is refitted by hand, to become one of its variants."""
+    one = _own(request, pk)
+    try:
+        if variant not in VARIANTS[1:]:
+            raise SheetError("There is no such variant.", "Choose landscape, square or portrait.", "variant")
+        first = shelf.on_own_sheet(one, variant)
+        x0, y0, x1, y1 = box_of(first.items[0])
+        wide, high = variant_size(x1 - x0, y1 - y0, variant)
+        project = changes.start(request.user, clean_name(f"{one.name}, {variant}"), first)
+        return redirect(f"{project.get_absolute_url()}?refit={wide:.6g}x{high:.6g}")
+    except SheetError as error:
+        messages.error(request, str(error))
+        return redirect("shelf")
+
+
+@login_required
+@require_POST
 def rename(request: HttpRequest, pk: int) -> HttpResponse:
     """Give an outline another name and other tags."""
     one = _own(request, pk)
@@ -170,11 +192,13 @@ def variants(request: HttpRequest, pk: int) -> HttpResponse:
     try:
         made, lost = shelf.make_variants(one)
     except (SheetError, OutlineError) as error:
-        made, lost = [], [str(error)]
+        made, lost = [], {"": str(error)}
     if made:
         messages.success(request, f"“{one.name}” has a {' and a '.join(made)} now.")
-    for words in lost:
-        messages.error(request, f"“{one.name}” was not made {words}")
+    for word, why in lost.items():
+        what = f"a {word} of “{one.name}” was not made" if word else f"variants of “{one.name}” were not made"
+        at = reverse("shelf_by_hand", args=(one.pk, word)) if word else ""
+        messages.error(request, f"{what[0].upper()}{what[1:]}. {why}", extra_tags=f"by-hand:{at}" if at else "")
     if not made and not lost:
         messages.info(request, f"“{one.name}” has all its variants.")
     return redirect("shelf")

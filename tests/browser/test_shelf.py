@@ -145,7 +145,7 @@ class Changing(ShelfCase):
         item, _ = self.keep()
         page, mine = self.page, self.project
         page.goto(f"{self.live_server_url}/shelf")
-        page.get_by_role("button", name="Change it", exact=True).click()
+        page.get_by_role("button", name="Use in a new project", exact=True).click()
         page.wait_for_selector("html[data-ready]")
         self.project = Project.objects.exclude(pk=mine.pk).get()
         page.keyboard.press("e")
@@ -191,6 +191,6 @@ class Page(ShelfCase):
         page.set_input_files("#file", str(file))
         expect(page.locator(".shelf-list > li")).to_have_count(2)
         self.assertEqual(ShelfVersion.objects.exclude(item=pk).count(), 3)
-        page.get_by_role("button", name="Change it", exact=True).first.click()
+        page.get_by_role("button", name="Use in a new project", exact=True).first.click()
         page.wait_for_selector("html[data-ready]")
         expect(page.locator(".row-item")).to_contain_text("Porthole card")

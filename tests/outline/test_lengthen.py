@@ -57,6 +57,45 @@ class Bands(unittest.TestCase):
         with self.assertRaisesRegex(OutlineError, "over one another"):
             outline.lengthened(path, 0, ((20.0, 60.0), (50.0, 80.0)), 10)
 
+    def test_an_edge_that_repeats_gets_more_teeth_of_the_same_pitch(self):
+        """A zigzag's area is half its teeth's height times its length, however many there are."""
+        teeth = "".join(f"L{10 * k + 5} -8L{10 * k + 10} 0" for k in range(12))
+        path = Path.from_svg(f"M0 0{teeth}V60H0Z")
+        longer, _ = outline.lengthened(path, 0, outline.find_bands(path, 0), 50)
+        self.assertEqual(longer.bounds, (0, -8, 170, 60))
+        self.assertAlmostEqual(longer.area, 170 * 60 + 170 * 8 / 2, delta=1e-9)
+        feet = sorted(x for x, y in _nodes(longer) if y == 0)
+        self.assertEqual(len(feet), 18)
+        for k, x in enumerate(feet):
+            self.assertAlmostEqual(x, 10 * k, delta=1e-9)
+        # where they do not come out even they share the difference
+        odd, _ = outline.lengthened(path, 0, outline.find_bands(path, 0), 33)
+        self.assertEqual(odd.bounds, (0, -8, 153, 60))
+        self.assertEqual(len([y for _, y in _nodes(odd) if abs(y + 8) < 1e-9]), 15)
+        again, _ = outline.lengthened(longer, 0, outline.find_bands(longer, 0), -50)
+        self.assertLess(outline.exclude([again, path]).area, 1e-9)
+
+    def test_repeats_are_found_with_few_decimals_turned_and_over_the_seam(self):
+        bites = "".join("a6 6 0 0 0 12 0h8" for _ in range(9))
+        rough = Path.from_svg(f"M0 0h4{bites}v50h-184z")
+        for path in (rough, rough.transform(Matrix(0, 1, -1, 0, 0, 0)), Path.from_svg(rough.to_svg(2))):
+            axis = 0 if path.bounds[2] - path.bounds[0] > 100 else 1
+            longer, _ = outline.lengthened(path, axis, outline.find_bands(path, axis), 60)
+            # three bites more, each a half disc
+            self.assertAlmostEqual(longer.area - path.area, 60 * 50 - 3 * math.pi * 18, delta=0.6)
+
+    def test_letters_inside_keep_their_form_and_go_together(self):
+        letters = [Path.from_svg(f"M{x} 40h20v30h-8v-12h-4v12h-8z") for x in (110, 136, 162)]
+        path = outline.subtract(outline.ellipse(150, 60, 150, 60), letters)
+        wide = outline.stretched(path, 0, 2)
+        self.assertAlmostEqual(wide.bounds[2], 600, delta=1e-9)
+        before, after = ([p.bounds for p in one.subpaths if p.bounds[2] - p.bounds[0] < 30] for one in (path, wide))
+        self.assertEqual(len(after), 3)
+        off = after[0][0] - before[0][0]
+        for a, b in zip(before, after, strict=True):
+            self.assertAlmostEqual(b[0] - a[0], off, delta=1e-9)
+            self.assertAlmostEqual(b[2] - b[0], a[2] - a[0], delta=1e-9)
+
     def test_the_same_wherever_and_however_large_it_lies(self):
         for scale in (1e-3, 1.0, 1e5):
             path = outline.rectangle(200, 100, (20, 20, 20, 20)).transform(Matrix(scale, 0, 0, scale, 7 * scale, 0))

@@ -42,6 +42,15 @@ class Rings(TableCase):
         self.assertGreater(20 * 360, MAX_ITEMS)
         self.refused("more than", "ring", ids=many, count="360")
 
+    def test_numbers_that_no_table_has_are_refused(self):
+        for numbers in (
+            {"project": 2**70, "revision": 1},
+            {"project": 1, "revision": 2**63},
+            {"project": -1, "revision": 1},
+        ):
+            with self.subTest(numbers):
+                self.refused("", "paste", ids=["i1"], **numbers)
+
     def test_each_copy_has_a_name_of_its_own(self):
         a = self.table.rectangle(480, 90, 40, 20)
         self.table.do("ring", ids=[a], count="4")

@@ -6,7 +6,7 @@ from itertools import pairwise
 import outline
 from sheet import CutList
 from sheet.document.kinds import EdgeRun
-from sheet.geometry.anchoring import guessed, parts_of
+from sheet.geometry.anchor_plan import parts_of
 from sheet.geometry.covering import uncovered
 from sheet.geometry.geometry import box_of, outline_of
 from sheet.geometry.holes import holes
@@ -137,7 +137,7 @@ class Holding(RefitCase):
         item = self.frame()
         disc = next(p.item.id for p in parts_of(self.table.item(item)) if p.item.name == "Ellipse 1")
         self.refit(item, 900, 800, holds={disc: ["scale", "scale"]})
-        self.assertIn("“Ellipse 1” is scaled along", self.table.note)
+        self.assertIn("“Ellipse 1” is stretched. Anchored to a side or the middle, a part is not.", self.table.note)
 
     def test_an_outline_within_an_outline_goes_along_as_it_holds(self):
         outer = self.table.rectangle(100, 100, 600, 400)
@@ -184,7 +184,7 @@ class Plain(RefitCase):
 
     def test_no_smaller_than_its_straight_runs(self):
         item = self.table.do("draw", kind="ready", ready="ticket", x=100, y=100, width=280, height=160)[0]
-        error = self.refused("cannot be that small: its straight runs can only be 224 shorter", "refit",
+        error = self.refused("can’t be less than 60.48 px wide: its straight runs are too short", "refit",
                              id=item, width=40, height=160)  # fmt: skip
         self.assertEqual(error.field, "width")
 
@@ -280,7 +280,7 @@ class WithPhotos(RefitCase):
         self.refit(group, 800, 500)
         self.assertEqual(box_of(self.table.item(group).items[0]), (100, 100, 900, 600))
         self.assertEqual(box_of(self.table.item(group).items[1]), (840, 110, 890, 160))
-        self.assertEqual(guessed(self.table.item(group).items[1], (0, 0, 1, 1)).x, "far")
+        self.assertEqual(self.table.item(group).items[1].holds.x, "far")
 
 
 class Refused(RefitCase):
@@ -290,7 +290,13 @@ class Refused(RefitCase):
         frame = self.frame()
         self.refused("greater than 0", "refit", id=frame, width=0, height=100)
         self.refused("that size already", "refit", id=frame, width="100%", height="100%")
-        self.refused("Nothing of “Rectangle 2” would be left", "refit", id=frame, width=120, height=400)
+        self.refused(
+            "can’t be less than 140 px wide: nothing of “Rectangle 2” would be left",
+            "refit",
+            id=frame,
+            width=120,
+            height=400,
+        )
         inner = self.table.item(frame).shape.steps[0].member.id
         self.refused("inside something else", "refit", id=inner, width=100, height=100)
         self.table.do("mark", ids=[frame], field="locked", on=True)

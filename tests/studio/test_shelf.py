@@ -70,7 +70,7 @@ class Keeping(ShelfCase):
         self.assertNotIn("Card", self.client.get("/shelf").content.decode())
         for path in ("picture.png", "file"):
             self.assertEqual(self.client.get(f"/shelf/{pk}/{path}").status_code, 404)
-        for path in ("open", "rename", "variants", "independent", "drop", "restore"):
+        for path in ("open", "by-hand/square", "rename", "variants", "independent", "drop", "restore"):
             self.assertEqual(self.client.post(f"/shelf/{pk}/{path}").status_code, 404)
         with self.assertRaisesRegex(Exception, "no longer on the shelf"):
             shelf.shelved(self.other, self.key(pk), "")
@@ -155,6 +155,24 @@ class Versions(ShelfCase):
         self.changed(pk)
         self.assertEqual(self.sizes(pk)["portrait"], (400, 620))
         self.assertEqual(self.sizes(pk)[""], (640, 400))
+
+    def test_a_variant_that_cannot_be_made_is_said_with_a_way_to_make_it_by_hand(self):
+        base = self.draw("rectangle", 100, 100, 700, 200)
+        word = self.send(
+            "draw_lettering", {"text": "MARRAM COAST FERRY", "font": "league-gothic", "size": "120", "x": 130, "y": 250}
+        ).json()["chosen"][0]
+        item = self.send("combine", {"ids": [base, word], "operation": "subtract"}).json()["chosen"][0]
+        self.assertEqual(self.keep(item).status_code, 200)
+        pk = ShelfItem.objects.latest("pk").pk
+        page = self.client.post(f"/shelf/{pk}/variants", follow=True).content.decode()
+        self.assertIn("A portrait of “", page)
+        self.assertIn("“Lettering 1” would not fit", page)
+        self.assertIn(f'action="/shelf/{pk}/by-hand/portrait"', page)
+        answer = self.client.post(f"/shelf/{pk}/by-hand/portrait")
+        self.assertRegex(answer["Location"], r"^/p/\d+/\?refit=200x700$")
+        made = Project.objects.latest("pk").head.sheet.items[0]
+        self.assertEqual((made.kept.variant, made.kept.version), ("portrait", 1))
+        self.assertEqual(self.client.post(f"/shelf/{pk}/by-hand/round")["Location"], "/shelf")
 
     def test_a_variant_that_is_changed_by_itself_follows_no_more(self):
         _, pk = self.kept()

@@ -1,8 +1,6 @@
 """Copies: one, a row, a grid, and what was copied elsewhere."""
 
-from typing import Annotated
 
-from msgspec import Meta
 from msgspec.structs import replace
 
 from outline import Matrix
@@ -11,7 +9,7 @@ from sheet.commands.draw.drawing import number
 from sheet.document.errors import SheetError
 from sheet.document.ids import copy_name
 from sheet.document.library import Library
-from sheet.document.limits import MAX_ITEMS, Ids, Numbers, Typed
+from sheet.document.limits import MAX_ITEMS, Ids, Numbers, Row, Typed
 from sheet.document.limits import Place as Coordinate
 from sheet.document.model import Item, Sheet
 from sheet.geometry import geometry, placing
@@ -131,8 +129,8 @@ class Paste(Command, frozen=True):
     """Put what was copied in a revision of a project here, on top, where it lay; a little aside with `shift`."""
 
     command = "paste"
-    project: Annotated[int, Meta(ge=0)]
-    revision: Annotated[int, Meta(ge=0)]
+    project: Row
+    revision: Row
     ids: Ids
     shift: bool = False
     in_place: bool = False

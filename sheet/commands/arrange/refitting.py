@@ -12,8 +12,9 @@ from sheet.document.limits import MAX_PARTS, Id, Place, Typed
 from sheet.document.model import Band, Group, Hold, Holds, Item, Piece, Sheet
 from sheet.document.tree import change, find
 from sheet.geometry import geometry
-from sheet.geometry.anchoring import anchors_set, can_anchor, crossed, parts_of, slack, with_bands
-from sheet.geometry.refit import refitted
+from sheet.geometry.anchor_plan import parts_of, stretched
+from sheet.geometry.anchoring import anchors_set, can_anchor, crossed, with_bands
+from sheet.geometry.refit import NoRoom, refitted
 from sheet.reading.lengths import show_length
 
 __all__ = ["How", "Refit", "refit"]
@@ -44,7 +45,10 @@ def _told(item: Item, how: How, bands: tuple[Bands | None, Bands | None]) -> Ite
 
 def refit(sheet: Sheet, item: Item, width: float, height: float) -> tuple[Item, str]:
     """Return an item in another size (px), and what there is to tell of it."""
-    made = refitted(item, width, height)
+    try:
+        made = refitted(item, width, height)
+    except NoRoom as error:
+        raise error.shown(sheet.unit, sheet.resolution) from None
     x0, y0, x1, y1 = geometry.box_of(made)
     notes = []
     for word, wanted, came in (("wide", width, x1 - x0), ("high", height, y1 - y0)):
@@ -57,9 +61,14 @@ def refit(sheet: Sheet, item: Item, width: float, height: float) -> tuple[Item, 
         curves = sum(crossed(item, axis) for axis in (0, 1) if changed[axis])
         if curves:
             notes.append(f"{curves} curve{'s' if curves > 1 else ''} lie{'' if curves > 1 else 's'} across its bands.")
-    stretched = slack(item)
-    if stretched and any(changed):
-        notes.append(f"“{stretched[0]}” is scaled along." if len(stretched) == 1 else f"{len(stretched)} parts are.")
+    names = dict.fromkeys(i.name for axis in (0, 1) if changed[axis] for i in stretched(item, axis))
+    if names:
+        first, *others = names
+        who = f"“{first}” is" if not others else f"“{first}” and {len(others)} more parts are"
+        way = (
+            "Nothing in it can lengthen." if first == item.name else "Anchored to a side or the middle, a part is not."
+        )
+        notes.append(f"{who} stretched. {way}")
     return made, " ".join(notes)
 
 

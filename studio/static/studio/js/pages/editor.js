@@ -3,7 +3,6 @@ import "../panels/bench.js";
 import { overPhotos } from "../core/swap.js";
 import "../panels/rows.js";
 import "../tools/rulers.js";
-import "../tools/select.js";
 import "../tools/gestures.js";
 import "../core/hints.js";
 import "../panels/holes.js";
@@ -28,6 +27,8 @@ import "../panels/round.js";
 import "../tools/keys.js";
 import { see } from "../tools/actions.js";
 import { tool } from "../tools/gestures.js";
+import { asked } from "../tools/refit.js";
+import { choose } from "../tools/select.js";
 import { notice } from "../core/notices.js";
 import { state, tell } from "../core/state.js";
 import { fit } from "../core/view.js";
@@ -37,5 +38,10 @@ fit();
 tool("choose");
 see();
 tell("chosen", []);
+const refitted = asked();
+if (refitted) {
+  choose([refitted]);
+  tool("refit");
+}
 if (state.note) notice(state.note);
 document.documentElement.dataset.ready = "yes";

@@ -16,6 +16,13 @@ const WORDS = {
   y: { near: "top", middle: "middle", far: "bottom", both: "both", scale: "scaled" },
 };
 
+const LEGEND = [
+  ["near", "near", "to a side"],
+  ["middle", "middle", "to the middle"],
+  ["both", "both", "to both sides"],
+  ["scale", "scale", "scaled"],
+];
+
 let about = null; // { id, name, box }: what is refitted, as it lies
 let size = null; // { width, height }: px, or what was typed
 let holds = {}; // what was said of its parts
@@ -103,6 +110,9 @@ function bar() {
   box.querySelector(".mode-words").classList.toggle("low", trouble);
   $("accept-refit").disabled = trouble || !found;
   const plain = Boolean(found?.bands.x);
+  if (!$("pin-legend").childElementCount)
+    $("pin-legend").innerHTML = LEGEND.map(([x, y, word]) => `<span>${glyph({ x, y })}${word}</span>`).join("");
+  $("pin-legend").hidden = plain || !found?.pins.length;
   for (const id of ["refit-band-x", "refit-band-y"]) $(id).hidden = !plain;
 }
 
@@ -147,7 +157,13 @@ function draw() {
   const b = toDesk({ x: x1, y: y1 });
   const handle = (name, x, y) =>
     `<rect class="refit-handle" data-refit="${name}" x="${x - 6}" y="${y - 6}" width="12" height="12" rx="3"/>`;
+  // what gets another form, before it is accepted
+  const forms = found.stretched.map(([p, q, r, t]) => {
+    const [at, to] = [toDesk({ x: p, y: q }), toDesk({ x: r, y: t })];
+    return `<rect class="refit-stretched" x="${at.x}" y="${at.y}" width="${to.x - at.x}" height="${to.y - at.y}"/>`;
+  });
   const marks =
+    forms.join("") +
     `<rect class="refit-box" x="${a.x}" y="${a.y}" width="${b.x - a.x}" height="${b.y - a.y}"/>` +
     handle("e", b.x, (a.y + b.y) / 2) +
     handle("s", (a.x + b.x) / 2, b.y) +
@@ -231,6 +247,15 @@ function begin() {
   words("");
   bar();
   ask();
+}
+// A page asked for with a size begins with the only thing on the sheet in it.
+export function asked() {
+  const [width, height] = (new URLSearchParams(location.search).get("refit") || "").split("x").map(Number);
+  const only = document.querySelectorAll("#art > [data-id]");
+  if (!(width > 0 && height > 0) || only.length !== 1) return "";
+  history.replaceState(history.state, "", location.pathname);
+  drafts.set(only[0].dataset.id, { size: { width, height }, holds: {}, bands: { x: null, y: null } });
+  return only[0].dataset.id;
 }
 function keep() {
   if (about && found) drafts.set(about.id, { size, holds, bands });

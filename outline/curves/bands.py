@@ -1,0 +1,108 @@
+"""Bands along an axis across which something gets longer or shorter: in which order, and how much each."""
+
+from collections.abc import Sequence
+from typing import Final, TypeAlias
+
+__all__ = ["EVEN", "Band", "Groups", "Limit", "Shares", "moved_by", "most_shorter", "ordered_bands", "shared_out"]
+
+Band: TypeAlias = tuple[float, float]
+"""From where to where along an axis."""
+Groups: TypeAlias = tuple[tuple[Band, ...], ...]
+"""Bands in the order in which they take a difference: one by itself, or a mirrored pair."""
+Shares: TypeAlias = list[tuple[Band, float]]
+"""Bands, and how much longer each gets."""
+Limit: TypeAlias = tuple[Band, float]
+"""From where to where all bands together may get how much shorter."""
+
+EVEN: Final = 0.01
+"""How much of the whole two margins may differ and still be called even."""
+LARGE: Final = 0.25
+"""The share of the whole from which a band is wide."""
+NARROW: Final = 0.12
+"""The share of the whole up to which a band is a margin, which keeps its size."""
+FIRST: Final = 0.75
+"""How much of themselves the first bands give before others do."""
+LEFT: Final = 0.02
+"""How much of a band stays where it gets narrower."""
+
+
+def ordered_bands(free: Sequence[Band], span: Band) -> Groups:
+    """Return bands of what reaches along `span`, the best first.
+
+    The one that holds the middle where it is wide, else two that lie alike on both sides
+    of it, so that what is in the middle stays there, else the widest. Narrow ones take
+    part only where there is nothing else.
+    """
+    if not free:
+        return ()
+    low, high = span
+    size, middle, even = high - low, (low + high) / 2, EVEN * (high - low)
+    width = {band: band[1] - band[0] for band in free}
+    widest = max(free, key=lambda band: (width[band], -band[0]))
+    central = next((b for b in free if b[0] < middle < b[1]), None)
+    pairs = [
+        (p, q)
+        for p in free
+        for q in free
+        if p[1] <= middle <= q[0] and abs(p[0] + q[1] - 2 * middle) <= even and abs(p[1] + q[0] - 2 * middle) <= even
+    ]
+    pair = max(pairs, key=lambda two: width[two[0]], default=None)
+    first: tuple[Band, ...] = (widest,)
+    if central is not None and (width[central] >= LARGE * size or width[central] >= 0.8 * width[widest]):
+        first = (central,)
+    elif pair is not None and 2 * width[pair[0]] >= width[widest]:
+        first = pair
+    others = [b for b in free if b not in first and width[b] >= NARROW * size]
+    return (first, *((band,) for band in sorted(others, key=lambda b: (-width[b], b[0]))))
+
+
+def shared_out(groups: Groups, by: float, limits: Sequence[Limit] = ()) -> Shares:
+    """Return how much longer each band gets, by `by` in all; where that is below 0, as much as they can.
+
+    The first take all of what is longer. Of what is shorter they give most of
+    themselves, and then all give alike.
+    """
+    if by >= 0:
+        return [(band, by / len(groups[0])) for band in groups[0]]
+    taken = [0.0] * len(groups)
+    left, first = -by, True
+    for _ in range(20):
+        most = [_most(groups, k, taken, left, limits) for k in range(len(groups))]
+        if first:
+            most = [FIRST * most[0], *(0.0 for _ in most[1:])]
+        share = min(1.0, left / sum(most)) if sum(most) > 0 else 0.0
+        for k, each in enumerate(most):
+            now = min(share * each, _most(groups, k, taken, left, limits), left)
+            taken[k] += now
+            left -= now
+        if left <= 1e-12 * -by or (share == 0 and not first):
+            break
+        first = False
+    return [(band, -t / len(group)) for group, t in zip(groups, taken, strict=True) for band in group]
+
+
+def most_shorter(groups: Groups, span: Band, limits: Sequence[Limit] = ()) -> float:
+    """Return how much shorter all bands can get."""
+    return -sum(each for _, each in shared_out(groups, span[0] - span[1], limits))
+
+
+def _most(groups: Groups, number: int, taken: Sequence[float], left: float, limits: Sequence[Limit]) -> float:
+    """Return how much shorter the bands of a group can get, what the groups gave up to now counted."""
+    group = groups[number]
+    most = min((1 - LEFT) * (b - a) if b > a else left + taken[number] for a, b in group) * len(group) - taken[number]
+    for (low, high), limit in limits:
+        near = 1e-9 * (high - low)
+        inside = [sum(a >= low - near and b <= high + near for a, b in g) / len(g) for g in groups]
+        if inside[number]:
+            used = sum(t * share for t, share in zip(taken, inside, strict=True))
+            most = min(most, (limit - used) / inside[number])
+    return max(0.0, most)
+
+
+def moved_by(shares: Shares, at: float) -> float:
+    """Return how far a place moves where bands get so much longer; one in a band goes along in proportion."""
+    total = 0.0
+    for (a, b), each in shares:
+        share = (at - a) / (b - a) if b > a else 0.5 if at == a else 1.0 if at > a else 0.0
+        total += each * min(1.0, max(0.0, share))
+    return total

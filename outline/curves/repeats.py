@@ -1,0 +1,114 @@
+"""Edges that repeat: where a contour's curves come again and again along an axis, and as many of them as fit."""
+
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+
+__all__ = ["Repeat", "find_repeats", "repeated"]
+
+LEAST: Final = 3
+"""How often something comes before it is a repetition."""
+LONGEST: Final = 24
+"""How many curves one tooth may have."""
+ALIKE: Final = 2e-3
+"""How much of the pitch teeth may differ, as numbers written with few decimals do."""
+
+
+@dataclass(frozen=True, slots=True)
+class Repeat:
+    """`count` times `size` curves of one contour from curve `start` on, each `pitch` further along the axis."""
+
+    start: int
+    size: int
+    count: int
+    pitch: float
+
+    @property
+    def end(self) -> int:
+        """The curve after the last; more than the contour's number where it runs over its seam."""
+        return self.start + self.size * self.count
+
+
+def find_repeats(ctrl: np.ndarray, kind: np.ndarray, axis: int, closed: bool) -> list[Repeat]:
+    """Return what repeats along an axis (0 for x) in the curves (n, 8) of one contour; the longest first found stays.
+
+    Straight runs along the axis alone are none, nor is what turns back.
+    """
+    n = len(ctrl)
+    if n < LEAST:
+        return []
+    form = ctrl - np.tile(ctrl[:, :2], 4)
+    extent = float(np.abs(np.ptp(ctrl.reshape(-1, 2), axis=0)).max())
+    plain = (kind == 0) & (np.abs(form[:, 7 - axis]) <= 1e-9 * extent)
+    found: list[Repeat] = []
+    for size in range(1, min(LONGEST, n // LEAST) + 1):
+        following = (np.arange(n) + size) % n
+        step = ctrl[following, :2] - ctrl[:, :2]
+        along, across = step[:, axis], step[:, 1 - axis]
+        near = np.maximum(ALIKE * np.abs(along), 1e-9 * extent)
+        alike = (kind == kind[following]) & (np.abs(form - form[following]).max(axis=1) <= near)
+        alike &= (np.abs(across) <= near) & (np.abs(along) > 1e-6 * extent)
+        if not closed:
+            alike[n - size :] = False
+        found += _stretches(alike, along, plain, size, n)
+    found.sort(key=lambda r: (-(r.size * r.count), r.size))
+    taken = np.zeros(n, bool)
+    out = []
+    for one in found:
+        rows = np.arange(one.start, one.end) % n
+        if not taken[rows].any():
+            taken[rows] = True
+            out.append(one)
+    return sorted(out, key=lambda r: r.start)
+
+
+def _stretches(alike: np.ndarray, along: np.ndarray, plain: np.ndarray, size: int, n: int) -> list[Repeat]:
+    """Return the stretches of curves each of which comes again `size` curves later, the same way."""
+    if not alike.any():
+        return []
+    # a stretch ends where a curve does not come again, or another way
+    begins = 0 if alike.all() else int(np.flatnonzero(~alike)[0])
+    out, at = [], 0
+    while at < n:
+        k = (begins + at) % n
+        if not alike[k]:
+            at += 1
+            continue
+        pitch, length = float(along[k]), 0
+        while (
+            at + length < n and alike[(k + length) % n] and abs(along[(k + length) % n] - pitch) <= ALIKE * abs(pitch)
+        ):
+            length += 1
+        count = min((length + size) // size, n // size)
+        rows = np.arange(k, k + size) % n
+        if count >= LEAST and not plain[rows].all():
+            out.append(Repeat(k, size, count, pitch))
+        at += max(1, length)
+    return out
+
+
+def repeated(tooth: np.ndarray, axis: int, pitch: float, begin: np.ndarray, end: np.ndarray) -> np.ndarray:
+    """Return curves (n, 8) from `begin` to `end`, two points: as many teeth, of about that pitch, as come out even.
+
+    Raises ValueError where not one has room.
+    """
+    length = float(end[axis] - begin[axis])
+    if length * pitch <= 0 or abs(length) < abs(pitch) / 2:
+        raise ValueError("no room for a tooth")
+    count = max(1, round(length / pitch))
+    form = tooth - np.tile(tooth[0, :2], 4)
+    # what is lacking to a tooth that ends just where the next begins is shared out along it
+    last = form[-1, 6:].copy()
+    share = form[:, axis::2] / last[axis]
+    form[:, axis::2] = share * (length / count)
+    drift = (end[1 - axis] - begin[1 - axis]) / count
+    form[:, 1 - axis :: 2] += np.clip(share, 0, 1) * (drift - last[1 - axis])
+    out = np.concatenate([form] * count)
+    number = np.repeat(np.arange(count), len(tooth))[:, None]
+    out[:, axis::2] += begin[axis] + number * (length / count)
+    out[:, 1 - axis :: 2] += begin[1 - axis] + number * drift
+    # joints are the same number on both sides
+    out[1:, :2] = out[:-1, 6:]
+    out[0, :2], out[-1, 6:] = begin, end
+    return out

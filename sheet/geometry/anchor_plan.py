@@ -1,0 +1,426 @@
+"""Where the parts of an outline go when it gets another proportion: every edge that shows has one place to go to.
+
+Along each axis the difference goes into bands between the edges that show, the best
+first; what is on one side of a band moves with that side. So what met goes on meeting,
+and what was cut away stays away, since a hidden edge keeps its distance to the one that
+shows. What keeps its form goes with what it is inside of: with the middle where it is
+centred, else with the nearer edge.
+"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import Final, TypeAlias
+
+import outline
+from outline import OutlineError
+from outline.curves.bands import EVEN, Groups, Shares, most_shorter, ordered_bands, shared_out
+from sheet.caching import cached
+from sheet.document.kinds import Ellipse, Polygon, Rectangle, Star
+from sheet.document.model import CutList, Group, Hold, Holds, Item, Photo, Piece
+from sheet.document.tree import members
+
+from . import geometry
+from .anchoring import free_on_sheet, keeps_form, lengthens, turned_by
+from .geometry import Box
+
+__all__ = ["Anchor", "Part", "Plan", "given", "inner_of", "parts_of", "plans", "shown_box", "stretched"]
+
+Span: TypeAlias = tuple[float, float]
+
+SPANS: Final = 0.5
+"""The share of the whole from which a part spans it."""
+LARGE: Final = 0.25
+"""The share of the whole from which a part may span it that is not in the middle."""
+WHOLE: Final = 0.9
+"""The share of the whole, along both axes, from which a part is all of it; in the middle of it, `SPANS` is enough."""
+REGULAR: Final = (Ellipse, Polygon, Star)
+"""Shapes whose form is all they have: longer along one axis, they are stretched."""
+
+
+@dataclass(frozen=True, slots=True)
+class Anchor:
+    """How a part holds along an axis, and which places its two edges go along with: with the mean of two each.
+
+    `inside` is what it must fit into, where it is inside of something, with the `size` of it that shows.
+    """
+
+    hold: Hold
+    low: Span
+    high: Span
+    inside: Span | None = None
+    size: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """Along one axis: what showed from `low` to `high`, bands in the order in which they take the difference, and the
+    anchors of the parts. `limits` says how much shorter it may get from where to where: what keeps its form fits."""
+
+    low: float
+    high: float
+    groups: Groups
+    anchors: tuple[Anchor, ...]
+    limits: tuple[tuple[Span, float, str], ...] = ()
+
+    def least(self) -> float:
+        """Return how long it can be at least (px)."""
+        if any(a == b for group in self.groups for a, b in group):
+            return 0.0
+        return self.high - self.low - most_shorter(self.groups, (self.low, self.high), self._numbers())
+
+    def shares(self, by: float) -> Shares:
+        """Return the bands that take a difference in length (px), and how much each, as far as they can."""
+        return shared_out(self.groups, by, self._numbers())
+
+    def _numbers(self) -> list[tuple[Span, float]]:
+        return [(span, limit) for span, limit, _ in self.limits]
+
+    def narrowest(self) -> tuple[int | None, str]:
+        """Return what would have no room left where the first band is: the smallest part that lengthens there, or the
+        name of what keeps its form in it."""
+        near = 1e-6 * (self.high - self.low)
+        low, high = self.groups[0][0][0] + near, self.groups[0][-1][1] - near
+        most = 0.98 * sum(b - a for a, b in self.groups[0])
+        names = [(limit, name) for (a, b), limit, name in self.limits if a <= low and high <= b and limit < most]
+        if names:
+            return None, min(names)[1]
+        sizes = [
+            (anchor.high[0] - anchor.low[0], k)
+            for k, anchor in enumerate(self.anchors)
+            if anchor.hold in ("both", "scale") and anchor.low[0] <= low and anchor.high[0] >= high
+        ]
+        return (min(sizes)[1] if sizes else None), ""
+
+
+def inner_of(item: Item) -> tuple[Item, ...]:
+    """Return the parts of an item: of a group its items, of an outline the pieces of its cut list."""
+    if isinstance(item, Group):
+        return () if item.panes is not None else item.items
+    if isinstance(item, Piece) and isinstance(item.shape, CutList):
+        return members(item.shape)
+    return ()
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A part of what is refitted: the piece, its box, and how it holds along x and y, as given or guessed."""
+
+    item: Item
+    box: Box
+    holds: Holds
+
+
+@dataclass(frozen=True, slots=True)
+class _Shown:
+    """A part, its box, the box of what of its border shows, and whether it adds something."""
+
+    item: Item
+    box: Box
+    shown: Box
+    adds: bool
+
+    def span(self, axis: int) -> Span:
+        return self.shown[axis], self.shown[axis + 2]
+
+
+def shown_box(item: Item) -> Box:
+    """Return the box that an item's parts make: without what finishes add to it."""
+    if isinstance(item, Piece) and isinstance(item.shape, CutList):
+        return geometry.result(item.shape).bounds or geometry.box_of(item)
+    return geometry.box_of(item)
+
+
+@cached(entries=512)
+def _shown(item: Item) -> tuple[_Shown, ...]:
+    whole = shown_box(item)
+    if not isinstance(item, Piece) or not isinstance(item.shape, CutList):
+        boxes = [geometry.box_of(i) for i in inner_of(item)]
+        return tuple(_Shown(i, box, box, True) for i, box in zip(inner_of(item), boxes, strict=True))
+    cuts = item.shape
+    on = [True, *(s.on for s in cuts.steps)]
+    adds = [True, *(s.operation != "subtract" for s in cuts.steps)]
+    pieces = members(cuts)
+    areas = [k for k, p in enumerate(pieces) if on[k] and not geometry.is_line(p)]
+    try:
+        found = outline.PlanarMap([geometry.result(cuts), *(geometry.outline_of(pieces[k]) for k in areas)])
+        shared = {k: found.shared_border(0, n + 1) for n, k in enumerate(areas)}
+    except OutlineError:
+        shared = {}
+    out = []
+    for k, piece in enumerate(pieces):
+        box = geometry.box_of(piece)
+        seen = [b for p in shared.get(k, ()) if (b := p.bounds)]
+        out.append(_Shown(piece, box, geometry.join_boxes(seen) if seen else _clipped(box, whole), adds[k]))
+    return tuple(out)
+
+
+def _clipped(box: Box, whole: Box) -> Box:
+    x0, y0, x1, y1 = (min(max(v, whole[k % 2]), whole[k % 2 + 2]) for k, v in enumerate(box))
+    return x0, y0, x1, y1
+
+
+@cached(entries=512)
+def plans(item: Item) -> tuple[Plan, Plan]:
+    """Return where an item's parts go along x and y; of one without parts, nowhere."""
+    return _planned(item, 0), _planned(item, 1)
+
+
+def _planned(item: Item, axis: int) -> Plan:
+    parts, whole = _shown(item), shown_box(item)
+    low, high = whole[axis], whole[axis + 2]
+    elastic = _elastic(parts, whole, axis)
+    groups = _bands(parts, elastic, (low, high), axis)
+    anchors = tuple(_anchor(k, parts, elastic, groups, whole, axis) for k in range(len(parts)))
+    limits = tuple(_limits(parts, anchors, elastic, (low, high), axis))
+    return Plan(low, high, groups, anchors, limits)
+
+
+def given(item: Item, axis: int) -> Hold | None:
+    """Return how an item was said to hold along an axis; None where it is guessed."""
+    holds = item.holds if isinstance(item, Piece | Group) and item.holds is not None else Holds()
+    return (holds.x, holds.y)[axis]
+
+
+def _elastic(parts: Sequence[_Shown], whole: Box, axis: int) -> dict[int, Hold]:
+    """Return which parts get longer along an axis: they lengthen, or are scaled."""
+    low, high = whole[axis], whole[axis + 2]
+    size = high - low
+    out: dict[int, Hold] = {}
+    can: list[tuple[float, int]] = []
+    for k, part in enumerate(parts):
+        said = given(part.item, axis)
+        a, b = part.span(axis)
+        if said is not None:
+            if said == "both" and not keeps_form(part.item):
+                out[k] = "both"
+            continue
+        if keeps_form(part.item):
+            continue
+        if _lengthens(part.item, axis):
+            even = abs((a - low) - (high - b)) <= EVEN * size
+            if b - a >= (SPANS if even else LARGE) * size:
+                out[k] = "both"
+            elif part.adds:
+                can.append((a - b, k))
+        elif _is_all(part.shown, whole) or (part.adds and b - a >= WHOLE * size):
+            out[k] = "both" if isinstance(part.item, Piece) and isinstance(part.item.shape, REGULAR) else "scale"
+    # what adds to the outline and leaves none of it out goes on meeting
+    for _, k in sorted(can):
+        if _covered([parts[j].span(axis) for j in out if parts[j].adds], low, high):
+            break
+        out[k] = "both"
+    return out
+
+
+def _lengthens(item: Item, axis: int) -> bool:
+    """Tell whether something in an item can get longer along an axis without being stretched."""
+    if inner_of(item):
+        return any(anchor.hold in ("both", "scale") for anchor in plans(item)[axis].anchors)
+    if isinstance(item, Group):
+        return item.panes is not None
+    return isinstance(item, Piece) and lengthens(item, axis) and not isinstance(item.shape, REGULAR)
+
+
+def _is_all(box: Box, whole: Box) -> bool:
+    sizes = [whole[k + 2] - whole[k] for k in (0, 1)]
+    even = all(abs(box[k] - whole[k] - whole[k + 2] + box[k + 2]) <= EVEN * sizes[k] for k in (0, 1))
+    return all(box[k + 2] - box[k] >= (SPANS if even else WHOLE) * sizes[k] for k in (0, 1))
+
+
+def _covered(spans: list[Span], low: float, high: float) -> bool:
+    near, at = 1e-6 * (high - low), low
+    for a, b in sorted(spans):
+        if a > at + near:
+            return False
+        at = max(at, b)
+    return at >= high - near
+
+
+def _free(item: Item, axis: int) -> list[Span]:
+    """Return from where to where along an axis an item that lengthens has nothing that would be stretched by it."""
+    box = geometry.box_of(item)
+    whole = [(box[axis], box[axis + 2])]
+    if isinstance(item, Photo) or (isinstance(item, Group) and item.panes is not None):
+        return whole
+    if isinstance(item, Group) or isinstance(item.shape, CutList):
+        return [band for group in plans(item)[axis].groups for band in group]
+    if isinstance(item.shape, Rectangle):
+        turned = turned_by(item.placing)
+        m = item.placing
+        scale = abs((m.a, m.d)[axis] if turned == 0 else (m.c, m.b)[axis])
+        round_ = max(item.shape.radii) * scale if turned is not None else 0.0
+        return [(a + round_, b - round_) for a, b in whole if b - a > 2 * round_]
+    return free_on_sheet(item, axis) or whole
+
+
+def _bands(parts: Sequence[_Shown], elastic: dict[int, Hold], whole: Span, axis: int) -> Groups:
+    """Return the bands between the edges that show, in groups of one or of a mirrored pair, the best first."""
+    low, high = whole
+    near = 1e-6 * (high - low)
+    edges, taken = {low, high}, []
+    for k in elastic:
+        a, b = parts[k].span(axis)
+        edges |= {a, b}
+        at, own = a, sorted(_free(parts[k].item, axis))
+        edges |= {e for band in own for e in band if a < e < b}
+        for p, q in own:
+            if p > at:
+                taken.append((at, min(p, b)))
+            at = max(at, q)
+        if at < b:
+            taken.append((at, b))
+    free = []
+    ordered = sorted(e for e in edges if low <= e <= high)
+    for a, b in pairwise(ordered):
+        at = a
+        for p, q in sorted(taken):
+            if q <= at or p >= b:
+                continue
+            if p > at + near:
+                free.append((at, p))
+            at = max(at, q)
+        if b > at + near:
+            free.append((at, b))
+    middle = (low + high) / 2
+    if not free:
+        return (((middle, middle),),)
+    return ordered_bands(free, (low, high))
+
+
+def _anchor(
+    number: int,
+    parts: Sequence[_Shown],
+    elastic: dict[int, Hold],
+    groups: Groups,
+    whole: Box,
+    axis: int,
+) -> Anchor:
+    part = parts[number]
+    low, high = whole[axis], whole[axis + 2]
+    a, b = part.span(axis)
+    if number in elastic:
+        return Anchor(elastic[number], (a, a), (b, b))
+    said = given(part.item, axis)
+    if said == "scale":
+        return Anchor("scale", (low, low), (high, high))
+    if said in ("near", "far"):
+        side = low if said == "near" else high
+        return Anchor(said, (side, side), (side, side))
+    near = 1e-6 * (1 + high - low)
+    even = EVEN * (high - low)
+    longer = [
+        box for k, p in enumerate(parts) if k in elastic and k != number for box in _longer(p.item, p.shown, axis)
+    ]
+    around = [
+        (box[axis], box[axis + 2])
+        for box in longer
+        if all(box[i] <= part.shown[i] + near and box[i + 2] >= part.shown[i + 2] - near for i in (0, 1))
+    ]
+    around = sorted(around, key=lambda s: s[1] - s[0])
+    for inside in ((low, high), *around):
+        if abs((a - inside[0]) - (inside[1] - b)) <= even:
+            return Anchor("middle", inside, inside, inside, b - a)
+    if said == "middle":
+        return Anchor("middle", (low, high), (low, high))
+    other = 1 - axis
+    crossed = [
+        edge
+        for box in longer
+        if box[other] < part.shown[other + 2] and part.shown[other] < box[other + 2]
+        for edge in (box[axis], box[axis + 2])
+        if a + near < edge < b - near
+    ]
+    if crossed:
+        ref, room = min(crossed, key=lambda edge: abs(edge - (a + b) / 2)), None
+    else:
+        room = (around or [(low, high)])[0]
+        ref = room[0] if a - room[0] <= room[1] - b else room[1]
+    return Anchor(_word(ref, groups[0]), (ref, ref), (ref, ref), room, b - a)
+
+
+def _limits(
+    parts: Sequence[_Shown], anchors: Sequence[Anchor], elastic: dict[int, Hold], whole: Span, axis: int
+) -> Iterator[tuple[Span, float, str]]:
+    """Yield from where to where it may get how much shorter, and because of what.
+
+    What keeps its form stays in what it is in, with its margin to what it holds to and a quarter of that opposite, and
+    does not run into what else keeps its.
+    """
+    for k in elastic:
+        if inner_of(parts[k].item):
+            yield from plans(parts[k].item)[axis].limits
+    longer = [box for k in elastic for box in _longer(parts[k].item, parts[k].shown, axis)]
+    rigid = list(_rigid(parts, anchors, axis))
+    for part, anchor in rigid:
+        if anchor.inside is not None:
+            (a, b), (low, high) = part.span(axis), anchor.inside
+            margin = max(0.0, min(a - low, high - b))
+            room = 0.0 if anchor.hold == "middle" else 1.25 * margin
+            if b - a <= high - low:
+                yield anchor.inside, max(0.0, high - low - (b - a) - room), part.item.name
+        for box in longer:
+            yield from _beside(part, anchor, box, axis)
+    weight = {"near": 0.0, "middle": 0.5, "far": 1.0}
+    other = 1 - axis
+    for one, low_anchor in rigid:
+        for two, high_anchor in rigid:
+            more = weight[high_anchor.hold] - weight[low_anchor.hold]
+            meets = one.shown[other] < two.shown[other + 2] and two.shown[other] < one.shown[other + 2]
+            if more > 0 and meets and one.shown[axis + 2] <= two.shown[axis]:
+                yield whole, 0.98 * (two.shown[axis] - one.shown[axis + 2]) / more, two.item.name
+
+
+def _rigid(parts: Sequence[_Shown], anchors: Sequence[Anchor], axis: int) -> Iterator[tuple[_Shown, Anchor]]:
+    """Yield what keeps its length along an axis, parts of what lengthens too."""
+    for part, anchor in zip(parts, anchors, strict=True):
+        if anchor.hold in ("near", "middle", "far"):
+            yield part, anchor
+        elif anchor.hold == "both" and inner_of(part.item):
+            yield from _rigid(_shown(part.item), plans(part.item)[axis].anchors, axis)
+
+
+def _beside(part: _Shown, anchor: Anchor, box: Box, axis: int) -> Iterator[tuple[Span, float, str]]:
+    """Yield how near an edge of what lengthens may come to a part beside it: half of the way."""
+    other, (ref, _) = 1 - axis, anchor.low
+    if box[other] >= part.shown[other + 2] or part.shown[other] >= box[other + 2] or anchor.low[0] != anchor.low[1]:
+        return
+    a, b = part.span(axis)
+    if box[axis + 2] <= a and ref > box[axis + 2]:
+        yield (box[axis + 2], ref), (a - box[axis + 2]) / 2, part.item.name
+    if box[axis] >= b and ref < box[axis]:
+        yield (ref, box[axis]), (box[axis] - b) / 2, part.item.name
+
+
+def _longer(item: Item, shown: Box, axis: int) -> Iterator[Box]:
+    """Yield the box of a part that gets longer along an axis, and those of its own parts that do."""
+    yield shown
+    for inner, anchor in zip(_shown(item), plans(item)[axis].anchors, strict=True) if inner_of(item) else ():
+        if anchor.hold in ("both", "scale"):
+            yield from _longer(inner.item, inner.shown, axis)
+
+
+def _word(at: float, bands: tuple[Span, ...]) -> Hold:
+    passed = sum(at >= b for _, b in bands)
+    return "near" if passed == 0 else "far" if passed == len(bands) else "middle"
+
+
+def parts_of(item: Item) -> Iterator[Part]:
+    """Yield the parts of an item, and those of parts that lengthen; none of a plain piece."""
+    for inner, x, y in zip(inner_of(item), *(plan.anchors for plan in plans(item)), strict=True):
+        yield Part(inner, geometry.box_of(inner), Holds(x.hold, y.hold))
+        if "both" in (x.hold, y.hold):
+            yield from parts_of(inner)
+
+
+def stretched(item: Item, axis: int) -> Iterator[Item]:
+    """Yield what gets another form where an item gets longer or shorter along an axis: parts that are scaled, and those
+    with nothing in them that could lengthen."""
+    if inner_of(item):
+        for inner, anchor in zip(inner_of(item), plans(item)[axis].anchors, strict=True):
+            if anchor.hold == "scale":
+                yield inner
+            elif anchor.hold == "both":
+                yield from stretched(inner, axis)
+    elif isinstance(item, Piece) and (isinstance(item.shape, REGULAR) or not lengthens(item, axis)):
+        yield item
