@@ -49,6 +49,7 @@ urlpatterns = [
     path("p/<int:pk>/exports/<int:number>/stop", export_views.export_stop, name="export_stop"),
     path("p/<int:pk>/exports/<int:number>/forget", export_views.export_forget, name="export_forget"),
     path("p/<int:pk>/web", web_views.sample, name="web_sample"),
+    path("p/<int:pk>/refit/shelved", refit_views.shelved, name="refit_shelved"),
     path("p/<int:pk>/refit", refit_views.refit, name="refit"),
     path("p/<int:pk>/steps", step_views.page, name="steps"),
     path("p/<int:pk>/steps/<int:number>/sitting", step_views.session, name="sitting"),

@@ -17,7 +17,7 @@ from sheet.geometry.refit import refitted
 from .base import Command, Outcome, check_count, register, require_selection
 from .draw.drawing import How, drawn_into, number
 
-__all__ = ["DrawKept", "MarkKept", "TakeOver", "bare"]
+__all__ = ["DrawKept", "MarkKept", "TakeOver", "bare", "in_box"]
 
 
 def bare(item: Item) -> Item:
@@ -50,7 +50,10 @@ def _without_photos(item: Item) -> Item | None:
 
 @register
 class DrawKept(Command, frozen=True):
-    """Draw an outline of the shelf in a box; numbers are px, texts take units and sums. All of it grows along."""
+    """Draw an outline of the shelf in a box; numbers are px, texts take units and sums. All of it grows along.
+
+    In a box of another proportion it is refitted, unless it is to `stretch`.
+    """
 
     command = "draw_kept"
     item: Key
@@ -61,6 +64,7 @@ class DrawKept(Command, frozen=True):
     variant: Variant = ""
     into: MaybeId = ""
     operation: How = ""
+    stretch: bool = False
 
     def informed(self, library: Library, sheet: Sheet) -> Command:
         """Return the command with the outline itself."""
@@ -87,12 +91,8 @@ class _Drawn(Command, frozen=True):
             if field in ("width", "height") and read[field] <= 0:
                 raise SheetError(f"The {field} must be greater than 0.", "Type a larger number.", field)
         check_count(sheet)
-        x0, y0, x1, y1 = geometry.box_of(kept.item)
-        by = Matrix(read["width"] / (x1 - x0), 0, 0, read["height"] / (y1 - y0), 0, 0)
-        m = Matrix.move(read["x"], read["y"]) @ by @ Matrix.move(-x0, -y0)
         sheet, copy = copied(sheet, kept.item)
-        made = placing.moved(copy, m, details=True)
-        assert isinstance(made, Piece | Group)
+        made, m = in_box(copy, (read["x"], read["y"], read["width"], read["height"]), asked.stretch)
         mark = Kept(asked.item, kept.version, asked.variant, m.numbers())
         made = replace(made, name=numbered(sheet, kept.name), kept=mark)
         if not asked.into:
@@ -100,6 +100,20 @@ class _Drawn(Command, frozen=True):
         sheet, piece = as_piece(sheet, made)
         assert piece is not None
         return drawn_into(sheet, replace(piece, kept=None), asked.into, asked.operation)
+
+
+def in_box(item: Item, place: tuple[float, float, float, float], stretch: bool = False) -> tuple[Item, Matrix]:
+    """Return an outline of the shelf in a box (x, y, width, height in px), and the map that took it there: as large as
+    fits, and from there refitted where the box has another proportion. Raises SheetError."""
+    x, y, width, height = place
+    x0, y0, x1, y1 = geometry.box_of(item)
+    across, down = width / (x1 - x0), height / (y1 - y0)
+    if not stretch and abs(across - down) > 1e-6 * max(across, down):
+        size = min(across, down)
+        m = Matrix.move(x, y) @ Matrix(size, 0, 0, size, 0, 0) @ Matrix.move(-x0, -y0)
+        return refitted(placing.moved(item, m, details=True), width, height), m
+    m = Matrix.move(x, y) @ Matrix(across, 0, 0, down, 0, 0) @ Matrix.move(-x0, -y0)
+    return placing.moved(item, m, details=True), m
 
 
 @register

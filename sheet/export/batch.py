@@ -155,26 +155,29 @@ def frame_named(sheet: Sheet, item_id: str) -> Item:
     return item
 
 
-def variants_of(sheet: Sheet, item_id: str, given: Mapping[str, Item] | None = None) -> dict[str, Sheet]:
-    """Return the sheet with its one frame in the other proportions, by their words, the frame's own being "".
+def variants_of(
+    sheet: Sheet, item_id: str, given: Mapping[str, Item] | None = None
+) -> tuple[dict[str, Sheet], dict[str, str]]:
+    """Return the sheet with its one frame in the other proportions, by their words, the frame's own being ""; and why
+    others are not there.
 
-    Those `given` are put in its place; for the others it is refitted, and one that cannot
-    be is left out.
+    Those `given` are put in its place; for the others it is refitted.
     """
     item = frame_named(sheet, item_id)
     x0, y0, x1, y1 = geometry.box_of(item)
     own = proportion_of(x1 - x0, y1 - y0)
-    out = {"": sheet}
+    out, lost = {"": sheet}, {}
     for word in ("landscape", "square", "portrait"):
         if word == own:
             continue
         try:
             made = (given or {}).get(word) or variant_of(item, word)
-        except (SheetError, OutlineError):
+        except (SheetError, OutlineError) as error:
+            lost[word] = str(error)
             continue
         on, copy = copied(sheet, made)
         out[word] = change(on, [item_id], lambda _, copy=copy: replace(copy, id=item_id))  # type: ignore[misc]
-    return out
+    return out, lost
 
 
 def matching(variants: dict[str, Box], width: float, height: float) -> str:

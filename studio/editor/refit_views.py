@@ -2,24 +2,29 @@
 
 from typing import Any
 
+import msgspec
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse, JsonResponse
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_GET, require_POST
 
 from picture import fragment
 from sheet import Piece, SheetError, read
 from sheet.commands.arrange.refitting import Refit
-from sheet.document.model import Hold
+from sheet.commands.shelving import in_box
+from sheet.document.errors import refusals
+from sheet.document.limits import Key, Size
+from sheet.document.model import Hold, Variant
 from sheet.geometry.anchor_plan import parts_of, stretched
 from sheet.geometry.anchoring import bands_on_sheet, can_anchor, has_bands
-from sheet.geometry.geometry import box_of
+from sheet.geometry.geometry import box_of, outline_of, pieces_of
 from sheet.inspect.effort import LIGHT, effort_of
 from sheet.reading.lengths import show_length
-from studio.http import refusal, refused, tried
+from studio.http import own_project, refusal, refused, tried
+from studio.library.lookup import Owned
 
 from .responses import href
 
-__all__ = ["refit"]
+__all__ = ["refit", "shelved"]
 
 HEAVY = 8 * LIGHT
 """How much work may be shown while it changes."""
@@ -72,6 +77,30 @@ def refit(request: HttpRequest, pk: int) -> HttpResponse:
             "stretched": list(marked.values()),
         }
     )
+
+
+@login_required
+@require_GET
+def shelved(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return the path of an outline of the shelf in a box of so many px, while a hand draws it."""
+    try:
+        own_project(request, pk)
+        asked = msgspec.convert(request.GET.dict(), _Boxed, strict=False)
+        found = Owned(request.user).shelved(asked.item, asked.variant)
+        with refusals():
+            made, _ = in_box(found.item, (0, 0, asked.width, asked.height))
+    except msgspec.ValidationError as error:
+        return refusal(str(error), status=400)
+    except SheetError as error:
+        return refused(error)
+    return JsonResponse({"d": " ".join(outline_of(p).to_svg(2) for p in pieces_of(made))})
+
+
+class _Boxed(msgspec.Struct, frozen=True):
+    item: Key
+    width: Size
+    height: Size
+    variant: Variant = ""
 
 
 def _pin(part: Any) -> dict[str, Any]:

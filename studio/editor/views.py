@@ -42,7 +42,7 @@ from .view_state import STATIONS, ViewState
 URLS = (
     "command", "panels", "preview", "bring_in", "export", "snaps", "template", "held", "now", "project_rename",
     "sample", "colours", "silhouette", "web_sample", "lens", "brought", "estimate", "exports", "keep",
-    "refit", "batch_begin", "rows", "tray",
+    "refit", "refit_shelved", "batch_begin", "rows", "tray",
 )  # fmt: skip
 
 SILHOUETTE_BRUSHES = (

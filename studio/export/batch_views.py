@@ -170,11 +170,11 @@ class Settings(msgspec.Struct, frozen=True):
 @require_POST
 def settings(request: HttpRequest, pk: int) -> HttpResponse:
     """Set what is posted; answer the words that go with it."""
-    batch = own_batch(request, pk)
+    batch, lost = own_batch(request, pk), {}
     try:
         asked = read_posted(request, Settings)
         if asked.variants is not None:
-            batches.set_variants(batch, asked.variants)
+            lost = batches.set_variants(batch, asked.variants)
         if asked.name is not None:
             batch.name = clean_name(asked.name) or batch.name
         if asked.where is not None:
@@ -191,7 +191,10 @@ def settings(request: HttpRequest, pk: int) -> HttpResponse:
         return refusal("That can’t be exported like that.", "Choose something else.", "order", status=400)
     except SheetError as error:
         return refused(error)
-    return JsonResponse(_told(batch))
+    out = _told(batch)
+    for word, why in lost.items():
+        out.setdefault("wrong", f"The frame has no {word}: {why} Photos of that shape take the nearest it has.")
+    return JsonResponse(out)
 
 
 # -- doing it

@@ -133,16 +133,20 @@ def add(batch: Batch, photos: Iterable[PhotoFile]) -> tuple[int, int]:
     return len(fresh), twice
 
 
-def set_variants(batch: Batch, on: bool) -> None:
-    """Let photos take the frame in the proportion nearest to theirs, or all of them the same. Raises SheetError."""
+def set_variants(batch: Batch, on: bool) -> dict[str, str]:
+    """Let photos take the frame in the proportion nearest to theirs, or all of them the same.
+
+    Returned is why it has not each of them, by their words. Raises SheetError.
+    """
     if len(batch.frames) != 1:
         raise SheetError(
             "A sheet with several frames has one proportion.", "Batch a single frame for that.", "variants"
         )
     sheet = _read(batch.sheets[""])
-    made = variants_of(sheet, batch.frames[0], _on_shelf(batch, sheet)) if on else {"": sheet}
+    made, lost = variants_of(sheet, batch.frames[0], _on_shelf(batch, sheet)) if on else ({"": sheet}, {})
     batch.sheets = {word: _kept(batch.owner_id, one) for word, one in made.items()}
     batch.save()
+    return lost
 
 
 def _on_shelf(batch: Batch, sheet: Sheet) -> dict[str, Item]:

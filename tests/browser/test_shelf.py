@@ -181,7 +181,7 @@ class Page(ShelfCase):
         expect(page.locator(".shelf-list > li").first).to_be_visible()
         page.get_by_role("button", name="More for Porthole card").click()
         with page.expect_download() as sent:
-            page.get_by_role("link", name="Send as a file").click()
+            page.get_by_role("link", name="Save as a file").click()
         file = self.folder / "card.gouge"
         sent.value.save_as(file)
         page.get_by_role("button", name="More for Porthole card").click()

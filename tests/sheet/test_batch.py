@@ -108,16 +108,27 @@ class Filling(BatchCase):
 class Variants(BatchCase):
     def test_the_frame_is_refitted_into_the_others(self):
         frame = self.frame(width=600, height=400)
-        made = variants_of(self.table.sheet, frame)
+        made, lost = variants_of(self.table.sheet, frame)
+        self.assertEqual(lost, {})
         sizes = {}
         for word, sheet in made.items():
             x0, y0, x1, y1 = box_of(next(i for i in sheet.items if i.id == frame))
             sizes[word] = (x1 - x0, y1 - y0)
         self.assertEqual(sizes, {"": (600, 400), "square": (400, 400), "portrait": (400, 600)})
 
+    def test_a_proportion_that_the_frame_cannot_have_is_told(self):
+        base = self.table.rectangle(50, 50, 900, 200)
+        word = self.table.do(
+            "draw_lettering", text="MARRAM COAST FERRY", font="league-gothic", size="150", x=70, y=200
+        )[0]
+        frame = self.table.do("combine", ids=[base, word], operation="subtract")[0]
+        made, lost = variants_of(self.table.sheet, frame)
+        self.assertNotIn("portrait", made)
+        self.assertIn("“Lettering 1” would not fit", lost["portrait"])
+
     def test_those_given_are_put_in_its_place(self):
         frame = self.frame(width=600, height=400)
         other = self.table.item(self.table.ellipse(0, 0, 300, 300))
-        made = variants_of(self.table.sheet, frame, {"square": other})
+        made, _ = variants_of(self.table.sheet, frame, {"square": other})
         square = next(i for i in made["square"].items if i.id == frame)
         self.assertEqual(box_of(square), (0, 0, 300, 300))

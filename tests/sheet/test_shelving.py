@@ -74,6 +74,17 @@ class Drawing(ShelfCase):
         self.refused("greater than 0", "draw_kept", item=KEY, x=0, y=0, width=0, height=5)
         self.refused("no longer on the shelf", "draw_kept", item="b" * 32, x=0, y=0, width=9, height=9)
 
+    def test_in_a_box_of_another_proportion_it_is_refitted_and_stretched_if_one_says_so(self):
+        item = self.table.item(self.drawn(width=400, height=150))
+        self.assertEqual(box_of(item), (50, 60, 450, 210))
+        # half as large, as in a box 200 px wide, and then longer: the radii are those of that, and the hole is round
+        self.assertEqual(item.shape.base.shape.radii, (20, 20, 20, 20))
+        hole = box_of(item.shape.steps[0].member)
+        self.assertAlmostEqual(hole[2] - hole[0], hole[3] - hole[1], delta=1e-9)
+        self.assertEqual(item.kept.matrix, (0.5, 0, 0, 0.5, 50, 60))
+        stretched = box_of(self.table.item(self.drawn(width=400, height=150, stretch=True)).shape.steps[0].member)
+        self.assertAlmostEqual(stretched[2] - stretched[0], 2 * (stretched[3] - stretched[1]), delta=1e-9)
+
     def test_into_an_outline_with_the_operation_at_hand(self):
         plate = self.table.rectangle(0, 0, 600, 500)
         made = self.drawn(100, 100, 400, 300, into=plate, operation="subtract")

@@ -6,6 +6,7 @@ import json
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 
+import outline
 from sheet.geometry.geometry import box_of, outline_of
 from studio.library import shelf
 from studio.models import PhotoFile, Project, ShelfItem, ShelfVersion
@@ -155,6 +156,16 @@ class Versions(ShelfCase):
         self.changed(pk)
         self.assertEqual(self.sizes(pk)["portrait"], (400, 620))
         self.assertEqual(self.sizes(pk)[""], (640, 400))
+
+    def test_what_it_would_be_in_a_box_is_drawn_while_a_hand_draws_it(self):
+        _, pk = self.kept()
+        at = f"/p/{self.project.pk}/refit/shelved?item={self.key(pk)}&variant=&width=%s&height=%s"
+        d = self.client.get(at % (300, 100)).json()["d"]
+        self.assertEqual(outline.Path.from_svg(d).bounds, (0, 0, 300, 100))
+        for wrong in ((0, 100), (-5, 1), ("nan", 5), ("x", 5), (1e12, 5)):
+            self.assertEqual(self.client.get(at % wrong).status_code, 400)
+        self.client.force_login(self.other)
+        self.assertEqual(self.client.get(at % (300, 100)).status_code, 404)
 
     def test_a_variant_that_cannot_be_made_is_said_with_a_way_to_make_it_by_hand(self):
         base = self.draw("rectangle", 100, 100, 700, 200)

@@ -1,6 +1,5 @@
 """Copies: one, a row, a grid, and what was copied elsewhere."""
 
-
 from msgspec.structs import replace
 
 from outline import Matrix

@@ -70,7 +70,7 @@ class Command(ExampleCommand):
         ids = _frames(sheet, options["name"])
         order = Order(what=ids[0] if len(ids) == 1 else "sheet", **options_given)
         ending, _ = format_of(order.format).filed(order)
-        sheets = variants_of(sheet, ids[0], given) if options["variants"] and len(ids) == 1 else {"": sheet}
+        sheets = variants_of(sheet, ids[0], given)[0] if options["variants"] and len(ids) == 1 else {"": sheet}
         boxes = {word: [box_in(_item(one, i)) for i in ids] for word, one in sheets.items()}
         paths = list(_photos(options["photos"]))
         if not paths:

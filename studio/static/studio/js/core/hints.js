@@ -29,7 +29,7 @@ const CELLS = k("Drag", "across cells");
 const SILHOUETTE = k("Drag", "what the brush marks") + k("Backspace", "take it back") + k("Esc", "cancel");
 const REFIT = k("Drag", "a handle") + k("Click", "a pin, to anchor it differently") + k("Esc", "cancel");
 const NODES =
-  k("Click", "choose a node") +
+  k("Click", "select a node") +
   k("Drag", "around some, with Alt by a loop") +
   k("Double-click", "add one") +
   k("N", "the next") +
@@ -47,6 +47,7 @@ function drawing(name) {
     held +
     kept +
     (gesture === "box" ? k("Drag", "draw") + own + boxed : own) +
+    (name === "ready" ? k("Ctrl", "stretch what is of the shelf") : "") +
     k("U S I X", "into the selected outline")
   );
 }

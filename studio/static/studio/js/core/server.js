@@ -170,7 +170,7 @@ export async function catchUp() {
     const answer = await response.json();
     if (answer.order && answer.revision !== state.revision && line.waiting === 0) {
       tell("answer", answer);
-      tell("note", { words: "This project was changed in another window. Here is how it stands now." });
+      tell("note", { words: "This project was changed in another window. This is how it is now." });
     }
   } catch {
     tell("busy", { text: "no connection" });

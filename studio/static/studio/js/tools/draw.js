@@ -2,20 +2,42 @@
 import { marks } from "./select.js";
 import { label, show } from "../core/label.js";
 import { notice } from "../core/notices.js";
+import { latest } from "../core/queue.js";
 import { command } from "../core/server.js";
 import { chosenReady, details, fetchTemplate, heldRead, heldSize, setting, target, template } from "./settings.js";
 import { snapBox, snapPoint } from "./snap.js";
 import { inHand, live, state, tell } from "../core/state.js";
 import { toDesk, toSheet, view } from "../core/view.js";
 
-const intoWord = () => (target().into ? `${state.into} · ` : state.into ? "choose an outline first · " : "");
+const intoWord = () => (target().into ? `${state.into} · ` : state.into ? "select an outline first · " : "");
+
+// What an outline of the shelf would be in a box of another proportion, as Python refits it.
+function refitting(kind, again) {
+  const what = kind === "ready" ? chosenReady() : {};
+  let got = null; // { d, w, h } in px
+  const ask = latest(async ({ w, h }) => {
+    const query = new URLSearchParams({ item: what.item, variant: what.variant, width: w, height: h });
+    const response = await fetch(`${state.urls.refit_shelved}?${query}`);
+    const answer = await response.json();
+    got = response.ok ? { ...answer, w, h } : { d: "", w, h, error: answer.error };
+    again();
+  });
+  return (box, shape) => {
+    const same = Math.abs(box.w / box.h - shape.natural[0] / shape.natural[1]) < 1e-6;
+    if (!what.item || same || !(box.w > 0 && box.h > 0)) return shape;
+    if (got?.w !== box.w || got?.h !== box.h) ask({ w: box.w, h: box.h });
+    return got || shape;
+  };
+}
 
 export function drawPiece(kind, from0, held) {
   let from = { ...from0 };
   let before = toSheetOnly(from0);
   let box = { x: from.x, y: from.y, w: 0, h: 0 };
   let last = null;
-  const again = () => last && run.update(last);
+  let over = false;
+  const again = () => last && !over && run.update(last);
+  const refitted = refitting(kind, again);
   const run = {
     hint: "draw",
     again,
@@ -55,9 +77,10 @@ export function drawPiece(kind, from0, held) {
           }
         : { x: Math.min(from.x, from.x + w), y: Math.min(from.y, from.y + h), w: Math.abs(w), h: Math.abs(h) };
       const a = toDesk(box);
-      const [sx, sy] = shape ? [(box.w * view.zoom) / shape.w, (box.h * view.zoom) / shape.h] : [0, 0];
+      const drawn = shape && !event.ctrlKey ? refitted(box, shape) : shape;
+      const [sx, sy] = drawn ? [(box.w * view.zoom) / drawn.w, (box.h * view.zoom) / drawn.h] : [0, 0];
       live(
-        `${html}${shape ? `<path class="drawing ${target().into ? state.into : ""}" d="${shape.d}" transform="matrix(${sx} 0 0 ${sy} ${a.x} ${a.y})"/>` : ""}`,
+        `${html}${drawn ? `<path class="drawing ${target().into ? state.into : ""}" d="${drawn.d}" transform="matrix(${sx} 0 0 ${sy} ${a.x} ${a.y})"/>` : ""}`,
       );
       const { steered } = state.tools[kind];
       const many = steered ? `${setting(steered)} ${steered} · ` : "";
@@ -65,11 +88,12 @@ export function drawPiece(kind, from0, held) {
     },
     async end() {
       const done = inHand();
+      over = true;
       // a size or a count changed a moment ago may not be here yet
       await Promise.all([heldRead(), fetchTemplate(kind)]);
       if (last) run.update(last);
       live();
-      if (box.w > 0 && box.h > 0) await place(kind, box);
+      if (box.w > 0 && box.h > 0) await place(kind, box, last?.ctrlKey);
       else marks();
       done();
     },
@@ -88,24 +112,28 @@ export function drawPiece(kind, from0, held) {
         done();
       } else tell("exact", { kind, at: from0, name: state.tools[kind].name });
     },
-    cancel: () => marks(),
+    cancel() {
+      over = true;
+      marks();
+    },
   };
   return run;
 }
 const toSheetOnly = (p) => ({ x: p.x, y: p.y });
 
 // Draw what a box tool draws in a box; resolves to the answer.
-export function drawIn(kind, box, options) {
+export function drawIn(kind, box, options, stretch = false) {
   const what = kind === "ready" ? chosenReady() : { kind, details: details(kind) };
-  return command("item" in what ? "draw_kept" : "draw", { ...what, ...target(), ...box }, options);
+  const kept = "item" in what;
+  return command(kept ? "draw_kept" : "draw", { ...what, ...target(), ...box, ...(kept && { stretch }) }, options);
 }
 
-async function place(kind, box) {
+async function place(kind, box, stretch = false) {
   if (state.into && !target().into) {
     notice("No outline is selected to draw into.", "Select one piece first, or draw a new piece.");
     return;
   }
-  const answer = await drawIn(kind, { x: box.x, y: box.y, width: box.w, height: box.h });
+  const answer = await drawIn(kind, { x: box.x, y: box.y, width: box.w, height: box.h }, {}, Boolean(stretch));
   if (answer.error) marks();
 }
 

@@ -202,7 +202,7 @@ function card() {
       )
       .join("")}</div>`;
   const name = escaped(one.name);
-  return `<div class="pin-card" data-left="${p.x}" data-top="${p.y + 18}" role="dialog" aria-label="How ${name} holds"><b>${name}</b>${row("x", "Across")}${row("y", "Down")}</div>`;
+  return `<div class="pin-card" data-left="${p.x}" data-top="${p.y + 18}" role="dialog" aria-label="How ${name} is anchored"><b>${name}</b>${row("x", "Across")}${row("y", "Down")}</div>`;
 }
 function strips() {
   if (!found.bands.x) return "";
