@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Mapping
-from typing import Annotated, Literal, get_args
+from typing import Annotated, Final, Literal, get_args
 
 import msgspec
 from msgspec import Meta
@@ -19,9 +19,21 @@ from sheet.geometry import geometry, placing
 from sheet.geometry.copies import as_piece, copied
 from sheet.geometry.covering import held
 from sheet.geometry.geometry import Box, covers
-from sheet.geometry.refit import proportion_of, variant_of
+from sheet.geometry.refit import proportion_of, refitted, variant_of
 
-__all__ = ["WHERES", "Seat", "Shot", "Where", "box_in", "filled", "frame_named", "matching", "seat_by", "variants_of"]
+__all__ = [
+    "WHERES",
+    "Seat",
+    "Shot",
+    "Where",
+    "box_in",
+    "filled",
+    "frame_named",
+    "matching",
+    "seat_by",
+    "sheet_for",
+    "variants_of",
+]
 
 Where = Literal["centred", "third", "interest"]
 WHERES: tuple[Where, ...] = get_args(Where)
@@ -178,6 +190,38 @@ def variants_of(
         on, copy = copied(sheet, made)
         out[word] = change(on, [item_id], lambda _, copy=copy: replace(copy, id=item_id))  # type: ignore[misc]
     return out, lost
+
+
+BETWEEN: Final = math.log(1.05)
+"""How much a photo's proportion may differ from a frame's, as a logarithm, before the frame is refitted to it."""
+
+
+def sheet_for(sheets: dict[str, Sheet], item_id: str, width: float, height: float) -> str:
+    """Return the name of the sheet whose one frame has a photo's proportion (px).
+
+    It is the nearest of the frame's own and its variants; where none is near, one is
+    refitted from that, as high or as wide on its shorter side, and added to the sheets
+    as "variant ratio". Where that cannot be, the nearest stays.
+    """
+    if len(sheets) == 1:
+        return next(iter(sheets))
+    boxes = {name: box_in(find(one, item_id)) for name, one in sheets.items() if " " not in name}
+    near = matching(boxes, width, height)
+    x0, y0, x1, y1 = boxes[near]
+    ratio = width / height
+    if abs(math.log(ratio * (y1 - y0) / (x1 - x0))) <= BETWEEN:
+        return near
+    name = f"{near} {ratio:.4f}"
+    if name not in sheets:
+        short = min(x1 - x0, y1 - y0)
+        # whole px, so that no edge of the file is half of one
+        size = (round(short * ratio), short) if ratio >= 1 else (short, round(short / ratio))
+        try:
+            made = refitted(find(sheets[near], item_id), *size)
+        except (SheetError, OutlineError):
+            return near
+        sheets[name] = change(sheets[near], [item_id], lambda _: made)
+    return name
 
 
 def matching(variants: dict[str, Box], width: float, height: float) -> str:

@@ -269,7 +269,7 @@ def _seated(batch: Batch, n: int) -> dict[str, Any]:
     source = batches.Source(batch)
     ((word, lot, shots),) = source.lots(rows)
     at = next(k for k, r in enumerate(lot) if r.position == n)
-    x0, y0, x1, y1 = source.boxes[word][at]
+    x0, y0, x1, y1 = source.boxes(word)[at]
     return {
         "seat": msgspec.to_builtins(shots[at].seat),
         "by_hand": lot[at].seat is not None,

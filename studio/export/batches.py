@@ -21,10 +21,10 @@ from sheet.document.library import PhotoFacts
 from sheet.document.limits import clean_name
 from sheet.document.model import Group, Item, Photo
 from sheet.document.tree import find
-from sheet.export.batch import WHERES, Seat, Shot, box_in, filled, frame_named, matching, seat_by, variants_of
+from sheet.export.batch import WHERES, Seat, Shot, box_in, filled, frame_named, seat_by, sheet_for, variants_of
 from sheet.export.filenames import file_names
 from sheet.export.order import Order, ordered
-from sheet.geometry.geometry import box_of
+from sheet.geometry.geometry import Box, box_of
 from sheet.geometry.placing import moved
 from sheet.geometry.refit import proportion_of
 from studio.library import shelf
@@ -178,12 +178,21 @@ class Source:
     def __init__(self, batch: Batch):
         self.batch = batch
         self.sheets = {word: _read(key) for word, key in batch.sheets.items()}
-        self.boxes = {word: [box_in(find(sheet, i)) for i in batch.frames] for word, sheet in self.sheets.items()}
-        self.each = {word: boxes[0] for word, boxes in self.boxes.items()}
 
     def word(self, photo: PhotoFile) -> str:
-        """Return which of the sheets a photo takes."""
-        return matching(self.each, photo.width, photo.height) if len(self.each) > 1 else ""
+        """Return which of the sheets a photo takes, with the frame refitted to it where none is near."""
+        return sheet_for(self.sheets, self.batch.frames[0], photo.width, photo.height)
+
+    def boxes(self, word: str) -> list[Box]:
+        """Return the boxes of a sheet's frames."""
+        return [box_in(find(self.sheets[word], i)) for i in self.batch.frames]
+
+    def key(self, word: str) -> str:
+        """Return where a sheet is stored; one that was refitted is from now on, once the batch is saved."""
+        if word not in self.batch.sheets:
+            self.batch.sheets[word] = _kept(self.batch.owner_id, self.sheets[word])
+        key: str = self.batch.sheets[word]
+        return key
 
     def shot(self, row: BatchPhoto, word: str, place: int) -> Shot:
         """Return a photo and how it sits, in one of the frames."""
@@ -195,7 +204,7 @@ class Source:
             return Shot(facts, msgspec.convert(row.seat, Seat))
         where = self.batch.where if self.batch.where in WHERES else "centred"
         spot = interest(photo) if where != "centred" else None
-        return Shot(facts, seat_by(where, self.boxes[word][place], photo.width, photo.height, spot))  # type: ignore[arg-type]
+        return Shot(facts, seat_by(where, self.boxes(word)[place], photo.width, photo.height, spot))  # type: ignore[arg-type]
 
     def lots(self, rows: list[BatchPhoto]) -> list[tuple[str, list[BatchPhoto], list[Shot]]]:
         """Return what goes into each file: one photo, or as many as the sheet has frames."""
@@ -226,6 +235,8 @@ def sizes(batch: Batch) -> list[tuple[str, int, int]]:
     blank = PhotoFacts("0" * 64, "photo", 300, 200)
     out = []
     for word, sheet in source.sheets.items():
+        if " " in word:
+            continue
         what = ordered(filled(sheet, batch.frames, [Shot(blank)] * len(batch.frames)), order)[0]
         out.append((word, what.width, what.height))
     return out
@@ -260,7 +271,7 @@ def start(batch: Batch, again: Iterable[int] | None = None) -> int:
     for (word, lot, shots), name in zip(lots, names, strict=True):
         leader, *others = lot
         plain = msgspec.to_builtins(shots)
-        made_of = msgspec.json.encode([batch.sheets[word], batch.frames, plain, settings_of])
+        made_of = msgspec.json.encode([source.key(word), batch.frames, plain, settings_of])
         to = f"runs/{batch.pk}/{hashlib.sha256(made_of).hexdigest()}.{ending}"
         leader.name = f"{name}.{ending}"
         changed.append(leader)
@@ -277,7 +288,7 @@ def start(batch: Batch, again: Iterable[int] | None = None) -> int:
         if leader.job:
             queue.stop([leader.job])
         leader.key, leader.state, leader.why, leader.size = to, BatchPhoto.WAITING, "", 0
-        args = {"sheet": batch.sheets[word], "frames": batch.frames, "shots": plain, "order": settings_of, "to": to}
+        args = {"sheet": source.key(word), "frames": batch.frames, "shots": plain, "order": settings_of, "to": to}
         jobs.append(queue.Job(batch.owner_id, "shoot", args))
         begun.append(leader)
     ids = queue.put(jobs)
@@ -364,7 +375,7 @@ def ask_contact(batch: Batch) -> None:
         raise SheetError("The batch has no photos.", "Drop some on the page first.", "photos")
     source = Source(batch)
     cells = [
-        {"sheet": batch.sheets[word], "shots": msgspec.to_builtins(shots), "name": PurePath(lot[0].photo.name).stem}
+        {"sheet": source.key(word), "shots": msgspec.to_builtins(shots), "name": PurePath(lot[0].photo.name).stem}
         for word, lot, shots in source.lots(rows)
     ]
     order = msgspec.to_builtins(Order(what=order_of(batch).what))

@@ -152,6 +152,16 @@ class Made(BatchCase):
         sizes = {name: Image.open(io.BytesIO(data)).size for name, data in self.files().items()}
         self.assertEqual(sizes, {"a.png": (600, 400), "b.png": (400, 600), "c.png": (400, 400)})
 
+    def test_a_proportion_between_the_variants_has_the_frame_refitted_to_it(self):
+        self.add(("wide.jpg", jpeg(1600, 900)), ("square.jpg", jpeg(420, 410)), ("wide2.jpg", jpeg(800, 450)))
+        self.post(f"{self.at}set", {"variants": True, "order": {"format": "png"}})
+        self.make()
+        sizes = {name: Image.open(io.BytesIO(data)).size for name, data in self.files().items()}
+        self.assertEqual(sizes, {"wide.png": (711, 400), "square.png": (400, 400), "wide2.png": (711, 400)})
+        self.batch_.refresh_from_db()
+        self.assertEqual(sorted(self.batch_.sheets), ["", " 1.7778", "portrait", "square"])
+        self.assertEqual(self.client.get(f"{self.at}0/seated").json()["frame"], [711, 400])
+
     def test_the_point_of_interest_is_found_and_brought_into_view(self):
         self.add(("wide.jpg", scene(2400, 600, (0.9, 0.5))))
         interest = PhotoFile.objects.get().interest

@@ -20,7 +20,7 @@ from picture.svg_in.read import is_svg, read_svg
 from sheet import Photo, Sheet, SheetError, dump, load, new_sheet
 from sheet.document.library import PhotoFacts
 from sheet.document.limits import clean_name
-from sheet.export.batch import WHERES, Shot, box_in, filled, matching, seat_by, variants_of
+from sheet.export.batch import WHERES, Shot, box_in, filled, seat_by, sheet_for, variants_of
 from sheet.export.filenames import file_names
 from sheet.export.order import Order, ordered
 from sheet.export.sizes import Exported
@@ -71,7 +71,6 @@ class Command(ExampleCommand):
         order = Order(what=ids[0] if len(ids) == 1 else "sheet", **options_given)
         ending, _ = format_of(order.format).filed(order)
         sheets = variants_of(sheet, ids[0], given)[0] if options["variants"] and len(ids) == 1 else {"": sheet}
-        boxes = {word: [box_in(_item(one, i)) for i in ids] for word, one in sheets.items()}
         paths = list(_photos(options["photos"]))
         if not paths:
             raise SheetError("There is no photo among those.", f"Name files that end in {', '.join(sorted(ENDINGS))}.")
@@ -91,8 +90,9 @@ class Command(ExampleCommand):
         for k in range(0, len(facts), len(ids)):
             lot = facts[k : k + len(ids)]
             first = lot[0][1]
-            word = matching({w: b[0] for w, b in boxes.items()}, first.width, first.height)
-            shots = [_seated(path, one, boxes[word][place], options["at"]) for place, (path, one) in enumerate(lot)]
+            word = sheet_for(sheets, ids[0], first.width, first.height)
+            boxes = [box_in(_item(sheets[word], i)) for i in ids]
+            shots = [_seated(path, one, boxes[place], options["at"]) for place, (path, one) in enumerate(lot)]
             jobs.append((word, lot, shots))
         blank = [Shot(facts[0][1])] * len(ids)
         like: dict[str, Exported] = {w: ordered(filled(one, ids, blank), order)[0] for w, one in sheets.items()}
