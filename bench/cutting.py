@@ -4,6 +4,7 @@ The cards are asked of gunicorn and given as a multiple of an empty Django view 
 in the browser: a redraw is a new outline of the result on the page while the hand moves.
 """
 
+from itertools import count
 from typing import Any
 
 from .app import asker, running
@@ -42,7 +43,13 @@ word = begin("Word")
 (frame,) = do(word, "combine", ids=[plate, letters], operation="subtract")
 (photo,) = do(word, "place", files=[photos[0]["file"]])
 do(word, "put_in", ids=[frame, photo])
-print("KEY", project.pk, session, ring, circles, members[3], word, frame, letters, *pieces)
+label = begin("Label")
+(card,) = do(label, "draw", kind="ready", ready="scallop-card", x=100, y=100, width=1400, height=900)
+for k in range(12):
+    kind, x, y = ("ellipse", "rectangle")[k % 2], 220 + 190 * (k % 6), 260 + 400 * (k // 6)
+    (hole,) = do(label, "draw", kind=kind, x=x, y=y, width=80, height=80)
+    (card,) = do(label, "combine", ids=[card, hole], operation="subtract")
+print("KEY", project.pk, session, ring, circles, members[3], word, frame, letters, label, card, *pieces)
 """
 )
 COUNT = """(id) => {
@@ -80,7 +87,7 @@ def _redraws(page: Any, outline: str, member: str, at_centre: bool = True) -> fl
 def run() -> list[tuple[str, float, str]]:
     """Return (what, ratio or redraws per second, limit) rows."""
     with running(SETUP) as (port, words):
-        pk, session, ring, circles, circle, word, frame, letters, *pieces = words
+        pk, session, ring, circles, circle, word, frame, letters, label, card, *pieces = words
         ask = asker(port, session)
 
         def cards() -> None:
@@ -91,11 +98,19 @@ def run() -> list[tuple[str, float, str]]:
             args = {"ids": [member], "matrix": [1, 0, 0, 1, 9, 4], "part": "both"}
             ask("POST", f"/p/{project}/preview", {"name": outline, "args": args, "revision": revision})
 
+        sizes = count()
+
+        def refit() -> None:
+            size = {"width": 1600 + next(sizes), "height": 950}
+            text = ask("POST", f"/p/{label}/refit", {"args": {"id": card, **size}, "revision": 26})
+            assert b'"art"' in text, text
+
         empty = median(lambda: ask("GET", "/bench/empty"), 400)
         shown = median(cards, 40)
         # 12 pieces and a union; a plate, lettering, a subtract, a photo placed and put in: revisions after the first
         circle_drawn = median(lambda: redraw(ring, circles, circle, 14))
         word_drawn = median(lambda: redraw(word, frame, letters, 6))
+        refitted = median(refit, 40)
         with opened() as page:
             enter(page, port, ring, session)
             circle_redraws = _redraws(page, circles, circle)
@@ -105,7 +120,9 @@ def run() -> list[tuple[str, float, str]]:
     print(
         f"  the server's part of a redraw: {circle_drawn * 1e3:.1f} ms (12 circles), {word_drawn * 1e3:.1f} ms (a word)"
     )
+    print(f"  the server's part of a refit, 12 steps: {refitted * 1e3:.1f} ms")
     return [
+        ("a frame of 12 steps refitted while a hand drags ÷ an empty view", refitted / empty, "≤ 40"),
         ("the cards of 100 chosen pieces ÷ an empty view", shown / empty, "≤ 300"),
         ("a member of 12 circles dragged: redraws per second", circle_redraws, "≥ 20"),
         ("a word of 12 letters dragged in a frame: redraws per second", word_redraws, "≥ 20"),

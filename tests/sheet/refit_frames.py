@@ -4,6 +4,8 @@ import random
 from collections.abc import Callable
 
 import outline
+from sheet.commands.cut.cells import faces_of
+from sheet.geometry.geometry import box_of, outline_of
 
 from .helpers import Table
 
@@ -134,10 +136,34 @@ def nested(t):
     return cut(t, i, ("subtract", inner))
 
 
+def part_by_part(t):
+    """Return a card with a window, chosen part by part from a plate, a window and a tab."""
+    plate, tab, window = (
+        t.rectangle(100, 100, 600, 400),
+        t.rectangle(620, 220, 140, 160),
+        t.rectangle(140, 140, 440, 320),
+    )
+    faces = faces_of(t.sheet, [plate, tab, window])
+    joined = [k for k, f in enumerate(faces) if not f.path.contains((300, 300))]
+    made = t.do("by_cell", ids=[plate, tab, window], joined=[joined])
+    return next(i for i in made if not outline_of(t.item(i)).contains((300, 300)))
+
+
+def traced(t):
+    """Return a silhouette on a plate with a hole."""
+    photo = t.photo(600, 400, 400, 300)
+    (subject,) = t.do("silhouette", id=photo)
+    x0, y0, x1, y1 = box_of(t.item(subject))
+    t.do("transform", ids=[subject], matrix=[1, 0, 0, 1, 400 - (x0 + x1) / 2, 160 - y0])
+    plate = t.rectangle(100, 260, 600, 300)
+    i = t.do("combine", ids=[subject, plate], operation="union")[0]
+    return cut(t, i, ("subtract", t.ellipse(600, 300, 60, 60)))
+
+
 BUILT: tuple[Callable[[Table], str], ...] = (
     scalloped_half, ticket_with_a_word, two_windows, three_plates, notched, trimmed_stamp, crossed, pinked_corner,
     window_and_star, angle, widened, waved_window, perforated_tab, bitten, titled, stepped, plate_on_stamp, flag,
-    grouped, nested,
+    grouped, nested, part_by_part, traced,
 )  # fmt: skip
 
 
