@@ -1,5 +1,7 @@
 """The pages around the editor, and that every page can be used without sight of it."""
 
+import re
+
 from axe_playwright_python.base import AXE_SCRIPT
 from django.utils import timezone
 from playwright.sync_api import expect
@@ -92,6 +94,28 @@ class Accessible(BrowserCase):
             [where, options],
         )
         self.assertEqual(found, [], what)
+
+    def test_in_the_dark_all_words_can_be_read(self):
+        """WCAG 2.2, 1.4.3, where the system asks for dark; the sheet stays as light as paper."""
+        page = self.page
+        page.emulate_media(color_scheme="dark")
+        self.addCleanup(page.emulate_media, color_scheme="light")
+        contrast = (
+            "() => axe.run(document, {runOnly: ['color-contrast'], resultTypes: ['violations']}).then((r) =>"
+            " r.violations.flatMap((v) => v.nodes.map((n) => n.html + n.failureSummary)))"
+        )
+        page.goto(f"{self.live_server_url}/")
+        page.evaluate(AXE_SCRIPT)
+        self.assertEqual(page.evaluate(contrast), [])
+        self.open()
+        page.evaluate(AXE_SCRIPT)
+        self.choose(self.draw("rectangle", 60, 60, 300, 200))
+        for station in "12345":
+            page.keyboard.press(station)
+            page.wait_for_load_state("networkidle")
+            self.assertEqual(page.evaluate(contrast), [], station)
+        ground = "(e) => getComputedStyle(document.querySelector(e)).backgroundColor"
+        self.assertLess(sum(int(v) for v in re.findall(r"\d+", page.evaluate(ground, "body"))[:3]), 150)
 
     def test_pages_and_stations(self):
         page = self.page
@@ -308,7 +332,7 @@ class Files(BrowserCase):
         page.goto(self.live_server_url)
         page.get_by_role("button", name="More for Card").click()
         with page.expect_download() as got:
-            page.get_by_text("Keep as a file").click()
+            page.get_by_text("Save as a file").click()
         self.assertEqual(got.value.suggested_filename, "Card.gouge")
         page.set_input_files("#file", got.value.path())
         page.wait_for_selector("html[data-ready]")
