@@ -9,11 +9,14 @@ from .editor import colour_views, refit_views, silhouette_views, tray_views
 from .editor import views as editor_views
 from .export import batch_photo_views, batch_views, web_views
 from .export import views as export_views
+from .guide import views as guide_views
 from .history import views as step_views
 from .library import photo_views, project_views, shelf_views
 from .operations import health, upload_limits
 
 urlpatterns = [
+    path("guide/", guide_views.page, name="guide"),
+    path("guide/<slug:key>-<int:step>.svg", guide_views.picture, name="guide_picture"),
     path("", project_views.index, name="projects"),
     path("projects/new", project_views.create, name="project_new"),
     path("projects/<int:pk>/rename", project_views.rename, name="project_rename"),

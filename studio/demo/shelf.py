@@ -2,38 +2,16 @@
 
 from typing import Any
 
-from sheet import Sheet, apply, new_sheet
 from studio.library import shelf
+
+from .table import Table
 
 __all__ = ["make_shelf"]
 
 
-class _Table:
-    """A sheet under commands that is no project."""
-
-    def __init__(self, width: str, height: str) -> None:
-        self.sheet: Sheet = new_sheet(width, height, "px", 300)
-
-    def do(self, command: str, **args: Any) -> str:
-        """Run a command, and return the first of what is selected then."""
-        outcome = apply(self.sheet, command, args)
-        self.sheet = outcome.sheet
-        return outcome.chosen[0]
-
-    def draw(self, kind: str, x: float, y: float, width: float, height: float, name: str, **more: Any) -> str:
-        """Draw a piece and name it."""
-        new = self.do("draw", kind=kind, x=x, y=y, width=width, height=height, **more)
-        return self.do("rename", id=new, name=name)
-
-    def paint(self, item: str, **values: str) -> None:
-        """Set paints of one item."""
-        for field, value in values.items():
-            self.do("paint", ids=[item], field=field, value=value)
-
-
 def _porthole_card(owner: Any) -> None:
     """A card with a porthole, a flourish over it and lettering in its corner."""
-    t = _Table("1800", "1200")
+    t = Table("1800", "1200")
     card = t.draw("rectangle", 100, 140, 1500, 960, "Card", details={"radius": "60"})
     crest = t.draw("ready", 690, 40, 320, 170, "Crest", ready="flourish-crest")
     hole = t.draw("ellipse", 1270, 200, 240, 240, "Porthole")
@@ -49,7 +27,7 @@ def _porthole_card(owner: Any) -> None:
 
 def _scalloped_window(owner: Any) -> None:
     """A window with a scalloped edge, its teeth whole at any size."""
-    t = _Table("1600", "1200")
+    t = Table("1600", "1200")
     edge = t.draw("rectangle", 100, 100, 1320, 960, "Edge")
     edge = t.do("draw_edge", id=edge, kind="scallop", pitch=60)
     pane = t.draw("rectangle", 220, 220, 1080, 720, "Pane", details={"radius": "40"})
@@ -61,7 +39,7 @@ def _scalloped_window(owner: Any) -> None:
 
 def _tide_panes(owner: Any) -> None:
     """Six panes with a gap between, as a group that stays panes."""
-    t = _Table("1600", "1200")
+    t = Table("1600", "1200")
     wall = t.draw("rectangle", 100, 100, 1350, 900, "Wall", details={"radius": "80"})
     panes = t.do("split", ids=[wall], columns="3", rows="2", gap_x="30", gap_y="30")
     for item in t.sheet.items:
@@ -73,7 +51,7 @@ def _tide_panes(owner: Any) -> None:
 
 def _luggage_label(owner: Any) -> None:
     """A scalloped card trimmed to its left half, with a plain one in place of the other, a hole and lettering."""
-    t = _Table("1800", "1200")
+    t = Table("1800", "1200")
     card = t.draw("ready", 100, 100, 960, 665, "Card", ready="scallop-card")
     trim = t.draw("rectangle", 580, 60, 560, 760, "Trim")
     outline = t.do("combine", ids=[card, trim], operation="subtract")

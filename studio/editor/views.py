@@ -26,6 +26,7 @@ from sheet.inspect.effort import LIGHT, effort_of
 from sheet.inspect.snapping import snaps as make_snaps
 from sheet.reading.details import set_detail
 from sheet.reading.sizes import held_size
+from studio.guide.jobs import STATIONS_FOR
 from studio.history import changes, stored
 from studio.http import own_project, posted, refusal, refused
 from studio.library import shelf
@@ -133,6 +134,7 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
             "sheet": sheet,
             **arrange.ROWS,
             "keys": key_map(),
+            "station_help": STATIONS_FOR.items(),
             "state": {
                 **state,
                 # what is to be said of how one came here

@@ -24,7 +24,7 @@ class Steps(StudioCase):
     def test_they_are_gathered_by_sitting(self):
         self.earlier(3, 5)
         page = self.client.get(self.at)
-        self.assertContains(page, "5 steps in 2 sittings")
+        self.assertContains(page, "5 steps in 2 sessions")
         self.assertEqual(page.content.count(b'class="step"'), 2)
         earlier = self.client.get(f"{self.at}/3/sitting").content.decode()
         self.assertEqual(earlier.count('class="step"'), 3)

@@ -16,6 +16,7 @@ import "../panels/shelf.js";
 import "../tools/snap.js";
 import "../panels/fields.js";
 import "../panels/folds.js";
+import "../panels/help.js";
 import "../panels/remembered.js";
 import "../tools/lettering.js";
 import "../tools/exact.js";

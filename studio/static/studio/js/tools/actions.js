@@ -79,7 +79,6 @@ action("fit-chosen", () => {
       [2, 3].map((k) => edge(k, Math.max)),
     );
 });
-action("keys", () => $("keys").showModal());
 action("stop", stopNow);
 action("close", ({ id }) => {
   $(id).hidden = true;

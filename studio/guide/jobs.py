@@ -1,0 +1,168 @@
+"""The jobs of the guide: what one does, in at most ten steps each. *Stars* mark what stands on the screen, [brackets]
+keys; a test holds both against the app."""
+
+import re
+from dataclasses import dataclass
+from typing import Final
+
+from django.utils.html import escape
+from django.utils.safestring import SafeString, mark_safe
+
+__all__ = ["JOBS", "STATIONS_FOR", "Job", "marked"]
+
+
+@dataclass(frozen=True, slots=True)
+class Job:
+    """A job: its key, its title, and its steps."""
+
+    key: str
+    title: str
+    steps: tuple[str, ...]
+
+
+JOBS: Final = (
+    Job(
+        "shape",
+        "A photo in a shape",
+        (
+            "*Bring photos in* [B], or drop a file on the sheet.",
+            "Draw a shape over it: *Ellipse* [E], *Rectangle* [R], *Star* [A], or one of the *Shapes* [Y]. "
+            "You see the photo through it.",
+            "Press [P]: the photo is in the shape.",
+            "Drag the frame to move it. To move the photo behind it, press [Enter] or *Move the photo*; [Esc] "
+            "steps out.",
+            "*Fill the frame* makes the photo just large enough again.",
+        ),
+    ),
+    Job(
+        "margins",
+        "A hole with even margins",
+        (
+            "Draw a *Rectangle* [R], and a second shape on top of it.",
+            "Select both and press [S]: the upper one is cut out of the lower one.",
+            "At Cut, open *Size and place*. *Margins* shows how far the hole is from each side.",
+            "Press *Make margins equal*, or type a margin of its own.",
+        ),
+    ),
+    Job(
+        "lettering",
+        "Lettering as a frame",
+        (
+            "Take *Lettering* [L] and click the sheet. Type the word, choose a font and size, then *Place text*.",
+            "Put it over a photo, and press [P]: the photo shows in the letters.",
+            "The word stays text: change it, its font or its size at any time.",
+        ),
+    ),
+    Job(
+        "out",
+        "A subject that stands out",
+        (
+            "Select the photo and press [Shift] [S]: drag a box around the subject, and *Accept* [Enter].",
+            "Draw the card over the photo: the subject’s upper part is outside of it.",
+            "Select the silhouette and the card, and press [U]: they are one outline.",
+            "Press [P]: the photo goes in, and the subject stands out of the card.",
+        ),
+    ),
+    Job(
+        "panes",
+        "Nine panes of one photo",
+        (
+            "Select a frame with its photo, and go to Fit [3].",
+            "Open *Split into panes*, set three columns and three rows, and the gap.",
+            "*Split up*: nine frames share one photo.",
+            "Drag one pane, or change the gap again; *Undo the split* makes it one frame.",
+        ),
+    ),
+    Job(
+        "zigzag",
+        "A zigzag edge through a photo",
+        (
+            "Take *Edge run* [Z], and drag a line across the frame.",
+            "Select the frame and the line.",
+            "Press [D]: the line divides the frame into two, each with its part of the photo.",
+            "Drag one aside. The photo stays where it is, or goes along, as you set it in *Dragging moves*.",
+        ),
+    ),
+    Job(
+        "parts",
+        "Colours part by part",
+        (
+            "Lay two or more pieces over one another and select them.",
+            "Press *Part by part* [J]. Drag across parts to join them; with [A] to take them away, with [L] to "
+            "lift them out.",
+            "*Accept* [Enter].",
+            "Select a part, and give it a fill at Finish [4].",
+        ),
+    ),
+    Job(
+        "again",
+        "A frame for next time",
+        (
+            "Select the outline or the frame, and press *Add to shelf* [Shift] [K].",
+            "In any project it is among the *Shapes* [Y], under *The shelf*. Drag to draw it; in another proportion "
+            "it is refitted.",
+            "Press [P] to put the photo in.",
+        ),
+    ),
+    Job(
+        "refit",
+        "Another proportion",
+        (
+            "Select a frame, an outline or a group, and press [Shift] [R].",
+            "Drag an ochre handle, press a proportion such as 1:1, or type a size.",
+            "A pin shows how each part is anchored: click it to anchor the part differently.",
+            "*Accept* [Enter]. Borders, teeth, margins and lettering keep their sizes; what had to be stretched was "
+            "marked in ochre.",
+        ),
+    ),
+    Job(
+        "hundred",
+        "A hundred photos in one frame",
+        (
+            "Select the frame. At Export [5], press *Same frame, many photos*.",
+            "Drop the photos, or a folder, on the page.",
+            "Set how they sit; click one to move or enlarge it.",
+            "Set the format and the file name, and export: the files come as one zip.",
+        ),
+    ),
+    Job(
+        "web",
+        "An outline for the web",
+        (
+            "Select the outline, and go to Export [5].",
+            "Open *Outline for the web*, and choose what you need: path data, a CSS clip path, or an SVG clip path.",
+            "Copy it, or look at it in a page of its own.",
+        ),
+    ),
+    Job(
+        "artwork",
+        "Artwork from an SVG",
+        (
+            "Drop the SVG on the sheet, or *Bring photos in* [B] and choose it.",
+            "It comes in as pieces that you can edit. What could not be read is said.",
+            "Select what is to be the frame. Several pieces become one with [U], or *Combine uncut*.",
+            "Press [P] to put a photo in.",
+        ),
+    ),
+)
+
+
+STATIONS_FOR: Final[dict[str, str]] = {
+    "draw": "Draw pieces over your photos; you see the photo through each. A tool’s key pressed twice keeps it for "
+    "several pieces. Shapes has ready outlines and your shelf.",
+    "cut": "Select two pieces or more: each card shows what it makes of them. What is cut stays editable, in the cut "
+    "list. Part by part joins, takes away and lifts out single parts.",
+    "fit": "Put a photo into the outline with P, then move either inside the other. The tray has all photos of the "
+    "project. Split into panes makes several frames of one photo.",
+    "finish": "Fill, border and backdrop, and how it blends. Click the row that you want to paint, then a swatch, or "
+    "sample a colour from the sheet.",
+    "export": "Choose the selection, the artwork or the whole sheet; then the size, and the format. What is hidden of "
+    "a photo counts for nothing. Earlier exports are below.",
+}
+"""What each station is for."""
+
+
+def marked(text: str) -> SafeString:
+    """Return a step as HTML: labels strong, keys as keys."""
+    html = re.sub(r"\*([^*]+)\*", r"<strong>\1</strong>", escape(text))
+    return mark_safe(re.sub(r"\[([^\]]+)\]", r"<kbd>\1</kbd>", html))
