@@ -18,7 +18,9 @@ import numpy as np
 
 from outline import MapError, Path, PlanarMap
 from sheet.document.errors import SheetError
-from sheet.document.model import OPERATIONS, Operation, Piece, Sheet
+from sheet.document.ids import new_ids
+from sheet.document.kinds import Rectangle
+from sheet.document.model import OPERATIONS, Operation, Paint, Photo, Piece, Sheet
 from sheet.document.tree import in_stack_order
 
 from . import geometry
@@ -80,16 +82,29 @@ class Plan:
 def gathered(sheet: Sheet, ids: list[str]) -> tuple[Sheet, list[Piece], dict[str, str]]:
     """Return the chosen items that lie on the sheet itself as pieces, lowest first, and the id on the sheet of each.
 
-    A group counts as one piece; photos that are selected too are left alone. Raises
-    SheetError where one of the ids is gone.
+    A group counts as one piece; photos that are selected too are left alone, unless there
+    are only open lines beside them, which divide the photos as they would divide frames of
+    their size. Raises SheetError where one of the ids is gone.
     """
     pieces: list[Piece] = []
     lies: dict[str, str] = {}
-    for item in in_stack_order(sheet, ids):
+    chosen = in_stack_order(sheet, ids)
+    for item in chosen:
         sheet, piece = as_piece(sheet, item)
         if piece is not None:
             pieces.append(piece)
             lies[piece.id] = item.id
+    if pieces and all(geometry.is_line(p) for p in pieces):
+        framed = []
+        for photo in chosen:
+            if isinstance(photo, Photo):
+                sheet, (new,) = new_ids(sheet)
+                shape = Rectangle(float(photo.width), float(photo.height))
+                framed.append(
+                    Piece(new, photo.name, shape, photo.matrix, Paint(fill=None, stroke=None), photos=(photo,))
+                )
+                lies[new] = photo.id
+        pieces = framed + pieces
     return sheet, pieces, lies
 
 

@@ -81,7 +81,7 @@ def even_margins(step: int) -> Sheet:
 def lettering(step: int) -> Sheet:
     t = _table()
     photo = _photo(t, 2)
-    word = t.do("draw_lettering", text="MARRAM", font="alfa-slab-one", size="150", x=110, y=350)
+    word = t.do("draw_lettering", text="MARRAM", font="alfa-slab-one", size="110", x=175, y=340)
     if step:
         _framed(t, word, photo)
     return t.sheet

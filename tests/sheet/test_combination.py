@@ -9,7 +9,7 @@ import shapely
 import outline
 from sheet import SheetError
 from sheet.geometry.combination import AS, KEEPS, NEIGHBOURS, Combination
-from sheet.geometry.geometry import outline_of
+from sheet.geometry.geometry import box_of, outline_of
 from tests.outline.test_operations import to_shapely
 
 from .helpers import Table, TableCase
@@ -64,6 +64,22 @@ class Regions(TableCase):
     def near_region(self, got, want, whole):
         off = shapely.symmetric_difference(to_shapely(got, 64), want).area
         self.assertLess(off, 2e-4 * whole.area)
+
+    def test_a_line_divides_a_bare_photo_into_two_frames_of_it(self):
+        photo = self.table.photo(600, 400, 500, 400)
+        line = self.table.do("draw_edge", kind="zigzag", pitch=40, x0=500, y0=100, x1=500, y1=700)[0]
+        before = box_of(self.table.item(photo))
+        parts = self.table.do("apart", ids=[photo, line])
+        self.assertEqual(len(parts), 2)
+        self.assertEqual(set(self.table.ids), set(parts))
+        self.assertAlmostEqual(sum(outline_of(self.table.item(p)).area for p in parts), 600 * 400, delta=1e-6)
+        for part in parts:
+            (inside,) = self.table.item(part).photos
+            self.assertEqual(box_of(inside), before)
+            self.assertIsNone(self.table.item(part).paint.fill)
+        # beside a piece the photo stays as it is
+        photo, piece = self.table.photo(600, 400, 500, 400), self.table.ellipse(300, 300, 200, 200)
+        self.refused("Only “Ellipse 1” is selected", "apart", ids=[photo, piece])
 
     def test_every_single_card_against_shapely(self):
         for seed in range(6):
