@@ -30,13 +30,13 @@ from .css import INHERITED, absolute, address_of, length, name_of, numbers, repo
 from .paint import Paints, shares
 from .parts import bordered, cutting, whole
 from .pictures import embedded, laid, window_of
+from .plain import unpacked
 from .shapes import SHAPES, is_upright, path_data, shape_of, size_of, viewed
 from .styles import Styles
 from .text import runs_of
 
-__all__ = ["MAX_NODES", "MAX_SVG", "Drawing", "is_svg", "read_svg"]
+__all__ = ["MAX_NODES", "Drawing", "read_svg"]
 
-MAX_SVG: Final = 20_000_000
 MAX_NODES: Final = 20_000
 MAX_DEPTH: Final = 50
 _SILENT: Final = {
@@ -66,12 +66,6 @@ class _Look(NamedTuple):
     """The size (px of its own) that per cent are of."""
     size: tuple[tuple[str, str], ...] = ()
     """The width and height that a `use` gives what it shows."""
-
-
-def is_svg(head: bytes) -> bool:
-    """Tell whether the beginning of a file looks like an SVG."""
-    text = head.lstrip(b"\xef\xbb\xbf \t\r\n")[:2000].lower()
-    return text.startswith(b"<") and b"<svg" in text
 
 
 class _Reader:
@@ -369,8 +363,7 @@ def _only(own: dict[str, str]) -> dict[str, str]:
 
 def read_svg(data: bytes, name: str, scale: float) -> Drawing:
     """Return the drawing in an SVG; `scale` is sheet px for each CSS px. Raises PictureError."""
-    if len(data) > MAX_SVG:
-        raise PictureError(f"“{name}” has more than {MAX_SVG / 1e6:.0f} MB.", "Simplify it where it was made.")
+    data = unpacked(data, name)
     if data.count(b"<") > 5 * MAX_NODES:
         # before it is parsed, since each element takes a hundred times its bytes
         raise PictureError(f"“{name}” has more than {MAX_NODES:,} elements.", "Simplify it where it was made.")

@@ -17,7 +17,7 @@ from PIL import Image
 from outline import OutlineError
 from picture import PictureError
 from picture import render as draw
-from picture.svg_in.read import is_svg
+from picture.svg_in.plain import is_svg
 from sheet import SheetError
 from sheet.document.limits import clean_name
 from sheet.document.tree import photos_of

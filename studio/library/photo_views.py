@@ -11,7 +11,7 @@ from msgspec import Meta
 
 from picture.errors import PictureError
 from picture.photos.probe import WORDS
-from picture.svg_in.read import is_svg
+from picture.svg_in.plain import is_svg
 from sheet import SheetError
 from studio.http import own_project, posted, refusal, refused
 from studio.models import PhotoFile

@@ -16,7 +16,7 @@ from picture.errors import PictureError
 from picture.photos import decode as reader
 from picture.photos import probe
 from picture.photos.interest import interest_of
-from picture.svg_in.read import MAX_SVG
+from picture.svg_in.plain import MAX_SVG
 from picture.write.memory import preparing
 from sheet import SheetError
 from sheet.document.limits import clean_name

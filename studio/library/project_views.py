@@ -17,7 +17,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 import sheet
 from picture.errors import PictureError
-from picture.svg_in.read import is_svg
+from picture.svg_in.plain import is_svg
 from sheet import SIZES, SheetError, new_sheet
 from sheet.document.limits import clean_name
 from sheet.reading.lengths import UNITS, show_length

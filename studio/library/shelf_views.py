@@ -15,7 +15,7 @@ from msgspec import Meta
 
 from outline import OutlineError
 from picture import PictureError, format_of
-from picture.svg_in.read import is_svg
+from picture.svg_in.plain import is_svg
 from sheet import SheetError
 from sheet.document.limits import Id, MaybeId, Typed, clean_name
 from sheet.document.model import VARIANTS, Variant

@@ -2,6 +2,8 @@
 against formulas, our own files, and hostile ones."""
 
 import base64
+import codecs
+import gzip
 import io
 import math
 import unittest
@@ -10,7 +12,8 @@ from PIL import Image
 
 from outline import Path
 from picture import FORMATS, PictureError
-from picture.svg_in.read import MAX_NODES, is_svg, read_svg
+from picture.svg_in.plain import MAX_SVG, is_svg
+from picture.svg_in.read import MAX_NODES, read_svg
 from sheet.document.model import CutList, Ellipse, Group, Photo, Piece, Plain, Rectangle
 from sheet.export.order import Order, ordered
 from sheet.geometry.geometry import box_of, outline_of
@@ -356,3 +359,48 @@ class Refused(unittest.TestCase):
         )
         with self.assertRaisesRegex(PictureError, "elements"):
             read(f'<g id="l0"><rect width="1" height="1"/></g>{levels}')
+
+
+class Packed(unittest.TestCase):
+    """What comes before an SVG's root, and around all of it (XML 1.0, 2.8 and 4.3.3; SVG 2, 1.4 for gzip)."""
+
+    BODY = (
+        '<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><rect width="10" height="5" fill="red"/></svg>'
+    )
+
+    def read(self, data):
+        self.assertTrue(is_svg(data[:4000]))
+        drawing = read_svg(data, "card.svg", 1.0)
+        self.assertEqual((drawing.box, len(drawing.items)), ((0, 0, 40, 20), 1))
+
+    def test_utf_16_a_prefix_a_long_comment_and_gzip(self):
+        prefixed = self.BODY.replace("xmlns=", "xmlns:s=").replace("<svg", "<s:svg").replace("</svg", "</s:svg")
+        prefixed = prefixed.replace("<rect", "<s:rect")
+        for text in (self.BODY, prefixed, f"<!-- {'x' * 9000} -->{self.BODY}", f"<?xml version='1.0'?>\n{self.BODY}"):
+            with self.subTest(text[:30]):
+                self.read(text.encode())
+                self.read(codecs.BOM_UTF8 + text.encode())
+                self.read(gzip.compress(text.encode()))
+                if not text.startswith("<?xml"):
+                    self.read(text.encode("utf-16"))
+        doctype = '<!DOCTYPE svg PUBLIC "-//W3C//DTD SVG 1.1//EN" "x.dtd" [<!-- own -->]>'
+        self.assertTrue(is_svg((doctype + self.BODY).encode()))
+
+    def test_what_is_none(self):
+        for data in (
+            b"",
+            b"<html><svg/></html>",
+            b"svg",
+            b"\x1f\x8bxx",
+            gzip.compress(b"no"),
+            "<html/>".encode("utf-16"),
+        ):
+            self.assertFalse(is_svg(data), data)
+
+    def test_what_grows_too_large_or_is_cut_short_is_refused(self):
+        bomb = gzip.compress(b"<svg>" + b" " * (MAX_SVG + 10))
+        self.assertLess(len(bomb), 100_000)
+        with self.assertRaisesRegex(PictureError, "more than 20 MB"):
+            read_svg(bomb, "card.svgz", 1.0)
+        with self.assertRaisesRegex(PictureError, "can’t be unpacked"):
+            read_svg(gzip.compress(self.BODY.encode())[:-12], "card.svgz", 1.0)

@@ -16,7 +16,8 @@ from outline import OutlineError
 from picture import PictureError, format_of
 from picture.photos.interest import interest_of
 from picture.photos.probe import inspect
-from picture.svg_in.read import is_svg, read_svg
+from picture.svg_in.plain import is_svg
+from picture.svg_in.read import read_svg
 from sheet import Photo, Sheet, SheetError, dump, load, new_sheet
 from sheet.document.library import PhotoFacts
 from sheet.document.limits import clean_name
