@@ -33,7 +33,7 @@ def ours(drawing: Drawing, scale: float) -> np.ndarray:
     return render(drawing.items, drawing.box, scale, lambda photo, share: pictures[photo.file])
 
 
-def agreement(data: bytes, sides: tuple[int, ...] = (224, 640, 1280)) -> tuple[float, Drawing]:
+def agreement(data: bytes, sides: tuple[int, ...] = (224, 448, 640, 1280)) -> tuple[float, Drawing]:
     """Return the intersection over the union of the two pictures' coverage.
 
     What is thin is mostly edge, where two rasterizers differ by a part of a px: where a

@@ -82,6 +82,9 @@ class Served:
             "DJANGO_SETTINGS_MODULE": "config.settings",
             # the cores may be shared with other tests
             "GOUGE_SECONDS": "150",
+            # as few processes as show that there are several: each takes two seconds to start
+            "GOUGE_WORKERS": "2",
+            "GOUGE_WORKERS_QUEUED": "1",
             **environment,
         }
 

@@ -20,7 +20,7 @@ class Faults(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
         super().setUpClass()
-        cls.served = Served(GOUGE_WORKERS="2", GOUGE_WORKERS_QUEUED="1")
+        cls.served = Served()
         cls.served.__enter__()
         cls.addClassCleanup(cls.served.__exit__)
 

@@ -12,7 +12,7 @@ from .serving import Served, below, gone
 class Left(unittest.TestCase):
     def test_a_killed_server_leaves_nothing(self):
         for how in (signal.SIGKILL, signal.SIGTERM):
-            with self.subTest(how), Served(GOUGE_WORKERS="2", GOUGE_WORKERS_QUEUED="1") as served:
+            with self.subTest(how), Served() as served:
                 below(served, "worker", "--processes")
                 every = psutil.Process(served.process.pid).children(recursive=True)
                 self.assertGreater(len(every), 6)
