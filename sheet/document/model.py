@@ -282,6 +282,8 @@ class Panes(msgspec.Struct, frozen=True):
     `height`, in which rows and columns lie upright, to the sheet. The base is taken in by
     `margin`, parted with gaps between, and each pane grown by `bleed`. A spread moves the
     panes apart (px from one to the next), their photos staying or `travelling` with them.
+    With `whole` the edges of upright panes are on whole px of the sheet, so that no px of
+    an exported tile is half of one.
     Cells are numbered row * 100 + column; each pane has those it covers.
     """
 
@@ -298,6 +300,7 @@ class Panes(msgspec.Struct, frozen=True):
     spread_x: Place = 0.0
     spread_y: Place = 0.0
     travelling: bool = False
+    whole: bool = False
     pane_width: Length = 0.0
     pane_height: Length = 0.0
     panes: Annotated[tuple[tuple[Id, tuple[Index, ...]], ...], Meta(max_length=MAX_PARTS)] = ()

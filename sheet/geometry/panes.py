@@ -68,12 +68,25 @@ def _rects(cut: Panes) -> dict[int, Rect]:
     width, height = pane_size(cut)
     x0 = (cut.width - cut.columns * width - (cut.columns - 1) * cut.gap_x) / 2
     y0 = (cut.height - cut.rows * height - (cut.rows - 1) * cut.gap_y) / 2
-    out = {}
-    for row in range(cut.rows):
-        for column in range(cut.columns):
-            x, y = x0 + column * (width + cut.gap_x), y0 + row * (height + cut.gap_y)
-            out[row * ROW + column] = (x, y, x + width, y + height)
-    return out
+    across = [_edges(cut, 0, x0 + k * (width + cut.gap_x), width) for k in range(cut.columns)]
+    down = [_edges(cut, 1, y0 + k * (height + cut.gap_y), height) for k in range(cut.rows)]
+    return {
+        row * ROW + column: (left, top, right, bottom)
+        for row, (top, bottom) in enumerate(down)
+        for column, (left, right) in enumerate(across)
+    }
+
+
+def _edges(cut: Panes, axis: int, at: float, size: float) -> tuple[float, float]:
+    """Return where a pane begins and ends along an axis of the cut's frame, on whole px of the sheet where it is to."""
+    a, b, c, d, *off = cut.frame
+    if not cut.whole or b or c:
+        return at, at + size
+    factor = (a, d)[axis]
+    low, high = (round(off[axis] + factor * v) for v in (at, at + size))
+    if low == high:
+        return at, at + size
+    return (low - off[axis]) / factor, (high - off[axis]) / factor
 
 
 def edge_room(cut: Panes) -> float:

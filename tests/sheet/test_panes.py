@@ -95,6 +95,20 @@ class Splitting(PanesCase):
 
 
 class Changing(PanesCase):
+    def test_edges_on_whole_px_butt_without_a_seam(self):
+        """2000 px in three: 667, 666 and 667, as a person would cut them (common practice)."""
+        wall = self.table.rectangle(0, 0, 2000, 1000)
+        (group,) = self.table.do("split", ids=[wall], columns="3", rows="3")
+        self.near([b[2] - b[0] for b in self.boxes(group).values()][:3], [2000 / 3] * 3)
+        self.set(group, "whole", "yes")
+        boxes = self.boxes(group)
+        self.assertEqual([boxes[f"Pane 1.{k}"][0::2] for k in (1, 2, 3)], [(0, 667), (667, 1333), (1333, 2000)])
+        self.assertEqual([boxes[f"Pane {k}.1"][1::2] for k in (1, 2, 3)], [(0, 333), (333, 667), (667, 1000)])
+        self.set(group, "gap_x", "10")
+        self.assertTrue(all(v == round(v) for b in self.boxes(group).values() for v in b))
+        self.set(group, "whole", "no")
+        self.assertFalse(all(v == round(v) for b in self.boxes(group).values() for v in b))
+
     def test_spread_and_closed_with_the_picture_staying_or_travelling(self):
         group = self.split(gap_x="30", gap_y="30")
         width = pane_size(self.table.item(group).panes)[0]

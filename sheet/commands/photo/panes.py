@@ -154,7 +154,7 @@ class SetPanes(Command, frozen=True):
     id: Id
     field: Literal[
         "columns", "rows", "gap_x", "gap_y", "margin", "bleed", "spread_x", "spread_y", "pane_width", "pane_height",
-        "travelling",
+        "travelling", "whole",
     ]  # fmt: skip
     value: Typed
 
@@ -172,12 +172,16 @@ class SetPanes(Command, frozen=True):
         sheet, new = cut_anew(sheet, group, made)
         word = self.field.replace("_x", " across").replace("_y", " down").replace("_", " ")
         label = f"{word} of {group.name}"
-        if self.field == "travelling":
+        if self.field == "whole":
+            label = f"{'round the panes of' if made.whole else 'no longer round the panes of'} {group.name}"
+        elif self.field == "travelling":
             label = f"let the picture {'travel' if made.travelling else 'stay'} in {group.name}"
         return Outcome(change(sheet, [group.id], lambda _: new), label, (group.id,), *_told(new))
 
     def _set(self, sheet: Sheet, cut: Panes) -> Panes:
         field, text = self.field, self.value
+        if field == "whole":
+            return replace(cut, whole=text == "yes")
         if field == "travelling":
             return replace(cut, travelling=text == "yes")
         if field in ("columns", "rows"):
