@@ -84,6 +84,7 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         "shares": [(f.name, round(100 * share)) for f in frames.values() if (share := uncovered(f)) > 0.0005][:3],
         "gaps": all(f.gaps for f in frames.values()),
         "sides": SIDES,
+        "stand_out": ("top", "left", "right", "bottom"),
         "wanted": wanted(sheet),
         "frames": list(frames.values()),
         "chosen_photos": [i for i in items if isinstance(i, Photo)],
