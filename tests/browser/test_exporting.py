@@ -67,6 +67,15 @@ class Exporting(BrowserCase):
         name, data = self.take(lambda: page.click("#export-now"))
         self.assertEqual((name, data[:5]), ("card.pdf", b"%PDF-"))
 
+    def test_what_was_saved_is_said_and_two_presses_export_once(self):
+        page = self.page
+        page.click("#format-png")
+        name, data = self.take(lambda: page.dblclick("#export-now"))
+        kilobytes = max(1, round(len(data) / 1000))
+        expect(page.locator(".notice[role=alert]")).to_contain_text(f"{name} saved, {kilobytes} kB.")
+        page.wait_for_load_state("networkidle")
+        self.assertEqual(Export.objects.count(), 1)
+
     def test_sizes_are_told_as_the_file_has_them_and_wrong_ones_at_the_field(self):
         page = self.page
         self.choose(self.frames[0])

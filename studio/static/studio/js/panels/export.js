@@ -53,6 +53,11 @@ function fetchFile(address, name = "") {
   link.click();
 }
 
+// What was saved, said and announced: "timetable-card.png saved, 1.9 MB".
+const heavy = (bytes) =>
+  bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1000))} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
+const saved = (name, bytes) => notice(`${name} saved, ${heavy(bytes)}.`);
+
 // One that the queue works at is followed until it is there; the person may go on meanwhile.
 async function follow(id, signal) {
   signal.addEventListener("abort", () => tellExport(id, "stop").then(listExports));
@@ -62,6 +67,7 @@ async function follow(id, signal) {
     if (signal.aborted) return null;
     if (row?.state === "ready") {
       fetchFile(`${state.urls.exports}/${id}/file`);
+      saved(row.name, row.size);
       return null;
     }
     if (rows && row?.state !== "under way") {
@@ -81,7 +87,19 @@ action("batch-photos", async () => {
   location.assign(address);
 });
 
+let exporting = false;
 action("export", async () => {
+  // a second press of the same button is the first
+  if (exporting) return null;
+  exporting = true;
+  try {
+    return await exportNow();
+  } finally {
+    exporting = false;
+  }
+});
+
+async function exportNow() {
   flush();
   const asked = ordered();
   const { signal } = stoppable();
@@ -97,8 +115,11 @@ action("export", async () => {
       return answer;
     }
     if (response.status === 202) return await follow((await response.json()).export, signal);
-    const address = URL.createObjectURL(await response.blob());
-    fetchFile(address, nameOf(response, asked.format));
+    const file = await response.blob();
+    const address = URL.createObjectURL(file);
+    const name = nameOf(response, asked.format);
+    fetchFile(address, name);
+    saved(name, file.size);
     setTimeout(() => URL.revokeObjectURL(address), 60000);
     listExports();
   } catch (error) {
@@ -107,7 +128,7 @@ action("export", async () => {
     progress(null);
   }
   return null;
-});
+}
 
 // The size of the file is asked for once the order has been at rest for a while.
 let soon = null;
