@@ -65,6 +65,7 @@ class DrawKept(Command, frozen=True):
     into: MaybeId = ""
     operation: How = ""
     stretch: bool = False
+    centred: bool = False
 
     def informed(self, library: Library, sheet: Sheet) -> Command:
         """Return the command with the outline itself."""
@@ -90,6 +91,8 @@ class _Drawn(Command, frozen=True):
             read[field] = number(sheet, field, getattr(asked, field), whole)
             if field in ("width", "height") and read[field] <= 0:
                 raise SheetError(f"The {field} must be greater than 0.", "Type a larger number.", field)
+        if asked.centred:
+            read["x"], read["y"] = read["x"] - read["width"] / 2, read["y"] - read["height"] / 2
         check_count(sheet)
         sheet, copy = copied(sheet, kept.item)
         made, m = in_box(copy, (read["x"], read["y"], read["width"], read["height"]), asked.stretch)

@@ -137,7 +137,9 @@ def exports(request: HttpRequest, pk: int) -> HttpResponse:
     except SheetError as error:
         return refused(error, status=503)
     html = render_to_string("studio/exports.html", {"rows": rows, "project": project})
-    return JsonResponse({"html": html, "rows": [{k: r[k] for k in ("id", "state", "share", "why", "name", "size")} for r in rows]})
+    return JsonResponse(
+        {"html": html, "rows": [{k: r[k] for k in ("id", "state", "share", "why", "name", "size")} for r in rows]}
+    )
 
 
 @login_required

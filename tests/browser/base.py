@@ -259,6 +259,9 @@ class BrowserCase(StaticLiveServerTestCase):
 
     def bring(self, file: Path) -> str:
         """Bring a photo in as by the file dialog; return its id once it is placed and shown."""
+        # into what is selected it would go in
+        if self.page.locator(".row-item[aria-pressed=true]").count():
+            self.page.keyboard.press("Escape")
         before, had = self.revision, {i.id for i in self.sheet.items}
         self.page.set_input_files("#files", str(file))
         self.wait(lambda: self.revision > before)

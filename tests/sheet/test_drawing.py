@@ -18,6 +18,10 @@ class Pieces(TableCase):
         (new,) = self.table.do("draw", kind=kind, x=100, y=50, width=300, height=200, **more)
         return self.table.item(new)
 
+    def test_about_its_middle(self):
+        (new,) = self.table.do("draw", kind="ellipse", x=300, y=200, width="100px", height="50%", centred=True)
+        self.assertEqual(box_of(self.table.item(new)), (250, 0, 350, 400))
+
     def test_every_kind_fills_its_box(self):
         for kind in ("rectangle", "ellipse", "polygon", "star"):
             self.near(box_of(self.draw(kind)), (100, 50, 400, 250))

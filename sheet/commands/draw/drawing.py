@@ -92,6 +92,7 @@ class Draw(Command, frozen=True):
     """Draw a rectangle, ellipse, polygon, star or ready outline in a box; numbers are px, texts take units and sums.
 
     `details` sets what the kind has: sides, points, inner, radius and so on, as texts.
+    `centred` tells that x and y are its middle.
     """
 
     command = "draw"
@@ -105,6 +106,7 @@ class Draw(Command, frozen=True):
     details: Details = {}
     into: MaybeId = ""
     operation: How = ""
+    centred: bool = False
 
     def run(self, sheet: Sheet) -> Outcome:
         kind = KINDS.get(self.kind)
@@ -118,6 +120,8 @@ class Draw(Command, frozen=True):
                 raise SheetError(f"The {field} must be greater than 0.", "Type a larger number.", field)
             read[field] = value
         w, h = read["width"], read["height"]
+        if self.centred:
+            read["x"], read["y"] = read["x"] - w / 2, read["y"] - h / 2
         shape: Shape
         if kind.start is None:
             if self.ready not in outline.READY:

@@ -5,7 +5,7 @@ import { MARK } from "../tools/actions.js";
 import { notice } from "../core/notices.js";
 import { progress, stoppable } from "../core/progress.js";
 import { askBrought, command, sendFile } from "../core/server.js";
-import { $, state } from "../core/state.js";
+import { $, drawn, state } from "../core/state.js";
 import { toSheet } from "../core/view.js";
 
 const MANY = 5;
@@ -79,8 +79,15 @@ async function bringIn(files, at, into = "") {
 export function outlineAt(event) {
   let g = document.elementFromPoint(event.clientX, event.clientY)?.closest("#art > g");
   while (g && g.parentNode?.id !== "art") g = g.parentNode?.closest?.("#art > g");
-  const open = !g?.dataset.outline || !g.dataset.outline.includes("Z");
-  return g && !open && ["piece", "outline", "frame"].includes(g.dataset.kind) ? g.dataset.id : "";
+  return g && !isOpen(g) && ["piece", "outline", "frame"].includes(g.dataset.kind) ? g.dataset.id : "";
+}
+
+const isOpen = (g) => !g.dataset.outline?.includes("Z");
+// Outline first: what is brought in by a dialog or pasted goes into the only thing that is selected, if it has no photo.
+function outlineSelected() {
+  const g = state.chosen.length === 1 ? drawn(state.chosen[0]) : null;
+  const empty = g?.parentNode.id === "art" && ["piece", "outline"].includes(g.dataset.kind) && !isOpen(g);
+  return empty ? state.chosen[0] : "";
 }
 
 const withFiles = (event) => [...(event.dataTransfer?.types || [])].includes("Files");
@@ -120,7 +127,7 @@ document.addEventListener("paste", (event) => {
   const text = event.clipboardData?.getData("text/plain").trim() || "";
   if (files.length) {
     event.preventDefault();
-    bringIn(files, null);
+    bringIn(files, null, files.length === 1 ? outlineSelected() : "");
   } else if (
     !MARK.test(text) &&
     !event.target.closest?.("input, textarea") &&
@@ -136,5 +143,5 @@ action("bring-in", () => $("files").click());
 $("files").addEventListener("change", (event) => {
   const files = [...event.target.files];
   event.target.value = "";
-  bringIn(files, null);
+  bringIn(files, null, files.length === 1 ? outlineSelected() : "");
 });

@@ -28,7 +28,11 @@ export function station(name) {
   tell("station", name);
   askPanels();
 }
-action("station", ({ name }) => station(name));
+// By its key the focus goes to what the station has, where Tab goes on; keys of the sheet go on meaning what they mean.
+action("station", ({ name }, { event } = {}) => {
+  station(name);
+  if (event?.type === "keydown") $("drawer").focus({ preventScroll: true });
+});
 
 // what is still on its way arrives first
 action("steps", async (_, { event } = {}) => {

@@ -214,7 +214,8 @@ action("exact", () => {
   const { left, top, width, height } = desk.getBoundingClientRect();
   const middle = toSheet({ clientX: left + width / 2, clientY: top + height / 2 });
   if (state.tool === "lettering") tell("letter", middle);
-  else if (isBoxed()) tell("exact", { kind: state.tool, at: middle, name: state.tools[state.tool].name });
+  else if (isBoxed())
+    tell("exact", { kind: state.tool, at: middle, name: state.tools[state.tool].name, centred: true });
   else notice(`${state.tools[state.tool].name} has no numbers to begin from.`, "Draw it with the pointer.");
 });
 
