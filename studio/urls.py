@@ -5,6 +5,7 @@ from django.urls import path, re_path
 from django.views.generic import RedirectView
 
 from .accounts import views as account_views
+from .demo import views as demo_views
 from .editor import colour_views, refit_views, silhouette_views, tray_views
 from .editor import views as editor_views
 from .export import batch_photo_views, batch_views, web_views
@@ -16,6 +17,8 @@ from .operations import health, upload_limits
 
 urlpatterns = [
     path("guide/", guide_views.page, name="guide"),
+    path("examples/<int:number>", demo_views.example, name="example"),
+    path("examples/<int:number>.png", demo_views.picture, name="example_picture"),
     path("guide/<slug:key>-<int:step>.svg", guide_views.picture, name="guide_picture"),
     path("", project_views.index, name="projects"),
     path("projects/new", project_views.create, name="project_new"),

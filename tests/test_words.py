@@ -15,7 +15,7 @@ SAYING = {"SheetError", "PictureError", "Remark", "Offer", "refusal", "Plan", "s
 """Calls whose texts a person reads."""
 FORBIDDEN = re.compile(
     r"\b((?<!here )(is|are) no (?!longer)|lies?\b|lying\b|stands? (?!out\b)|holds\b|held\b|hold (?!shift\b|<kbd)|"
-    r"goes? out|rides? along|(is|are) so already|is what is there|chosen|deliver\w*|gauge|thrown away|let go\b|"
+    r"goes? out|rides?…? along|(is|are) so already|is what is there|chosen|deliver\w*|gauge|thrown away|let go\b|"
     r"by cell|keep (as a file|all as files)|apart\b|take over|make plain|take apart|swap\b|round tips|even out)",
     re.IGNORECASE,
 )

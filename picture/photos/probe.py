@@ -18,14 +18,44 @@ __all__ = [
     "TURNED",
     "WORDS",
     "PhotoInfo",
+    "has_several",
     "inspect",
     "opened",
     "orientation_of",
     "stored_size",
 ]
 
-FORMATS: Final = ("JPEG", "PNG", "WEBP", "TIFF", "AVIF", "HEIF")
-WORDS: Final = "JPEG, PNG, WebP, TIFF, AVIF or HEIC"
+FORMATS: Final = ("JPEG", "PNG", "WEBP", "TIFF", "AVIF", "HEIF", "GIF", "BMP")
+WORDS: Final = "JPEG, PNG, WebP, TIFF, AVIF, HEIC, GIF or BMP"
+RAW: Final = frozenset(
+    [
+        "3fr",
+        "arw",
+        "cr2",
+        "cr3",
+        "crw",
+        "dng",
+        "erf",
+        "iiq",
+        "kdc",
+        "mef",
+        "mos",
+        "mrw",
+        "nef",
+        "nrw",
+        "orf",
+        "pef",
+        "raf",
+        "raw",
+        "rw2",
+        "rwl",
+        "sr2",
+        "srf",
+        "srw",
+        "x3f",
+    ]
+)
+"""Endings of cameras' raw files: some are TIFFs, whose first picture is only a small copy."""
 MAX_PIXELS: Final = 200_000_000
 MAX_BYTES: Final = 100_000_000
 
@@ -79,6 +109,15 @@ def _late_exif(file: Any) -> bytes | None:
     return None
 
 
+def has_several(source: FilePath | BinaryIO) -> bool:
+    """Tell whether a photo's file has several pictures, of which the first is taken."""
+    try:
+        with Image.open(source, formats=FORMATS) as image:
+            return bool(getattr(image, "is_animated", False))
+    except Exception:  # that something is wrong with the others is not said here
+        return False
+
+
 def orientation_of(image: Image.Image) -> int:
     """Return how an opened photo is to be turned (EXIF 2.32, tag 0x0112); 1 where it stands upright."""
     try:
@@ -122,6 +161,11 @@ def inspect(source: FilePath | BinaryIO, name: str, size: int) -> PhotoInfo:
         raise PictureError(
             f"“{name}” has {size / 1e6:,.0f} MB; {MAX_BYTES / 1e6:.0f} MB is the most.",
             "Save it with more compression and bring it in again.",
+        )
+    if FilePath(name).suffix.lower().lstrip(".") in RAW:
+        raise PictureError(
+            f"“{name}” is a camera’s raw file.",
+            "Develop it first, and save it as TIFF or JPEG.",
         )
     image = opened(source, name)
     width, height = stored_size(image)

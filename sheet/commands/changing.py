@@ -209,10 +209,17 @@ class CopyPaint(Command, frozen=True):
     """Give what is selected the paint of another piece; photos take its opacity and blend mode."""
 
     command = "copy_paint"
-    source: Id
+    source: MaybeId
     ids: Ids
 
     def run(self, sheet: Sheet) -> Outcome:
+        others = [i for i in self.ids if i != self.source]
+        if not self.source or not others:
+            raise SheetError(
+                f"Copying paint needs two things. {'One is' if self.ids else 'Nothing is'} selected.",
+                "Select the piece with the paint first, then the others with Shift.",
+                "ids",
+            )
         source = find(sheet, self.source)
         pieces = geometry.pieces_of(source)
         if not pieces:

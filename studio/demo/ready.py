@@ -8,13 +8,18 @@ from django.core import serializers
 from django.db import models, transaction
 from django.db.models import Max
 
+from sheet.export.order import Order
+from studio.library.thumbs import thumb_of
+
 from ..models import PhotoFile, PhotoUse, Project, Revision, ShelfItem, ShelfVersion, new_key
 from .photos import photo_file
 
-__all__ = ["load", "write"]
+__all__ = ["PICTURES", "load", "load_project", "write"]
 
 FOLDER: Final = Path(__file__).parent / "ready"
 ROWS: Final = FOLDER / "rows.json"
+PICTURES: Final = FOLDER / "pictures"
+"""Pictures of the projects, by their names."""
 MODELS: Final = (PhotoFile, Project, Revision, PhotoUse, ShelfItem, ShelfVersion)
 
 
@@ -28,6 +33,10 @@ def write() -> None:
     _copy("").mkdir(parents=True, exist_ok=True)
     for photo in PhotoFile.objects.all():
         _copy(photo.name).write_bytes(photo.preview.read_bytes())
+    PICTURES.mkdir(exist_ok=True)
+    for project in Project.objects.select_related("head"):
+        picture = thumb_of(project.head.sheet, Order(extent="whole"), project.owner, 480)
+        (PICTURES / f"{project.name}.png").write_bytes(picture)
     rows = [row for model in MODELS for row in model.objects.order_by("pk")]
     with ROWS.open("w") as out:
         serializers.serialize("json", rows, stream=out, indent=0)
@@ -53,7 +62,25 @@ def _rows(owner: Any) -> Iterator[models.Model]:
 
 def load(owner: Any) -> None:
     """Give a person the photos, projects and outlines."""
+    _stored(list(_rows(owner)))
+
+
+def load_project(owner: Any, name: str) -> Project:
+    """Give a person one of the projects, with its photos where they are not there yet. Raises KeyError for another."""
     rows = list(_rows(owner))
+    project = next((row for row in rows if isinstance(row, Project) and row.name == name), None)
+    if project is None:
+        raise KeyError(name)
+    uses = [row for row in rows if isinstance(row, PhotoUse) and row.project_id == project.pk]
+    have = set(PhotoFile.objects.filter(owner=owner).values_list("sha256", flat=True))
+    wanted = {use.sha256 for use in uses} - have
+    photos = [row for row in rows if isinstance(row, PhotoFile) and row.sha256 in wanted]
+    revisions = [row for row in rows if isinstance(row, Revision) and row.project_id == project.pk]
+    _stored([*photos, project, *revisions, *uses])
+    return project
+
+
+def _stored(rows: list[models.Model]) -> None:
     for row in rows:
         if isinstance(row, PhotoFile):
             row.original.write(photo_file(row.name))

@@ -158,6 +158,29 @@ def proportion(step: int) -> Sheet:
     return t.sheet
 
 
+def many(step: int) -> Sheet:
+    t = _table()
+    if not step:
+        _label(t)
+        return t.sheet
+    for k in range(6):
+        x, y = 60 + 270 * (k % 3), 80 + 230 * (k // 3)
+        card = t.draw("ready", x, y, 240, 163, f"Card {k + 1}", ready="scallop-card")
+        _framed(t, card, _photo(t, k + 1, x + 120, y + 80, 250))
+    return t.sheet
+
+
+def artwork(step: int) -> Sheet:
+    t = _table()
+    pieces = [t.draw("ready", x, y, w, h, key, ready=key) for key, x, y, w, h in (
+        ("leaf", 150, 130, 330, 330), ("rosette", 330, 150, 330, 330), ("wave-band", 200, 380, 520, 110),
+    )]  # fmt: skip
+    if step:
+        made = t.do("combine", ids=pieces, operation="union")
+        _framed(t, made, _photo(t, 6))
+    return t.sheet
+
+
 PICTURES: Final[dict[str, tuple[Callable[[int], Sheet], tuple[str, str]]]] = {
     "shape": (in_a_shape, ("the circle over the photo", "the photo in it")),
     "margins": (even_margins, ("as it was cut", "all margins equal")),
@@ -167,6 +190,8 @@ PICTURES: Final[dict[str, tuple[Callable[[int], Sheet], tuple[str, str]]]] = {
     "zigzag": (zigzag, ("a zigzag over the frame", "two frames, moved a little")),
     "parts": (shading, ("two pieces", "their parts, one in another colour")),
     "again": (for_next_time, ("the outline", "with another photo, another day")),
+    "hundred": (many, ("the frame", "the same frame, many photos")),
+    "artwork": (artwork, ("the pieces of a drawing", "one frame of them")),
     "refit": (proportion, ("landscape", "portrait: the teeth and the hole keep their form")),
 }
 """By a job's key: what makes its two pictures, and what they show."""

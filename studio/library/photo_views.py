@@ -1,5 +1,6 @@
 """Bringing photos in, and showing their previews."""
 
+import contextlib
 from typing import Annotated, Any
 
 import msgspec
@@ -10,7 +11,7 @@ from django.views.decorators.http import require_GET, require_POST
 from msgspec import Meta
 
 from picture.errors import PictureError
-from picture.photos.probe import WORDS
+from picture.photos.probe import WORDS, has_several
 from picture.svg_in.plain import is_svg
 from sheet import SheetError
 from studio.http import own_project, posted, refusal, refused
@@ -48,7 +49,11 @@ def bring_in(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def _told(photo: PhotoFile) -> dict[str, Any]:
-    return {"file": photo.sha256, "name": photo.name, "width": photo.width, "height": photo.height}
+    out = {"file": photo.sha256, "name": photo.name, "width": photo.width, "height": photo.height}
+    with contextlib.suppress(OSError), photo.original.open() as file:
+        if has_several(file):
+            out["note"] = f"“{photo.name}” has several pictures. The first was brought in."
+    return out
 
 
 @login_required

@@ -28,6 +28,7 @@ from studio.operations.retention import DAYS, remove_project
 from studio.operations.upload_limits import PROJECT, takes
 
 from .archive import is_packed, pack, unpack
+from .examples import EXAMPLES
 from .lookup import Owned
 from .photos import keep_drawing, take_in
 from .thumbs import thumb
@@ -63,7 +64,8 @@ def _listing(request: HttpRequest, extra: dict, status: int = 200) -> HttpRespon
         cards.append({"project": project, "size": f"{size} {one.unit}", "count": len(one.items)})
     gone = Project.objects.filter(owner=request.user, deleted__isnull=False).order_by("-deleted")
     away = [{"project": p, "days": max(1, DAYS - (timezone.now() - p.deleted).days)} for p in gone]
-    return render(request, "studio/projects.html", {"cards": cards, "away": away, **extra}, status=status)
+    context = {"cards": cards, "away": away, "examples": () if cards else EXAMPLES, **extra}
+    return render(request, "studio/projects.html", context, status=status)
 
 
 @login_required

@@ -12,7 +12,7 @@ from PIL import Image, ImageCms
 
 from picture.errors import PictureError
 from picture.photos.decode import open_upright, preview
-from picture.photos.probe import inspect
+from picture.photos.probe import has_several, inspect
 from studio.demo.icc import DISPLAY_P3, rgb_profile
 
 from .icc import cmyk_profile
@@ -196,6 +196,12 @@ class Colour(unittest.TestCase):
 
 
 class Refused(unittest.TestCase):
+    def test_raw_files_say_what_to_do_also_those_that_are_tiffs(self):
+        tiff = stored(corners(), "TIFF")
+        for name in ("a.NEF", "b.dng", "c.cr3"):
+            with self.assertRaisesRegex(PictureError, "raw file.*Develop it first"):
+                inspect(tiff, name, 10)
+
     def check(self, data: bytes, word: str, size: int | None = None):
         with self.assertRaises(PictureError) as caught:
             info = inspect(io.BytesIO(data), "my.jpg", len(data) if size is None else size)
@@ -218,6 +224,41 @@ class Refused(unittest.TestCase):
     def test_too_many_megapixels(self):
         tiff = stored(Image.new("1", (20_000, 10_001)), "TIFF", compression="group4").getvalue()
         self.check(tiff, "megapixels")
+
+
+class Plain(unittest.TestCase):
+    """GIF and BMP, and files with several pictures."""
+
+    def test_gif_and_bmp_are_seen_as_they_are(self):
+        for kind, mode in (("BMP", "RGB"), ("BMP", "L"), ("BMP", "P"), ("GIF", "P")):
+            with self.subTest(kind, mode=mode):
+                image = corners().convert(mode)
+                file = stored(image, kind)
+                info = inspect(file, "a.gif", 10)
+                self.assertEqual((info.format, info.width, info.height), (kind, 40, 20))
+                file.seek(0)
+                seen = np.asarray(open_upright(file, "a.gif").convert("RGB")).astype(int)
+                self.assertLessEqual(np.abs(seen - np.asarray(image.convert("RGB"))).max(), 1)
+
+    def test_a_gif_without_a_ground_is_transparent_there(self):
+        image = Image.new("P", (10, 10), 1)
+        image.putpalette([255, 0, 0, 0, 255, 0])
+        image.paste(0, (0, 0, 5, 10))
+        file = stored(image, "GIF", transparency=0)
+        self.assertTrue(inspect(file, "a.gif", 10).has_alpha)
+        file.seek(0)
+        alpha = np.asarray(open_upright(file, "a.gif").convert("RGBA"))[..., 3]
+        self.assertEqual((alpha[:, :5].max(), alpha[:, 5:].min()), (0, 255))
+
+    def test_of_several_the_first_is_taken_and_it_is_known(self):
+        first, second = corners(), Image.new("RGB", (40, 20))
+        for kind in ("GIF", "TIFF", "PNG", "WEBP"):
+            with self.subTest(kind):
+                many = stored(first, kind, save_all=True, append_images=[second])
+                self.assertTrue(has_several(many))
+                self.assertFalse(has_several(stored(first, kind)))
+                many.seek(0)
+                self.assertGreater(np.asarray(open_upright(many, "a").convert("L")).max(), 200)
 
 
 class Previews(unittest.TestCase):

@@ -55,3 +55,5 @@ class Kept(TableCase):
         self.assertEqual([i.paint for i in self.table.item(group).items], [paint, paint])
         self.assertEqual(self.table.item(photo).opacity, 0.5)
         self.refused("no paint to copy", "copy_paint", source=photo, ids=[a])
+        self.refused("needs two things. Nothing is selected", "copy_paint", source="", ids=[])
+        self.refused("needs two things. One is selected", "copy_paint", source=a, ids=[a])

@@ -79,6 +79,22 @@ class Margins(unittest.TestCase):
         self.t.do("take_apart", id=self.o)
         self.assertEqual(box_of(self.t.sheet.items[1]), (100, 70, 200, 130))
 
+    def test_across_down_and_all_four(self):
+        self.t.do("set_margin", id=self.o, hole=0, side="across")
+        self.assertEqual(self.numbers(), (100, 100, 50, 90))
+        self.t.do("set_margin", id=self.o, hole=0, side="down")
+        self.assertEqual(self.numbers(), (100, 100, 70, 70))
+        self.t.do("set_margin", id=self.o, hole=0, side="all")
+        # as wide as the smaller: the hole is 160 by 60 now
+        self.assertEqual(self.numbers(), (70, 70, 70, 70))
+        self.assertEqual([round(v, 6) for v in box_of(self.t.item(self.o).shape.steps[0].member)], [70, 70, 230, 130])
+        with self.assertRaisesRegex(SheetError, "already equal"):
+            self.t.do("set_margin", id=self.o, hole=0, side="all")
+        self.t.do("make_plain", id=self.o)
+        self.t.do("set_margin", id=self.o, hole=0, side="left", value="10")
+        self.t.do("set_margin", id=self.o, hole=0, side="all")
+        self.assertEqual(self.numbers(), (70, 70, 70, 70))
+
     def test_in_a_plain_path(self):
         self.t.do("make_plain", id=self.o)
         self.t.do("set_margin", id=self.o, hole=0, side="top", value="10")

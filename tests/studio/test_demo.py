@@ -1,6 +1,10 @@
 """The demo as it lies ready, against the commands that make it; loading it beside what is there."""
 
+import hashlib
+import io
+
 from django.contrib.auth import get_user_model
+from PIL import Image
 
 from sheet import dump
 from studio.demo.batch import take_batch_photos
@@ -8,7 +12,9 @@ from studio.demo.load import load_demo
 from studio.demo.make import make_demo
 from studio.history.stored import sheet_of
 from studio.library import shelf
+from studio.library.examples import EXAMPLES
 from studio.models import Batch, PhotoFile, Project, Revision
+from studio.operations.retention import remove_project
 
 from .helpers import StudioCase
 
@@ -54,3 +60,36 @@ class Demo(StudioCase):
         made = Project.objects.count()
         load_demo(_silent)
         self.assertEqual(Project.objects.count(), made)
+
+
+class Examples(StudioCase):
+    def setUp(self):
+        super().setUp()
+        remove_project(self.project)
+
+    def test_an_empty_account_is_shown_three_and_opens_copies_of_its_own(self):
+        page = self.client.get("/").content.decode()
+        for number, name in enumerate(EXAMPLES):
+            self.assertIn(f"Open a copy of {name}", page)
+            picture = Image.open(io.BytesIO(self.client.get(f"/examples/{number}.png").content))
+            self.assertEqual(max(picture.size), 480)
+            answer = self.client.post(f"/examples/{number}")
+            project = Project.objects.latest("pk")
+            self.assertEqual((answer["Location"], project.name), (project.get_absolute_url(), name))
+            self.assertEqual(project.owner, self.user)
+            self.assertGreater(project.revisions.count(), 5)
+            self.assertEqual(self.client.get(answer["Location"]).status_code, 200)
+            for use in project.uses.all():
+                photo = PhotoFile.objects.get(owner=self.user, sha256=use.sha256)
+                self.assertEqual(hashlib.sha256(photo.original.read_bytes()).hexdigest(), photo.sha256)
+        self.assertNotIn("Open a copy of", self.client.get("/").content.decode())
+
+    def test_twice_shares_its_photos_and_a_fourth_there_is_not(self):
+        for _ in range(2):
+            self.client.post("/examples/0")
+        self.assertEqual(Project.objects.count(), 2)
+        self.assertEqual(self.client.post("/examples/3").status_code, 404)
+        self.assertEqual(self.client.get("/examples/3.png").status_code, 404)
+        self.client.logout()
+        self.assertEqual(self.client.post("/examples/0").status_code, 302)
+        self.assertEqual(Project.objects.count(), 2)

@@ -299,6 +299,14 @@ class Separate(Command, frozen=True):
         return Outcome(replace(sheet, items=tuple(items)), label, tuple(m.id for m in made))
 
 
+def _evened(box: geometry.Box, margins: geometry.Box, margin: float) -> Matrix:
+    """Return the map that takes a hole with some margins (left, top, right, bottom) to where each is `margin`."""
+    x0, y0, x1, y1 = box
+    a, b, c, d = x0 - margins[0], y0 - margins[1], x1 + margins[2], y1 + margins[3]
+    sx, sy = (c - a - 2 * margin) / (x1 - x0), (d - b - 2 * margin) / (y1 - y0)
+    return Matrix(sx, 0.0, 0.0, sy, a + margin - sx * x0, b + margin - sy * y0)
+
+
 def _side_moved(box: geometry.Box, side: str, dx: float, dy: float) -> Matrix:
     """Return the map that moves one side of a box by (dx, dy), the opposite one staying. Raises SheetError."""
     x0, y0, x1, y1 = box
@@ -312,7 +320,9 @@ def _side_moved(box: geometry.Box, side: str, dx: float, dy: float) -> Matrix:
 
 @register
 class SetMargin(Command, frozen=True):
-    """Move a hole until one of its margins has a value, or with side "even" until opposite ones are equal.
+    """Move a hole until one of its margins has a value, or until opposite ones are equal: "across", "down" or "even".
+
+    With side "all" it is resized too, until all four are: as wide as the smaller mean.
 
     With `how` "resize" that side of the hole moves alone, and the opposite margin stays.
     Margins are counted from the outer border, or `of` the "base" of the cut list.
@@ -321,7 +331,7 @@ class SetMargin(Command, frozen=True):
     command = "set_margin"
     id: Id
     hole: Index
-    side: Literal["left", "right", "top", "bottom", "even"]
+    side: Literal["left", "right", "top", "bottom", "even", "across", "down", "all"]
     value: Typed = ""
     how: Literal["move", "resize"] = "move"
     of: Of = "border"
@@ -333,19 +343,25 @@ class SetMargin(Command, frozen=True):
             raise SheetError(f"“{item.name}” has no such hole.", "Select the outline again.", "hole")
         hole = found[self.hole]
         m = hole.margins
-        if self.side == "even":
-            dx, dy = (m.right - m.left) / 2, (m.bottom - m.top) / 2
-            if abs(dx) < 1e-9 and abs(dy) < 1e-9:
+        equal = self.side in ("even", "across", "down", "all")
+        if equal:
+            dx = (m.right - m.left) / 2 if self.side != "down" else 0.0
+            dy = (m.bottom - m.top) / 2 if self.side != "across" else 0.0
+            wide, high = (m.left + m.right) / 2, (m.top + m.bottom) / 2
+            alike = self.side != "all" or abs(wide - high) < 1e-9
+            if abs(dx) < 1e-9 and abs(dy) < 1e-9 and alike:
                 raise SheetError("Those margins are already equal.", "")
         else:
             value = _length(sheet, self.value, "margin")
             dx = {"left": value - m.left, "right": m.right - value}.get(self.side, 0.0)
             dy = {"top": value - m.top, "bottom": m.bottom - value}.get(self.side, 0.0)
         move = Matrix.move(dx, dy)
-        if self.how == "resize" and self.side != "even":
-            assert m.hole.bounds is not None
+        assert m.hole.bounds is not None
+        if self.side == "all":
+            move = _evened(m.hole.bounds, (m.left, m.top, m.right, m.bottom), min(wide, high))
+        elif self.how == "resize" and not equal:
             move = _side_moved(m.hole.bounds, self.side, dx, dy)
-        label = f"even the margins of {item.name}" if self.side == "even" else f"set a margin of {item.name}"
+        label = f"make the margins of {item.name} equal" if equal else f"set a margin of {item.name}"
         if isinstance(item.shape, CutList):
             cutter = cutter_of(item.shape, hole)
             if cutter is None:

@@ -18,6 +18,8 @@ PIVOTS = [
     for y, row in enumerate(("top", "middle", "bottom"))
     for x, column in enumerate(("left", "centre", "right"))
 ]
+MARGIN_WAYS = (("across", "left, right"), ("down", "top, bottom"), ("all", "all four"))
+"""Which margins of a hole are made equal by themselves."""
 
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
@@ -34,6 +36,7 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         "unit": sheet.unit,
         "fonts": outline.FONTS.values(),
         "pivots": PIVOTS,
+        "margin_ways": MARGIN_WAYS,
         "refits": _refits(sheet, items),
     }
     return render_to_string("panels/dimensions.html", context)

@@ -7,7 +7,7 @@
 //   $field:NAME $submit                 a field of the form, and the value of the button that sent it
 //   #ID                                 the value of the field with that id
 import { notice } from "./notices.js";
-import { command } from "./server.js";
+import { command, idle } from "./server.js";
 import { $, drawn, state, tell } from "./state.js";
 import { step, workName } from "./work.js";
 
@@ -62,10 +62,14 @@ export const resolved = (args, from = {}) =>
 
 // The work at hand first; only when nothing of it is left does undo leave the mode, and go to the project's steps.
 async function undone(name, args, options) {
+  // what was accepted a moment ago is no longer the work at hand
+  await idle();
   const left = workName();
   const how = step(name === "undo" ? -1 : 1);
   if (how === "done") return null;
   if (how === "over") actions.get("page:tool")({ name: "choose" }, {});
+  // past the end there is nothing to ask for
+  if (!state[name]) return null;
   const answer = await command(name, args, options);
   if (how === "over") notice(`${left} was left.`, "Undo went on to the project's last step.");
   return answer;

@@ -73,6 +73,8 @@ async function bringIn(files, at, into = "") {
     await command("bring_drawing", { file, ...where }, { again: true });
   const all = taken.filter((t) => t.file && !t.drawing).map((photo) => photo.file);
   if (all.length) await command("place", { files: all, into, ...where }, { again: true });
+  const said = taken.find((t) => t.note);
+  if (said) notice(said.note, "For another one, save it as a file of its own.");
 }
 
 // The outline on the sheet itself that a file is dropped on: it goes in.

@@ -1,0 +1,34 @@
+"""Examples: copies of three of the demo's projects for somebody who has none."""
+
+from django.contrib.auth.decorators import login_required
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.views.decorators.cache import cache_control
+from django.views.decorators.http import require_GET, require_POST
+
+from studio.library.examples import EXAMPLES
+
+from . import ready
+
+__all__ = ["example", "picture"]
+
+
+@login_required
+@require_POST
+def example(request: HttpRequest, number: int) -> HttpResponse:
+    """Begin a copy of an example, with all its steps."""
+    return redirect(ready.load_project(request.user, _name(number)))
+
+
+@require_GET
+@cache_control(max_age=3600, public=True)
+def picture(request: HttpRequest, number: int) -> HttpResponse:
+    """Return the picture of an example."""
+    data = (ready.PICTURES / f"{_name(number)}.png").read_bytes()
+    return HttpResponse(data, content_type="image/png")
+
+
+def _name(number: int) -> str:
+    if number >= len(EXAMPLES):
+        raise Http404
+    return EXAMPLES[number]
