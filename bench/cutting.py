@@ -26,7 +26,7 @@ def do(pk, name, **args):
 def begin(name):
     global done
     made = changes.start(user, name, new_sheet(2000, 1500))
-    done = history.Done(made, {})
+    done = changes.Done(made, {})
     return made.pk
 
 

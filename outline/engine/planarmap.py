@@ -262,11 +262,12 @@ class PlanarMap:
             return []
         return self._lines(None if label is None else self._parting(label))
 
-    def shared_border(self, a: int, b: int) -> list[Path]:
-        """Return every piece between crossings of what is border of path `a` and of path `b`, as open paths."""
+    def shared_border(self, chosen: np.ndarray, number: int) -> list[Path]:
+        """Return every piece between crossings of the border of chosen faces (one bool per face) that is border of path
+        `number` too, as open paths."""
         if self._empty or len(self._e_num) == 0:
             return []
-        return self._lines(self._parting(self._held(a)) & self._parting(self._held(b)))
+        return self._lines(self._parting(chosen) & self._parting(self._held(number)))
 
     def _parting(self, label: np.ndarray) -> np.ndarray:
         """Return which edges have another label (one per face) at their left than at their right."""

@@ -12,7 +12,6 @@ from dataclasses import dataclass
 from itertools import pairwise
 from typing import Final, TypeAlias
 
-import outline
 from outline import OutlineError
 from outline.curves.bands import EVEN, Groups, Shares, most_shorter, ordered_bands, shared_out
 from sheet.caching import cached
@@ -24,7 +23,7 @@ from . import geometry
 from .anchoring import free_on_sheet, keeps_form, lengthens, turned_by
 from .geometry import Box
 
-__all__ = ["Anchor", "Part", "Plan", "given", "inner_of", "parts_of", "plans", "shown_box", "stretched"]
+__all__ = ["Anchor", "Part", "Plan", "given", "inner_of", "parts_held", "parts_of", "plans", "shown_box", "stretched"]
 
 Span: TypeAlias = tuple[float, float]
 
@@ -138,13 +137,12 @@ def _shown(item: Item) -> tuple[_Shown, ...]:
         boxes = [geometry.box_of(i) for i in inner_of(item)]
         return tuple(_Shown(i, box, box, True) for i, box in zip(inner_of(item), boxes, strict=True))
     cuts = item.shape
-    on = [True, *(s.on for s in cuts.steps)]
     adds = [True, *(s.operation != "subtract" for s in cuts.steps)]
     pieces = members(cuts)
-    areas = [k for k, p in enumerate(pieces) if on[k] and not geometry.is_line(p)]
     try:
-        found = outline.PlanarMap([geometry.result(cuts), *(geometry.outline_of(pieces[k]) for k in areas)])
-        shared = {k: found.shared_border(0, n + 1) for n, k in enumerate(areas)}
+        found, areas = geometry.cell_map(cuts)
+        chosen = geometry.chosen_of(cuts, found, areas)
+        shared = {k: found.shared_border(chosen, n) for n, k in enumerate(areas)}
     except OutlineError:
         shared = {}
     out = []
@@ -411,6 +409,20 @@ def parts_of(item: Item) -> Iterator[Part]:
         yield Part(inner, geometry.box_of(inner), Holds(x.hold, y.hold))
         if "both" in (x.hold, y.hold):
             yield from parts_of(inner)
+
+
+def parts_held(item: Item) -> Iterator[Part]:
+    """Yield the parts of an item that was refitted, as `parts_of` does, with how they held then: nothing is guessed."""
+    for inner in inner_of(item):
+        holds = inner.holds if isinstance(inner, Piece | Group) else None
+        if holds is None or holds.x is None or holds.y is None:
+            yield from parts_of(item)
+            return
+    for inner in inner_of(item):
+        assert isinstance(inner, Piece | Group) and inner.holds is not None
+        yield Part(inner, geometry.box_of(inner), inner.holds)
+        if "both" in (inner.holds.x, inner.holds.y):
+            yield from parts_held(inner)
 
 
 def stretched(item: Item, axis: int) -> Iterator[Item]:

@@ -1,5 +1,7 @@
 """The shape of items on the sheet: their outlines and boxes, in sheet units."""
 
+import numpy as np
+
 import outline
 from outline import Matrix, Path, PlanarMap
 from sheet.caching import cached
@@ -16,6 +18,7 @@ __all__ = [
     "box_of",
     "covers",
     "cell_map",
+    "chosen_of",
     "cut",
     "fill_shows",
     "finish",
@@ -93,6 +96,27 @@ def cell_map(cuts: CutList) -> tuple[PlanarMap, list[int]]:
     lines = [k for k, p in enumerate(pieces) if on[k] and is_line(p)]
     areas = [k for k in range(len(pieces)) if on[k] and k not in lines]
     return PlanarMap([outline_of(pieces[k]) for k in areas], [outline_of(pieces[k]) for k in lines]), areas
+
+
+def chosen_of(cuts: CutList, m: PlanarMap, numbers: list[int]) -> np.ndarray:
+    """Return which faces of a cut list’s `cell_map` are in its result: one bool per face."""
+    if cuts.choice is not None:
+        return chosen_faces(m, numbers, cuts.choice)
+    inside = m.held_by(numbers.index(0)).copy() if 0 in numbers else np.zeros_like(m.held_by_any())
+    for k, step in enumerate(cuts.steps, 1):
+        if k not in numbers:
+            continue
+        held = m.held_by(numbers.index(k))
+        if step.operation == "union":
+            inside |= held
+        elif step.operation == "subtract":
+            inside &= ~held
+        elif step.operation == "intersect":
+            inside &= held
+        else:
+            inside ^= held
+    inside[0] = False
+    return inside
 
 
 def result(cuts: CutList) -> Path:

@@ -28,18 +28,25 @@ LIGHT: Final = 1500
 
 
 def weight(item: Item) -> int:
-    """Return about how many nodes an item has, everything in it counted."""
+    """Return about how many nodes an item has to do with, everything in it counted."""
+    return _weighed(item)[1]
+
+
+def _weighed(item: Item) -> tuple[int, int]:
+    """Return about how many nodes an item has, and how many there are to work on for it."""
     if isinstance(item, Photo):
-        return 1
+        return 1, 1
     if isinstance(item, Group):
-        return 1 + sum(weight(i) for i in item.items)
+        inner = [_weighed(i) for i in item.items]
+        return sum(n for n, _ in inner), 1 + sum(w for _, w in inner)
     shape = item.shape
-    if isinstance(shape, CutList):
-        # the members are drawn, combined, and drawn again as a result
-        own = 2 * sum(weight(m) for m in members(shape)) + 50 * len(shape.finishes)
-    else:
+    if not isinstance(shape, CutList):
         own = kind_of(shape).weight(shape)
-    return own + len(item.photos)
+        return own, own + len(item.photos)
+    # the members are drawn, and combined; one that is an outline itself is not worked out twice
+    inner = [_weighed(m) for m in members(shape)]
+    nodes = sum(n for n, _ in inner)
+    return nodes, nodes + sum(w for _, w in inner) + 50 * len(shape.finishes) + len(item.photos)
 
 
 def effort_of(sheet: Sheet, ids: Iterable[str] = (), command: Weighed | None = None) -> int:

@@ -14,7 +14,8 @@ from sheet.commands.shelving import in_box
 from sheet.document.errors import refusals
 from sheet.document.limits import Key, Size
 from sheet.document.model import Hold, Variant
-from sheet.geometry.anchor_plan import parts_of, stretched
+from sheet.document.tree import walk
+from sheet.geometry.anchor_plan import parts_held, stretched
 from sheet.geometry.anchoring import bands_on_sheet, can_anchor, has_bands
 from sheet.geometry.geometry import box_of, outline_of, pieces_of
 from sheet.inspect.effort import LIGHT, effort_of
@@ -64,8 +65,9 @@ def refit(request: HttpRequest, pk: int) -> HttpResponse:
         }
     was = box_of(told)
     changed = [abs((made_at[k + 2] - made_at[k]) - (was[k + 2] - was[k])) > 1e-9 * made_at[k + 2] for k in (0, 1)]
-    marked = {i.id: box_of(i) for axis in (0, 1) if changed[axis] for i in stretched(made, axis)}
-    pins = [_pin(p) for p in list(parts_of(made))[:MOST_PINS]]
+    ids = {i.id for axis in (0, 1) if changed[axis] for i in stretched(told, axis)}
+    marked = [box_of(i) for i, _ in walk(made) if i.id in ids]
+    pins = [_pin(p) for p in list(parts_held(made))[:MOST_PINS]]
     return JsonResponse(
         {
             "art": fragment(made, href),
@@ -74,7 +76,7 @@ def refit(request: HttpRequest, pk: int) -> HttpResponse:
             "note": note,
             "pins": pins,
             "bands": bands,
-            "stretched": list(marked.values()),
+            "stretched": marked,
         }
     )
 

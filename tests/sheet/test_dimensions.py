@@ -159,6 +159,11 @@ class Effort(TableCase):
         # teeth along a line are light where they are few
         (teeth,) = self.table.do("draw_edge", kind="zigzag", pitch="20", x0=100, y0=500, x1=500, y1=500)
         self.assertLess(effort_of(self.table.sheet, [teeth]), LIGHT)
+        # cut one by one, each step is an outline in the next: the work grows by steps, and is not doubled by each
+        card = self.table.rectangle(0, 0, 900, 700)
+        for k in range(12):
+            (card,) = self.table.do("combine", ids=[card, self.table.ellipse(70 * k, 10, 20, 20)], operation="subtract")
+        self.assertLess(effort_of(self.table.sheet, [card]), LIGHT)
         self.assertEqual(effort_of(sheet, ["i99"]), 0)
         # a member is drawn with the whole of its outline
         (o,) = self.table.do("combine", ids=[a, word], operation="union")
