@@ -48,9 +48,6 @@ class _Contour:
     free: np.ndarray
     box: tuple[float, float, float, float]
 
-    def span(self, axis: int) -> Band:
-        return self.box[axis], self.box[axis + 2]
-
 
 def _contours(path: Path, axis: int) -> list[_Contour]:
     ctrl, kind, starts, closed = path.arrays
