@@ -421,6 +421,8 @@ def refitted(item: Item, width: float, height: float) -> Item:
         came = now[axis + 2] - now[axis]
         # how it was said to hold is nothing that is refused
         if abs(came - wanted) > 1e-6 * (1 + wanted) and not _was_said(item, axis):
+            if came > wanted:
+                raise NoRoom(item.name, came, axis, "one of its parts would stick out")
             word, field = (("wide", "width"), ("high", "height"))[axis]
             raise SheetError(
                 f"“{item.name}” would be {came:.6g} px {word}, not {wanted:.6g}: one of its parts sticks out.",
