@@ -4,15 +4,16 @@ Frames use a real `clipPath` (SVG 2, CSS Masking 1) with the outline's fill rule
 the border is drawn over the clipped photo, so that clipping never costs it.
 """
 
+import hashlib
 from collections.abc import Callable
 from html import escape
 
 import outline
 from outline import Path
-from sheet.document.model import Numbers, Photo, Piece
+from sheet.document.model import Fill, Gradient, Numbers, Photo, Piece
 from sheet.geometry import geometry
 
-__all__ = ["Href", "blended", "body", "image", "opacity", "rule", "text_of"]
+__all__ = ["Href", "blended", "body", "image", "opacity", "painted", "rule", "text_of"]
 
 Href = Callable[[Photo], str]
 """Gives the address of a photo's picture."""
@@ -37,6 +38,30 @@ def blended(mode: str) -> str:
     return f' style="mix-blend-mode: {mode}"' if mode != "normal" else ""
 
 
+def painted(fill: Fill | None) -> tuple[str, str]:
+    """Return what a fill or a border is painted with, as an attribute's value, and the element it refers to.
+
+    A gradient is named by what it is, so that one that stands in a page twice is the same.
+    """
+    if not isinstance(fill, Gradient):
+        return fill or "none", ""
+    stops = "".join(
+        f'<stop offset="{text_of(s.at)}" stop-color="{s.color}"'
+        f"{f' stop-opacity={chr(34)}{text_of(s.opacity)}{chr(34)}' if s.opacity < 1 else ''}/>"
+        for s in fill.stops
+    )
+    ends = 'x2="1"'
+    if fill.kind == "radial":
+        ends = 'cx="0" cy="0" r="1"'
+        if fill.focus != (0.0, 0.0) or fill.focal:
+            x, y = (text_of(v) for v in fill.focus)
+            ends += f' fx="{x}" fy="{y}" fr="{text_of(fill.focal)}"'
+    spread = f' spreadMethod="{fill.spread}"' if fill.spread != "pad" else ""
+    inner = f'gradientUnits="userSpaceOnUse" {ends}{spread} gradientTransform="{_matrix(fill.matrix)}">{stops}'
+    name = f"g-{hashlib.blake2b(inner.encode(), digest_size=8).hexdigest()}"
+    return f"url(#{name})", f'<{fill.kind}Gradient id="{name}" {inner}</{fill.kind}Gradient>'
+
+
 def image(photo: Photo, href: str, more: str = "") -> str:
     """Return the element of a photo, with `more` attributes."""
     return (
@@ -53,14 +78,15 @@ def rule(path: Path, name: str) -> str:
 def body(piece: Piece, d: str, path: Path, images: str, clip: str, mark: str = "") -> str:
     """Return fill, clipped photos and border, lowest first; `mark` is an attribute for the shape itself."""
     paint = piece.paint
-    fill = paint.fill or "none"
-    pen = _pen(piece)
+    fill, defined = painted(paint.fill)
+    pen, of_pen = _pen(piece)
+    defined += of_pen
     centred = geometry.border_place(piece) == "centred" if pen else True
     if not images:
         own = pen if centred else ""
         shape = f'<path{mark} d="{d}" fill="{fill}"{rule(path, "fill-rule")}{own}/>'
-        return shape if centred else shape + _border(piece, d, path, pen, f"{clip}-b")
-    parts = [f'<clipPath id="{clip}"><path d="{d}"{rule(path, "clip-rule")}/></clipPath>']
+        return defined + shape + ("" if centred else _border(piece, d, path, pen, f"{clip}-b"))
+    parts = [f'{defined}<clipPath id="{clip}"><path d="{d}"{rule(path, "clip-rule")}/></clipPath>']
     if geometry.fill_shows(piece) and any(p.blend != "normal" for p in piece.photos):
         # a clipped group is a picture of its own (Compositing 1, 3.4.2): the fill must lie in it to be blended with
         x0, y0, x1, y1 = path.bounds or (0.0, 0.0, 0.0, 0.0)
@@ -74,20 +100,21 @@ def body(piece: Piece, d: str, path: Path, images: str, clip: str, mark: str = "
     return "".join(parts)
 
 
-def _pen(piece: Piece) -> str:
-    """Return the attributes of a border; one that is not centred is the half of one twice as wide."""
+def _pen(piece: Piece) -> tuple[str, str]:
+    """Return the attributes of a border, and what they refer to; one not centred is half of one twice as wide."""
     if not geometry.has_border(piece):
-        return ""
+        return "", ""
     paint = piece.paint
+    stroke, defined = painted(paint.stroke)
     width = paint.stroke_width * (1 if geometry.border_place(piece) == "centred" else 2)
-    pen = f' stroke="{paint.stroke}" stroke-width="{text_of(width)}"'
+    pen = f' stroke="{stroke}" stroke-width="{text_of(width)}"'
     if paint.join != "miter":
         pen += f' stroke-linejoin="{paint.join}"'
     if paint.cap != "butt":
         pen += f' stroke-linecap="{paint.cap}"'
     if paint.dashes:
         pen += f' stroke-dasharray="{" ".join(text_of(v) for v in paint.dashes)}"'
-    return pen
+    return pen, defined
 
 
 def _border(piece: Piece, d: str, path: Path, pen: str, clip: str) -> str:

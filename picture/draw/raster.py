@@ -10,7 +10,6 @@ import numpy as np
 import skia
 from PIL import Image
 
-from outline import Matrix
 from picture import mapped_pixels
 from picture.progress import report_progress
 from sheet.document.model import Group, Item, Photo, Piece, Sheet
@@ -18,7 +17,7 @@ from sheet.export.sizes import Exported, pixel_size
 from sheet.geometry import geometry
 from sheet.geometry.geometry import Box
 
-from .skiapath import fill_color, stroke_paint, to_skia
+from .skiapath import fill_color, fill_paint, skia_matrix, stroke_paint, to_skia
 
 __all__ = ["Images", "Loader", "Sampled", "as_skia", "export_pixels", "draw_item", "cache_size", "render"]
 
@@ -83,10 +82,6 @@ _BLENDS = {
     "difference": skia.BlendMode.kDifference,
     "exclusion": skia.BlendMode.kExclusion,
 }
-
-
-def _matrix(m: Matrix) -> skia.Matrix:
-    return skia.Matrix.MakeAll(m.a, m.c, m.e, m.b, m.d, m.f, 0, 0, 1)
 
 
 def as_skia(image: Image.Image, part: tuple[int, int, int, int] | None = None) -> skia.Image:
@@ -157,7 +152,7 @@ def _draw_photo(canvas: skia.Canvas, photo: Photo, scale: float, images: Images)
         return
     m = photo.placing
     canvas.save()
-    canvas.concat(_matrix(m))
+    canvas.concat(skia_matrix(m))
     shown = canvas.getLocalClipBounds()
     if shown.intersect(skia.Rect.MakeWH(photo.width, photo.height)):
         share = min(1.0, scale * max(math.hypot(m.a, m.b), math.hypot(m.c, m.d)))
@@ -203,18 +198,18 @@ def _draw_piece(canvas: skia.Canvas, piece: Piece, scale: float, images: Images)
         return
     path = to_skia(geometry.outline_of(piece))
     layered = _layer(canvas, paint.opacity, paint.blend)
-    fill = fill_color(paint.fill) if paint.fill is not None and geometry.fill_shows(piece) else None
+    fill = fill_paint(paint.fill) if paint.fill is not None and geometry.fill_shows(piece) else None
     # photos that blend do so in a picture of their own, as clipped groups of SVG are, with the fill in it
     apart = any(p.blend != "normal" for p in piece.photos)
     if fill is not None and not apart:
-        canvas.drawPath(path, skia.Paint(Color=fill, AntiAlias=True))
+        canvas.drawPath(path, fill)
     if piece.photos:
         canvas.save()
         canvas.clipPath(path, skia.ClipOp.kIntersect, True)
         if apart:
             canvas.saveLayer(None, None)
             if fill is not None:
-                canvas.drawColor(fill)
+                canvas.drawPaint(fill)
         for photo in piece.photos:
             _draw_photo(canvas, photo, scale, images)
         if apart:

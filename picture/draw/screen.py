@@ -10,7 +10,7 @@ from sheet.geometry import geometry
 from sheet.geometry.covering import bare
 from sheet.geometry.geometry import covers, window
 
-from .drawn import Href, body, image, opacity, text_of
+from .drawn import Href, body, image, opacity, painted, text_of
 
 __all__ = ["fragment"]
 
@@ -29,7 +29,8 @@ def _frame_data(item: Item) -> str:
 def _tool_data(piece: Piece) -> str:
     """Return what tools on one piece need: its paint, for choosing alike, and a rectangle's corner radii."""
     paint = piece.paint
-    text = f' data-paint="{paint.fill} {paint.stroke} {text_of(paint.stroke_width)} {text_of(paint.opacity)}"'
+    fill, stroke = (painted(v)[0] for v in (paint.fill, paint.stroke))
+    text = f' data-paint="{fill} {stroke} {text_of(paint.stroke_width)} {text_of(paint.opacity)}"'
     if isinstance(piece.shape, Rectangle):
         text += f' data-radii="{" ".join(text_of(r) for r in piece.shape.radii)}"'
     return text

@@ -5,11 +5,17 @@ from operator import itemgetter
 from typing import Final
 from xml.etree.ElementTree import Element
 
+from msgspec.structs import replace
+
+from outline import Matrix
 from sheet.caching import cached
+from sheet.document.gradients import Fill, Gradient, mean
 from sheet.document.model import BLENDS, CAPS, Paint
+from sheet.geometry.geometry import Box
 from sheet.reading.colours import CURRENT, read_css
 
-from .css import address_of, length, name_of, numbers, share, url_of
+from .css import length, name_of, numbers, share, url_of
+from .gradients import Told, gradient_at, told_by
 from .styles import Styles
 
 __all__ = ["Paints", "shares"]
@@ -88,44 +94,61 @@ class Paints:
         self._styles, self._linked, self._report = styles, linked, report
 
     def flat(self, style: dict[str, str]) -> dict[str, str]:
-        """Return a style whose gradients are their mean colours, which is told."""
+        """Return a style with one colour in the place of each address: that of a gradient until `live` puts it in."""
         if not (style["fill"].startswith("url(") or style["stroke"].startswith("url(")):
             return style
         style = dict(style)
         for key in ("fill", "stroke"):
-            if style[key].startswith("url("):
-                style[key], alpha = self._mean(style[key])
+            if not style[key].startswith("url("):
+                continue
+            told = self._gradient(style[key], style["color"])
+            if told is None:
+                address, instead = url_of(style[key])
+                found = self._linked(address)
+                self._report(name_of(found) if found is not None else "paint that is not there")
+                style[key] = instead or "none"
+            elif len(told.stops) < 2:
+                # one stop is its colour all over, and none is no paint
+                style[key] = told.stops[0].color if told.stops else "none"
+                alpha = told.stops[0].opacity if told.stops else 1.0
                 style[f"{key}-opacity"] = str(share(style[f"{key}-opacity"]) * alpha)
+            else:
+                style[key] = mean(told.stops)[0]
         return style
 
-    def _mean(self, text: str) -> tuple[str, float]:
-        """Return the mean colour of a gradient and how opaque it is; of anything else what is told to stand in."""
-        address, instead = url_of(text)
-        found = self._linked(address)
-        what = name_of(found) if found is not None else ""
-        seen: set[str] = set()
-        while found is not None and not found.findall("{*}stop") and found.get("id", "") not in seen:
-            seen.add(found.get("id", ""))
-            found = self._linked(address_of(found))
-        if found is None or "Gradient" not in name_of(found):
-            self._report(what or "paint that is not there")
-            return instead or "none", 1.0
-        self._report("gradient (its mean colour)")
-        colours = []
-        for stop in found.findall("{*}stop"):
-            own = self._styles.own(stop)
+    def _gradient(self, text: str, colour: str) -> Told | None:
+        found = self._linked(url_of(text)[0])
+        return None if found is None else told_by(found, self._styles, self._linked, colour, self._report)
+
+    def live(
+        self,
+        paint: Paint,
+        style: dict[str, str],
+        matrix: Matrix,
+        room: tuple[float, float],
+        box: Callable[[], Box | None],
+    ) -> Paint:
+        """Return a paint with the gradients that a style, not made `flat`, has for fill and border.
+
+        `matrix` takes the element's own px to the sheet, per cent are of `room`, and `box`
+        gives the element's box in its own px, without its border.
+        """
+        for key in ("fill", "stroke"):
+            if getattr(paint, key) is None or not style[key].startswith("url("):
+                continue
+            told = self._gradient(style[key], style["color"])
+            if told is None or len(told.stops) < 2:
+                continue
             try:
-                hexed, alpha = css_colour(own.get("stop-color", "#000000"))
-            except (ValueError, TypeError):
-                hexed, alpha = "#000000", 1.0
-            if hexed:
-                colours.append(
-                    [*(int(hexed[k : k + 2], 16) for k in (1, 3, 5)), alpha * share(own.get("stop-opacity"))]
-                )
-        if not colours:
-            return "none", 1.0
-        *rgb, alpha = (sum(c[k] for c in colours) / len(colours) for k in range(4))
-        return "#" + "".join(f"{round(v):02x}" for v in rgb), alpha
+                made: Fill | None = gradient_at(told, matrix, box(), room)
+            except ValueError:
+                paint = replace(paint, **{key: None})
+                continue
+            if made is None:
+                last = replace(told.stops[-1], at=0.0)
+                made = Gradient("linear", (last, replace(last, at=1.0)), Matrix().numbers())
+            paint = replace(paint, **{key: made})
+        return paint
 
     def paint(self, own: dict[str, str], style: dict[str, str], scale: float) -> Paint:
         """Return the paint of an element; `scale` is sheet px for each of its own."""

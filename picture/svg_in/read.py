@@ -139,10 +139,12 @@ class _Reader:
             flat = self.paints.flat(style)
             look = look if flat is style else look._replace(style=flat)
             piece = self._piece(name, own, look)
+            if piece is not None and flat is not style:
+                piece = self._live(piece, style, look)
             if piece is not None:
                 yield from self._shown(piece, look)
         elif name == "text":
-            yield from self._text(element, own, look._replace(style=self.paints.flat(look.style)))
+            yield from self._text(element, own, look)
         elif name == "image":
             yield from self._image(element, own, look)
         else:
@@ -220,6 +222,14 @@ class _Reader:
             return None
         return piece
 
+    def _live(self, piece: Piece, style: dict[str, str], look: _Look, box: Box | None = None) -> Piece:
+        """Return a piece with its gradients; they are measured by a box in px of its own, or by its outline's."""
+
+        def own_box() -> Box | None:
+            return box or outline_of(piece).transform(look.matrix.inverse()).bounds
+
+        return replace(piece, paint=self.paints.live(piece.paint, style, look.matrix, look.room, own_box))
+
     def _shown(self, piece: Piece, look: _Look) -> list[Piece]:
         """Return a piece as it is seen: parted where it must be, and clipped."""
         clips = cutting(look.clips, visible_box(piece)) if look.clips else ()
@@ -256,7 +266,7 @@ class _Reader:
 
     def _text(self, element: Element, own: dict[str, str], look: _Look) -> Iterator[Item]:
         """Give a text as lettering, which stays text."""
-        made: list[Item] = []
+        lines: list[tuple[Piece, dict[str, str]]] = []
         for run in runs_of(element, own, look.style, self.styles, self._told):
             placed = look.matrix @ Matrix.move(run.x, run.y)
             if abs(placed.determinant) < 1e-12:
@@ -267,7 +277,14 @@ class _Reader:
             if is_upright(placed) and abs(placed.a - placed.d) < 1e-9 * placed.a:
                 shape, placed = replace(shape, size=shape.size * placed.a), Matrix.move(placed.e, placed.f)
             piece = Piece(self._id(), clean_name(run.shape.text) or "Text", shape, placed.numbers(), paint)
-            made += self._shown(piece, look)
+            lines.append((piece, run.style))
+        if any("url(" in style["fill"] + style["stroke"] for _, style in lines):
+            # a gradient runs over all of a text (SVG 2, 11.3)
+            back = look.matrix.inverse()
+            boxes = [b for piece, _ in lines if (b := outline_of(piece).transform(back).bounds)]
+            box = join_boxes(boxes) if boxes else None
+            lines = [(self._live(piece, style, look, box), style) for piece, style in lines]
+        made: list[Item] = [part for piece, _ in lines for part in self._shown(piece, look)]
         if len(made) == 1:
             yield made[0]
         elif made:

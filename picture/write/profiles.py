@@ -12,7 +12,7 @@ from picture.draw.raster import Loader
 from picture.photos.decode import is_srgb
 from sheet import SheetError
 from sheet.caching import cached
-from sheet.document.model import Group, Item, Photo, Sheet
+from sheet.document.model import Fill, Gradient, Group, Item, Photo, Sheet
 from sheet.export.sizes import Exported
 from sheet.reading.colours import hex_of, rgb_of
 
@@ -115,12 +115,17 @@ def in_own_colours(sheet: Sheet, what: Exported, load: Loader) -> tuple[Sheet, E
         dot = ImageCms.applyTransform(Image.new("RGB", (1, 1), rgb_of(text)), turn)
         return hex_of(dot.getpixel((0, 0)))  # type: ignore[union-attr, arg-type]
 
+    def fill(one: Fill | None) -> Fill | None:
+        if not isinstance(one, Gradient):
+            return colour(one)
+        return replace(one, stops=tuple(replace(s, color=colour(s.color)) for s in one.stops))
+
     def item(one: Item) -> Item:
         if isinstance(one, Photo):
             return one
         if isinstance(one, Group):
             return replace(one, items=tuple(item(i) for i in one.items))
-        return replace(one, paint=replace(one.paint, fill=colour(one.paint.fill), stroke=colour(one.paint.stroke)))
+        return replace(one, paint=replace(one.paint, fill=fill(one.paint.fill), stroke=fill(one.paint.stroke)))
 
     coloured = replace(sheet, backdrop=colour(sheet.backdrop), items=tuple(item(i) for i in sheet.items))
     return coloured, with_(what, items=tuple(item(i) for i in what.items)), load.unconverted, profile

@@ -6,7 +6,7 @@ A command is a frozen struct with typed fields (its arguments) and a `run`. The 
 the registry is what a page sends.
 """
 
-from . import arrange, changing, cut, draw, photo, setting, shelving
+from . import arrange, changing, cut, draw, painting, photo, setting, shelving
 from .base import COMMANDS, Command, Outcome, apply, perform, read
 
 __all__ = [
@@ -18,6 +18,7 @@ __all__ = [
     "changing",
     "cut",
     "draw",
+    "painting",
     "perform",
     "photo",
     "read",

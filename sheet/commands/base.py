@@ -8,7 +8,7 @@ from msgspec.structs import replace
 from sheet.document.errors import SheetError, refusals
 from sheet.document.library import Library, Nothing
 from sheet.document.limits import MAX_ITEMS
-from sheet.document.model import CutList, Item, Paint, Piece, Sheet
+from sheet.document.model import CutList, Fill, Gradient, Item, Paint, Piece, Sheet
 from sheet.document.store import hold
 from sheet.document.tree import find, inside_locked
 from sheet.document.validation import check
@@ -164,4 +164,8 @@ def checked(paint: Paint) -> Paint:
         raise SheetError("The border must be 0 or wider.", "Type a number like 4 or 0.5mm.", "stroke_width")
     if not 0 <= paint.opacity <= 1:
         raise SheetError("The opacity must be from 0 to 100 %.", "Type a number like 60 %.", "opacity")
-    return replace(paint, fill=check_color(paint.fill, "fill"), stroke=check_color(paint.stroke, "stroke"))
+
+    def named(value: Fill | None, field: str) -> Fill | None:
+        return value if isinstance(value, Gradient) else check_color(value, field)
+
+    return replace(paint, fill=named(paint.fill, "fill"), stroke=named(paint.stroke, "stroke"))

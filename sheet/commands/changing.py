@@ -1,8 +1,7 @@
 """Commands that move, measure, paint, name and order what is there."""
 
-import re
 from collections.abc import Iterable
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from msgspec import Meta
 from msgspec.structs import replace
@@ -10,34 +9,19 @@ from msgspec.structs import replace
 from outline import Matrix
 from sheet.document.errors import SheetError
 from sheet.document.limits import Factor, Id, Ids, MaybeId, Numbers, Typed, clean_name
-from sheet.document.model import BLENDS, CAPS, INK, JOINS, PLACES, Group, Item, Paint, Photo, Piece, Sheet
+from sheet.document.model import Group, Item, Photo, Piece, Sheet
 from sheet.document.tree import change, find, parent_of, take_out
 from sheet.geometry import geometry, placing
-from sheet.geometry.copies import default_paint
-from sheet.reading.lengths import parse_degrees, parse_length, parse_percent, show_length
+from sheet.reading.lengths import parse_degrees, parse_length, show_length
 from sheet.reading.sizes import check_color
 
-from .base import Command, Outcome, checked, describe_items, register, require_selection
+from .base import Command, Outcome, describe_items, register, require_selection
 
 __all__ = ["PART"]
 
 PART = Literal["both", "outline"]
 FAR = 1e7
 """How far from the sheet's corner anything may lie (px)."""
-PAINTS = {
-    "fill": "fill",
-    "stroke": "border colour",
-    "stroke_width": "border",
-    "opacity": "opacity",
-    "blend": "blend mode",
-    "place": "place of the border",
-    "join": "kind of corner",
-    "cap": "kind of end",
-    "dashes": "dashes",
-}
-"""What each field of a paint is called."""
-WHOLES = ("opacity", "blend")
-"""What photos and groups have too: how all of it as one picture goes over what lies below."""
 
 
 @register
@@ -145,112 +129,6 @@ class Flip(Command, frozen=True):
         centre = ((x0 + x1) / 2, (y0 + y1) / 2)
         m = Matrix.resize(-1, 1, centre) if self.way == "across" else Matrix.resize(1, -1, centre)
         return Transform(self.ids, m.numbers(), self.part, "flip").run(sheet)
-
-
-@register
-class SetPaint(Command, frozen=True):
-    """Set one part of the paint of what is selected.
-
-    `stroke_width` is a length, `opacity` in per cent, `dashes` lengths one after another
-    ("none" for a solid border); colours, places, joins, caps and blend modes go by their words.
-    """
-
-    command = "paint"
-    ids: Ids
-    field: Literal["fill", "stroke", "stroke_width", "opacity", "blend", "place", "join", "cap", "dashes"]
-    value: Typed
-
-    def run(self, sheet: Sheet) -> Outcome:
-        chosen = require_selection(sheet, self.ids, "paint")
-        word = PAINTS[self.field]
-        value: Any
-        if self.field in ("fill", "stroke"):
-            value = check_color(self.value, self.field)
-        elif self.field == "stroke_width":
-            value = parse_length(self.value, word, field="stroke_width", unit=sheet.unit, resolution=sheet.resolution)
-        elif self.field == "opacity":
-            value = parse_percent(self.value, word)
-        elif self.field == "dashes":
-            value = _dashes(sheet, self.value)
-        else:
-            value = self.value
-            words = {"blend": BLENDS, "place": PLACES, "join": JOINS, "cap": CAPS}[self.field]
-            if value not in words:
-                raise SheetError(f"“{value[:30]}” is not a {word}.", f"Use {', '.join(words)}.", self.field)
-        checked(Paint(**({self.field: value} if self.field in ("stroke_width", "opacity") else {})))
-        if self.field not in WHOLES and all(isinstance(i, Photo) for i in chosen):
-            raise SheetError(
-                f"A photo has no {word}.",
-                "Put it in an outline, and give that one a border.",
-                self.field,
-            )
-
-        def painted(item: Item) -> Item:
-            if isinstance(item, Photo | Group) and self.field in WHOLES:
-                return replace(item, **{self.field: value})
-            if isinstance(item, Group):
-                return replace(item, items=tuple(painted(i) for i in item.items))
-            if isinstance(item, Photo):
-                return item
-            paint = replace(item.paint, **{self.field: value})
-            # a width or a colour is given so that a border shows: neither does nothing for want of the other
-            given = value if self.field in ("stroke_width", "place", "dashes") else 0
-            if given and paint.stroke is None:
-                paint = replace(paint, stroke=INK)
-            if self.field in ("stroke", "place") and value is not None and paint.stroke_width == 0:
-                paint = replace(paint, stroke_width=default_paint(sheet).stroke_width)
-            return replace(item, paint=paint)
-
-        return Outcome(change(sheet, self.ids, painted), f"set the {word} of {describe_items(chosen)}", tuple(self.ids))
-
-
-@register
-class CopyPaint(Command, frozen=True):
-    """Give what is selected the paint of another piece; photos take its opacity and blend mode."""
-
-    command = "copy_paint"
-    source: MaybeId
-    ids: Ids
-
-    def run(self, sheet: Sheet) -> Outcome:
-        others = [i for i in self.ids if i != self.source]
-        if not self.source or not others:
-            raise SheetError(
-                f"Copying paint needs two things. {'One is' if self.ids else 'Nothing is'} selected.",
-                "Select the piece with the paint first, then the others with Shift.",
-                "ids",
-            )
-        source = find(sheet, self.source)
-        pieces = geometry.pieces_of(source)
-        if not pieces:
-            raise SheetError(f"“{source.name}” has no paint to copy.", "Take that of a piece.", "source")
-        paint = pieces[-1].paint
-        chosen = require_selection(sheet, self.ids, "paint")
-
-        def painted(item: Item) -> Item:
-            if isinstance(item, Group):
-                return replace(item, items=tuple(painted(i) for i in item.items))
-            if isinstance(item, Photo):
-                return replace(item, opacity=paint.opacity, blend=paint.blend)
-            return replace(item, paint=paint)
-
-        label = f"give {describe_items(chosen)} the paint of {source.name}"
-        return Outcome(change(sheet, self.ids, painted), label, tuple(self.ids))
-
-
-def _dashes(sheet: Sheet, text: str) -> tuple[float, ...]:
-    """Return lengths typed one after another, with spaces, commas or semicolons between."""
-    if text.strip().lower() in ("", "none", "0"):
-        return ()
-    parts = [p for p in re.split(r"[;,\s]+", text.strip()) if p]
-    if len(parts) > 12:
-        raise SheetError("A border has up to 12 dashes and gaps.", "Type fewer; they repeat.", "dashes")
-    lengths = tuple(
-        parse_length(p, "dash", field="dashes", unit=sheet.unit, resolution=sheet.resolution) for p in parts
-    )
-    if min(lengths) < 0 or sum(lengths) <= 0:
-        raise SheetError("Dashes and gaps must be 0 or longer, and not all 0.", "Type lengths like 6 3.", "dashes")
-    return lengths
 
 
 @register

@@ -9,9 +9,11 @@ from typing import Annotated, Final, Literal, TypeAlias, get_args
 
 import msgspec
 from msgspec import Meta
+from msgspec.structs import replace
 
 from outline import Matrix
 
+from .gradients import Fill, Gradient, Stop
 from .kinds import EdgeRun, Ellipse, Freehand, Lettering, OwnShape, Plain, Polygon, Rectangle, Star
 from .limits import MAX_CELLS, MAX_GUIDES, MAX_PARTS, Count, Factor, Index, Length, Numbers, Place, Share, Size
 from .validation import Color, File, Id, Key, MaybeId, Name
@@ -41,6 +43,9 @@ __all__ = [
     "VARIANTS",
     "Variant",
     "Band",
+    "Fill",
+    "Gradient",
+    "Stop",
     "Grid",
     "GridKind",
     "INK",
@@ -66,7 +71,7 @@ __all__ = [
     "Unit",
 ]
 
-SCHEMA: Final = 7
+SCHEMA: Final = 8
 """Version of the stored form; `store` upgrades from every earlier one."""
 
 Operation = Literal["union", "subtract", "intersect", "exclude"]
@@ -103,14 +108,14 @@ CAPS: Final[tuple[Cap, ...]] = get_args(Cap)
 
 
 class Paint(msgspec.Struct, frozen=True):
-    """Fill and stroke as #rrggbb or None, stroke width in sheet units, opacity 0 to 1, and one of BLENDS.
+    """Fill and stroke as #rrggbb, a gradient or None, stroke width in sheet units, opacity 0 to 1, and one of BLENDS.
 
     A border is something one gives: a new piece has none. `dashes` are the lengths of its
     dashes and gaps in turn (sheet units); none for a solid one.
     """
 
-    fill: Color | None = "#c9bda4"
-    stroke: Color | None = None
+    fill: Fill | None = "#c9bda4"
+    stroke: Fill | None = None
     stroke_width: Annotated[float, Meta(ge=0, le=1e5)] = 2.0
     opacity: Share = 1.0
     blend: Blend = "normal"
@@ -118,6 +123,13 @@ class Paint(msgspec.Struct, frozen=True):
     join: Join = "miter"
     cap: Cap = "butt"
     dashes: Annotated[tuple[Length, ...], Meta(max_length=12)] = ()
+
+    def moved(self, m: Matrix) -> "Paint":
+        """Return the paint of what is mapped by `m`: gradients go along, the width of the border stays."""
+        if isinstance(self.fill, Gradient) or isinstance(self.stroke, Gradient):
+            fill, stroke = (v.moved(m) if isinstance(v, Gradient) else v for v in (self.fill, self.stroke))
+            return replace(self, fill=fill, stroke=stroke)
+        return self
 
 
 class Step(msgspec.Struct, frozen=True):

@@ -47,6 +47,7 @@ UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     4: lambda document: document,  # 5 adds silhouettes, and blend modes of photos and groups
     5: lambda document: document,  # 6 adds the ends of borders
     6: lambda document: document,  # 7 adds how parts hold in another proportion, and what came from the shelf
+    7: lambda document: document,  # 8 adds gradients
 }
 """From a schema version to the function that makes the next one of a decoded document."""
 

@@ -73,8 +73,10 @@ def _asked(hint: Any) -> Check | None:
         patterns = [m.extra_json_schema["pattern"] for m in inner[1:] if isinstance(m, Meta) and m.extra_json_schema]
         return _matching(*patterns) if patterns else _asked(inner[0])
     if kind in (Union, UnionType):
-        # a word or nothing, or one of several structs
-        return next((asked for one in inner if (asked := _asked(one)) is not None), None)
+        # a word or nothing, one of several structs, or a word or a struct
+        asked = [a for one in inner if (a := _asked(one)) is not None]
+        words = [a for a in asked if a is not _within]
+        return _either(words[0]) if words and len(words) < len(asked) else next(iter(asked), None)
     if kind is tuple and inner[-1] is ...:
         return _each(_asked(inner[0]))
     if kind is tuple:
@@ -95,6 +97,10 @@ def _matching(pattern: str) -> Check:
             raise Misfit(pattern)
 
     return asked
+
+
+def _either(word: Check) -> Check:
+    return lambda value: _within(value) if isinstance(value, msgspec.Struct) else word(value)
 
 
 def _each(one: Check | None) -> Check | None:

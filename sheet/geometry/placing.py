@@ -102,7 +102,7 @@ def moved(item: Item, m: Matrix, part: str = "both", details: bool = False) -> I
     photos = item.photos
     if part == "both":
         photos = tuple(replace(p, matrix=(_photo_map(p, m) @ p.placing).numbers()) for p in photos)
-    paint = item.paint
+    paint = item.paint.moved(m)
     if details:
         dashes = tuple(d * m.scale for d in paint.dashes)
         paint = replace(paint, stroke_width=paint.stroke_width * m.scale, dashes=dashes)

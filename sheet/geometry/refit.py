@@ -17,7 +17,7 @@ from sheet.document.kinds import EdgeRun, Plain, plain_of
 from sheet.document.model import CutList, Group, Hold, Holds, Item, Panes, Photo, Piece, Sheet
 from sheet.reading.lengths import show_length
 
-from . import geometry, placing
+from . import geometry, gradients, placing
 from .anchor_plan import Anchor, Plan, given, inner_of, parts_of, plans
 from .anchoring import (
     along,
@@ -211,7 +211,9 @@ def _fitted(item: Item, box: Box, target: Box, holds: Holds, outer: Outer = NO_O
         return _fitted_bare(item, box, target, by, outer)
     made = _fitted_bare(replace(item, photos=()), box, target, by, outer)
     assert isinstance(made, Piece)
-    return replace(made, photos=tuple(_reseated(p, item, made) for p in item.photos))
+    # whatever was done to its parts, a gradient goes from box to box
+    paint = gradients.fitted(item.paint, box, target)
+    return replace(made, paint=paint, photos=tuple(_reseated(p, item, made) for p in item.photos))
 
 
 def _fitted_bare(item: Item, box: Box, target: Box, by: list[float], outer: Outer) -> Item:

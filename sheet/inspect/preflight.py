@@ -7,6 +7,7 @@ from typing import Any, Final
 import outline
 from outline import Path
 from sheet.caching import cached
+from sheet.document.gradients import flat
 from sheet.document.model import Group, Item, Photo, Piece, Sheet
 from sheet.document.tree import photos_of
 from sheet.geometry import geometry
@@ -93,7 +94,7 @@ def _of_piece(sheet: Sheet, piece: Piece) -> Iterator[Remark]:
         yield Remark(words, piece.id, "", (f"Make it {THIN:g} pt", "paint", mend))
     ground = sheet.backdrop
     if ground and geometry.has_border(piece) and piece.paint.stroke:
-        ratio = contrast(piece.paint.stroke, ground)
+        ratio = contrast(flat(piece.paint.stroke) or ground, ground)
         if ratio < FAINT:
             words = f"The border of “{piece.name}” hardly shows on the backdrop ({ratio:.1f} : 1)."
             yield Remark(words, piece.id, "Give it a darker colour.")

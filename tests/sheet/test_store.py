@@ -34,8 +34,12 @@ class Schemas(unittest.TestCase):
     """A sheet as each schema's own code stored it, kept as a file."""
 
     def test_one_file_of_every_schema(self):
-        plain = {f"schema-{k}.sheet" for k in range(1, SCHEMA + 1)}
-        self.assertEqual({f.name for f in STORED.iterdir()}, plain | {"packed-7.sheet"})
+        # from the seventh on they are packed
+        plain, packed_ones = (
+            {f"schema-{k}.sheet" for k in range(1, 8)},
+            {f"packed-{k}.sheet" for k in range(7, SCHEMA + 1)},
+        )
+        self.assertEqual({f.name for f in STORED.iterdir()}, plain | packed_ones)
 
     def test_each_is_read_drawn_and_stored_anew(self):
         for file in sorted(STORED.glob("schema-*")):
@@ -59,10 +63,16 @@ class Schemas(unittest.TestCase):
         self.assertEqual(list(hand.shape.points), [(0, 0), (30.125, 40.5), (60, -1.75)])
         # another reader of both formats finds the same in it
         text = zstandard.decompress(data)
-        self.assertEqual(msgspec.msgpack.decode(text)["schema"], SCHEMA)
+        self.assertEqual(msgspec.msgpack.decode(text)["schema"], 7)
         self.assertEqual(photos_in(text), photos_in(as_json(sheet)))
         self.assertTrue(photos_in(text))
         self.assertEqual(of_json(as_json(sheet)), sheet)
+
+    def test_a_packed_one_with_gradients(self):
+        sheet = load((STORED / "packed-8.sheet").read_bytes())
+        (piece,) = sheet.items
+        self.assertEqual((piece.paint.fill.kind, piece.paint.stroke.spread), ("linear", "reflect"))
+        self.assertEqual(load(dump(sheet)), sheet)
 
     def test_a_packed_one_of_another_schema(self):
         document = msgspec.msgpack.decode(unfolded(dump(new_sheet(300, 200))))
