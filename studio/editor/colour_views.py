@@ -13,6 +13,7 @@ from PIL import Image
 from picture.draw.colours import SIZES, mean_of, sample, swatches_of
 from picture.errors import PictureError
 from sheet import Piece, SheetError
+from sheet.document.gradients import flat
 from sheet.document.tree import photos_of, present
 from sheet.reading.colours import contrast
 from studio.http import own_project, refusal, refused
@@ -72,7 +73,7 @@ def colours(request: HttpRequest, pk: int) -> HttpResponse:
     context = {
         "photos": [(p.name, swatches_of(image)) for p, image in zip(photos, images, strict=True)],
         "contrasts": [
-            (word, f"{contrast(piece.paint.stroke, color):.1f}")
+            (word, f"{contrast(flat(piece.paint.stroke) or color, color):.1f}")
             for word, color in ground
             if color and isinstance(piece, Piece) and piece.paint.stroke
         ],

@@ -105,3 +105,27 @@ class Colours(BrowserCase):
         self.choose(self.a, self.b)
         self.press(",")
         self.assertEqual(self.item(self.b).paint, self.item(self.a).paint)
+
+    def test_a_gradient_by_the_drawer_is_drawn_as_it_is_exported(self):
+        page = self.page
+        self.push("#p-fill-gradient")
+        self.push("#g-fill-swap")
+        self.push("#g-fill-add")
+        self.fill("#g-fill-1-at", "20 + 5")
+        self.fill("#g-fill-angle", "90")
+        fill = self.item(self.a).paint.fill
+        self.assertEqual([s.at for s in fill.stops], [0, 0.25, 1])
+        self.assertEqual(fill.stops[2].color, "#0a5a78")
+        m = fill.placing
+        self.assertEqual([round(v) for v in (*m(0, 0), *m(1, 0))], [200, 100, 200, 300])
+        # the browser draws the same
+        name = page.locator(f"[data-id={self.a}] .shape").get_attribute("fill")
+        self.assertEqual(page.locator(f"[data-id={self.a}] {name[4:-1]} stop").count(), 3)
+        page.locator("#g-fill-0-opacity").fill("soon")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("“soon” is not a number.").first).to_be_visible()
+        self.fill("#g-fill-0-opacity", "60")
+        page.locator("#g-fill-kind").select_option("radial")
+        self.wait(lambda: self.item(self.a).paint.fill.kind == "radial")
+        self.push("#p-fill-plain")
+        self.wait(lambda: isinstance(self.item(self.a).paint.fill, str))

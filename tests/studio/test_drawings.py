@@ -39,11 +39,11 @@ class Drawings(StudioCase):
 
     def test_what_stands_in_for_something_is_told_apart(self):
         answer = self.bring(
-            HEAD + '<linearGradient id="g"><stop stop-color="#123"/></linearGradient><rect width="5" height="5"'
-            ' fill="url(#g)"/><text y="20" font-family="Some Grotesque">Hi</text></svg>'
+            HEAD + '<path d="M0 0L9 0L0 1" stroke="red" stroke-miterlimit="20"/>'
+            '<text y="20" font-family="Some Grotesque">Hi</text></svg>'
         )
         told = "Shown otherwise: 1 × font Some Grotesque (Atkinson Hyperlegible Bold instead), "
-        self.assertEqual(answer.json()["note"], f"{told}1 × gradient (its mean colour).")
+        self.assertEqual(answer.json()["note"], f"{told}1 × miter limit (4 instead).")
 
     def test_about_a_point_and_again_by_undo(self):
         answer = self.bring(HEAD + '<rect width="200" height="100"/></svg>', x=200, y=100)

@@ -5,6 +5,7 @@ import json
 from outline import OutlineError
 from sheet import Sheet, SheetError
 from sheet.commands.cut.cells import choice_in, faces_of
+from sheet.document.gradients import flat
 from sheet.document.model import Item
 from sheet.document.tree import remembered
 from studio.editor.view_state import ViewState
@@ -19,8 +20,8 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         cells = faces_of(sheet, [i.id for i in items if found[i.id][1] is None])
     except (SheetError, OutlineError) as error:
         return json.dumps({"ids": view.chosen, "why": str(error), "cells": []})
-    rows = [{"d": f.path.to_svg(3), "fill": (f.paint.fill or "none") if f.paint else ""} for f in cells]
+    rows = [{"d": f.path.to_svg(3), "fill": (flat(f.paint.fill) or "none") if f.paint else ""} for f in cells]
     one = choice_in(items)
     # the fill of the outline whose choice is changed: what is joined to it looks so
-    fill = (one.paint.fill or "none") if one else ""
+    fill = (flat(one.paint.fill) or "none") if one else ""
     return json.dumps({"ids": view.chosen, "why": "", "cells": rows, "fill": fill})

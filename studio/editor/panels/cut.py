@@ -7,6 +7,7 @@ from django.template.loader import render_to_string
 from outline import Path
 from picture import outline_thumb
 from sheet import CutList, Sheet
+from sheet.document.gradients import flat
 from sheet.document.model import FINISHES, OPERATIONS, Item
 from sheet.document.tree import parent_of, remembered
 from sheet.geometry.combination import Combination, Plan, gathered
@@ -38,7 +39,7 @@ def _thumb(plan: Plan, combination: Combination, size: tuple[int, int], spread: 
         # the parts of one result do not overlap, so those of one fill are drawn at one go
         fills: dict[str, list[Path]] = {}
         for path, k in plan.results:
-            fill = "none" if plan.unit == "lines" else combination.pieces[k].paint.fill or "none"
+            fill = "none" if plan.unit == "lines" else flat(combination.pieces[k].paint.fill) or "none"
             fills.setdefault(fill, []).append(path)
         drawn += [(Path.gather(paths), "t-shape", fill) for fill, paths in fills.items()]
     return outline_thumb(drawn, *size, 5)
@@ -50,7 +51,7 @@ def _pulled(plan: Plan, combination: Combination, spread: float) -> list[tuple[P
     out: list[tuple[Path, str, str | None]] = []
     for (path, k), box in zip(plan.results, boxes, strict=True):
         dx, dy = (spread * ((box[i] + box[i + 2]) / 2 - middle[i]) for i in (0, 1))
-        fill = "none" if plan.unit == "lines" else combination.pieces[k].paint.fill or "none"
+        fill = "none" if plan.unit == "lines" else flat(combination.pieces[k].paint.fill) or "none"
         out.append((path.transform((1, 0, 0, 1, dx, dy)), "t-shape", fill))
     return out
 

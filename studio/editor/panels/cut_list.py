@@ -9,6 +9,7 @@ from msgspec.structs import replace
 import outline
 from picture import outline_thumb
 from sheet import CutList, Piece, Sheet
+from sheet.document.gradients import flat
 from sheet.document.model import OPERATIONS, Item
 from sheet.document.tree import members, present
 from sheet.geometry import geometry, linked
@@ -22,7 +23,7 @@ SIZE = (44, 34)
 
 
 def _thumb(path: outline.Path, item: Piece) -> str:
-    return outline_thumb([(path, "t-shape", item.paint.fill or "none")], *SIZE)
+    return outline_thumb([(path, "t-shape", flat(item.paint.fill) or "none")], *SIZE)
 
 
 def _steps(item: Piece, cuts: CutList) -> tuple[list[dict[str, Any]], outline.Path]:

@@ -4,11 +4,14 @@ from collections.abc import Callable
 from typing import Any
 
 from django.template.loader import render_to_string
+from msgspec.structs import replace
 
+from picture.draw.drawn import painted
 from sheet import Piece, Sheet
 from sheet.commands.draw.shaping import rounding_of
+from sheet.document.gradients import GRADIENTS, Gradient, colours_in
 from sheet.document.model import BLENDS, CAPS, INK, JOINS, Item, Paint
-from sheet.geometry import geometry
+from sheet.geometry import geometry, gradients
 from sheet.reading.lengths import show_length
 from studio.editor.view_state import ViewState
 
@@ -19,16 +22,52 @@ MIXED = "mixed"
 PLACE_WORDS = (("inside", "inside the outline"), ("centred", "on the outline"), ("outside", "outside of the outline"))
 
 
+SPREAD_WORDS = (("pad", "goes on"), ("reflect", "runs back"), ("repeat", "begins again"))
+"""What a gradient does beyond its ends."""
+
+
+def _named(fill: Any) -> str:
+    """Return a fill as the field shows it."""
+    return "gradient" if isinstance(fill, Gradient) else fill or "none"
+
+
 def _shared(values: list[Any], show: Callable[[Any], str]) -> dict[str, str]:
     """Return what a field shows of several items' values: the one they share, or nothing and that they are mixed."""
     texts = {show(v) for v in values}
     return {"value": texts.pop(), "hint": ""} if len(texts) == 1 else {"value": "", "hint": MIXED}
 
 
+def _gradient(pieces: list[Piece], field: str) -> dict[str, Any] | None:
+    """Return what a drawer shows of the gradient that all pieces have as a fill or border; None where they have none
+    in common."""
+    found = [getattr(p.paint, field) for p in pieces]
+    first = found[0]
+    if not isinstance(first, Gradient) or any(
+        not isinstance(g, Gradient) or (g.kind, g.stops, g.spread) != (first.kind, first.stops, first.spread)
+        for g in found
+    ):
+        return None
+    boxes = [geometry.outline_of(p).bounds or (0.0, 0.0, 1.0, 1.0) for p in pieces]
+    places = [gradients.place_of(g, b) for g, b in zip(found, boxes, strict=True)]
+    strip = replace(first, kind="linear", spread="pad", matrix=(200.0, 0.0, 0.0, 200.0, 0.0, 0.0))
+    address, defined = painted(strip)
+    return {
+        "kind": first.kind,
+        "spread": first.spread,
+        "stops": [(k, s.color, f"{100 * s.at:.4g}", f"{100 * s.opacity:.4g}") for k, s in enumerate(first.stops)],
+        "angle": _shared([gradients.angle_of(g) for g in found], lambda v: f"{v:.4g}"),
+        "places": [
+            (word, part, _shared([p[k] for p in places], lambda v: f"{100 * v:.4g}"))
+            for k, (word, part) in enumerate((("Across", "x"), ("Down", "y"), ("Size", "size")))
+        ],
+        "strip": f'{defined}<rect width="200" height="12" fill="{address}"/>',
+    }
+
+
 def _keepable(sheet: Sheet, pieces: list[Piece]) -> str:
     """Return the colour of what is selected that is not kept yet: its fill, else its border, else the backdrop."""
     paint = pieces[-1].paint if pieces else None
-    colours = (paint.fill, paint.stroke) if paint else (sheet.backdrop,)
+    colours = (*colours_in(paint.fill), *colours_in(paint.stroke)) if paint else (sheet.backdrop,)
     return next((c for c in colours if c and c not in sheet.swatches), "")
 
 
@@ -61,9 +100,11 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         place = _shared([p.place for p in paints], str)["value"]
         context |= {
             "paints": [
-                (word, field, _shared([getattr(p, field) for p in paints], lambda v: v or "none"), first)
+                (word, field, _shared([getattr(p, field) for p in paints], _named), first, _gradient(pieces, field))
                 for word, field, first in colours
             ],
+            "kinds": GRADIENTS,
+            "spreads": SPREAD_WORDS,
             "border": _shared([p.stroke_width if p.stroke else 0.0 for p in paints], length),
             "rounding": _shared([rounding_of(p) for p in pieces], length),
             "dashes": _shared([p.dashes for p in paints], lambda v: " ".join(length(d) for d in v) or "none"),

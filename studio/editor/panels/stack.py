@@ -10,6 +10,7 @@ from outline import Matrix
 from picture import outline_thumb
 from sheet import Photo, Piece, Sheet
 from sheet.caching import cached
+from sheet.document.gradients import flat
 from sheet.document.model import Group, Item, Shape
 from sheet.document.store import encoded
 from sheet.document.tree import find
@@ -33,10 +34,12 @@ def _piece_thumb(shape: Shape, lies: tuple[float, float, float, float], fill: st
 
 def _thumb(item: Item) -> str:
     if isinstance(item, Group):
-        drawn = [(geometry.outline_of(p), "t-shape", p.paint.fill or "none") for p in geometry.pieces_of(item)[:40]]
+        drawn = [
+            (geometry.outline_of(p), "t-shape", flat(p.paint.fill) or "none") for p in geometry.pieces_of(item)[:40]
+        ]
         return outline_thumb(drawn, *SIZE)  # type: ignore[arg-type]
     assert isinstance(item, Piece)
-    return _piece_thumb(item.shape, item.matrix[:4], item.paint.fill)
+    return _piece_thumb(item.shape, item.matrix[:4], flat(item.paint.fill))
 
 
 class Row(NamedTuple):
@@ -155,4 +158,4 @@ def _key(item: Item) -> tuple:
     if isinstance(item, Group):
         return (*marks, tuple(_key(i) for i in item.items))
     # moving a piece does not change its thumbnail; anything else of it may
-    return (*marks, item.kind, item.paint.fill, item.matrix[:4], tuple(_key(p) for p in item.photos), item.shape)
+    return (*marks, item.kind, flat(item.paint.fill), item.matrix[:4], tuple(_key(p) for p in item.photos), item.shape)

@@ -237,12 +237,13 @@ function asSvg(mark) {
   const [w, h] = [2, 3].map((k) => Math.max(...boxes.map((b) => b[k])) - (k === 2 ? x0 : y0));
   const { unit, perUnit } = state.surface;
   const paths = pieces.map((g) => {
-    const [fill, stroke, width, opacity] = g.dataset.paint.split(" ").map((v) => (v === "None" ? "none" : v));
+    const [fill, stroke, width, opacity] = g.dataset.paint.split(" ");
     const rule = g.querySelector("[fill-rule=evenodd]") ? ' fill-rule="evenodd"' : "";
     return `<path d="${g.dataset.outline}" fill="${fill}" stroke="${stroke}" stroke-width="${width}" opacity="${opacity}"${rule}/>`;
   });
+  const gradients = pieces.flatMap((g) => [...g.querySelectorAll("linearGradient, radialGradient")]);
   const size = `width="${w / perUnit}${unit}" height="${h / perUnit}${unit}" viewBox="${x0} ${y0} ${w} ${h}"`;
-  return `<svg xmlns="http://www.w3.org/2000/svg" ${size}><!--${mark}-->${paths.join("")}</svg>`;
+  return `<svg xmlns="http://www.w3.org/2000/svg" ${size}><!--${mark}-->${gradients.map((g) => g.outerHTML).join("")}${paths.join("")}</svg>`;
 }
 export function copied(event, cut) {
   if (!state.chosen.length) return;
