@@ -109,7 +109,7 @@ class Colours(BrowserCase):
     def test_a_gradient_by_the_drawer_is_drawn_as_it_is_exported(self):
         page = self.page
         self.push("#p-fill-gradient")
-        self.push("#g-fill-swap")
+        self.push("#g-fill-reverse")
         self.push("#g-fill-add")
         self.fill("#g-fill-1-at", "20 + 5")
         self.fill("#g-fill-angle", "90")
