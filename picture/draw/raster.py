@@ -19,7 +19,7 @@ from sheet.geometry.geometry import Box
 
 from .skiapath import fill_color, fill_paint, skia_matrix, stroke_paint, to_skia
 
-__all__ = ["Images", "Loader", "Sampled", "as_skia", "export_pixels", "draw_item", "cache_size", "render"]
+__all__ = ["Images", "Loader", "Sampled", "as_skia", "blends", "export_pixels", "draw_item", "cache_size", "render"]
 
 Loader = Callable[[Photo, float], Image.Image]
 """Gives the photo as RGB or RGBA, decoded at no less than the given share of its full size."""
@@ -246,12 +246,12 @@ def draw_item(canvas: skia.Canvas, item: Item, scale: float, images: Images) -> 
         _draw_piece(canvas, item, scale, images)
 
 
-def _blends(item: Item) -> bool:
+def blends(item: Item) -> bool:
     """Tell whether anything of an item is blended by another mode than the normal one."""
     if isinstance(item, Photo):
         return item.blend != "normal"
     if isinstance(item, Group):
-        return item.blend != "normal" or any(_blends(i) for i in item.items)
+        return item.blend != "normal" or any(blends(i) for i in item.items)
     return item.paint.blend != "normal" or any(p.blend != "normal" for p in item.photos)
 
 
@@ -281,7 +281,7 @@ def render(
     """
     width, height = pixel_size(box, scale)
     out = mapped_pixels.zeros((height, width, 4))
-    fine = any(_blends(i) for i in items)
+    fine = any(blends(i) for i in items)
     rows = min(height, max(1, BAND // width))
     images = _Decoded(load, cache_size(out.nbytes))
     surface = _surface(width, rows, fine)

@@ -34,6 +34,10 @@ INHERITED: Final = {
 }  # fmt: skip
 
 
+_LARGEST: Final = 1e12
+"""The numbers of a file may be larger than those of a sheet, which a view box makes small."""
+
+
 def address_of(element: Element) -> str:
     """Return what an element refers to (SVG 2, 16.1.5), "" for nothing."""
     return (element.get("href") or element.get("{http://www.w3.org/1999/xlink}href") or "").strip()
@@ -66,7 +70,7 @@ def length(text: str | None, whole: float, default: float = 0.0) -> float:
     if found is None:
         return default
     value = float(found[1]) * (whole / 100 if found[2] == "%" else _UNITS[found[2].lower()])
-    return value if math.isfinite(value) and abs(value) < 1e7 else default
+    return value if math.isfinite(value) and abs(value) < _LARGEST else default
 
 
 _ACROSS: Final = {"x", "width", "cx", "rx", "x1", "x2", "dx"}
@@ -112,7 +116,7 @@ def transform(text: str | None) -> Matrix:
         made = Matrix(*(float(v) for v in (t.a, t.b, t.c, t.d, t.e, t.f)))
     except (TypeError, ValueError, ZeroDivisionError, LookupError, AttributeError):
         return Matrix()
-    return made if all(math.isfinite(v) and abs(v) < 1e7 for v in made.numbers()) else Matrix()
+    return made if all(math.isfinite(v) and abs(v) < _LARGEST for v in made.numbers()) else Matrix()
 
 
 def share(text: str | None) -> float:
@@ -127,7 +131,7 @@ def share(text: str | None) -> float:
 
 
 _UNHEARD: Final = {
-    "filter", "mask", "marker", "marker-start", "marker-mid", "marker-end", "paint-order", "vector-effect",
+    "filter", "marker", "marker-start", "marker-mid", "marker-end", "paint-order", "vector-effect",
     "stroke-dashoffset", "font-style", "font-variant", "font-stretch", "text-decoration", "transform-origin",
     "word-spacing", "dominant-baseline", "alignment-baseline", "baseline-shift", "writing-mode",
 }  # fmt: skip

@@ -2,13 +2,14 @@
 
 from typing import Any
 
+import numpy as np
 from msgspec.structs import replace
 
 from outline import Path
 from sheet.document.model import Item, Piece
 from sheet.geometry.geometry import Box
 
-__all__ = ["bordered", "cutting", "whole"]
+__all__ = ["bordered", "cutting", "has_miter", "whole"]
 
 
 def cutting(clips: tuple[Path, ...], box: Box | None) -> tuple[Path, ...]:
@@ -24,6 +25,30 @@ def _holds(clip: Path, box: Box) -> bool:
     if min(box[0] - x0, box[1] - y0, x1 - box[2], y1 - box[3]) < -near:
         return False
     return clip.area >= (1 - 1e-9) * (x1 - x0) * (y1 - y0)
+
+
+def has_miter(path: Path, low: float, high: float) -> bool:
+    """Tell whether a corner's miter is so many times as long as the border is wide (SVG 2, 13.5.5)."""
+    ctrl, kind, starts, closed = path.arrays
+    q = ctrl.reshape(-1, 4, 2)
+    ways = []
+    for order in (((1, 0), (2, 0), (3, 0)), ((3, 2), (3, 1), (3, 0))):
+        way = q[:, 3] - q[:, 0]
+        for a, b in order[1::-1]:
+            # a handle on its node says nothing, and a line has none
+            one = q[:, a] - q[:, b]
+            there = (np.hypot(*one.T) > 1e-9 * np.hypot(*way.T)) & (kind != 0)
+            way = np.where(there[:, None], one, way)
+        ways.append(way / np.maximum(np.hypot(*way.T), 1e-300)[:, None])
+    out, into = ways
+    for first, last, is_closed in zip(starts[:-1], starts[1:], closed, strict=True):
+        ends = np.arange(first, last if is_closed else last - 1)
+        begins = ends + 1
+        begins[begins == last] = first
+        half = np.sqrt(np.clip((1 + (into[ends] * out[begins]).sum(axis=1)) / 2, 1e-18, 1))
+        if ((1 / half > low) & (1 / half <= high)).any():
+            return True
+    return False
 
 
 def whole(item: Item, opacity: float, blend: Any, name: str) -> Item:

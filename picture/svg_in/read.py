@@ -7,7 +7,7 @@ defusedxml refuses entities, and addresses other than `data:` are left out.
 import hashlib
 import math
 from collections import Counter
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from typing import Any, Final, NamedTuple
 from xml.etree.ElementTree import Element, ParseError
 
@@ -16,7 +16,9 @@ from defusedxml import DefusedXmlException
 from defusedxml import ElementTree as Safe
 from msgspec.structs import replace
 
-from outline import Matrix, OutlineError, Path, dashed, rectangle, stroke_outline
+from outline import Matrix, OutlineError, Path, dashed, intersect, rectangle, stroke_outline
+from outline import length as path_length
+from picture.draw.raster import blends
 from picture.draw.skiapath import MITER_LIMIT
 from picture.errors import PictureError
 from sheet.document.kinds import Ellipse, Plain, Rectangle, plain_of
@@ -26,9 +28,10 @@ from sheet.geometry.geometry import Box, box_of, join_boxes, outline_of, pieces_
 from sheet.geometry.visible import visible_box
 
 from .clips import Clips
-from .css import INHERITED, absolute, address_of, length, name_of, numbers, report_ignored, share, transform
+from .css import INHERITED, absolute, address_of, length, name_of, numbers, report_ignored, share, transform, url_of
+from .masks import Soft, region_of
 from .paint import Paints, shares
-from .parts import bordered, cutting, whole
+from .parts import bordered, cutting, has_miter, whole
 from .pictures import embedded, laid, window_of
 from .plain import unpacked
 from .shapes import SHAPES, is_upright, path_data, shape_of, size_of, viewed
@@ -44,6 +47,8 @@ _SILENT: Final = {
     "pattern", "mask", "marker", "filter",
 }  # fmt: skip
 """What shows nothing by itself: it is told where it is used."""
+_GATHERING: Final = {"g", "a", "svg", "symbol", "switch", "use"}
+"""What shows other elements, and nothing of its own."""
 _UNEVEN: Final = "border that is wider one way (its mean width)"
 
 
@@ -76,6 +81,10 @@ class _Reader:
         self.clips = Clips(self.styles, self._linked, self._told)
         self.unknown: Counter[str] = Counter({"style rule": self.styles.unread} if self.styles.unread else {})
         self.by_id: dict[str, Element] = {}
+        self.boxing: list[Element] = []
+        """The elements that are being measured."""
+        self.masking: list[str] = []
+        """The masks that are being read, so that none is read for itself."""
         self.count = 0
         self.next_id = 1
         for element in root.iter():
@@ -103,7 +112,9 @@ class _Reader:
         if not name or name in _SILENT or (name == "symbol" and not using):
             return
         own, style = self.styles.styled(element, look.style)
-        if own.get("display") == "none" or style["visibility"] in ("hidden", "collapse"):
+        # what is in a hidden group may be visible again (SVG 2, 3.6.2)
+        gathers = name in _GATHERING
+        if own.get("display") == "none" or (style["visibility"] in ("hidden", "collapse") and not gathers):
             self.unknown["hidden element"] += 1
             return
         report_ignored(own, self._told)
@@ -123,8 +134,14 @@ class _Reader:
                 self._told("element clipped wholly away")
                 return
             clips += further
+        if own.get("mask", "none").strip() not in ("", "none"):
+            through = self._mask(own["mask"], matrix, look, lambda: self._box(element, own, style, look.room))
+            if through is not None and through.is_empty:
+                self._told("element that a mask hides wholly")
+                return
+            clips += () if through is None else (through,)
         look = _Look(matrix, style, clips, look.room)
-        if name in ("g", "a", "svg", "symbol", "switch"):
+        if name in _GATHERING and name != "use":
             yield from self._group(element, own, look, depth, using)
         elif name == "use":
             address = address_of(element)
@@ -149,6 +166,39 @@ class _Reader:
             yield from self._image(element, own, look)
         else:
             self.unknown[name] += 1
+
+    def _mask(self, text: str, matrix: Matrix, look: _Look, box: Callable[[], Box | None]) -> Path | None:
+        """Return the outline that a mask clips by; None where it is none, which is told."""
+        target = self._linked(url_of(text)[0])
+        if target is None or name_of(target) != "mask" or text in self.masking:
+            self._told("mask that is not there, or of itself")
+            return None
+        own, its = self.styles.styled(target, dict(INHERITED))
+        found = box()
+        across = own.get("maskContentUnits", "") == "objectBoundingBox"
+        whole = own.get("maskUnits", "objectBoundingBox") == "objectBoundingBox"
+        if found is None and (across or whole):
+            return None
+        x0, y0, x1, y1 = found or (0.0, 0.0, 0.0, 0.0)
+        of_box = Matrix.move(x0, y0) @ Matrix.resize(x1 - x0 or 1.0, y1 - y0 or 1.0)
+        room = (1.0, 1.0) if whole else look.room
+        left, top = length(own.get("x", "-10%"), room[0]), length(own.get("y", "-10%"), room[1])
+        width, height = length(own.get("width", "120%"), room[0]), length(own.get("height", "120%"), room[1])
+        if width <= 0 or height <= 0:
+            return Path.gather([])
+        within = rectangle(width, height).transform((matrix @ of_box if whole else matrix) @ Matrix.move(left, top))
+        inside = _Look(matrix @ of_box if across else matrix, its, (), (1.0, 1.0) if across else look.room)
+        self.masking.append(text)
+        try:
+            items = [i for child in target for i in self.items(child, inside, 1)]
+            return intersect([region_of(items, own.get("mask-type", "luminance").strip() == "alpha"), within])
+        except Soft:
+            self._told("soft mask (all of it is shown)")
+        except OutlineError:
+            self._told("mask that cannot be read")
+        finally:
+            self.masking.pop()
+        return None
 
     def _group(
         self, element: Element, own: dict[str, str], look: _Look, depth: int, using: tuple[str, ...]
@@ -179,6 +229,8 @@ class _Reader:
         """Give what belongs together as one, with what is declared for all of it."""
         opacity, blend = share(own.get("opacity")), own.get("mix-blend-mode", "normal")
         mode: Any = blend if blend in BLENDS else "normal"
+        if own.get("isolation") == "isolate" and mode == "normal" and opacity == 1 and any(map(blends, inside)):
+            self._told("isolation (what is in it blends with what is below)")
         if len(inside) == 1:
             yield whole(inside[0], opacity, mode, name)
         elif inside:
@@ -198,7 +250,8 @@ class _Reader:
         word = clean_name(own["id"]) if "id" in own else ""
         word = word or {"rect": "Rectangle", "path": "Path"}.get(name, name.capitalize())
         paint = self.paints.paint(own, look.style, m.scale)
-        if abs(m.determinant) < 1e-12:
+        # a file's own px may be a millionth of the sheet's
+        if abs(m.determinant) < 1e-24:
             return None
         if live is not None:
             shape, x, y = live
@@ -220,7 +273,15 @@ class _Reader:
             piece = Piece(self._id(), word, plain_of(path.transform(m)), paint=paint)
         else:
             return None
-        return piece
+        return self._measured(piece, own, m.scale) if paint.dashes and "pathLength" in own else piece
+
+    def _measured(self, piece: Piece, own: dict[str, str], scale: float) -> Piece:
+        """Return a piece whose dashes are shares of its length as its file gives that (SVG 2, 9.6.1)."""
+        told = length(own["pathLength"], 1.0) * scale
+        if told <= 0:
+            return piece
+        by = path_length(outline_of(piece)) / told
+        return replace(piece, paint=replace(piece.paint, dashes=tuple(v * by for v in piece.paint.dashes)))
 
     def _live(self, piece: Piece, style: dict[str, str], look: _Look, box: Box | None = None) -> Piece:
         """Return a piece with its gradients; they are measured by a box in px of its own, or by its outline's."""
@@ -258,10 +319,17 @@ class _Reader:
             piece = self._piece(name_of(element), bare, look)
             return outline_of(piece).bounds if piece is not None else None
         boxes = []
-        for child in element:
+        children = list(element)
+        if name_of(element) == "use":
+            target = self._linked(address_of(element))
+            children = [] if target is None or target in self.boxing else [target]
+            look = look._replace(matrix=Matrix.move(length(own.get("x"), 100.0), length(own.get("y"), 100.0)))
+        self.boxing.append(element)
+        for child in children:
             for item in self.items(child, look, 1):
                 parts = pieces_of(item)
                 boxes += [b for p in parts if (b := outline_of(p).bounds)] if parts else [box_of(item)]
+        self.boxing.pop()
         return join_boxes(boxes) if boxes else None
 
     def _text(self, element: Element, own: dict[str, str], look: _Look) -> Iterator[Item]:
@@ -305,14 +373,13 @@ class _Reader:
         )
         fill, border = shares(look.style)
         limit = length(look.style["stroke-miterlimit"], 1.0, MITER_LIMIT)
-        # a right angle's is 1.4, and what is round has no corner
-        square = isinstance(piece.shape, Ellipse | Rectangle) and limit >= 1.5
-        if even and not cut and paint.join == "miter" and limit != MITER_LIMIT and not square:
+        path = outline_of(piece)
+        between = sorted((limit, MITER_LIMIT))
+        if even and not cut and paint.join == "miter" and limit != MITER_LIMIT and has_miter(path, *between):
             self._told(f"miter limit ({MITER_LIMIT:g} instead)")
-        if even and not cut and (paint.fill is None or abs(fill - border) < 1e-6):
+        if even and not cut and (paint.fill is None or min(fill, border) > 1 - 1e-6):
             return [piece]
         parts: list[Piece] = []
-        path = outline_of(piece)
         if paint.fill is not None and path.area > 0:
             parts.append(replace(piece, paint=replace(paint, stroke=None, dashes=())))
         both = paint.opacity / ((fill if paint.fill is not None else border) or 1.0)
@@ -342,6 +409,8 @@ class _Reader:
             self.unknown[found] += 1
             return
         data, size = found
+        if own.get("image-rendering", "auto") in ("pixelated", "crisp-edges", "optimizeSpeed"):
+            self._told("image-rendering (drawn smoothly)")
         place = laid(own, size)
         if place is None:
             return

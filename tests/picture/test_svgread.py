@@ -251,6 +251,35 @@ class Styles(unittest.TestCase):
         told |= {"miter limit (4 instead)": 1}
         self.assertEqual(drawing.unknown, told)
 
+    def test_masks_that_are_not_hard_are_told(self):
+        for inside in ('fill="#888"', 'fill="#fff" opacity=".5"', 'fill="url(#g)"'):
+            with self.subTest(inside):
+                drawing = read(
+                    '<linearGradient id="g"><stop/><stop offset="1" stop-color="#fff"/></linearGradient>'
+                    f'<mask id="m"><rect width="99" height="99" {inside}/></mask>'
+                    '<rect width="9" height="9" mask="url(#m)"/>'
+                )
+                self.assertEqual(drawing.unknown, {"soft mask (all of it is shown)": 1})
+                self.assertEqual(len(drawing.items), 1)
+        of_itself = '<mask id="m"><circle r="9" fill="#fff" mask="url(#m)"/></mask><circle r="9" mask="url(#m)"/>'
+        self.assertEqual(read(of_itself).unknown, {"mask that is not there, or of itself": 1})
+        hidden = read('<mask id="m"><circle r="9"/></mask><circle r="9" mask="url(#m)"/>')
+        self.assertEqual((hidden.items, hidden.unknown), ((), {"element that a mask hides wholly": 1}))
+
+    def test_dashes_are_shares_of_the_length_that_is_told(self):
+        (piece,) = read(
+            '<circle r="50" fill="none" stroke="#000" pathLength="100" stroke-dasharray="10 5" transform="scale(2)"/>'
+        ).items
+        # SVG 2, 9.6.1: of a circle of radius 100
+        around = 2 * math.pi * 100
+        self.assertAlmostEqual(piece.paint.dashes[0], around / 10, delta=0.01)
+        self.assertAlmostEqual(piece.paint.dashes[1], around / 20, delta=0.01)
+
+    def test_what_a_sheet_cannot_say_is_told(self):
+        group = '<g style="isolation: isolate"><rect width="9" height="9" style="mix-blend-mode: {}"/></g>'
+        self.assertEqual(len(read(group.format("multiply")).unknown), 1)
+        self.assertEqual(read(group.format("normal")).unknown, {})
+
     def test_transforms_of_css_have_units(self):
         for told in ("translate(24px, .25in) rotate(90deg)", "translate(18pt,24px) rotate(.25turn)"):
             with self.subTest(told):

@@ -1,0 +1,65 @@
+"""What a mask lets through where it is hard (CSS Masking 1, 7): an outline to clip by."""
+
+from collections.abc import Iterable, Iterator
+
+import outline
+from outline import Path, dashed, stroke_outline
+from sheet.document.gradients import Fill, Gradient
+from sheet.document.model import Item, Photo, Piece
+from sheet.geometry.geometry import outline_of
+from sheet.reading.colours import rgb_of
+
+__all__ = ["Soft", "region_of"]
+
+_NEAR = 0.004
+"""How far from 0 or 1 what a mask lets through may be: a level of 255."""
+
+
+class Soft(Exception):
+    """A mask lets through a part of what lies under it, so that it is no outline."""
+
+
+def _passes(fill: Fill, by_alpha: bool) -> bool:
+    """Tell whether a colour lets through all of what lies under it, or nothing. Raises Soft for anything between."""
+    if by_alpha and not isinstance(fill, Gradient):
+        return True
+    if isinstance(fill, Gradient):
+        raise Soft
+    # the luminance of CSS Masking 1, 7.10.1, in sRGB as `color-interpolation` begins
+    r, g, b = rgb_of(fill)
+    light = (0.2125 * r + 0.7154 * g + 0.0721 * b) / 255
+    if _NEAR < light < 1 - _NEAR:
+        raise Soft
+    return light > 0.5
+
+
+def _layers(items: Iterable[Item], by_alpha: bool) -> Iterator[tuple[Path, bool]]:
+    """Give the areas of a mask, lowest first, and whether each lets through."""
+    for item in items:
+        if isinstance(item, Photo):
+            raise Soft
+        if not isinstance(item, Piece):
+            if item.opacity < 1 or item.blend != "normal":
+                raise Soft
+            yield from _layers(item.items, by_alpha)
+            continue
+        paint = item.paint
+        if item.photos or paint.opacity < 1 or paint.blend != "normal":
+            raise Soft
+        path = outline_of(item)
+        if paint.fill is not None:
+            yield path, _passes(paint.fill, by_alpha)
+        if paint.stroke is not None and paint.stroke_width > 0:
+            line = dashed(path, list(paint.dashes)) if paint.dashes else path
+            yield stroke_outline(line, paint.stroke_width, paint.join, paint.cap), _passes(paint.stroke, by_alpha)
+
+
+def region_of(items: Iterable[Item], by_alpha: bool) -> Path:
+    """Return the outline of what a mask lets through: white over black, or whatever is there where it goes `by_alpha`.
+
+    Raises Soft where there is something between.
+    """
+    made = Path.gather([])
+    for path, through in _layers(items, by_alpha):
+        made = outline.union([made, path]) if through else outline.subtract(made, [path])
+    return made
