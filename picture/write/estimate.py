@@ -109,7 +109,7 @@ def _drawing(sheet: Sheet, what: Exported, load: Loader, order: Order) -> float:
     dot = Image.new("RGB", (1, 1))
     out = format_of(order.format)
     shown = {p.file: p for p in photos_of(what.items or sheet.items, hidden=False)}
-    if out.key == "svg" and order.photos in ("none", "linked"):
+    if out.key == "dxf" or (out.key == "svg" and order.photos in ("none", "linked")):
         return len(out.write(sheet, what, lambda p, s: dot, replace(order, photos="none")))
     boxes = photo_boxes(what.items or sheet.items, what.box, what.scale)
     # written once with next to nothing for the photos

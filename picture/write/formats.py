@@ -11,6 +11,7 @@ from sheet.document.model import Sheet
 from sheet.export.order import Order
 from sheet.export.sizes import Exported
 
+from .dxf import export_dxf
 from .encoding import export_avif, export_jpeg, export_png, export_tiff, export_webp
 from .pdf import export_pdf, export_pdf_pages
 from .svg import export_svg
@@ -87,6 +88,7 @@ FORMATS: Final = {
         Format("tif", "TIFF", "image/tiff", True, False, ("own_profile",), export_tiff, 2.9, parts=(LARGE, 1.0)),
         Format("pdf", "PDF", "application/pdf", True, True, ("marks",), export_pdf, 2.0, export_pdf_pages),
         Format("svg", "SVG", "image/svg+xml", True, True, ("photos",), export_svg, 2.0),
+        Format("dxf", "DXF", "image/vnd.dxf", True, True, ("curves",), export_dxf, 2.0),
     )
 }
 

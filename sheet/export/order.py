@@ -18,6 +18,7 @@ from sheet.reading.sizes import check_color
 from .sizes import MAX_PIXELS, Exported, pixel_size, scale_of
 
 __all__ = [
+    "CURVES",
     "EXTENTS",
     "MAX_FILES",
     "PHOTOS",
@@ -45,6 +46,11 @@ PHOTOS: Final = (
     ("none", "outlines only"),
 )
 """What becomes of the photos in an SVG."""
+CURVES: Final = (
+    ("splines", "as splines, exact"),
+    ("arcs", "as arcs, within"),
+)
+"""What becomes of curves in a DXF; many machines take arcs alone."""
 SIZES: Final = (
     ("resolution", "Resolution"),
     ("width", "Width"),
@@ -78,6 +84,8 @@ class Order(msgspec.Struct, frozen=True):
     ground: Typed = ""
     marks: bool = False
     photos: Literal["cropped", "whole", "linked", "none"] = "cropped"
+    curves: Literal["splines", "arcs"] = "splines"
+    tolerance: Typed = "0.05"
     pattern: Typed = "{project} {name}"
     web: Literal["path", "shape", "polygon", "clip", "data"] = "path"
     deviation: Typed = "0.5"

@@ -11,7 +11,7 @@ from picture.write.web import WEB, web_outline
 from sheet import Sheet, SheetError
 from sheet.document.model import Item
 from sheet.export.filenames import file_names
-from sheet.export.order import PHOTOS, SIZES, Order, extent_of, frames_of, ordered
+from sheet.export.order import CURVES, PHOTOS, SIZES, Order, extent_of, frames_of, ordered
 from sheet.geometry.geometry import pieces_of
 from sheet.inspect.preflight import remarks_on
 from studio.editor.view_state import ViewState
@@ -114,6 +114,7 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         "backdrop": sheet.backdrop,
         "sizes": SIZES,
         "photo_ways": PHOTOS,
+        "curve_ways": CURVES,
         "formats": FORMATS.values(),
         "out": out,
         "paged": paged,
