@@ -1,6 +1,7 @@
 """What the head of a photo's file says, before anything of it is decoded."""
 
 import io
+import mmap
 import warnings
 from dataclasses import dataclass
 from pathlib import Path as FilePath
@@ -11,6 +12,8 @@ from PIL import Image, UnidentifiedImageError
 
 from picture.errors import PictureError
 
+from .signalled import signalled_profile
+
 __all__ = [
     "FORMATS",
     "MAX_BYTES",
@@ -18,11 +21,13 @@ __all__ = [
     "TURNED",
     "WORDS",
     "PhotoInfo",
+    "completed",
     "has_several",
     "inspect",
     "opened",
     "orientation_of",
     "stored_size",
+    "was_completed",
 ]
 
 FORMATS: Final = ("JPEG", "PNG", "WEBP", "TIFF", "AVIF", "HEIF", "GIF", "BMP")
@@ -89,6 +94,10 @@ def opened(source: FilePath | BinaryIO, name: str) -> Image.Image:
     # of a damaged file each reader raises what it likes
     except Exception:
         raise PictureError(f"“{name}” is damaged.", f"Export it again as {WORDS}.") from None
+    told = signalled_profile(image, source)
+    # PNG 3, 4.3: numbers go before a profile; elsewhere a profile says more
+    if told and (image.format == "PNG" or not image.info.get("icc_profile")):
+        image.info["icc_profile"] = told
     width, height = image.size
     if width * height > MAX_PIXELS:
         raise PictureError(
@@ -116,6 +125,34 @@ def has_several(source: FilePath | BinaryIO) -> bool:
             return bool(getattr(image, "is_animated", False))
     except Exception:  # that something is wrong with the others is not said here
         return False
+
+
+_SCAN: Final = b"\xff\xda"
+_END: Final = b"\xff\xd9"
+_ADDED: Final = b"\xff\xfe\x00\x14end mark was added" + _END
+"""A comment and the end of the image (ITU-T T.81, B.2.1 and B.2.4.5)."""
+
+
+def completed(path: FilePath) -> None:
+    """Give a JPEG that lacks nothing but its end mark one, with a comment that says so; leave others as they are."""
+    with path.open("rb") as file:
+        if file.read(3) != b"\xff\xd8\xff":
+            return
+        with mmap.mmap(file.fileno(), 0, access=mmap.ACCESS_READ) as data:
+            # in a scan neither stands, and in a thumbnail the end comes last
+            if data.rfind(_END) > data.rfind(_SCAN):
+                return
+    with path.open("ab") as file:
+        file.write(_ADDED)
+
+
+def was_completed(file: BinaryIO) -> bool:
+    """Tell whether a photo's file was given its end mark when it came in."""
+    file.seek(0, io.SEEK_END)
+    if file.tell() < len(_ADDED):
+        return False
+    file.seek(-len(_ADDED), io.SEEK_END)
+    return file.read() == _ADDED
 
 
 def orientation_of(image: Image.Image) -> int:

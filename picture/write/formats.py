@@ -81,11 +81,13 @@ FORMATS: Final = {
             "image/avif",
             True,
             False,
-            ("quality", "full_chroma", "own_profile"),
+            ("quality", "effort", "full_chroma", "own_profile"),
             export_avif,
             11.0,
         ),
-        Format("tif", "TIFF", "image/tiff", True, False, ("own_profile",), export_tiff, 2.9, parts=(LARGE, 1.0)),
+        Format(
+            "tif", "TIFF", "image/tiff", True, False, ("packing", "own_profile"), export_tiff, 2.9, parts=(LARGE, 1.0)
+        ),
         Format("pdf", "PDF", "application/pdf", True, True, ("marks",), export_pdf, 2.0, export_pdf_pages),
         Format("svg", "SVG", "image/svg+xml", True, True, ("photos",), export_svg, 2.0),
         Format("dxf", "DXF", "image/vnd.dxf", True, True, ("curves",), export_dxf, 2.0),

@@ -24,7 +24,8 @@ def _options(kind: str, told: dict[str, Any]) -> dict[str, Any]:
     if kind == "PNG":
         # each row filtered by what suits it, as PNG 3 (12.7) recommends
         return {"compression": told["compress_level"], "filter": "all"}
-    return {"compression": "lzw", "predictor": "horizontal", "resunit": "inch"}
+    packing = {"tiff_lzw": "lzw", "tiff_adobe_deflate": "deflate"}.get(told["compression"], "none")
+    return {"compression": packing, "predictor": "none" if packing == "none" else "horizontal", "resunit": "inch"}
 
 
 def _density(dpi: tuple[float, float]) -> bytes:

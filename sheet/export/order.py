@@ -19,8 +19,10 @@ from .sizes import MAX_PIXELS, Exported, pixel_size, scale_of
 
 __all__ = [
     "CURVES",
+    "EFFORTS",
     "EXTENTS",
     "MAX_FILES",
+    "PACKINGS",
     "PHOTOS",
     "SIZES",
     "Order",
@@ -46,6 +48,17 @@ PHOTOS: Final = (
     ("none", "outlines only"),
 )
 """What becomes of the photos in an SVG."""
+PACKINGS: Final = (
+    ("lzw", "LZW"),
+    ("deflate", "deflate, smaller"),
+    ("none", "none, for any reader"),
+)
+"""How the px of a TIFF are packed."""
+EFFORTS: Final = (
+    ("quick", "quick"),
+    ("thorough", "thorough, slower"),
+)
+"""How long an AVIF is made smaller."""
 CURVES: Final = (
     ("splines", "as splines, exact"),
     ("arcs", "as arcs, within"),
@@ -84,6 +97,8 @@ class Order(msgspec.Struct, frozen=True):
     ground: Typed = ""
     marks: bool = False
     photos: Literal["cropped", "whole", "linked", "none"] = "cropped"
+    packing: Literal["lzw", "deflate", "none"] = "lzw"
+    effort: Literal["quick", "thorough"] = "quick"
     curves: Literal["splines", "arcs"] = "splines"
     tolerance: Typed = "0.05"
     pattern: Typed = "{project} {name}"

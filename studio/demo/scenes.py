@@ -6,7 +6,7 @@ from collections.abc import Callable
 import numpy as np
 from PIL import Image, ImageCms, ImageFilter
 
-from .icc import DISPLAY_P3, rgb_profile
+from picture.photos.icc import DISPLAY_P3, rgb_profile
 
 __all__ = ["SCENES", "make", "skerry_subject"]
 

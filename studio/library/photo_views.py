@@ -11,7 +11,7 @@ from django.views.decorators.http import require_GET, require_POST
 from msgspec import Meta
 
 from picture.errors import PictureError
-from picture.photos.probe import WORDS, has_several
+from picture.photos.probe import WORDS, has_several, was_completed
 from picture.svg_in.plain import is_svg
 from sheet import SheetError
 from studio.http import own_project, posted, refusal, refused
@@ -51,8 +51,11 @@ def bring_in(request: HttpRequest, pk: int) -> HttpResponse:
 def _told(photo: PhotoFile) -> dict[str, Any]:
     out = {"file": photo.sha256, "name": photo.name, "width": photo.width, "height": photo.height}
     with contextlib.suppress(OSError), photo.original.open() as file:
-        if has_several(file):
+        if was_completed(file):
+            out["note"] = f"“{photo.name}” had no end mark. It was given one, and nothing of it is missing."
+        elif has_several(file):
             out["note"] = f"“{photo.name}” has several pictures. The first was brought in."
+            out["remedy"] = "For another one, save it as a file of its own."
     return out
 
 

@@ -97,6 +97,7 @@ def _digest(source: Path) -> str:
 def take_in_path(owner: Any, source: Path, name: str) -> PhotoFile:
     """Store the photo in file `source`. Raises PictureError."""
     info = probe.inspect(source, name, source.stat().st_size)
+    probe.completed(source)
     sha256 = _digest(source)
     known = _known(owner, sha256, name)
     if known is not None:
@@ -156,6 +157,7 @@ def begin_taking(owner: Any, upload: UploadedFile) -> tuple[PhotoFile | None, st
         else:
             source.write_bytes(upload.read())
         probe.inspect(source, name, source.stat().st_size)
+        probe.completed(source)
         sha256 = _digest(source)
         known = _known(owner, sha256, name)
         if known is not None:

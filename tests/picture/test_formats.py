@@ -10,6 +10,7 @@ from functools import lru_cache
 
 import numpy as np
 import resvg_py
+import tifffile
 from msgspec.structs import replace
 from PIL import Image, ImageCms
 
@@ -79,6 +80,21 @@ class Formats(unittest.TestCase):
         # Porter and Duff: what is wholly transparent has no colour
         seen = exact[..., 3] > 0
         self.assertTrue((lossless[seen] == exact[seen]).all())
+
+    def test_a_tiff_is_packed_as_is_asked_and_an_avif_with_more_effort_is_smaller(self):
+        sizes, seen = {}, []
+        for packing, told in (("lzw", 5), ("deflate", 8), ("none", 1)):
+            data = self.write("tif", packing=packing)
+            with tifffile.TiffFile(io.BytesIO(data)) as file:
+                # TIFF 6.0: compression 1 and 5, and 8 of Technical Note 2; predictor 2 with both
+                self.assertEqual(int(file.pages[0].compression), told)
+                self.assertEqual(int(file.pages[0].predictor), 1 if packing == "none" else 2)
+            seen.append(np.asarray(Image.open(io.BytesIO(data))))
+            sizes[packing] = len(data)
+        self.assertTrue((seen[0] == seen[1]).all() and (seen[0] == seen[2]).all())
+        self.assertLess(max(sizes["lzw"], sizes["deflate"]), sizes["none"] / 4)
+        quick, thorough = (len(self.write("avif", effort=e, size="400")) for e in ("quick", "thorough"))
+        self.assertLess(thorough, quick)
 
     def test_refused(self):
         for key, order, field in (

@@ -3,6 +3,7 @@
 import io
 import tempfile
 import unittest
+import zlib
 from itertools import product
 from pathlib import Path
 
@@ -12,8 +13,9 @@ from PIL import Image, ImageCms
 
 from picture.errors import PictureError
 from picture.photos.decode import open_upright, preview
-from picture.photos.probe import has_several, inspect
-from studio.demo.icc import DISPLAY_P3, rgb_profile
+from picture.photos.icc import DISPLAY_P3, rgb_profile
+from picture.photos.probe import completed, has_several, inspect, was_completed
+from sheet.reading.colours import read_css
 
 from .icc import cmyk_profile
 
@@ -273,3 +275,84 @@ class Previews(unittest.TestCase):
         tiny.seek(0)
         small = Image.open(io.BytesIO(preview(tiny, "a", info)[0]))
         self.assertEqual((small.format, small.size, small.mode), ("WEBP", (50, 30), "RGBA"))
+
+
+class Signalled(unittest.TestCase):
+    """Colours told by numbers (ITU-T H.273), held against CSS Color 4."""
+
+    def png_with(self, image: Image.Image, *told: int) -> io.BytesIO:
+        """Return a PNG with a cICP chunk behind its head."""
+        data = stored(image, "PNG").getvalue()
+        chunk = b"cICP" + bytes(told)
+        made = len(told).to_bytes(4) + chunk + zlib.crc32(chunk).to_bytes(4)
+        return io.BytesIO(data[:33] + made + data[33:])
+
+    def near(self, one: Image.Image, other: Image.Image, most: int):
+        off = np.abs(np.asarray(one.convert("RGB")).astype(int) - np.asarray(other.convert("RGB")))
+        self.assertLessEqual(off.max(), most)
+
+    def test_png_of_display_p3(self):
+        image = Image.new("RGB", (8, 8), (200, 120, 60))
+        told = open_upright(self.png_with(image, 12, 13, 0, 1), "p3")
+        # CSS Color 4: color(display-p3 0.784 0.471 0.235) in sRGB
+        want = read_css(f"color(display-p3 {200 / 255} {120 / 255} {60 / 255})")[0]
+        self.near(told, Image.new("RGB", (8, 8), want), 2)
+        self.near(open_upright(self.png_with(image, 1, 13, 0, 1), "srgb"), image, 0)
+        # what no screen shows by itself stays as it is stored
+        self.near(open_upright(self.png_with(image, 9, 16, 0, 1), "pq"), image, 0)
+        # numbers go before a profile
+        with_profile = stored(image, "PNG", icc_profile=rgb_profile("other", DISPLAY_P3, 1.0)).getvalue()
+        chunk = b"cICP" + bytes((1, 13, 0, 1))
+        both = with_profile[:33] + (4).to_bytes(4) + chunk + zlib.crc32(chunk).to_bytes(4) + with_profile[33:]
+        self.assertIsNotNone(open_upright(io.BytesIO(both), "both"))
+
+    def test_avif_and_heic_by_their_box(self):
+        image = Image.new("RGB", (64, 64), (200, 120, 60))
+        for kind in ("AVIF", "HEIF"):
+            with self.subTest(kind):
+                data = stored(image, kind, quality=100, subsampling="4:4:4").getvalue()
+                at = data.find(b"colrnclx")
+                self.assertGreater(at, 0)
+                p3 = data[: at + 8] + (12).to_bytes(2) + (13).to_bytes(2) + data[at + 12 :]
+                plain = open_upright(io.BytesIO(data), "plain")
+                told = open_upright(io.BytesIO(p3), "told")
+                r, g, b = np.asarray(plain.convert("RGB"))[32, 32] / 255
+                want = read_css(f"color(display-p3 {r} {g} {b})")[0]
+                self.near(told, Image.new("RGB", (64, 64), want), 2)
+
+
+class EndMark(unittest.TestCase):
+    def test_a_jpeg_that_lacks_nothing_else_is_given_one(self):
+        whole = stored(corners(), "JPEG", exif=b"Exif\0\0" + bytes(20)).getvalue()
+        self.assertEqual(whole[-2:], b"\xff\xd9")
+        with tempfile.TemporaryDirectory() as folder:
+            for name, data, given in (
+                ("bare", whole[:-2], True),
+                ("whole", whole, False),
+                ("more behind it", whole + b"\0" * 50, False),
+                ("no jpeg", b"\x89PNG", False),
+            ):
+                with self.subTest(name):
+                    path = Path(folder) / "photo"
+                    path.write_bytes(data)
+                    completed(path)
+                    with path.open("rb") as file:
+                        self.assertEqual(was_completed(file), given)
+                    if given:
+                        info = inspect(path, name, path.stat().st_size)
+                        self.assertTrue(preview(path, name, info))
+                        self.assertEqual(
+                            open_upright(path, name).tobytes(), open_upright(io.BytesIO(whole), name).tobytes()
+                        )
+                    else:
+                        self.assertEqual(path.read_bytes(), data)
+
+    def test_one_that_lacks_rows_is_still_cut_short(self):
+        noise = Image.fromarray((np.random.default_rng(1).random((200, 200, 3)) * 255).astype(np.uint8))
+        data = stored(noise, "JPEG").getvalue()
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "photo"
+            path.write_bytes(data[: len(data) // 2])
+            completed(path)
+            with self.assertRaisesRegex(PictureError, "cut short"):
+                preview(path, "half", inspect(path, "half", path.stat().st_size))

@@ -20,7 +20,7 @@ from PIL import Image, ImageCms
 
 from picture import mapped_pixels
 from picture.photos.decode import open_upright
-from studio.demo.icc import DISPLAY_P3, rgb_profile
+from picture.photos.icc import DISPLAY_P3, rgb_profile
 from studio.models import Export, PhotoFile
 from studio.work import queue, tasks
 

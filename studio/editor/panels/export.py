@@ -11,7 +11,7 @@ from picture.write.web import WEB, web_outline
 from sheet import Sheet, SheetError
 from sheet.document.model import Item
 from sheet.export.filenames import file_names
-from sheet.export.order import CURVES, PHOTOS, SIZES, Order, extent_of, frames_of, ordered
+from sheet.export.order import CURVES, EFFORTS, PACKINGS, PHOTOS, SIZES, Order, extent_of, frames_of, ordered
 from sheet.geometry.geometry import pieces_of
 from sheet.inspect.preflight import remarks_on
 from studio.editor.view_state import ViewState
@@ -60,6 +60,15 @@ def _target(sheet: Sheet, order: Order, key: str, name: str) -> dict[str, Any]:
     if len(files) > 1:
         row["pixels"] = f"{sum(f.width * f.height for f in files) / 1e6:.1f}"
     return row
+
+
+SELECTS = (
+    ("photos", "Photos", PHOTOS),
+    ("packing", "Packed", PACKINGS),
+    ("effort", "Effort", EFFORTS),
+    ("curves", "Curves", CURVES),
+)
+"""What some formats have one of several of."""
 
 
 def _web(sheet: Sheet, order: Order, items: list[Item]) -> dict[str, Any]:
@@ -113,8 +122,7 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         "size_unit": {"resolution": "px/in", "factor": "×"}.get(order.by, "px"),
         "backdrop": sheet.backdrop,
         "sizes": SIZES,
-        "photo_ways": PHOTOS,
-        "curve_ways": CURVES,
+        "selects": [(name, word, ways, getattr(order, name)) for name, word, ways in SELECTS if name in out.options],
         "formats": FORMATS.values(),
         "out": out,
         "paged": paged,

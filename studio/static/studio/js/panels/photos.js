@@ -74,7 +74,7 @@ async function bringIn(files, at, into = "") {
   const all = taken.filter((t) => t.file && !t.drawing).map((photo) => photo.file);
   if (all.length) await command("place", { files: all, into, ...where }, { again: true });
   const said = taken.find((t) => t.note);
-  if (said) notice(said.note, "For another one, save it as a file of its own.");
+  if (said) notice(said.note, said.remedy);
 }
 
 // The outline on the sheet itself that a file is dropped on: it goes in.

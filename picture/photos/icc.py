@@ -1,10 +1,11 @@
-"""A minimal ICC profile for an RGB space of matrix and gamma, as a camera would embed one.
+"""A minimal ICC profile for an RGB space of matrix and curve, as a camera would embed one.
 
 Layout by ICC.1:2001-04 (version 2.4): header, tag table, text description, white
-point, three colorants in the D50 connection space and one gamma curve.
+point, three colorants in the D50 connection space and one curve.
 """
 
 import struct
+from collections.abc import Sequence
 
 __all__ = ["rgb_profile", "DISPLAY_P3"]
 
@@ -20,11 +21,14 @@ def _xyz(x: float, y: float, z: float) -> bytes:
     return b"XYZ \0\0\0\0" + _fixed(x) + _fixed(y) + _fixed(z)
 
 
-def rgb_profile(name: str, colorants: tuple[tuple[float, float, float], ...], gamma: float = 2.2) -> bytes:
-    """Return the bytes of a profile called `name`."""
+def rgb_profile(
+    name: str, colorants: Sequence[Sequence[float]], gamma: float = 2.2, curve_of: Sequence[float] = ()
+) -> bytes:
+    """Return the bytes of a profile called `name`, of a gamma or of a curve: light at even steps from 0 to 1."""
     text = name.encode("ascii") + b"\0"
     described = b"desc\0\0\0\0" + struct.pack(">I", len(text)) + text + bytes(8) + bytes(3) + bytes(67)
-    curve = b"curv\0\0\0\0" + struct.pack(">IH", 1, round(gamma * 256))
+    steps = [round(65535 * v) for v in curve_of] or [round(gamma * 256)]
+    curve = b"curv\0\0\0\0" + struct.pack(f">I{len(steps)}H", len(steps), *steps)
     right = b"text\0\0\0\0" + b"No copyright, use freely\0"
     tags = [(b"desc", described), (b"cprt", right), (b"wtpt", _xyz(0.9642, 1.0, 0.8249))]
     tags += [(sign, _xyz(*c)) for sign, c in zip((b"rXYZ", b"gXYZ", b"bXYZ"), colorants, strict=True)]
