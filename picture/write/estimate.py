@@ -15,6 +15,7 @@ from sheet.export.order import Order
 from sheet.export.sizes import Exported
 
 from .formats import format_of
+from .page import WRITERS, pictures_of
 from .svg import photo_boxes
 
 __all__ = ["estimated", "in_words"]
@@ -108,6 +109,9 @@ def _drawing(sheet: Sheet, what: Exported, load: Loader, order: Order) -> float:
     """The drawing itself, and each photo once as it will be embedded."""
     dot = Image.new("RGB", (1, 1))
     out = format_of(order.format)
+    if out.key == "html":
+        kinds = (replace(order, format=kind, lossless=False) for kind in WRITERS)
+        return sum(_pixels(sheet, one, load, kind) for kind in kinds for one in pictures_of(what))
     shown = {p.file: p for p in photos_of(what.items or sheet.items, hidden=False)}
     if out.key == "dxf" or (out.key == "svg" and order.photos in ("none", "linked")):
         return len(out.write(sheet, what, lambda p, s: dot, replace(order, photos="none")))

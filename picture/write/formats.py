@@ -13,6 +13,7 @@ from sheet.export.sizes import Exported
 
 from .dxf import export_dxf
 from .encoding import export_avif, export_jpeg, export_png, export_tiff, export_webp
+from .page import export_page
 from .pdf import export_pdf, export_pdf_pages
 from .svg import export_svg
 
@@ -45,7 +46,7 @@ class Format:
 
     def filed(self, order: Order) -> tuple[str, str]:
         """Return file ending and media type of what is ordered: linked photos lie beside it in a zip."""
-        if "photos" in self.options and order.photos == "linked":
+        if self.key == "html" or ("photos" in self.options and order.photos == "linked"):
             return "zip", "application/zip"
         return self.key, self.media
 
@@ -90,6 +91,7 @@ FORMATS: Final = {
         ),
         Format("pdf", "PDF", "application/pdf", True, True, ("marks",), export_pdf, 2.0, export_pdf_pages),
         Format("svg", "SVG", "image/svg+xml", True, True, ("photos",), export_svg, 2.0),
+        Format("html", "Web page", "text/html", True, True, ("quality", "effort", "alt"), export_page, 44.0),
         Format("dxf", "DXF", "image/vnd.dxf", True, True, ("curves",), export_dxf, 2.0),
     )
 }

@@ -101,6 +101,7 @@ class Order(msgspec.Struct, frozen=True):
     effort: Literal["quick", "thorough"] = "quick"
     curves: Literal["splines", "arcs"] = "splines"
     tolerance: Typed = "0.05"
+    alt: Typed = ""
     pattern: Typed = "{project} {name}"
     web: Literal["path", "shape", "polygon", "clip", "data"] = "path"
     deviation: Typed = "0.5"
