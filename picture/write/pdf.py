@@ -14,6 +14,7 @@ import pikepdf
 import skia
 from PIL import Image
 
+from outline import Matrix, Path
 from picture.draw.raster import Images, Loader, Sampled, as_skia, draw_item
 from picture.draw.skiapath import fill_color
 from picture.mapped_pixels import has_alpha
@@ -25,6 +26,7 @@ from sheet.export.order import Order
 from sheet.export.sizes import Exported
 from sheet.geometry.geometry import Box
 
+from .cut_line import add_to_page, cut_line
 from .profiles import Files, srgb
 
 __all__ = ["export_pdf", "export_pdf_pages"]
@@ -87,7 +89,8 @@ def export_pdf_pages(sheet: Sheet, files: Sequence[Exported], load: Loader, orde
     metadata = skia.PDF.Metadata()
     metadata.fTitle, metadata.fCreator, metadata.fProducer = files[0].name or "Sheet", "Gouge", "Gouge"
     document = skia.PDF.MakeDocument(stream, metadata)
-    boxes = []
+    boxes: Boxes = []
+    line = cut_line(sheet, order)
     for number, what in enumerate(files):
         report_progress(number / len(files))
         x0, y0, x1, y1 = what.box
@@ -117,11 +120,13 @@ def export_pdf_pages(sheet: Sheet, files: Sequence[Exported], load: Loader, orde
         if marks:
             _draw_marks(canvas, page, marks, bleed)
         document.endPage()
-        boxes.append((page, marks, bleed))
+        lies = Matrix(scale, 0.0, 0.0, -scale, marks - x0 * scale, page[1] - marks + y0 * scale)
+        boxes.append((page, marks, bleed, lies))
     document.close()
     shown = [(what, None if what.items else sheet) for what in files]
-    told_by = hashlib.blake2b(encoded((shown, order.extent, order.marks)), digest_size=16)
-    return _completed(bytes(stream.detachAsData()), boxes, files[0].name, told_by.hexdigest())
+    cut = line and (line[0].to_svg(4), line[1])
+    told_by = hashlib.blake2b(encoded((shown, order.extent, order.marks, cut)), digest_size=16)
+    return _completed(bytes(stream.detachAsData()), boxes, files[0].name, told_by.hexdigest(), line)
 
 
 def _draw_marks(canvas: skia.Canvas, page: tuple[float, float], marks: float, bleed: float) -> None:
@@ -138,20 +143,23 @@ def _draw_marks(canvas: skia.Canvas, page: tuple[float, float], marks: float, bl
         canvas.drawLine(width - long, y, width, y, pen)
 
 
-Boxes = list[tuple[tuple[float, float], float, float]]
-"""Of each page its size, how far the marks take it outwards, and its bleed (points)."""
+Boxes = list[tuple[tuple[float, float], float, float, Matrix]]
+"""Of each page its size, how far the marks take it outwards, its bleed (points), and where the sheet is on it."""
 
 
-def _completed(data: bytes, boxes: Boxes, title: str, identifier: str) -> bytes:
-    """Return the PDF with its page boundaries, its output intent, its metadata and its identifier (32 hex digits)."""
+def _completed(data: bytes, boxes: Boxes, title: str, identifier: str, line: tuple[Path, str] | None) -> bytes:
+    """Return the PDF with its page boundaries, its output intent, its metadata, its identifier (32 hex digits) and the
+    line to cut along."""
     with pikepdf.open(io.BytesIO(data)) as pdf:
-        for page, (size, marks, bleed) in zip(pdf.pages, boxes, strict=True):
+        for page, (size, marks, bleed, lies) in zip(pdf.pages, boxes, strict=True):
             width, height = size
             page.contents_add(f"1 0 0 1 0 {height - math.ceil(height):.4f} cm ".encode(), prepend=True)
             page.MediaBox = pikepdf.Array([0, 0, round(width, 4), round(height, 4)])
             for name, inset in (("BleedBox", marks), ("TrimBox", marks + bleed)):
                 edges = (inset, inset, width - inset, height - inset)
                 page[f"/{name}"] = pikepdf.Array([round(v, 4) for v in edges])
+            if line is not None:
+                add_to_page(pdf, page, line, lies)
         profile = pdf.make_stream(srgb())
         profile.N = 3
         intent = pikepdf.Dictionary(

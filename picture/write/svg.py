@@ -21,6 +21,7 @@ from sheet.geometry import geometry
 from sheet.geometry.geometry import Box, join_boxes
 from sheet.reading.lengths import show_length
 
+from .cut_line import as_group, cut_line
 from .profiles import Files
 
 __all__ = ["export_svg", "photo_boxes"]
@@ -186,6 +187,9 @@ def export_svg(sheet: Sheet, what: Exported, load: Loader, order: Order) -> byte
             place = f'x="{text_of(x0)}" y="{text_of(y0)}" width="{text_of(x1 - x0)}" height="{text_of(y1 - y0)}"'
             parts.append(f'<rect {place} fill="{sheet.backdrop}"/>')
         parts += [_element(item, pictures.element) for item in items]
+    line = cut_line(sheet, order)
+    if line is not None:
+        parts.append(as_group(line, sheet))
     if pictures.defs:
         parts.insert(0, f"<defs>{''.join(pictures.defs)}</defs>")
     unit = sheet.unit

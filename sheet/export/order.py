@@ -7,7 +7,7 @@ import msgspec
 from msgspec import Meta
 
 from sheet.document.errors import SheetError
-from sheet.document.limits import Id, Typed
+from sheet.document.limits import Id, MaybeId, Typed
 from sheet.document.model import Group, Item, Piece, Sheet
 from sheet.document.tree import find, present
 from sheet.geometry.geometry import Box, join_boxes
@@ -79,7 +79,7 @@ class Order(msgspec.Struct, frozen=True):
     `what` is the sheet, what is `chosen` (the items `ids`), `each` frame and pane as a
     file of its own, or one item's id; empty, it is what is selected, else the sheet.
     How much of the sheet is its `extent`; empty, all of one with a backdrop, and of another
-    what shows.
+    what shows. `cut` is the item whose outline a cutter follows, by a spot colour of `cut_name`.
     """
 
     what: Annotated[str, Meta(pattern=r"^(|sheet|chosen|each|i[0-9]{1,10})\Z")] = ""
@@ -101,6 +101,8 @@ class Order(msgspec.Struct, frozen=True):
     effort: Literal["quick", "thorough"] = "quick"
     curves: Literal["splines", "arcs"] = "splines"
     tolerance: Typed = "0.05"
+    cut: MaybeId = ""
+    cut_name: Typed = "CutContour"
     alt: Typed = ""
     pattern: Typed = "{project} {name}"
     web: Literal["path", "shape", "polygon", "clip", "data"] = "path"

@@ -62,6 +62,8 @@ def _target(sheet: Sheet, order: Order, key: str, name: str) -> dict[str, Any]:
     return row
 
 
+MOST_OUTLINES = 200
+"""Of so many one can be cut along."""
 SELECTS = (
     ("photos", "Photos", PHOTOS),
     ("packing", "Packed", PACKINGS),
@@ -126,6 +128,7 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         "formats": FORMATS.values(),
         "out": out,
         "paged": paged,
+        "outlines": [i for i in reversed(sheet.items) if pieces_of(i)][:MOST_OUTLINES],
         "remarks": remarks_on(sheet, only),
         **_web(sheet, order, items),
     }
