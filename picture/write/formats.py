@@ -17,7 +17,10 @@ from .page import export_page
 from .pdf import export_pdf, export_pdf_pages
 from .svg import export_svg
 
-__all__ = ["FORMATS", "Format", "format_of"]
+__all__ = ["FAMILIES", "FORMATS", "Format", "format_of"]
+
+
+FAMILIES: Final = ("Pictures", "Drawings", "Web")
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,6 +40,11 @@ class Format:
     holds: float
     pages: Callable[[Sheet, list[Exported], Loader, Order], bytes] | None = None
     parts: tuple[int, float] | None = None
+
+    @property
+    def family(self) -> str:
+        """One of `FAMILIES`."""
+        return FAMILIES[2] if self.key == "html" else FAMILIES[int(self.drawing)]
 
     def writing(self, raw: int, order: Order) -> int:
         """Return about how many bytes writing `raw` bytes of pixels takes besides them."""
@@ -91,7 +99,7 @@ FORMATS: Final = {
         ),
         Format("pdf", "PDF", "application/pdf", True, True, ("marks", "cut"), export_pdf, 2.0, export_pdf_pages),
         Format("svg", "SVG", "image/svg+xml", True, True, ("photos", "cut"), export_svg, 2.0),
-        Format("html", "Web page", "text/html", True, True, ("quality", "effort", "alt"), export_page, 44.0),
+        Format("html", "Page", "text/html", True, True, ("quality", "effort", "alt"), export_page, 44.0),
         Format("dxf", "DXF", "image/vnd.dxf", True, True, ("curves",), export_dxf, 2.0),
     )
 }

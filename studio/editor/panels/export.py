@@ -7,6 +7,7 @@ from msgspec.structs import replace
 
 from outline import OutlineError
 from picture import FORMATS
+from picture.write.formats import FAMILIES
 from picture.write.web import WEB, web_outline
 from sheet import Sheet, SheetError
 from sheet.document.model import Item
@@ -125,7 +126,7 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         "backdrop": sheet.backdrop,
         "sizes": SIZES,
         "selects": [(name, word, ways, getattr(order, name)) for name, word, ways in SELECTS if name in out.options],
-        "formats": FORMATS.values(),
+        "families": [(word, [f for f in FORMATS.values() if f.family == word]) for word in FAMILIES],
         "out": out,
         "paged": paged,
         "outlines": [i for i in reversed(sheet.items) if pieces_of(i)][:MOST_OUTLINES],
