@@ -423,15 +423,28 @@ def refitted(item: Item, width: float, height: float) -> Item:
         came = now[axis + 2] - now[axis]
         # how it was said to hold is nothing that is refused
         if abs(came - wanted) > 1e-6 * (1 + wanted) and not _was_said(item, axis):
+            part = _sticking_out(made, axis, (x0, y0)[axis], wanted)
             if came > wanted:
-                raise NoRoom(item.name, came, axis, "one of its parts would stick out")
+                raise NoRoom(item.name, came, axis, f"{part} would stick out")
             word, field = (("wide", "width"), ("high", "height"))[axis]
             raise SheetError(
-                f"“{item.name}” would be {came:.6g} px {word}, not {wanted:.6g}: one of its parts sticks out.",
+                f"“{item.name}” would be {came:.6g} px {word}, not {wanted:.6g}: {part} sticks out.",
                 "Choose a larger size, or anchor that part another way.",
                 field,
             )
     return made
+
+
+def _sticking_out(made: Item, axis: int, low: float, size: float) -> str:
+    """Return which part of an item reaches farthest beyond a size along an axis, in words."""
+    parts = inner_of(made)
+    if isinstance(made, Piece) and isinstance(made.shape, CutList) and made.shape.choice is None:
+        # what is cut away reaches where it likes
+        adding = [s.member for s in made.shape.steps if s.on and s.operation in ("union", "exclude")]
+        parts = (made.shape.base, *adding)
+    boxes = [(p.name, geometry.box_of(p)) for p in parts]
+    over = {name: max(low - box[axis], box[axis + 2] - low - size) for name, box in boxes}
+    return f"its part “{max(over, key=lambda name: over[name])}”" if over else "one of its parts"
 
 
 def _was_said(item: Item, axis: int) -> bool:

@@ -301,3 +301,8 @@ class Refused(RefitCase):
         self.refused("inside something else", "refit", id=inner, width=100, height=100)
         self.table.do("mark", ids=[frame], field="locked", on=True)
         self.refused("locked", "refit", id=frame, width=100, height=100)
+
+    def test_a_part_that_would_stick_out_is_named_with_the_least_size(self):
+        arch = self.combine("union", self.table.rectangle(600, 800, 500, 700), self.table.ellipse(600, 400, 500, 800))
+        error = self.refused("its part “Ellipse 1” would stick out", "refit", id=arch, width="800", height="450")
+        self.assertIn("less than 800 px high", error.message)
