@@ -12,6 +12,7 @@ GOUGE_MEMORY    megabytes of address space that long work may take (default: 600
 GOUGE_BUDGET    megabytes that all large pictures that are worked at may take together (default: 1000)
 GOUGE_AT_ONCE   megapixels up to which an export is answered at once, without the queue (default: 60)
 GOUGE_WORKERS_QUEUED  processes that do queued work, beside the web server (default: 2; 0 where others do it)
+GOUGE_NICE      how far queued work steps back behind pages (nice(2); default: 5)
 GOUGE_THIN      days after which of each sitting's steps only the last is kept (default: 0, all are kept for good)
 GOUGE_REDIS_URL where the queue is, for workers on many machines (default: a file in GOUGE_DATA)
 GOUGE_S3_BUCKET keeps photos and exports in an S3 bucket, at GOUGE_S3_ENDPOINT where that is not Amazon's
@@ -74,6 +75,7 @@ GOUGE_MEMORY = int(os.environ.get("GOUGE_MEMORY", "6000"))
 GOUGE_BUDGET = int(os.environ.get("GOUGE_BUDGET", "1000"))
 GOUGE_AT_ONCE = float(os.environ.get("GOUGE_AT_ONCE", "60"))
 GOUGE_WORKERS_QUEUED = int(os.environ.get("GOUGE_WORKERS_QUEUED", "2"))
+GOUGE_NICE = int(os.environ.get("GOUGE_NICE", "5"))
 GOUGE_THIN = int(os.environ.get("GOUGE_THIN", "0"))
 GOUGE_QUEUE = os.environ.get("GOUGE_REDIS_URL") or str(DATA_DIR / "queue.sqlite3")
 HTTPS = os.environ.get("GOUGE_HTTPS") == "1"

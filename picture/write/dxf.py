@@ -7,13 +7,9 @@ import io
 import math
 import re
 from collections.abc import Iterator
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
-from ezdxf import filemanagement, units
-from ezdxf._options import options
-from ezdxf.document import Drawing
-from ezdxf.layouts.layout import Modelspace
 
 from outline import Matrix, Path
 from outline.curves.measure import point_at
@@ -24,6 +20,10 @@ from sheet.export.order import Order
 from sheet.export.sizes import Exported
 from sheet.geometry import geometry
 from sheet.reading.lengths import parse_length, px_per
+
+if TYPE_CHECKING:
+    from ezdxf.document import Drawing
+    from ezdxf.layouts.layout import Modelspace
 
 __all__ = ["export_dxf"]
 
@@ -43,6 +43,10 @@ def export_dxf(sheet: Sheet, what: Exported, load: Loader, order: Order) -> byte
     )
     if not 0.001 <= tolerance <= 10:
         raise SheetError("The tolerance must be from 0.001 to 10 mm.", "Type 0.05, for example.", "tolerance")
+    # it takes a second to import, which every process of a server would wait for
+    from ezdxf import filemanagement, units
+    from ezdxf._options import options
+
     # the same gives the same file, byte for byte
     options.write_fixed_meta_data_for_testing = True
     drawing = filemanagement.new("R2010", units=units.MM)
@@ -72,7 +76,7 @@ def _outlines(item: Item) -> Iterator[Path]:
             yield geometry.outline_of(piece)
 
 
-def _layer(drawing: Drawing, name: str) -> str:
+def _layer(drawing: "Drawing", name: str) -> str:
     """Return a layer of its own for an item, named after it."""
     plain = re.sub(r"[<>/\\\":;?*|=`,]", "-", name).strip()[:80] or "Outline"
     made, number = plain, 2
@@ -82,7 +86,7 @@ def _layer(drawing: Drawing, name: str) -> str:
     return made
 
 
-def _add(space: Modelspace, part: Path, layer: str, tolerance: float) -> None:
+def _add(space: "Modelspace", part: Path, layer: str, tolerance: float) -> None:
     """Draw one subpath: a polyline where it has no curves or they become arcs, else one spline."""
     ctrl, kind, _, closed = part.arrays
     on = {"layer": layer}

@@ -40,11 +40,11 @@ def _without_photos(item: Item) -> Item | None:
     if isinstance(item, Photo):
         return None
     if isinstance(item, Piece):
-        return replace(item, photos=(), kept=None, twin="", gaps=False, locked=False, hidden=False)
+        return replace(item.as_member(), kept=None, twin="", gaps=False, locked=False, hidden=False)
     inner = tuple(i for one in item.items if (i := _without_photos(one)) is not None)
     if not inner:
         return None
-    cut = item.panes and replace(item.panes, base=replace(item.panes.base, photos=()))
+    cut = item.panes and replace(item.panes, base=item.panes.base.as_member())
     return replace(item, items=inner, panes=cut, kept=None, locked=False, hidden=False)
 
 
@@ -234,7 +234,8 @@ def _renewed(sheet: Sheet, item: Piece | Group, newer: Shelved) -> tuple[Sheet, 
         sheet, made = _with_photos(sheet, made, made.panes, item)
     elif isinstance(made, Piece):
         own = item.photos if isinstance(item, Piece) else photos
-        made = replace(made, photos=own, gaps=getattr(item, "gaps", False), grouped=getattr(item, "grouped", False))
+        as_was = {name: getattr(item, name) for name in ("gaps", "grouped", "tried") if isinstance(item, Piece)}
+        made = replace(made, photos=own, **as_was)
     assert isinstance(made, Piece | Group)
     kept = replace(mark, version=newer.version)
     return sheet, replace(made, id=item.id, name=item.name, locked=item.locked, hidden=item.hidden, kept=kept)

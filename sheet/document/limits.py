@@ -16,6 +16,7 @@ __all__ = [
     "MAX_ITEMS",
     "MAX_PARTS",
     "MAX_POINTS",
+    "MAX_TRIED",
     "Count",
     "Factor",
     "File",
@@ -45,6 +46,8 @@ MAX_DEPTH: Final = 60
 MAX_CELLS: Final = 2000
 MAX_GUIDES: Final = 200
 MAX_POINTS: Final = 20_000
+MAX_TRIED: Final = 12
+"""Photos that a frame remembers."""
 
 _LINE = "[^\\x00-\\x1f\\x7f\\ud800-\\udfff\\ufffe\\uffff]"
 _LINES = "[^\\x00-\\x08\\x0b\\x0c\\x0e-\\x1f\\x7f\\ud800-\\udfff\\ufffe\\uffff]"

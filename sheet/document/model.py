@@ -15,7 +15,20 @@ from outline import Matrix
 
 from .gradients import Fill, Gradient, Stop
 from .kinds import EdgeRun, Ellipse, Freehand, Lettering, OwnShape, Plain, Polygon, Rectangle, Star
-from .limits import MAX_CELLS, MAX_GUIDES, MAX_PARTS, Count, Factor, Index, Length, Numbers, Place, Share, Size
+from .limits import (
+    MAX_CELLS,
+    MAX_GUIDES,
+    MAX_PARTS,
+    MAX_TRIED,
+    Count,
+    Factor,
+    Index,
+    Length,
+    Numbers,
+    Place,
+    Share,
+    Size,
+)
 from .validation import Color, File, Id, Key, MaybeId, Name
 
 __all__ = [
@@ -253,7 +266,8 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
     they keep covering it, unless `gaps` are allowed. Pieces of one `twin` are one
     piece that stands in several outlines: what is done with one is done with all. `holds`
     says how it behaves in another proportion, None where that is guessed; `kept` where on
-    the shelf it came from.
+    the shelf it came from. `tried` are the photos a frame had before, each as it sat, the
+    next one first.
     """
 
     id: Id
@@ -269,11 +283,16 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
     gaps: bool = False
     holds: Holds | None = None
     kept: Kept | None = None
+    tried: Annotated[tuple[Photo, ...], Meta(max_length=MAX_TRIED)] = ()
 
     @property
     def placing(self) -> Matrix:
         """The matrix as a map."""
         return Matrix(*self.matrix)
+
+    def as_member(self) -> "Piece":
+        """Return it as it is as a part of an outline, which has the photos."""
+        return replace(self, photos=(), tried=())
 
     @property
     def kind(self) -> str:

@@ -47,7 +47,7 @@ UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     4: lambda document: document,  # 5 adds silhouettes, and blend modes of photos and groups
     5: lambda document: document,  # 6 adds the ends of borders
     6: lambda document: document,  # 7 adds how parts hold in another proportion, and what came from the shelf
-    7: lambda document: document,  # 8 adds gradients
+    7: lambda document: document,  # 8 adds gradients, and the photos that a frame had before
 }
 """From a schema version to the function that makes the next one of a decoded document."""
 
@@ -120,7 +120,7 @@ def hold(sheet: Sheet) -> None:
             continue
         items += lies
         if isinstance(item, Piece):
-            parts += len(item.photos)
+            parts += len(item.photos) + len(item.tried)
             if isinstance(item.shape, CutList):
                 waiting += [(m, depth + 1, False) for m in members(item.shape)]
     if items > MAX_ITEMS or parts > MAX_PARTS:

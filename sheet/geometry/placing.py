@@ -101,7 +101,11 @@ def moved(item: Item, m: Matrix, part: str = "both", details: bool = False) -> I
         item = replace(item, kept=_brought(item.kept, m))
     photos = item.photos
     if part == "both":
-        photos = tuple(replace(p, matrix=(_photo_map(p, m) @ p.placing).numbers()) for p in photos)
+        photos, tried = (
+            tuple(replace(p, matrix=(_photo_map(p, m) @ p.placing).numbers()) for p in lot)
+            for lot in (photos, item.tried)
+        )
+        item = replace(item, tried=tried) if tried else item
     paint = item.paint.moved(m)
     if details:
         dashes = tuple(d * m.scale for d in paint.dashes)

@@ -72,6 +72,7 @@ def key_map() -> tuple[tuple[Key, ...], ...]:
     combine = [("combine", {**ids, "operation": o, "base": "$base"}) for o in OPERATIONS]
     into = [("page:into", {"operation": o}) for o in OPERATIONS]
     hands = [("page:silhouette-brush", {"name": b}) for b in ("box", "loop", "add", "away")]
+    tries = [("try_photo", {**ids, "by": by}) for by in (1, -1)]
     brushes = [("page:brush", {"name": b}) for b in ("join", "away", "lift")]
     by_one, by_all = ([("restack", {**ids, "to": to}) for to in pair] for pair in (("up", "down"), ("top", "bottom")))
     apart = {**ids, "keep": "$keep", "neighbours": "$neighbours", "parts": "$parts"}
@@ -95,6 +96,7 @@ def key_map() -> tuple[tuple[Key, ...], ...]:
         ),
         _one("p", "put the photo in", "put_in", **ids),
         _one("t", "take it out", "take_out", **ids),
+        _row("shift+n shift+b", "next and back: the photos a frame had", *tries, shown=("Shift", "N", "B")),
         _one("o", "move the outline alone, or both", "page:other-part"),
         _one("enter", "step inside", "page:step-inside"),
         Key((), (), "step out, cancel, deselect", ("Esc",)),

@@ -118,3 +118,45 @@ class Inside(BrowserCase):
         expect(page.locator("#p-rounding")).to_have_value("30")
         self.fill("#p-rounding", "0")
         self.assertNotIsInstance(self.item(window).shape, CutList)
+
+    def test_photos_are_tried_by_key_and_by_their_pictures(self):
+        window = self.frame()
+        page = self.page
+        page.keyboard.press("Escape")
+        sat = self.lay(window)
+        file = self.folder / "quay.jpg"
+        file.write_bytes(jpeg(600, 600, (9, 80, 120)))
+        self.bring(file)
+        self.choose(window)
+        self.push("#replace-photo")
+
+        def shown() -> str:
+            return self.item(window).photos[0].name
+
+        self.assertEqual(shown(), "quay.jpg")
+        expect(page.locator(".tried-photo")).to_have_count(2)
+        page.locator("#desk").focus()
+        self.press("Shift+N")
+        self.assertEqual((shown(), self.lay(window)), ("sea.jpg", sat))
+        self.press("Shift+B")
+        self.assertEqual(shown(), "quay.jpg")
+        self.push(".tried-photo[title='sea.jpg']")
+        self.assertEqual(shown(), "sea.jpg")
+        expect(page.locator(".tried-photo[title='sea.jpg']")).to_be_disabled()
+        self.press("Control+z")
+        self.assertEqual(shown(), "quay.jpg")
+
+    def test_dragging_moves_both_the_outline_or_the_photo(self):
+        window = self.frame()
+        page = self.page
+        expect(page.locator("#part-photo")).to_be_checked()
+        page.locator("#part-both").check()
+        expect(page.locator("#art g.stepped")).to_have_count(0)
+        page.locator("#part-photo").check()
+        expect(page.locator("#art g.stepped")).to_have_count(1)
+        box, photo = box_of(self.item(window)), self.lay(window)
+        self.drag((500, 400), (530, 400))
+        self.wait(lambda: self.lay(window) != photo)
+        self.assertEqual(box_of(self.item(window)), box)
+        page.locator("#part-outline").check()
+        expect(page.locator("#part-bar")).to_contain_text("alone")

@@ -35,9 +35,16 @@ def ours(drawing: Drawing, scale: float) -> np.ndarray:
 
 def premultiplied(pixels: np.ndarray) -> np.ndarray:
     """Return coverage, and each colour by it (height, width, 4)."""
-    of = pixels.astype(float)
-    of[..., :3] *= of[..., 3:] / 255
+    of = pixels.astype(np.int32)
+    of[..., :3] = (of[..., :3] * of[..., 3:] + 127) // 255
     return of
+
+
+def compared(a: np.ndarray, b: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Return what two pictures are compared by: of black ones their coverage alone."""
+    if not (a[..., :3].any() or b[..., :3].any()):
+        return a[..., 3].astype(np.int16), b[..., 3].astype(np.int16)
+    return premultiplied(a), premultiplied(b)
 
 
 def agreement(data: bytes, sides: tuple[int, ...] = (224, 448, 640, 1280)) -> tuple[float, Drawing]:
@@ -51,14 +58,14 @@ def agreement(data: bytes, sides: tuple[int, ...] = (224, 448, 640, 1280)) -> tu
     found = 0.0
     for side in sides:
         scale = side / max(x1 - x0, y1 - y0)
-        a, b = premultiplied(ours(drawing, scale)), premultiplied(theirs(data, scale))
+        a, b = compared(ours(drawing, scale), theirs(data, scale))
         h, w = min(len(a), len(b)), min(a.shape[1], b.shape[1])
         if abs(len(a) - len(b)) > 1 or abs(a.shape[1] - b.shape[1]) > 1:
             return 0.0, drawing
         a, b = a[:h, :w], b[:h, :w]
         # what is rounded otherwise is the same
         b = np.where(np.abs(a - b) <= 2, a, b)
-        found = np.minimum(a, b).sum() / max(1.0, np.maximum(a, b).sum())
+        found = np.minimum(a, b).sum(dtype=np.int64) / max(1, np.maximum(a, b).sum(dtype=np.int64))
         if found >= LEAST:
             break
     return found, drawing

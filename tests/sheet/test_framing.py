@@ -1,7 +1,9 @@
 """Which photo goes into which outline, what is left uncovered, and what comes out again."""
 
+from sheet import dump, load
 from sheet.document.library import PhotoFacts
 from sheet.document.model import Group, Photo, Piece
+from sheet.geometry.covering import uncovered
 from sheet.geometry.geometry import box_of, outline_of
 
 from .helpers import FILE, Known, TableCase
@@ -145,3 +147,88 @@ class Arriving(TableCase):
     def test_placed_on_the_step(self):
         photo = self.table.photo(60, 40, x=200.4, y=199.7)
         self.near(box_of(self.table.item(photo)), (170, 180, 230, 220))
+
+
+class Tried(TableCase):
+    """A frame remembers the photos it had, each as it sat."""
+
+    def setUp(self):
+        super().setUp()
+        t = self.table
+        self.frame = t.ellipse(200, 150, 300, 300)
+        t.do("put_in", ids=[self.frame, t.photo(600, 400, name="sea.jpg")])
+        self.others = {"dunes.jpg": "b" * 64, "lamp.jpg": "c" * 64}
+
+    @property
+    def photo(self) -> Photo:
+        (photo,) = self.table.item(self.frame).photos
+        return photo
+
+    def use(self, name: str):
+        self.table.library = Known(PhotoFacts(self.others.get(name, FILE), name, 800, 800, False))
+        self.table.do("use_photo", file=self.others.get(name, FILE), ids=[self.frame])
+
+    def step(self, by=1, **more):
+        self.table.do("try_photo", ids=[self.frame], by=by, **more)
+        return self.photo.name
+
+    def test_to_and_fro_nothing_is_lost(self):
+        t = self.table
+        self.refused("has had no other photo", "try_photo", ids=[self.frame])
+        t.do("transform", ids=[self.photo.id], matrix=[1.2, 0, 0, 1.2, -70, -100])
+        sat = self.photo
+        self.use("dunes.jpg")
+        self.use("lamp.jpg")
+        lamp = self.photo
+        self.assertEqual([self.step(), self.step(), self.step()], ["sea.jpg", "dunes.jpg", "lamp.jpg"])
+        self.assertEqual(self.photo, lamp)
+        self.assertEqual([self.step(-1), self.step(-1)], ["dunes.jpg", "sea.jpg"])
+        self.assertEqual((self.photo.matrix, self.photo.file), (sat.matrix, sat.file))
+        self.assertEqual(self.step(file="c" * 64), "lamp.jpg")
+        self.refused("shows that photo", "try_photo", ids=[self.frame], file="c" * 64)
+        # brought again from the tray it sits as it did
+        self.use("sea.jpg")
+        self.assertEqual(self.photo.matrix, sat.matrix)
+        self.assertEqual(len(t.item(self.frame).tried), 2)
+        self.assertEqual(load(dump(t.sheet)), t.sheet)
+
+    def test_the_selected_thing_stays_what_it_is(self):
+        self.use("dunes.jpg")
+        before = self.photo.id
+        self.table.do("try_photo", ids=[before])
+        self.assertEqual((self.photo.id, self.table.chosen), (before, (before,)))
+
+    def test_they_move_and_are_refitted_along_and_cover(self):
+        t = self.table
+        self.use("dunes.jpg")
+        (sea,) = t.item(self.frame).tried
+        t.do("transform", ids=[self.frame], matrix=[1, 0, 0, 1, 100, 40])
+        self.assertEqual(t.item(self.frame).tried[0].matrix[4:], (sea.matrix[4] + 100, sea.matrix[5] + 40))
+        t.do("measure", ids=[self.frame], field="width", value="600", part="outline")
+        self.step()
+        self.assertEqual(uncovered(t.item(self.frame)), 0)
+
+    def test_an_outline_made_of_the_frame_has_them_and_its_parts_do_not(self):
+        t = self.table
+        self.use("dunes.jpg")
+        hole = t.rectangle(320, 270, 50, 50)
+        (self.frame,) = t.do("combine", ids=[self.frame, hole], operation="subtract")
+        made = t.item(self.frame)
+        self.assertEqual((len(made.tried), made.shape.base.tried, made.shape.base.photos), (1, (), ()))
+        self.assertEqual(self.step(), "sea.jpg")
+        (copy,) = t.do("duplicate", ids=[self.frame])
+        t.do("try_photo", ids=[copy])
+        ids = [p.id for i in (self.frame, copy) for p in t.item(i).photos]
+        self.assertEqual(len(set(ids)), 2)
+
+    def test_so_many_are_remembered_and_one_frame_at_a_time(self):
+        t = self.table
+        self.others = {f"{k}.jpg": f"{k:064x}" for k in range(20)}
+        for name in self.others:
+            self.use(name)
+        self.assertEqual([p.name for p in t.item(self.frame).tried], [f"{k}.jpg" for k in range(7, 19)])
+        self.use("3.jpg")
+        other = t.ellipse(600, 150, 100, 100)
+        t.do("put_in", ids=[other, t.photo(600, 400)])
+        self.refused("one frame at a time", "try_photo", ids=[self.frame, other])
+        self.refused("is not in a frame", "try_photo", ids=[t.rectangle(0, 0, 9, 9)])

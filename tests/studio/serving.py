@@ -85,6 +85,7 @@ class Served:
             # as few processes as show that there are several: each takes two seconds to start
             "GOUGE_WORKERS": "2",
             "GOUGE_WORKERS_QUEUED": "1",
+            "GOUGE_NICE": "0",
             **environment,
         }
 

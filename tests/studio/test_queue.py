@@ -50,6 +50,8 @@ class Queued(SimpleTestCase):
 
     def start_worker(self, processes: int = 1, **more: str) -> subprocess.Popen:
         environment = {**os.environ, **more, "GOUGE_DATA": str(self.folder), "GOUGE_SECRET_KEY": settings.SECRET_KEY}
+        # beside other tests what steps back would wait for them
+        environment["GOUGE_NICE"] = "0"
         environment["GOUGE_REDIS_URL"] = self.where if self.where.startswith("redis") else ""
         command = [sys.executable, "manage.py", "worker", "--processes", str(processes)]
         worker = subprocess.Popen(command, cwd=settings.BASE_DIR, env=environment, start_new_session=True)

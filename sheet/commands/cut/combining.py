@@ -48,11 +48,11 @@ class Combine(Command, frozen=True):
         if not plan.live:
             return _laid(sheet, combination, plan, lies, label, at=base)
         photos = tuple(photo for p in combination.pieces for photo in p.photos)
-        steps = tuple(Step(self.operation, replace(p, photos=())) for p in others)
+        steps = tuple(Step(self.operation, p.as_member()) for p in others)
         sheet, (new,) = new_ids(sheet)
         # what came from the shelf is that still, with something more to it
-        cuts = CutList(replace(base, photos=(), kept=None), steps)
-        made = Piece(new, base.name, cuts, paint=base.paint, photos=photos, kept=base.kept)
+        cuts = CutList(replace(base.as_member(), kept=None), steps)
+        made = Piece(new, base.name, cuts, paint=base.paint, photos=photos, kept=base.kept, tried=base.tried)
         if geometry.outline_of(made).is_empty:
             raise SheetError("Nothing would be left.", "Move the pieces apart a little.", "ids")
         wanted = set(lies.values())

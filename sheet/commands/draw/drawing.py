@@ -74,8 +74,10 @@ def drawn_into(sheet: Sheet, piece: Piece, into: str, operation: How, note: str 
         made = replace(target, shape=cuts)
     else:
         sheet, (outer,) = new_ids(sheet)
-        cuts = CutList(replace(target, photos=(), kept=None), (Step(operation, piece),))
-        made = Piece(outer, target.name, cuts, paint=target.paint, photos=target.photos, kept=target.kept)
+        cuts = CutList(replace(target.as_member(), kept=None), (Step(operation, piece),))
+        made = Piece(
+            outer, target.name, cuts, paint=target.paint, photos=target.photos, kept=target.kept, tried=target.tried
+        )
     if geometry.outline_of(made).is_empty:
         raise SheetError(
             f"Nothing of “{target.name}” would be left.",

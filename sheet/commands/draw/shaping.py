@@ -143,7 +143,7 @@ class AddFinish(Command, frozen=True):
             if geometry.is_line(item):
                 raise SheetError(f"“{item.name}” is an open line.", "Close it, or give it a fill.", "id")
             sheet, (inner,) = new_ids(sheet)
-            base = replace(item, id=inner, photos=())
+            base = replace(item.as_member(), id=inner)
             identity = Matrix().numbers()
             piece = replace(item, shape=CutList(base, (), (made,)), matrix=identity)
         if geometry.outline_of(piece).is_empty:
@@ -231,7 +231,7 @@ def _rounded(sheet: Sheet, piece: Piece, radius: float) -> tuple[Sheet, Piece]:
     cuts = piece.shape
     if not isinstance(cuts, CutList):
         sheet, (inner,) = new_ids(sheet)
-        base = replace(piece, id=inner, photos=())
+        base = replace(piece.as_member(), id=inner)
         return sheet, replace(piece, shape=CutList(base, (), (Finish("round", radius),)), matrix=Matrix().numbers())
     last = next((k for k in reversed(range(len(cuts.finishes))) if cuts.finishes[k].kind == "round"), None)
     finishes = list(cuts.finishes)

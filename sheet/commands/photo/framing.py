@@ -9,7 +9,7 @@ from outline import Matrix
 from sheet.commands.base import Command, Outcome, describe_items, register, require_selection
 from sheet.document.errors import SheetError
 from sheet.document.kinds import kind_of, plain_of
-from sheet.document.limits import Ids, Place, Share
+from sheet.document.limits import MAX_TRIED, Ids, Place, Share
 from sheet.document.model import CutList, Group, Item, Photo, Piece, Sheet
 from sheet.document.tree import change, find, members, parent_of, take_out
 from sheet.geometry import geometry, placing
@@ -364,9 +364,54 @@ def seated_alike(new: Photo, old: Photo) -> Photo:
 
 
 def replaced(sheet: Sheet, frame: Piece, old: Photo, new: Photo) -> Sheet:
-    """Return the sheet with another photo in the place of a frame's photo."""
-    photos = tuple(seated_alike(new, old) if p.id == old.id else p for p in frame.photos)
-    return change(sheet, [frame.id], lambda f: replace(f, photos=photos) if isinstance(f, Piece) else f)
+    """Return the sheet with another photo in the place of a frame's photo, which the frame remembers.
+
+    One that it had before sits as it did.
+    """
+    before = next((t for t in frame.tried if t.file == new.file), None)
+    put = replace(before, id=new.id, name=new.name) if before is not None else seated_alike(new, old)
+    photos = tuple(put if p.id == old.id else p for p in frame.photos)
+    others = tuple(t for t in frame.tried if t.file not in (new.file, old.file))
+    made = replace(frame, photos=photos, tried=(*others, old)[-MAX_TRIED:] if old.file != new.file else others)
+    return change(sheet, [frame.id], lambda _: made)
+
+
+def ring_of(frame: Piece, photo: Photo) -> list[Photo]:
+    """Return the photos a frame had and one that it has, in an order that stays while they are tried."""
+    ring = [photo, *frame.tried]
+    first = min(range(len(ring)), key=lambda k: ring[k].file)
+    return ring[first:] + ring[:first]
+
+
+@register
+class TryPhoto(Command, frozen=True):
+    """Show another photo that a frame had, as it sat: the next one, the one before (`by` -1), or that `file`."""
+
+    command = "try_photo"
+    ids: Ids
+    by: Literal[1, -1] = 1
+    file: str = ""
+
+    def run(self, sheet: Sheet) -> Outcome:
+        frames = _frames(sheet, self.ids, "try photos in")
+        if len(frames) != 1:
+            raise SheetError("Photos are tried in one frame at a time.", "Select one frame.", "ids")
+        (frame,) = frames
+        if not frame.tried:
+            raise SheetError(
+                f"“{frame.name}” has had no other photo.", "Replace its photo, and this key goes to and fro.", "ids"
+            )
+        chosen = [p for p in frame.photos if p.id in self.ids]
+        now = (chosen or frame.photos)[-1]
+        ring = [now, *frame.tried]
+        at = next((k for k, p in enumerate(ring) if p.file == self.file), 0) if self.file else self.by % len(ring)
+        if self.file and not at:
+            raise SheetError("The frame shows that photo, or never had it.", "Click another one.", "file")
+        # the place in the frame stays what it is: the same thing is selected afterwards
+        shown = replace(ring[at], id=now.id)
+        photos = tuple(shown if p.id == now.id else p for p in frame.photos)
+        made = replace(frame, photos=photos, tried=(*ring[at + 1 :], *ring[:at]))
+        return Outcome(change(sheet, [frame.id], lambda _: made), f"try {shown.name} in {frame.name}", tuple(self.ids))
 
 
 @register

@@ -5,6 +5,7 @@ from typing import Any
 from django.template.loader import render_to_string
 
 from sheet import Photo, Piece, Sheet
+from sheet.commands.photo.framing import ring_of
 from sheet.document.model import Group, Item
 from sheet.document.tree import parent_of
 from sheet.geometry import geometry
@@ -92,6 +93,8 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         "under": photo_under(sheet, pieces[0]) if len(pieces) == 1 else None,
         **panes.context(sheet, items),
         **silhouette.context(sheet, items),
+        "ring": ring_of(frame, photo) if frame is not None and photo is not None and frame.tried else [],
+        "at_hand": photo,
         "inside": _counted([_row(sheet, p) for f in frames.values() for p in f.photos]),
     }
     return render_to_string("panels/fit.html", context)

@@ -23,7 +23,7 @@ class Command(ExampleCommand):
     def handle(self, *args, **options):
         """Do it."""
         # people at the page come first
-        os.nice(5)
+        os.nice(settings.GOUGE_NICE)
         os.umask(0o077)
         most = settings.GOUGE_MEMORY * 1_000_000
         resource.setrlimit(resource.RLIMIT_AS, (most, most))

@@ -143,7 +143,8 @@ function keeps() {
   }
   const at = state.pivot ? `${state.pivot[0] * 2}${state.pivot[1] * 2}` : "";
   for (const [dot, args] of actors("page:pivot")) dot.setAttribute("aria-pressed", String(args.at === at));
-  for (const [radio, { name }] of actors("page:part")) radio.checked = name === state.part;
+  const part = drawn(state.inside)?.dataset.kind === "frame" ? "photo" : state.part;
+  for (const [radio, { name }] of actors("page:part")) radio.checked = name === part;
 }
 action("keep", ({ name, on: want }) => {
   change({ [kept(name)]: want });
@@ -173,11 +174,17 @@ action("pivot", ({ at }) => {
 on("panels-shown", keeps);
 on("pivot", keeps);
 on("part", keeps);
+on("inside", keeps);
 
 function part(name) {
   change({ part: name }, "part");
 }
-action("part", ({ name }) => part(name));
+// The photo alone is what is moved inside its frame.
+action("part", ({ name, id }) => {
+  if (name === "photo") return stepInside(id);
+  if (drawn(state.inside)?.dataset.kind === "frame") stepOut();
+  part(name);
+});
 // The outline alone: a mode of Fit and of the frame that is worked on; it ends when one leaves either.
 action("other-part", () => {
   const frame = state.station === "fit" && drawn(state.chosen[0])?.dataset.kind === "frame";
