@@ -1,6 +1,7 @@
 """Chains of commands over the real views: a rich sheet, valid commands, one that is extreme, undo in between.
 
 `python -m tests.studio.chains 200000` sends that many commands; a small share of them is sent in the tests.
+A second number is the seed that is begun with, so that several can share the work.
 """
 
 import io
@@ -173,8 +174,8 @@ def _used(hand: Hand) -> None:
     Project.objects.get(pk=made).delete()
 
 
-def main(total: int) -> int:
-    """Send `total` commands in chains, on data of their own; 0 where none of them broke anything."""
+def main(total: int, first: int = 0) -> int:
+    """Send `total` commands in chains from seed `first` on, on data of their own; 0 where none of them broke anything."""
     os.environ["DJANGO_SETTINGS_MODULE"] = "config.settings"
     import django
 
@@ -215,7 +216,7 @@ def main(total: int) -> int:
             max_examples=2, deadline=None, database=None, suppress_health_check=list(HealthCheck),
             phases=(Phase.generate,),
         )  # fmt: skip
-        for number in range(math.ceil(total / LENGTH / 2)):
+        for number in range(first, first + math.ceil(total / LENGTH / 2)):
             seed(number)(few(given(st.data())(run)))()
         print(f"{told[0] + hand[0].sent:,} commands over the views: no error of the server, no sheet that could not")
         print("be opened at every station, drawn, exported, packed and unpacked")
@@ -224,4 +225,4 @@ def main(total: int) -> int:
 
 
 if __name__ == "__main__":
-    sys.exit(main(int(sys.argv[1]) if len(sys.argv) > 1 else 5000))
+    sys.exit(main(*(int(v) for v in sys.argv[1:3] or ["5000"])))
