@@ -322,6 +322,41 @@ class Rounding(BrowserCase):
         self.fill("#g-x", "10.4")
         self.assertEqual(box_of(self.item(a))[0], 10)
 
+    def test_whatever_is_held_and_whatever_it_snaps_to(self):
+        self.open()
+        keys = self.page.keyboard
+        # a box whose middle is on half a px, to snap to
+        self.draw("rectangle", 100, 100, 201, 151)
+
+        def whole(item: str):
+            for v in box_of(self.item(item)):
+                self.assertAlmostEqual(v, round(v), 9)
+
+        for k, held in enumerate((["Shift"], ["Alt", "Shift"], ["Alt"])):
+            # the star's own proportion is of no whole numbers
+            before = {i.id for i in self.sheet.items}
+            keys.press("a")
+            for one in held:
+                keys.down(one)
+            self.drag((400.3 + 130 * k, 500.4), (451.7 + 130 * k, 573.2))
+            self.wait(lambda before=before: {i.id for i in self.sheet.items} != before)
+            for one in held:
+                keys.up(one)
+            (made,) = {i.id for i in self.sheet.items} - before
+            with self.subTest(held):
+                whole(made)
+            self.settle()
+        # its middle near that of the first, which it snaps to by half a px
+        last = self.draw("rectangle", 650.2, 120.3, 60, 50.6)
+        self.choose(last)
+        self.drag((680, 145), (500, 175.4))
+        self.wait(lambda: box_of(self.item(last))[0] < 600)
+        whole(last)
+        self.settle()
+        for name, key in (("se", "Shift"), ("nw", "Alt"), ("e", "Shift")):
+            self.drag_handle(name, 33.3, 21.8, key)
+            whole(last)
+
     def test_a_press_is_not_lost_where_the_panels_change_meanwhile(self):
         self.open()
         a = self.draw("rectangle", 100, 100, 200, 100)

@@ -5,7 +5,7 @@ import { notice } from "../core/notices.js";
 import { latest } from "../core/queue.js";
 import { command } from "../core/server.js";
 import { chosenReady, details, fetchTemplate, heldRead, heldSize, setting, target, template } from "./settings.js";
-import { snapBox, snapPoint } from "./snap.js";
+import { roundedBox, snapBox, snapPoint } from "./snap.js";
 import { inHand, live, state, tell } from "../core/state.js";
 import { toDesk, toSheet, view } from "../core/view.js";
 
@@ -76,6 +76,7 @@ export function drawPiece(kind, from0, held) {
             h: 2 * share * Math.abs(h),
           }
         : { x: Math.min(from.x, from.x + w), y: Math.min(from.y, from.y + h), w: Math.abs(w), h: Math.abs(h) };
+      if (!event.ctrlKey && !event.metaKey) box = roundedBox(box);
       const a = toDesk(box);
       const drawn = shape && !event.ctrlKey ? refitted(box, shape) : shape;
       const [sx, sy] = drawn ? [(box.w * view.zoom) / drawn.w, (box.h * view.zoom) / drawn.h] : [0, 0];
@@ -103,12 +104,8 @@ export function drawPiece(kind, from0, held) {
       const { fixed } = heldSize();
       if (fixed.w && fixed.h) {
         const centred = setting("centre");
-        await place(kind, {
-          x: from0.x - (centred ? fixed.w / 2 : 0),
-          y: from0.y - (centred ? fixed.h / 2 : 0),
-          w: fixed.w,
-          h: fixed.h,
-        });
+        const [x, y] = [from0.x - (centred ? fixed.w / 2 : 0), from0.y - (centred ? fixed.h / 2 : 0)];
+        await place(kind, roundedBox({ x, y, w: fixed.w, h: fixed.h }));
         done();
       } else tell("exact", { kind, at: from0, name: state.tools[kind].name });
     },

@@ -4,7 +4,7 @@ import { heldShift } from "./clamp.js";
 import { label, show } from "../core/label.js";
 import { apply, identity, inverse, move, resize, text, times, turn } from "../core/matrix.js";
 import { askPreview, command } from "../core/server.js";
-import { snapBox } from "./snap.js";
+import { roundedScale, snapBox } from "./snap.js";
 import { $, change, drawn, live, state, tell } from "../core/state.js";
 import { toSheet, view } from "../core/view.js";
 
@@ -214,6 +214,11 @@ export function resizeItems(name) {
       const least = 1 / view.zoom;
       if (Math.abs(sx * frame.w) < least) sx = (least / frame.w) * (Math.sign(sx) || 1);
       if (Math.abs(sy * frame.h) < least) sy = (least / frame.h) * (Math.sign(sy) || 1);
+      if (upright && !event.ctrlKey && frame.m[0] > 0 && frame.m[3] > 0) {
+        const [a, , , d, e, f] = frame.m;
+        sx = roundedScale(sx, e + a * anchor.x, e, e + a * frame.w, fx);
+        sy = photosOnly ? sx : roundedScale(sy, f + d * anchor.y, f, f + d * frame.h, fy);
+      }
       m = times(times(frame.m, resize(sx, sy, anchor)), back);
       preview(ids, m);
       live(html);

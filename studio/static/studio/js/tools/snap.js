@@ -37,6 +37,21 @@ export const rounded = (v) => {
   return step > 0 ? Math.round(v / step) * step - v : 0;
 };
 
+// Return a box whose corner and sides are on that step, no side being less than one.
+export function roundedBox({ x, y, w, h }) {
+  const side = (v) => Math.max(v + rounded(v), Math.min(v, state.surface.round));
+  return { x: x + rounded(x), y: y + rounded(y), w: side(w), h: side(h) };
+}
+
+// Return the factor by which a side from `low` to `high` grows about a place, so that the edge that is dragged, or else
+// the lower one, is on that step.
+export function roundedScale(factor, about, low, high, dragged) {
+  const edge = dragged === 1 ? high : low;
+  if (Math.abs(edge - about) < 1e-9) return factor;
+  const at = about + (edge - about) * factor;
+  return (at + rounded(at) - about) / (edge - about);
+}
+
 // Return how far to move a box so that it snaps, and show to what. `edges` says which of its edges may move.
 export function snapBox(box, ids, event, edges = { x: ["low", "mid", "high"], y: ["low", "mid", "high"] }) {
   if (event.ctrlKey || event.metaKey) return { dx: 0, dy: 0, html: "" };
@@ -45,10 +60,11 @@ export function snapBox(box, ids, event, edges = { x: ["low", "mid", "high"], y:
     if (!edges[axis].length) continue;
     const found = state.snap ? nearest(axis, box, ids, edges[axis]) : null;
     const key = axis === "x" ? "dx" : "dy";
-    if (found) {
-      out[key] = found.by;
-      out.html += line(axis, found);
-    } else out[key] = rounded(box[AXES[axis][edges[axis].includes("low") ? 0 : 1]]);
+    // what the project rounds to holds on a line too; the line shows where both agree
+    const by = found ? found.by : 0;
+    const off = rounded(box[AXES[axis][edges[axis].includes("low") ? 0 : 1]] + by);
+    out[key] = by + off;
+    if (found && Math.abs(off) < 1e-6) out.html += line(axis, found);
   }
   return out;
 }
@@ -60,7 +76,11 @@ export function snapPoint(p, ids, event) {
   const node = nearestNode(data?.nodes, p, { without: ids, reach: REACH / view.zoom });
   if (node) {
     const [x, y] = [node[0] * view.zoom + view.x, node[1] * view.zoom + view.y];
-    return { x: node[0], y: node[1], html: `<circle class="snap-node" cx="${x}" cy="${y}" r="6"/>` };
+    return {
+      x: node[0] + rounded(node[0]),
+      y: node[1] + rounded(node[1]),
+      html: `<circle class="snap-node" cx="${x}" cy="${y}" r="6"/>`,
+    };
   }
   const box = { x0: p.x, x1: p.x, y0: p.y, y1: p.y };
   const { dx, dy, html } = snapBox(box, ids, event, { x: ["low"], y: ["low"] });
