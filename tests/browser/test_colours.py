@@ -129,3 +129,15 @@ class Colours(BrowserCase):
         self.wait(lambda: self.item(self.a).paint.fill.kind == "radial")
         self.push("#p-fill-plain")
         self.wait(lambda: isinstance(self.item(self.a).paint.fill, str))
+
+    def test_new_pieces_take_the_last_paint_where_that_is_ticked(self):
+        page = self.page
+        self.station(1)
+        page.keyboard.press("r")
+        page.locator("#set-like").check()
+        made = self.draw("rectangle", 300, 500, 100, 100)
+        self.assertEqual(self.item(made).paint.fill, "#0a5a78")
+        page.keyboard.press("r")
+        page.locator("#set-like").uncheck()
+        made = self.draw("rectangle", 500, 500, 100, 100)
+        self.assertEqual(self.item(made).paint.fill, "#c9bda4")

@@ -148,6 +148,17 @@ class Gradients(TableCase):
         self.refused("A photo has no fill", "gradient", ids=[photo], field="fill", kind="linear")
         self.refused("Nothing is selected", "gradient", ids=[], field="fill", kind="linear")
 
+    def test_a_new_piece_like_another_one_has_its_paint(self):
+        box = {"kind": "ellipse", "x": 600, "y": 400, "width": 100, "height": 300}
+        (b,) = self.table.do("draw", **box, like=self.a)
+        fill = self.table.item(b).paint.fill
+        self.assertEqual(fill.stops, self.fill.stops)
+        self.near((*fill.placing(0, 0), *fill.placing(1, 0)), (600, 550, 700, 550))
+        self.table.do("remove", ids=[self.a])
+        for like in (self.a, self.table.photo(), ""):
+            (c,) = self.table.do("draw", **box, like=like)
+            self.assertEqual(self.table.item(c).paint.fill, "#c9bda4")
+
     def test_what_is_none_is_refused_at_the_door(self):
         draw = {"kind": "rectangle", "x": 1, "y": 1, "width": 9, "height": 9}
         good = {"kind": "linear", "stops": [{"at": 0, "color": "#000000"}, {"at": 1, "color": "#ffffff"}]}

@@ -175,7 +175,7 @@ def _used(hand: Hand) -> None:
 
 
 def main(total: int, first: int = 0) -> int:
-    """Send `total` commands in chains from seed `first` on, on data of their own; 0 where none of them broke anything."""
+    """Send `total` commands in chains, from seed `first` on; return 0 where none of them broke anything."""
     os.environ["DJANGO_SETTINGS_MODULE"] = "config.settings"
     import django
 

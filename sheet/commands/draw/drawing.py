@@ -14,8 +14,8 @@ from sheet.document.kinds import KINDS, missing_words, plain_of
 from sheet.document.limits import MAX_POINTS, Index, MaybeId, Name, Numbers, PathData, Place, Typed
 from sheet.document.model import INK, CutList, EdgeRun, Freehand, Lettering, Paint, Piece, Plain, Shape, Sheet, Step
 from sheet.document.points import Points
-from sheet.document.tree import change, find, parent_of
-from sheet.geometry import geometry
+from sheet.document.tree import change, find, parent_of, present
+from sheet.geometry import geometry, gradients
 from sheet.geometry.copies import default_paint, line_paint
 from sheet.reading.details import set_detail
 from sheet.reading.lengths import parse, parse_length
@@ -94,7 +94,8 @@ class Draw(Command, frozen=True):
     """Draw a rectangle, ellipse, polygon, star or ready outline in a box; numbers are px, texts take units and sums.
 
     `details` sets what the kind has: sides, points, inner, radius and so on, as texts.
-    `centred` tells that x and y are its middle.
+    `centred` tells that x and y are its middle. It takes the paint of the piece it is `like`,
+    where that is still there.
     """
 
     command = "draw"
@@ -109,6 +110,7 @@ class Draw(Command, frozen=True):
     into: MaybeId = ""
     operation: How = ""
     centred: bool = False
+    like: MaybeId = ""
 
     def run(self, sheet: Sheet) -> Outcome:
         kind = KINDS.get(self.kind)
@@ -137,10 +139,18 @@ class Draw(Command, frozen=True):
         for field, text in self.details.items():
             shape, given = set_detail(sheet, shape, field, text)
             note = note or given
+        box = (read["x"], read["y"], read["x"] + w, read["y"] + h)
+        paint = self.paint or _like(sheet, self.like, box)
         return landed(
-            sheet, shape, word, matrix=Matrix.move(read["x"], read["y"]), paint=self.paint,
+            sheet, shape, word, matrix=Matrix.move(read["x"], read["y"]), paint=paint,
             into=self.into, operation=self.operation, note=note,
         )  # fmt: skip
+
+
+def _like(sheet: Sheet, item_id: str, box: geometry.Box) -> Paint | None:
+    """Return the paint of a piece as it fills a box, None where that is gone or has none."""
+    pieces = [p for item in present(sheet, [item_id]) for p in geometry.pieces_of(item)]
+    return gradients.fitted(pieces[-1].paint, geometry.outline_of(pieces[-1]).bounds, box) if pieces else None
 
 
 @register

@@ -2,7 +2,7 @@
 import { trying } from "./busy.js";
 import { patience } from "./progress.js";
 import { latest, queue } from "./queue.js";
-import { viewState, state, tell } from "./state.js";
+import { change, viewState, state, tell } from "./state.js";
 
 // the cookie, since signing in again in another tab gives a new one, with which this window goes on by itself
 const token = () =>
@@ -99,6 +99,7 @@ export async function command(name, args = {}, { quiet = false, again = false } 
     answer = { error: "Something went wrong in the page.", remedy: "Reload it; what is saved is safe.", failed: true };
   }
   if (line.waiting === 0) tell("busy", { text: answer.error && !answer.field ? "not changed" : "saved" });
+  if (!answer.error && /^(paint|gradient|copy_paint)/.test(name)) change({ painted: args.ids?.[0] ?? "" });
   if (answer.error && (!quiet || answer.failed)) tell("refused", answer);
   return answer;
 }

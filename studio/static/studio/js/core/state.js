@@ -28,6 +28,7 @@ const inner = {
   lines: false,
   pivot: null, // the point of the box that stays, as fractions of it
   proportion: false,
+  painted: "", // what was painted last
   scaling: false, // corners and borders grow along
   snap: true,
   choices: 0, // how often the person chose something

@@ -122,7 +122,8 @@ const toSheetOnly = (p) => ({ x: p.x, y: p.y });
 export function drawIn(kind, box, options, stretch = false) {
   const what = kind === "ready" ? chosenReady() : { kind, details: details(kind) };
   const kept = "item" in what;
-  return command(kept ? "draw_kept" : "draw", { ...what, ...target(), ...box, ...(kept && { stretch }) }, options);
+  const more = kept ? { stretch } : { like: setting("like") ? state.painted : "" };
+  return command(kept ? "draw_kept" : "draw", { ...what, ...target(), ...box, ...more }, options);
 }
 
 async function place(kind, box, stretch = false) {
