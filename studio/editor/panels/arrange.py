@@ -10,6 +10,7 @@ ROWS = {
         ("both", "arrows-collapse", "Centre both ways"),
     ),
     "spaces": (("x", "width", "distribute-horizontal"), ("y", "height", "distribute-vertical")),
+    "orders": (("top", "Top"), ("up", "Up"), ("down", "Down"), ("bottom", "Bottom")),
     "flips": (
         ("across", "Flip left to right", "symmetry-vertical"),
         ("down", "Flip top to bottom", "symmetry-horizontal"),
