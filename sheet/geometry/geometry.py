@@ -1,12 +1,14 @@
 """The shape of items on the sheet: their outlines and boxes, in sheet units."""
 
+from typing import Final
+
 import numpy as np
 
 import outline
 from outline import Matrix, Path, PlanarMap
 from sheet.caching import cached
 from sheet.document.kinds import kind_of
-from sheet.document.model import CutList, Finish, Group, Item, Numbers, Photo, Piece, Shape
+from sheet.document.model import CutList, Finish, Group, Item, Numbers, Paint, Photo, Piece, Shape
 
 from .cells import chosen_faces
 
@@ -200,12 +202,16 @@ def covers(frame: Piece, photo: Photo) -> bool:
     return box[0] >= -near and box[1] >= -near and box[2] <= photo.width + near and box[3] <= photo.height + near
 
 
+_FIRST: Final = Paint().fill
+
+
 def fill_shows(piece: Piece) -> bool:
     """Tell whether any of the fill can be seen: not where one opaque photo covers the whole outline.
 
-    Drawing it all the same would leave a fringe of it along the clipped edge.
+    Drawing it all the same would leave a fringe of it along the clipped edge. The fill that
+    every piece begins with is nobody's: in a frame what its photos leave empty is transparent.
     """
-    if piece.paint.fill is None:
+    if piece.paint.fill is None or (piece.photos and piece.paint.fill == _FIRST):
         return False
     return not any(covers(piece, p) for p in piece.photos if p.opacity >= 1 and not p.alpha and p.blend == "normal")
 

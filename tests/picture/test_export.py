@@ -65,6 +65,24 @@ class Frame(unittest.TestCase):
         double = Image.open(io.BytesIO(export_png(self.t.sheet, 200, loader, self.frame)))
         self.assertEqual(double.size, (620, 420))
 
+    def test_what_its_photo_leaves_empty_is_transparent_until_it_is_given_a_fill(self):
+        t = self.t
+        t.do("paint", ids=[self.a], field="stroke", value="none")
+        t.do("keep_covered", ids=[self.a], on=False)
+        t.do(
+            "transform", ids=[self.frame.photos[0].id], matrix=[1, 0, 0, 1, 250 - t.item(self.a).photos[0].matrix[4], 0]
+        )
+
+        def left_and_right():
+            p = pixels(export_png(t.sheet, 100, loader))
+            x0 = p.shape[1] - 150
+            return tuple(p[p.shape[0] // 2, x0 - 20]) if p.shape[1] > 160 else None, tuple(p[p.shape[0] // 2, x0 + 20])
+
+        # nothing of the left half shows, so that nothing of it is exported
+        self.assertEqual(left_and_right(), (None, (*PINK, 255)))
+        t.do("paint", ids=[self.a], field="fill", value="#102030")
+        self.assertEqual(left_and_right(), ((16, 32, 48, 255), (*PINK, 255)))
+
     def test_photo_inside_border_around_nothing_outside(self):
         p = pixels(export_png(self.t.sheet, 100, loader, self.frame))
         self.assertEqual(tuple(p[105, 155]), (*PINK, 255))
