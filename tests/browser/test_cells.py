@@ -39,6 +39,10 @@ class Cells(BrowserCase):
         expect(page.locator("#cells .cell.over")).to_have_count(1)
         self.drag((150, 150), (320, 320))
         expect(page.locator("#cell-bar")).to_contain_text("2 joined into 1")
+        # told by an outline too, which is drawn below the two and over the third
+        drawn = page.locator("#cells path").evaluate_all("all => all.map(p => p.getAttribute('class').split(' ')[0])")
+        self.assertEqual(drawn, ["cell", *["joined-casing"] * 2, *["joined-edge"] * 2, "cell", "cell"])
+        expect(page.locator("#hint")).to_contain_text("take away")
         page.keyboard.down("Alt")
         self.click(500, 500)
         page.keyboard.up("Alt")

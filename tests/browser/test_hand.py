@@ -311,6 +311,22 @@ class Windows(BrowserCase):
         self.wait(lambda: self.revision > before)
         expect(self.page.locator("#g-width")).not_to_have_attribute("aria-invalid", "true")
 
+    def test_a_reload_keeps_what_was_selected_and_worked_with(self):
+        self.open()
+        a = self.draw("rectangle", 100, 100, 200, 200)
+        self.draw("ellipse", 500, 100, 200, 200)
+        self.choose(a)
+        self.page.keyboard.press("n")
+        expect(self.page.locator("#node-marks [data-node]")).to_have_count(4)
+        self.page.reload()
+        self.page.wait_for_selector("html[data-ready=yes]")
+        expect(self.page.locator(f"#row-{a}")).to_have_attribute("aria-pressed", "true")
+        expect(self.page.locator("#node-marks [data-node]")).to_have_count(4)
+        # opened anew nothing is selected
+        self.page.goto(self.page.url)
+        self.page.wait_for_selector("html[data-ready=yes]")
+        expect(self.page.locator(".row-item[aria-pressed=true]")).to_have_count(0)
+
 
 class Rounding(BrowserCase):
     def test_px_sheets_round_to_whole_px_also_numbers_and_nudges(self):

@@ -25,7 +25,8 @@ const HINTS = {
 };
 
 const boxed = k("Click", "exact numbers") + k("Alt", "from the centre");
-const CELLS = k("Drag", "across cells");
+const CELLS =
+  k("Drag", "across cells") + k("Alt", "take away") + k("J A L", "join, take away, lift out") + k("Enter", "accept");
 const SILHOUETTE = k("Drag", "what the brush marks") + k("Backspace", "take it back") + k("Esc", "cancel");
 const REFIT = k("Drag", "a handle") + k("Click", "a pin, to anchor it differently") + k("Esc", "cancel");
 const NODES =

@@ -29,9 +29,9 @@ import "../tools/keys.js";
 import { see } from "../tools/actions.js";
 import { tool } from "../tools/gestures.js";
 import { asked } from "../tools/refit.js";
-import { choose } from "../tools/select.js";
+import { choose, stepInside } from "../tools/select.js";
 import { notice } from "../core/notices.js";
-import { state, tell } from "../core/state.js";
+import { drawn, state, tell } from "../core/state.js";
 import { fit } from "../core/view.js";
 
 overPhotos();
@@ -39,6 +39,19 @@ fit();
 tool("choose");
 see();
 tell("chosen", []);
+// A page that is loaded again is where it was: what was selected, stepped into, and worked with.
+const KEY = `gouge-left-${state.project}`;
+const MODES = ["nodes", "cells", "refit"];
+addEventListener("pagehide", () => {
+  const { chosen, inside, tool: at } = state;
+  sessionStorage.setItem(KEY, JSON.stringify({ chosen, inside, tool: at }));
+});
+const again = performance.getEntriesByType("navigation")[0]?.type === "reload";
+const left = (again && JSON.parse(sessionStorage.getItem(KEY))) || { chosen: [] };
+const there = left.chosen.filter((id) => drawn(id));
+if (left.inside && drawn(left.inside)) stepInside(left.inside);
+if (there.length) choose(there);
+if (there.length && MODES.includes(left.tool)) tool(left.tool);
 const refitted = asked();
 if (refitted) {
   choose([refitted]);

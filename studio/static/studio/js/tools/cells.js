@@ -64,8 +64,17 @@ const fillOf = (k) => data.cells[k].fill;
 function draw() {
   const shows = active() && data.cells.length > 0;
   const parts = [];
-  for (const [k, c] of shows ? data.cells.entries() : []) {
+  // joined cells come last, over a wide line of which their own paint leaves the outer half: the outline of all of them
+  const order = [...data.cells.keys()].sort((a, b) => groupOf(a) - groupOf(b) || a - b);
+  let edged = -1;
+  for (const k of shows ? order : []) {
+    const c = data.cells[k];
     const g = groupOf(k);
+    if (g > edged) {
+      edged = g;
+      for (const kind of ["casing", "edge"])
+        for (const i of groups[g]) parts.push(`<path class="joined-${kind}" d="${data.cells[i].d}"/>`);
+    }
     const fill = g >= 0 ? data.fill || groups[g].map(fillOf).find(Boolean) || "" : c.fill;
     const names = ["cell"];
     if (away.has(k)) names.push("away");
