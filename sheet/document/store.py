@@ -20,7 +20,7 @@ from . import points
 from .errors import SheetError
 from .limits import MAX_DEPTH, MAX_ITEMS, MAX_PARTS, clean_name
 from .model import BLENDS, SCHEMA, CutList, Group, Item, Piece, Sheet
-from .tree import is_leaf, members
+from .tree import is_leaf, members, walk
 from .validation import check
 
 __all__ = [
@@ -202,7 +202,8 @@ def as_json(sheet: Sheet) -> bytes:
 
 def schema() -> dict[str, Any]:
     """Return the JSON Schema (2020-12) of a sheet as JSON."""
-    return msgspec.json.schema(Sheet, schema_hook=points.described)
+    described = msgspec.json.schema(Sheet, schema_hook=points.described)
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **described}
 
 
 def unfolded(data: bytes) -> bytes:
@@ -257,9 +258,27 @@ def _readably(read: Callable[[bytes], Sheet], data: bytes) -> Sheet:
         raise SheetError("This revision cannot be read.", "Open one that came before it.") from error
 
 
+def _numbered(sheet: Sheet) -> Sheet:
+    """Return a sheet from elsewhere so that new ids are new on it. Raises SheetError where two things have one id."""
+    seen: set[str] = set()
+    for item in (i for top in sheet.items for i, _ in walk(top)):
+        if item.id in seen:
+            raise SheetError(f"Two things in that file have the id {item.id}.", "Give one of them another id.")
+        seen.add(item.id)
+    first = max((int(i[1:]) for i in seen), default=0) + 1
+    return replace(sheet, next_id=first) if sheet.next_id < first else sheet
+
+
 def of_json(text: bytes) -> Sheet:
-    """Return the sheet of such a JSON, upgrading older schemas. Raises SheetError for anything else."""
-    return _readably(_of_json, text)
+    """Return the sheet of a file's JSON, upgrading older schemas. Raises SheetError for anything else."""
+    try:
+        sheet = _of_json(text)
+    except (Damaged, msgspec.MsgspecError, RecursionError, LookupError, TypeError, AttributeError) as error:
+        why = str(error) if isinstance(error, msgspec.ValidationError) else "it is no sheet"
+        raise SheetError(
+            f"The sheet in that file can’t be read: {clean_name(why)[:120]}.", "Choose a file saved by Gouge."
+        ) from error
+    return _numbered(sheet)
 
 
 def _of_data(data: bytes) -> Sheet:

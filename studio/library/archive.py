@@ -132,9 +132,10 @@ def _manifest(box: zipfile.ZipFile) -> Manifest:
         manifest = msgspec.json.decode(_read(box, "manifest.json", MOST_TEXT), type=Manifest)
     except msgspec.MsgspecError:
         raise SheetError("That isn’t a project file: its manifest cannot be read.", "Choose another file.") from None
+    newer = f"layout {manifest.gouge}" if manifest.gouge > FORM else f"schema {manifest.schema}"
     if manifest.gouge > FORM or manifest.schema > SCHEMA:
         raise SheetError(
-            f"“{clean_name(manifest.name) or 'That file'}” was saved by a newer Gouge (schema {manifest.schema}).",
+            f"“{clean_name(manifest.name) or 'That file'}” was saved by a newer Gouge ({newer}).",
             "Update Gouge to open it.",
         )
     return manifest

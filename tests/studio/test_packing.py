@@ -18,6 +18,7 @@ from hypothesis import strategies as st
 
 from sheet.document import store
 from sheet.document.model import SCHEMA
+from sheet.document.tree import remembered
 from studio.models import PhotoFile, Project
 from tests.damage import damaged
 
@@ -84,6 +85,7 @@ class Kept(PackingCase):
 
     def test_the_schema_in_the_docs_is_that_of_the_code(self):
         schema = json.loads((DOCS / "sheet.schema.json").read_text())
+        self.assertEqual(schema["$schema"], "https://json-schema.org/draft/2020-12/schema")
         self.assertEqual(schema, json.loads(msgspec.json.encode(store.schema())))
 
     def test_panes_and_silhouettes_keep_their_photos(self):
@@ -111,6 +113,13 @@ class Kept(PackingCase):
         page = self.client.get(f"/projects/{self.project.pk}/file", follow=True)
         self.assertContains(page, "sea.jpg")
 
+    def test_ids_that_would_be_given_out_again_are_not(self):
+        data = self.kept()
+        sheet = json.loads(zipfile.ZipFile(io.BytesIO(data)).read("sheet.json"))
+        self.open_(self.changed(data, **{"sheet.json": json.dumps({**sheet, "next_id": 1})}))
+        opened = Project.objects.latest("pk").head.sheet
+        self.assertEqual(opened.next_id, 1 + max(int(i[1:]) for i in remembered(opened)))
+
     def test_older_schemas_open(self):
         for number in (1, 2, 3, 4):
             stored = (Path(__file__).parents[1] / "sheet" / "stored" / f"schema-{number}.sheet").read_bytes()
@@ -131,6 +140,8 @@ class Refused(PackingCase):
         sheet = json.loads(zipfile.ZipFile(io.BytesIO(data)).read("sheet.json"))
         narrow = json.loads(json.dumps(sheet))
         narrow["items"][0]["photos"][0]["width"] = 5
+        twice = {**sheet, "items": sheet["items"] * 2}
+        laid = json.dumps({"gouge": 2, "schema": SCHEMA, "name": "Morgen"})
         newer = json.dumps({"gouge": 1, "schema": SCHEMA + 1, "name": "Morgen"})
         bomb = io.BytesIO()
         with zipfile.ZipFile(bomb, "w", zipfile.ZIP_DEFLATED) as box:
@@ -144,7 +155,13 @@ class Refused(PackingCase):
             ("no manifest", self.changed(data, **{"manifest.json": None}), "no manifest.json"),
             ("no photo", self.changed(data, **{file: None}), "“sea.jpg” is missing in that file"),
             ("another photo", self.changed(data, **{file: jpeg(10, 10)}), "“sea.jpg” in that file is damaged"),
-            ("broken sheet", self.changed(data, **{"sheet.json": b'{"width": NaN}'}), "cannot be read"),
+            ("broken sheet", self.changed(data, **{"sheet.json": b'{"width": NaN}'}), "in that file can’t be read"),
+            (
+                "two of one id",
+                self.changed(data, **{"sheet.json": json.dumps(twice)}),
+                "Two things in that file have the id",
+            ),
+            ("a newer layout", self.changed(data, **{"manifest.json": laid}), "newer Gouge (layout 2)"),
             ("forged size", self.changed(data, **{"sheet.json": json.dumps(narrow)}), "is not the photo that belongs"),
             ("a bomb", bomb.getvalue(), "manifest.json in that file is too large"),
             ("any zip", self.changed(data, **{"manifest.json": b"[]"}), "manifest cannot be read"),
