@@ -89,7 +89,7 @@ def fit_moved(c, d, near, out):
             tx = -last[0]
             ty = -last[1]
         # towards the right-hand side the curve bends where the turn is negative, for d > 0
-        towards = -(d1x * d2y - d1y * d2x) / (speed * speed * speed) * sign
+        towards = -(d1x * d2y - d1y * d2x) / max(speed * speed * speed, 1e-300) * sign
         reach = d
         if towards * abs(d) > 1.0:
             reach = sign / towards

@@ -24,7 +24,12 @@ def _holds(clip: Path, box: Box) -> bool:
     near = 1e-9 * max(x1 - x0, y1 - y0)
     if min(box[0] - x0, box[1] - y0, x1 - box[2], y1 - box[3]) < -near:
         return False
-    return clip.area >= (1 - 1e-9) * (x1 - x0) * (y1 - y0)
+    ctrl, kind, starts, _ = clip.arrays
+    if len(starts) != 2 or kind.any():
+        return False
+    # the area of a polygon: where it is that of its box, it is that box
+    (ax, ay), (bx, by) = ctrl[:, :2].T, ctrl[:, 6:].T
+    return abs(float((ax * by - bx * ay).sum())) / 2 >= (1 - 1e-9) * (x1 - x0) * (y1 - y0)
 
 
 def has_miter(path: Path, low: float, high: float) -> bool:

@@ -30,6 +30,8 @@ PACKINGS: Final = {"lzw": "tiff_lzw", "deflate": "tiff_adobe_deflate", "none": "
 """What Pillow calls the ways in which a TIFF is packed."""
 SPEEDS: Final = {"quick": 8, "thorough": 4}
 """The encoder's own scale, 0 being the slowest."""
+PLAIN: Final = 40_000
+"""Bytes of pixels up to which a JPEG in one scan is the smaller one."""
 PREDICTOR: Final = 317
 DRAWN: Final = 0.6
 """The share of the work that drawing is, the rest being encoding (as a 24-megapixel photo takes it)."""
@@ -139,9 +141,11 @@ def export_jpeg(sheet: Sheet, what: Exported, load: Loader, order: Order) -> byt
     flat = _draw(sheet, what, load, order, "jpg", ground_of(sheet, order))
     # whole px per inch are all that the format holds
     dpi = (round(what.resolution), round(what.resolution))
-    # tables made for the picture are a few per cent smaller, and all of its coefficients are kept for them
-    optimize = flat.pixels.nbytes <= LARGE
-    return flat.saved("JPEG", quality=quality, subsampling=0 if order.full_chroma else 2, dpi=dpi, optimize=optimize)
+    # tables made for the picture are a few per cent smaller, scans one after another too but for the smallest, and all
+    # of its coefficients are kept for either
+    kept = flat.pixels.nbytes <= LARGE
+    more = {"optimize": kept, "progressive": kept and flat.pixels.nbytes > PLAIN}
+    return flat.saved("JPEG", quality=quality, subsampling=0 if order.full_chroma else 2, dpi=dpi, **more)
 
 
 def export_webp(sheet: Sheet, what: Exported, load: Loader, order: Order) -> bytes:

@@ -9,12 +9,11 @@ from pathlib import Path
 
 import numpy as np
 from PIL import Image
-from playwright.sync_api import sync_playwright
 
 from picture import FORMATS
 from sheet import SheetError
 from sheet.export.order import Order, ordered
-from tests.browser.base import CHROMIUM
+from tests.browser.base import browser
 from tests.sheet.helpers import Table
 
 from .test_export import export_png
@@ -47,14 +46,13 @@ class Page(unittest.TestCase):
     def test_chromium_shows_what_the_png_shows_at_three_widths(self):
         # the outline alone, so that its box is that of the picture
         self.t.do("paint", ids=[self.frame], field="stroke", value="none")
-        with tempfile.TemporaryDirectory() as folder, sync_playwright() as p:
+        with tempfile.TemporaryDirectory() as folder:
             self.written(quality="95").extractall(folder)
-            browser = p.chromium.launch(executable_path=CHROMIUM, args=["--no-sandbox"])
             for width in (200, 400, 800):
                 with self.subTest(width):
                     # at twice the px a CSS px where it would be no larger
                     ratio = 2 if width == 800 else 1
-                    page = browser.new_page(
+                    page = browser().new_page(
                         viewport={"width": min(width, 400), "height": 400}, device_scale_factor=ratio
                     )
                     page.goto(Path(folder, "index.html").as_uri())
@@ -72,7 +70,6 @@ class Page(unittest.TestCase):
                     self.assertEqual((shown.width, shown.height), (width, width * 3 // 4))
                     # edges and AVIF aside
                     self.assertLess((off > 16).mean(), 0.02)
-            browser.close()
 
     def test_pictures_markup_and_border(self):
         box = self.written(alt='Dusk & "sea"')

@@ -134,6 +134,7 @@ class Long(ExportsCase):
         other = self.draw("rectangle", 500, 100, 100, 100)
         photo = self.place(width=500, height=500, color=(1, 2, 3))
         self.send("put_in", {"ids": [other, photo]})
+        self.send("settle", {"ids": [other], "how": "cover"})
         number = self.order(what="each", format="jpg").json()["export"]
         self.assertEqual(queue.queue().pending_count(), 2)
         work()

@@ -64,6 +64,8 @@ export const resolved = (args, from = {}) =>
 async function undone(name, args, options) {
   // what was accepted a moment ago is no longer the work at hand
   await idle();
+  // and whoever waited for that answer acts on it first
+  await new Promise((then) => setTimeout(then));
   const left = workName();
   const how = step(name === "undo" ? -1 : 1);
   if (how === "done") return null;
