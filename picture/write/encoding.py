@@ -77,7 +77,7 @@ class _Drawn:
                     raise
                 # Pillow makes room for a byte a px, and noise at a high quality takes more
                 out = io.BytesIO()
-                image.save(out, kind, icc_profile=self.profile, **{**options, "optimize": False})
+                image.save(out, kind, icc_profile=self.profile, **{**options, "optimize": False, "progressive": False})
         return out.getvalue()
 
     @contextmanager
