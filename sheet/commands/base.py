@@ -118,7 +118,7 @@ def perform(sheet: Sheet, command: Command) -> Outcome:
     hold(alike)
     note = outcome.note or _emptied(sheet, alike)
     if frames and not note:
-        note = f"The photo is held so that it covers “{frames[0].name}”."
+        note = f"The photo stops where it would no longer fill “{frames[0].name}”."
         off = ("Allow gaps", "keep_covered", {"ids": [f.id for f in frames], "on": False})
         return replace(outcome, sheet=alike, note=note, offer=off)
     return replace(outcome, sheet=alike, note=note)

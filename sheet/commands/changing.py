@@ -101,7 +101,7 @@ class Measure(Command, frozen=True):
                 value = typed
             if abs(typed - value) > 1e-6:
                 was, now, step = (show_length(v, sheet.unit, sheet.resolution) for v in (typed, value, sheet.round_to))
-                note = f"{was} is held at {now}: this sheet rounds to {step} {sheet.unit}, as Snapping says."
+                note = f"{was} was rounded to {now} (Snapping: round to {step} {sheet.unit})."
             if self.field == "x":
                 m = Matrix.move(value - x0, 0)
             elif self.field == "y":

@@ -3,9 +3,13 @@
 Each outline holds a piece of its own, so that it can be moved, copied and taken apart
 by itself; pieces of one `twin` are kept alike. What is done with one of them is done
 with all. An outline that is moved as a whole goes its own way.
+
+A piece of the sheet itself may be one of them, as the neighbour whose edge an outline
+follows: its outline and place are alike then, its paint and photos are its own.
 """
 
 from collections.abc import Iterable
+from typing import Any
 
 from msgspec.structs import replace
 
@@ -67,10 +71,10 @@ def _bare(item: Item) -> Item:
 
 
 def _has(item: Item) -> bool:
-    """Tell whether outlines with a choice of cells may lie in the item; quick for what is plain."""
+    """Tell whether the item may be, or hold, a piece that others follow; quick for what is plain."""
     if isinstance(item, Group):
         return any(_has(i) for i in item.items)
-    return isinstance(item, Piece) and isinstance(item.shape, CutList)
+    return isinstance(item, Piece) and (bool(item.twin) or isinstance(item.shape, CutList))
 
 
 def sync_linked(before: Sheet, after: Sheet, named: Iterable[str]) -> Sheet:
@@ -89,24 +93,35 @@ def sync_linked(before: Sheet, after: Sheet, named: Iterable[str]) -> Sheet:
     was = remembered(before)
     wanted = set(named)
     for key in keys:
-        holders = [i for i, _ in remembered(after).values() if isinstance(i, Piece) and i.twin == key]
-        forms = {i.id: _bare(i) for i in holders}
+        found = [(i, on) for i, on in remembered(after).values() if isinstance(i, Piece) and i.twin == key]
+        holders = [i for i, _ in found]
+        form = _bare if all(isinstance(on, Piece) for _, on in found) else _place
+        forms = {i.id: form(i) for i in holders}
         if all(form == forms[holders[0].id] for form in forms.values()):
             continue
-        moved = [i for i in holders if i.id not in was or _bare(was[i.id][0]) != forms[i.id]]
+        moved = [i for i in holders if i.id not in was or form(was[i.id][0]) != forms[i.id]]
         led = [i for i in moved if any(inner.id in wanted for inner, _ in walk(i))]
         if not led:
             parted = {i.id for i in moved}
             after = change(after, parted, lambda i: replace(i, twin="") if isinstance(i, Piece) else i)
             continue
-        after = _followed(after, led[0], [i for i in holders if forms[i.id] != forms[led[0].id]])
+        late = [i for i in holders if forms[i.id] != forms[led[0].id]]
+        after = _followed(after, led[0], late, whole=form is _bare)
     return after
 
 
-def _followed(sheet: Sheet, leader: Piece, others: list[Piece]) -> Sheet:
+def _place(item: Item) -> Any:
+    """Return what is alike of a piece of the sheet and of those that follow it: its outline, where it is."""
+    bare = _bare(item)
+    return (bare.shape, bare.matrix) if isinstance(bare, Piece) else bare
+
+
+def _followed(sheet: Sheet, leader: Piece, others: list[Piece], *, whole: bool) -> Sheet:
     for other in others:
         nested = {i.twin: i.twin for i, _ in walk(leader) if isinstance(i, Piece) and i.twin}
         sheet, made = copied(sheet, leader, nested)
-        new = replace(made, id=other.id)
+        assert isinstance(made, Piece)
+        alike = replace(made, id=other.id)
+        new = alike if whole else replace(other, shape=made.shape, matrix=made.matrix)
         sheet = change(sheet, [other.id], lambda _, new=new: new)  # type: ignore[misc]
     return sheet

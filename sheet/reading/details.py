@@ -82,7 +82,7 @@ def _read(sheet: Sheet, detail: Field, text: str) -> Any:
 
 
 def set_detail(sheet: Sheet, shape: Shape, field: str, text: str) -> tuple[Shape, str]:
-    """Return the shape with one detail set, and what to tell about it: a radius too large is held at what fits.
+    """Return the shape with one detail set, and what to say of it: a radius too large becomes the largest that fits.
 
     Raises SheetError naming the field where the shape has none such or the value is none.
     """
@@ -94,4 +94,4 @@ def set_detail(sheet: Sheet, shape: Shape, field: str, text: str) -> tuple[Shape
     if held is None:
         return made, ""
     shown = show_length(held, sheet.unit, sheet.resolution, 2)
-    return made, f"The {detail.name.lower()} is held at {shown} {sheet.unit}, the largest that fits."
+    return made, f"The {detail.name.lower()} is now {shown} {sheet.unit}, the largest that fits."

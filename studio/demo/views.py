@@ -1,16 +1,20 @@
-"""Examples: copies of three of the demo's projects for somebody who has none."""
+"""Examples: copies of three of the demo's projects for somebody who has none, and the first job."""
 
+from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET, require_POST
 
+from picture import PictureError
+from sheet import SheetError
 from studio.library.examples import EXAMPLES
 
 from . import ready
+from .first_job import begin
 
-__all__ = ["example", "picture"]
+__all__ = ["example", "first_job", "picture"]
 
 
 @login_required
@@ -18,6 +22,18 @@ __all__ = ["example", "picture"]
 def example(request: HttpRequest, number: int) -> HttpResponse:
     """Begin a copy of an example, with all its steps."""
     return redirect(ready.load_project(request.user, _name(number)))
+
+
+@login_required
+@require_POST
+def first_job(request: HttpRequest) -> HttpResponse:
+    """Begin a sheet on which the main job is done once, led from step to step."""
+    try:
+        project = begin(request.user)
+    except (PictureError, SheetError) as error:
+        messages.error(request, str(error))
+        return redirect("projects")
+    return redirect(f"{project.get_absolute_url()}?first=1")
 
 
 @require_GET

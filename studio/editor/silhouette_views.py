@@ -7,6 +7,7 @@ from django.views.decorators.http import require_POST
 from sheet import SheetError, read
 from sheet.commands.photo.silhouettes import Trace
 from studio.http import refusal, refused, tried
+from studio.library.lookup import Owned
 from studio.library.photos import here
 from studio.library.tracing import quickly
 from studio.models import PhotoFile
@@ -17,9 +18,10 @@ __all__ = ["silhouette"]
 @login_required
 @require_POST
 def silhouette(request: HttpRequest, pk: int) -> HttpResponse:
-    """Answer about what the command would trace, from the small copy of the photo; nothing is stored.
+    """Answer what the command would trace, about so from the small copy of the photo; nothing is stored.
 
-    `d` is in px of the sheet; `share` is that of the photo, in per cent.
+    `d` is in px of the sheet; `share` is that of the photo, in per cent. With `whole` it is
+    traced from the photo itself, just as the command does, and told by how many `nodes`.
     """
     asked = tried(request, pk)
     if isinstance(asked, HttpResponse):
@@ -33,8 +35,13 @@ def silhouette(request: HttpRequest, pk: int) -> HttpResponse:
         if file is None:
             return refusal(f"The file of “{source.name}” is missing.", "Bring the photo in again.")
         size = (source.width, source.height)
-        path = quickly(here(file.preview, source.name), source.name, size, tracing)
+        whole = "whole" in request.GET
+        if whole:
+            path = Owned(request.user).silhouette(source.file, tracing)
+        else:
+            path = quickly(here(file.preview, source.name), source.name, size, tracing)
     except SheetError as error:
         return refused(error)
     share = abs(path.area) / (source.width * source.height)
-    return JsonResponse({"d": path.transform(source.placing).to_svg(2), "share": 100 * share, "nodes": path.node_count})
+    shown = {"d": path.transform(source.placing).to_svg(2), "share": 100 * share}
+    return JsonResponse({**shown, "nodes": path.node_count} if whole else shown)

@@ -42,7 +42,7 @@ from .view_state import STATIONS, ViewState
 
 URLS = (
     "command", "panels", "preview", "bring_in", "export", "snaps", "template", "held", "now", "project_rename",
-    "sample", "colours", "silhouette", "web_sample", "lens", "brought", "estimate", "exports", "keep",
+    "sample", "colours", "silhouette", "web_sample", "lens", "docket", "brought", "estimate", "exports", "keep",
     "refit", "refit_shelved", "batch_begin", "rows", "tray",
 )  # fmt: skip
 
@@ -234,19 +234,27 @@ def snaps(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_GET
 def template(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return the path of a piece about 100 px large, for showing it while it is drawn; fields as the tool has them."""
+    """Return the path of a piece, for showing it while it is drawn; fields as the tool has them.
+
+    It is about 100 px large, or as large as is asked where something of it, a corner's
+    radius, does not grow along.
+    """
     project = own_project(request, pk)
     kind = KINDS.get(request.GET.get("kind", ""))
     if kind is None or kind.sample is None:
         return refusal("There is no such piece.", status=400)
-    shape = kind.sample()
+    shape, w, h = kind.sample(), 100.0, 100.0
     try:
+        if kind.start is not None and "width" in request.GET:
+            size = held_size(project.head.sheet, request.GET["width"], request.GET.get("height", ""), "")
+            w, h = size[0] or w, size[1] or h
+            shape = kind.start(w, h)
         for field in kind.fields:
             if field.field in request.GET:
                 shape, _ = set_detail(project.head.sheet, shape, field.field, request.GET[field.field])
     except SheetError as error:
         return refused(error)
-    return JsonResponse({"d": own_path(shape).to_svg(3), "w": 100, "h": 100, "natural": kind.natural(shape)})
+    return JsonResponse({"d": own_path(shape).to_svg(3), "w": w, "h": h, "natural": kind.natural(shape)})
 
 
 @login_required

@@ -22,7 +22,7 @@ from sheet.export.order import EXTENTS, PHOTOS, SIZES, Order
 from sheet.export.sizes import Exported
 from studio.http import file_response, own_project, refusal, refused
 from studio.library import shelf
-from studio.models import Batch, BatchPhoto
+from studio.models import Batch, BatchPhoto, Project
 from studio.storage import Stored
 
 from . import batches
@@ -30,6 +30,7 @@ from .batch_photo_views import cells_of, own_batch, project_photos, read_posted
 
 __all__ = [
     "begin",
+    "begin_of_project",
     "begin_of_shelf",
     "contact",
     "drop",
@@ -44,9 +45,9 @@ __all__ = [
 ]
 
 TICKS = (
-    ("palette", "256 colours at most"),
+    ("palette", "Up to 256 colours"),
     ("marks", "Crop marks"),
-    ("lossless", "Without losses"),
+    ("lossless", "Lossless"),
     ("full_chroma", "Full colour detail (4:4:4)"),
     ("own_profile", "Keep the photo’s own colour profile"),
 )
@@ -58,6 +59,10 @@ WHERE_WORDS = (
 
 
 # -- beginning
+
+
+MOST_OFFERED = 50
+"""So many projects and outlines of the shelf are offered for a new batch."""
 
 
 class Begun(msgspec.Struct, frozen=True):
@@ -76,7 +81,9 @@ def index(request: HttpRequest) -> HttpResponse:
         states = [how for how, _ in found]
         first = found[0][1] if found else 0
         rows.append({"batch": batch, "count": len(states), "done": states.count(BatchPhoto.DONE), "first": first})
-    return render(request, "studio/batches.html", {"rows": rows})
+    projects = Project.objects.filter(owner=request.user, deleted=None).exclude(head=None)[:MOST_OFFERED]
+    context = {"rows": rows, "projects": projects, "outlines": shelf.kept(request.user)[:MOST_OFFERED]}
+    return render(request, "studio/batches.html", context)
 
 
 @login_required
@@ -91,6 +98,18 @@ def begin(request: HttpRequest, pk: int) -> HttpResponse:
     except SheetError as error:
         return refused(error)
     return JsonResponse({"address": batch.get_absolute_url()})
+
+
+@login_required
+@require_POST
+def begin_of_project(request: HttpRequest, pk: int) -> HttpResponse:
+    """Begin a batch of the frames that hold photos in a project, as they are now."""
+    project = own_project(request, pk)
+    try:
+        return redirect(batches.begin(request.user, project, f"{project.name} batch", project.head.sheet, []))
+    except SheetError as error:
+        messages.error(request, str(error))
+        return redirect("batches")
 
 
 @login_required

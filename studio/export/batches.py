@@ -74,6 +74,12 @@ def _read(key: str) -> Sheet:
         raise SheetError("The sheet of this batch was deleted.", "Begin the batch again.") from None
 
 
+_AS_BEFORE: Final = (
+    "format", "quality", "lossless", "full_chroma", "palette", "own_profile", "packing", "effort", "ground",
+)  # fmt: skip
+"""What a batch takes of the project's last export."""
+
+
 def begin(owner: Any, project: Project | None, name: str, sheet: Sheet, ids: list[str]) -> Batch:
     """Begin a batch of frames on a sheet: those named, else all that hold photos. Raises SheetError."""
     if not ids:
@@ -87,7 +93,8 @@ def begin(owner: Any, project: Project | None, name: str, sheet: Sheet, ids: lis
         if not any(i.id == item_id for i in sheet.items):
             raise SheetError(f"“{find(sheet, item_id).name}” is inside something else.", "Step out first.", "ids")
     what = ids[0] if len(ids) == 1 else "sheet"
-    order = msgspec.to_builtins(Order(what=what, format="jpg", pattern="{photo}"))
+    last = {key: value for key, value in (project.export if project else {}).items() if key in _AS_BEFORE}
+    order = {**msgspec.to_builtins(Order(format="jpg")), **last, "what": what, "pattern": "{photo}"}
     return Batch.objects.create(
         owner=owner,
         project=project,

@@ -31,6 +31,7 @@ __all__ = [
     "export_forget",
     "export_picture",
     "export_stop",
+    "docket",
     "estimate",
     "lens",
 ]
@@ -71,6 +72,22 @@ def lens(request: HttpRequest, pk: int) -> HttpResponse:
     response = HttpResponse(body, content_type=out.media)
     response["X-Size"] = f"{near.width} {near.height}"
     return response
+
+
+DOCKET = 480
+"""The longer side (px) of the picture of a file that is not made yet."""
+
+
+@login_required
+@require_POST
+def docket(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return a picture of what is ordered as it will be, from the small copies of its photos."""
+    project = own_project(request, pk)
+    try:
+        body = thumb_of(project.head.sheet, _order(request), request.user, DOCKET)
+    except (SheetError, PictureError) as error:
+        return refused(error)
+    return HttpResponse(body, content_type="image/png")
 
 
 class Looked(msgspec.Struct, frozen=True):

@@ -8,6 +8,7 @@ from outline import Matrix, Path
 from picture import PictureError
 from picture.svg_in.read import Drawing
 from sheet import SheetError
+from sheet.caching import Results
 from sheet.document.kinds import Tracing
 from sheet.document.library import Brought, PhotoFacts, Shelved
 from sheet.document.limits import clean_name
@@ -20,6 +21,9 @@ from . import shelf
 from .photos import drawing_of, here, take_in_data
 
 __all__ = ["Owned"]
+
+_TRACED: Results[tuple[str, Tracing], Path] = Results(8)
+"""What was traced last, by photo and settings: shown before it is accepted, it is not traced once more."""
 
 
 def _known(item: Item, facts: dict[str, PhotoFacts]) -> Item:
@@ -73,9 +77,13 @@ class Owned:
         if photo is None:
             raise SheetError("Photo not found.", "Bring it in again.", "id")
         size = (photo.width, photo.height)
-        file = here(photo.original, photo.name)
-        made: Path = worker_pool.do("studio.library.tracing:traced", file, photo.name, size, tracing, key=self.key)
-        return made
+
+        def traced() -> Path:
+            path = here(photo.original, photo.name)
+            made: Path = worker_pool.do("studio.library.tracing:traced", path, photo.name, size, tracing, key=self.key)
+            return made
+
+        return _TRACED.get((file, tracing), traced)
 
     def copied(self, project: int, revision: int, ids: list[str]) -> tuple[tuple[Item, ...], float]:
         """Return items as they were in a revision of the person's project, and its px per inch.

@@ -76,7 +76,7 @@ class Tools(BrowserCase):
         self.settle()
         page.fill("#d-radius", "9000")
         page.press("#d-radius", "Enter")
-        self.assertIn("held at 150", self.notice("held"))
+        self.assertIn("now 150", self.notice("largest"))
 
     def test_curve_corners_handles_back_and_closing(self):
         page = self.open()

@@ -80,7 +80,7 @@ class Values(BrowserCase):
         (piece,) = self.sheet.items
         held = min(piece.shape.width, piece.shape.height) / 2
         expect(field).to_have_value(f"{held:g}")
-        self.assertIn("held at", self.notice("held"))
+        self.assertIn("is now", self.notice("largest"))
 
     def test_guides_have_a_colour_of_their_own(self):
         self.open()

@@ -67,6 +67,55 @@ class Cells(TableCase):
         self.assertIn(c, self.table.ids)
         self.assertIn(self.b, self.table.ids)
 
+    def shaded(self, **args):
+        """Take away what of b is beyond a, so that b shades a; return the shade."""
+        self.table.do("by_cell", ids=[self.a, self.b], away=[self.number(250, 250)], **args)
+        return self.table.sheet.items[1].id
+
+    def test_an_edge_follows_the_neighbour_that_was_left_whole(self):
+        shade = self.shaded(follow=True)
+        self.assertIn("follow", self.table.note)
+        self.table.do("transform", ids=[self.a], matrix=[1, 0, 0, 1, 50, 0])
+        self.assertEqual(outline_of(self.table.item(shade)).bounds, (100, 100, 250, 200))
+        self.table.do("measure", ids=[self.a], field="height", value="260")
+        self.assertEqual(outline_of(self.table.item(shade)).bounds, (100, 100, 250, 260))
+        # its paint, its name and its photo are its own
+        self.table.do("paint", ids=[self.a], field="fill", value="#00aa00")
+        self.table.do("rename", id=self.a, name="Body")
+        photo = self.table.photo(900, 900, 300, 300)
+        self.table.do("put_in", ids=[self.a, photo])
+        self.table.do("transform", ids=[self.a], matrix=[1, 0, 0, 1, -50, 0])
+        inner = next(m for m in members(self.table.item(shade).shape) if m.twin == self.table.item(self.a).twin)
+        self.assertEqual((inner.photos, inner.paint.fill), ((), "#c9bda4"))
+        self.assertEqual(len(self.table.item(self.a).photos), 1)
+        self.assertEqual(outline_of(self.table.item(shade)).bounds, (100, 100, 200, 260))
+        # a second shade follows the same piece
+        c = self.table.rectangle(0, 200, 400, 400)
+        faces = faces_of(self.table.sheet, [self.a, c])
+        away = next(k for k, f in enumerate(faces) if f.path.contains((300, 500)))
+        self.table.do("by_cell", ids=[self.a, c], away=[away], follow=True)
+        self.table.do("transform", ids=[self.a], matrix=[1, 0, 0, 1, 0, 20])
+        self.assertEqual(outline_of(self.table.item(shade)).bounds, (100, 100, 200, 280))
+        self.assertEqual(outline_of(self.table.sheet.items[-1]).bounds, (0, 200, 200, 280))
+
+    def test_where_nothing_is_to_be_followed_it_stays(self):
+        shade = self.shaded()
+        self.table.do("transform", ids=[self.a], matrix=[1, 0, 0, 1, 50, 0])
+        self.assertEqual(outline_of(self.table.item(shade)).bounds, (100, 100, 200, 200))
+
+    def test_what_follows_and_is_moved_by_itself_goes_its_own_way(self):
+        shade = self.shaded(follow=True)
+        self.table.do("transform", ids=[shade], matrix=[1, 0, 0, 1, 0, 10])
+        self.table.do("transform", ids=[self.a], matrix=[1, 0, 0, 1, 50, 0])
+        self.assertEqual(outline_of(self.table.item(shade)).bounds, (100, 110, 200, 210))
+        # both at once stay as they are to one another
+        self.setUp()
+        shade = self.shaded(follow=True)
+        self.table.do("transform", ids=[self.a, shade], matrix=[1, 0, 0, 1, 30, 30])
+        self.assertEqual(outline_of(self.table.item(shade)).bounds, (130, 130, 230, 230))
+        self.table.do("transform", ids=[self.a], matrix=[1, 0, 0, 1, 10, 0])
+        self.assertEqual(outline_of(self.table.item(shade)).bounds, (130, 130, 240, 230))
+
     def test_bad_input(self):
         self.refused("No part", "by_cell", ids=[self.a, self.b])
         self.refused("have changed since", "by_cell", ids=[self.a, self.b], away=[99])

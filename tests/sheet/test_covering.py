@@ -41,7 +41,7 @@ class Held(CoveringCase):
         self.assertEqual(self.table.note, "")
         self.move(1, 0, 0, 1, 5000, 5000)
         self.near(box_of(self.lies())[:2], (200, 200))
-        self.assertIn("held so that it covers", self.table.note)
+        self.assertIn("would no longer fill", self.table.note)
         self.move(1, 0, 0, 1, -5000, -5000)
         self.near(box_of(self.lies())[2:], (400, 400))
         self.assertTrue(covers(self.piece(), self.lies()))

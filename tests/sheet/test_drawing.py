@@ -51,12 +51,12 @@ class Pieces(TableCase):
         piece = self.draw("rectangle")
         self.table.do("set_detail", ids=[piece.id], field="radius", value="5000")
         self.assertEqual(self.table.item(piece.id).shape.radii, (100,) * 4)
-        self.assertIn("held at 100", self.table.note)
+        self.assertIn("now 100", self.table.note)
         self.table.do("set_detail", ids=[piece.id], field="radius0", value="180")
         self.assertEqual(self.table.item(piece.id).shape.radii, (100, 100, 100, 100))
         polygon = self.draw("polygon", details={"sides": "6"})
         self.table.do("set_detail", ids=[polygon.id], field="radius", value="999")
-        self.assertIn("held", self.table.note)
+        self.assertIn("largest that fits", self.table.note)
         self.assertLess(self.table.item(polygon.id).shape.radius, 200)
 
     def test_several_pieces_at_once(self):

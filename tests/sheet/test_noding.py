@@ -47,7 +47,7 @@ class Nodes(TableCase):
         self.table.do("delete_nodes", id=a, nodes=[1])
         self.assertEqual(outline_of(self.table.item(a)).area, 10000)
         self.table.do("round_nodes", id=a, nodes=[1, 2], radius="200")
-        self.assertIn("held", self.table.note)
+        self.assertIn("largest radius that fits", self.table.note)
         self.assertEqual(outline_of(self.table.item(a)).node_count, 5)
         self.table.do("break_node", id=a, nodes=[0])
         self.assertFalse(outline_of(self.table.item(a)).is_closed)

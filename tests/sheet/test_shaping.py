@@ -108,6 +108,24 @@ class Margins(unittest.TestCase):
             self.t.do("set_margin", id=self.o, hole=0, side="left", value="wide")
         self.assertEqual(caught.exception.field, "margin")
 
+    def test_a_hole_that_would_run_into_another_or_the_border_is_told_before(self):
+        t = self.t = Table()
+        a = t.rectangle(0, 0, 300, 200)
+        b, c = t.ellipse(40, 70, 60, 60), t.ellipse(180, 70, 60, 60)
+        (self.o,) = t.do("combine", ids=[a, b, c], operation="subtract")
+        for plain in (False, True):
+            if plain:
+                t.do("make_plain", id=self.o)
+            for side, value in (("left", "150"), ("left", "-20")):
+                with self.assertRaisesRegex(SheetError, "of 2 holes 1 would stay"):
+                    t.do("set_margin", id=self.o, hole=0, side=side, value=value)
+            with self.assertRaisesRegex(SheetError, "of 2 holes 1 would stay"):
+                # in the middle of the frame both would lie upon one another
+                t.do("set_margin", id=self.o, hole=0, side="left", value="190", how="move")
+            self.assertEqual(len(holes(t.item(self.o))), 2)
+            t.do("set_margin", id=self.o, hole=0, side="left", value="60")
+            t.do("set_margin", id=self.o, hole=0, side="left", value="40")
+
     def test_a_hole_of_several_pieces_is_explained(self):
         t = self.t = Table()
         a = t.rectangle(0, 0, 300, 200)

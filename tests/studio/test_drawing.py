@@ -73,7 +73,7 @@ class Asking(StudioCase):
     def test_a_note_comes_with_the_answer(self):
         a = self.draw()
         answer = self.send("set_detail", {"ids": [a], "field": "radius", "value": "999"}).json()
-        self.assertIn("held at 25", answer["note"])
+        self.assertIn("now 25", answer["note"])
 
 
 class Pasting(StudioCase):

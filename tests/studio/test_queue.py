@@ -29,15 +29,19 @@ from .mailbox import Mailbox
 from .serving import free_port
 
 
-class Queued(SimpleTestCase):
+class QueueCase(SimpleTestCase):
     """Files of one sheet, made by workers that share a folder and a queue, and no database at all."""
 
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        cls.folder = Path(cls.enterClassContext(tempfile.TemporaryDirectory()))
+        cls.where = cls.start_queue()
+        cls.enterClassContext(override_settings(MEDIA_ROOT=cls.folder / "media", GOUGE_QUEUE=cls.where))
+        cls.workers: list[subprocess.Popen] = []
+        cls.addClassCleanup(cls.end_workers)
+
     def setUp(self):
-        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
-        self.where = self.start_queue()
-        self.enterContext(override_settings(MEDIA_ROOT=self.folder / "media", GOUGE_QUEUE=self.where))
-        self.workers = []
-        self.addCleanup(self.end_workers)
         self.t = Table()
         self.frame = self.t.ellipse(100, 100, 300, 200)
         self.t.do("put_in", ids=[self.frame, self.t.photo(900, 700)])
@@ -45,24 +49,28 @@ class Queued(SimpleTestCase):
         Stored(photo_key(photo.file)).write(jpeg(photo.width, photo.height))
         Stored("sheets/one").write(sheets.dump(self.t.sheet))
 
-    def start_queue(self) -> str:
-        return str(self.folder / "queue.sqlite3")
+    @classmethod
+    def start_queue(cls) -> str:
+        return str(cls.folder / "queue.sqlite3")
 
-    def start_worker(self, processes: int = 1, **more: str) -> subprocess.Popen:
-        environment = {**os.environ, **more, "GOUGE_DATA": str(self.folder), "GOUGE_SECRET_KEY": settings.SECRET_KEY}
+    @classmethod
+    def start_worker(cls, processes: int = 1, **more: str) -> subprocess.Popen:
+        environment = {**os.environ, **more, "GOUGE_DATA": str(cls.folder), "GOUGE_SECRET_KEY": settings.SECRET_KEY}
         # beside other tests what steps back would wait for them
         environment["GOUGE_NICE"] = "0"
-        environment["GOUGE_REDIS_URL"] = self.where if self.where.startswith("redis") else ""
+        environment["GOUGE_REDIS_URL"] = cls.where if cls.where.startswith("redis") else ""
         command = [sys.executable, "manage.py", "worker", "--processes", str(processes)]
         worker = subprocess.Popen(command, cwd=settings.BASE_DIR, env=environment, start_new_session=True)
-        self.workers.append(worker)
+        cls.workers.append(worker)
         return worker
 
-    def end_workers(self):
-        for worker in self.workers:
+    @classmethod
+    def end_workers(cls):
+        for worker in cls.workers:
             if worker.poll() is None:
                 os.killpg(worker.pid, signal.SIGKILL)
             worker.wait()
+        cls.workers.clear()
 
     def job(self, to: str, owner: int = 1, **order) -> queue.Job:
         asked = Order(what=self.frame, **order)
@@ -80,37 +88,17 @@ class Queued(SimpleTestCase):
             self.assertLess(time.monotonic(), end, known)
             time.sleep(0.05)
 
-    def test_a_file_is_the_one_that_is_made_at_once(self):
-        (key,) = queue.put([self.job("made/queued.png", size="200")])
-        self.assertEqual(queue.known([key])[key].state, "waiting")
-        self.start_worker()
-        done = self.until([key], state=("done",))[key]
-        at_once = self.job("made/at-once.png", size="200")
-        self.assertEqual(tasks.export(**at_once.args), done.result)
-        self.assertEqual(Stored("made/queued.png").read_bytes(), Stored("made/at-once.png").read_bytes())
 
-    def test_a_refusal_comes_back_in_words(self):
-        job = self.job("made/missing.png")
-        Stored(photo_key(self.t.item(self.frame).photos[0].file)).unlink()
-        (key,) = queue.put([job])
-        self.start_worker()
-        failed = self.until([key], state=("failed",))[key]
-        self.assertIn("missing", failed.why)
-        self.assertIn("again", failed.remedy)
+class Queued(QueueCase):
+    """What a queue is asked with no worker at it, and with workers of a test's own."""
 
-    def test_what_is_stopped_ends_and_what_waits_is_passed_over(self):
-        long, short = queue.put([self.job("made/long.png", size="4500"), self.job("made/short.png")])
-        self.start_worker()
-        self.until([long], state=("working",))
-        queue.stop([long, short])
-        self.assertEqual({k.state for k in queue.known([long, short]).values()}, {"stopped"})
-        (after,) = queue.put([self.job("made/after.png")])
-        self.until([after], state=("done",))
-        self.assertFalse(Stored("made/long.png").exists())
-        self.assertFalse(Stored("made/short.png").exists())
+    def setUp(self):
+        super().setUp()
+        queue.queue().flush()
+        self.addCleanup(self.end_workers)
 
     def test_a_worker_that_is_killed_loses_nothing(self):
-        ids = queue.put([self.job(f"made/{n}.png", size="3000" if n < 2 else "300") for n in range(8)])
+        ids = queue.put([self.job(f"killed/{n}.png", size="3000" if n < 2 else "300") for n in range(8)])
         first = self.start_worker()
         self.start_worker()
         end = time.monotonic() + 180
@@ -121,11 +109,11 @@ class Queued(SimpleTestCase):
         os.killpg(first.pid, signal.SIGKILL)
         first.wait()
         self.until(ids, state=("done",))
-        made = sorted(p.name for p in (self.folder / "media" / "made").iterdir())
+        made = sorted(p.name for p in (self.folder / "media" / "killed").iterdir())
         # each once, and no draft of a file is left
         self.assertEqual(made, sorted(f"{n}.png" for n in range(8)))
         for n in range(2, 8):
-            self.assertEqual(Stored(f"made/{n}.png").read_bytes(), Stored("made/2.png").read_bytes())
+            self.assertEqual(Stored(f"killed/{n}.png").read_bytes(), Stored("killed/2.png").read_bytes())
 
     def test_of_a_run_every_photo_is_there_once_with_a_worker_killed_and_another_joining(self):
         photos = []
@@ -159,14 +147,19 @@ class Queued(SimpleTestCase):
             self.assertTrue(Stored("runs/by-hand.png").read_bytes() == made[f"{n}.png"])
             Stored("runs/by-hand.png").unlink()
 
-    def test_nobodys_hundred_come_before_anothers_one(self):
-        many = queue.put([self.job(f"made/many-{n}.png", owner=1) for n in range(60)])
-        others = [queue.put([self.job(f"made/of-{n}.png", owner=n)])[0] for n in range(2, 22)]
-        self.start_worker()
-        self.until(others, state=("done",))
-        done = sum(k.state == "done" for k in queue.known(many).values())
-        self.assertLess(done, 45)
-        self.until(many, state=("done",))
+    def test_mail_waits_for_its_server(self):
+        port = free_port()
+        (key,) = queue.put([queue.Job(0, "mail", {"subject": "A new word", "text": "Here.", "to": "ada@example.org"})])
+        self.start_worker(GOUGE_SMTP=f"127.0.0.1:{port}")
+        end = time.monotonic() + 180
+        while queue.queue().get(f"job:{key}", peek=True).waits == 0:
+            self.assertLess(time.monotonic(), end)
+            time.sleep(0.05)
+        # the worker counts the try first, and lets the job go then
+        self.until([key], state=("waiting",))
+        with Mailbox(port) as box:
+            self.until([key], state=("done",))
+        self.assertEqual([mail["Subject"] for mail in box.mails], ["A new word"])
 
     def test_one_that_ends_its_workers_is_given_up(self):
         (key,) = queue.put([self.job("made/bad.png")])
@@ -194,20 +187,6 @@ class Queued(SimpleTestCase):
         queue.queue().flush()
         self.assertEqual(queue.known([key])[key].state, "failed")
 
-    def test_mail_waits_for_its_server(self):
-        port = free_port()
-        (key,) = queue.put([queue.Job(0, "mail", {"subject": "A new word", "text": "Here.", "to": "ada@example.org"})])
-        self.start_worker(GOUGE_SMTP=f"127.0.0.1:{port}")
-        end = time.monotonic() + 180
-        while queue.queue().get(f"job:{key}", peek=True).waits == 0:
-            self.assertLess(time.monotonic(), end)
-            time.sleep(0.05)
-        # the worker counts the try first, and lets the job go then
-        self.until([key], state=("waiting",))
-        with Mailbox(port) as box:
-            self.until([key], state=("done",))
-        self.assertEqual([mail["Subject"] for mail in box.mails], ["A new word"])
-
     def test_what_nobody_asked_about_expires(self):
         keys = queue.put([self.job("made/old.png"), self.job("made/new.png")])
         store = queue.queue()
@@ -225,15 +204,58 @@ class Queued(SimpleTestCase):
         self.assertEqual(queue.known([waiting])[waiting].state, "stopped")
 
 
-class OnRedis(Queued):
+class Working(QueueCase):
+    """What one worker does with what comes."""
+
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        cls.start_worker()
+
+    def test_a_file_is_the_one_that_is_made_at_once(self):
+        (key,) = queue.put([self.job("made/queued.png", size="200")])
+        done = self.until([key], state=("done",))[key]
+        at_once = self.job("made/at-once.png", size="200")
+        self.assertEqual(tasks.export(**at_once.args), done.result)
+        self.assertEqual(Stored("made/queued.png").read_bytes(), Stored("made/at-once.png").read_bytes())
+
+    def test_a_refusal_comes_back_in_words(self):
+        job = self.job("made/missing.png")
+        Stored(photo_key(self.t.item(self.frame).photos[0].file)).unlink()
+        (key,) = queue.put([job])
+        failed = self.until([key], state=("failed",))[key]
+        self.assertIn("missing", failed.why)
+        self.assertIn("again", failed.remedy)
+
+    def test_what_is_stopped_ends_and_what_waits_is_passed_over(self):
+        long, short = queue.put([self.job("made/long.png", size="4500"), self.job("made/short.png")])
+        self.until([long], state=("working",))
+        queue.stop([long, short])
+        self.assertEqual({k.state for k in queue.known([long, short]).values()}, {"stopped"})
+        (after,) = queue.put([self.job("made/after.png")])
+        self.until([after], state=("done",))
+        self.assertFalse(Stored("made/long.png").exists())
+        self.assertFalse(Stored("made/short.png").exists())
+
+    def test_nobodys_hundred_come_before_anothers_one(self):
+        many = queue.put([self.job(f"made/many-{n}.png", owner=1) for n in range(60)])
+        others = [queue.put([self.job(f"made/of-{n}.png", owner=n)])[0] for n in range(2, 22)]
+        self.until(others, state=("done",))
+        done = sum(k.state == "done" for k in queue.known(many).values())
+        self.assertLess(done, 45)
+        self.until(many, state=("done",))
+
+
+class Redis:
     """The same, with workers that share a Redis."""
 
-    def start_queue(self) -> str:
+    @classmethod
+    def start_queue(cls) -> str:
         port = free_port()
-        command = ["redis-server", "--port", str(port), "--bind", "127.0.0.1", "--save", "", "--dir", str(self.folder)]
+        command = ["redis-server", "--port", str(port), "--bind", "127.0.0.1", "--save", "", "--dir", str(cls.folder)]
         server = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
-        self.addCleanup(server.wait)
-        self.addCleanup(server.terminate)
+        cls.addClassCleanup(server.wait)
+        cls.addClassCleanup(server.terminate)
         end = time.monotonic() + 90
         while time.monotonic() < end:
             with socket.socket() as probe:
@@ -241,3 +263,11 @@ class OnRedis(Queued):
                     return f"redis://127.0.0.1:{port}/0"
             time.sleep(0.05)
         raise unittest.SkipTest("redis-server does not start")
+
+
+class QueuedOnRedis(Redis, Queued):
+    pass
+
+
+class WorkingOnRedis(Redis, Working):
+    pass

@@ -105,6 +105,9 @@ class ByCell(Command, frozen=True):
     just above the top piece it was taken from. What comes of it stays live: outlines
     with a choice of cells, which share the pieces they were made of.
 
+    With `follow` their edges follow the pieces of the sheet that stay what they are: where
+    one is moved or reshaped, what borders on it changes along.
+
     With one such outline chosen its choice is changed: cells are joined to it, taken
     away from it, or lifted out of it.
     """
@@ -114,6 +117,7 @@ class ByCell(Command, frozen=True):
     joined: Annotated[list[Cells], Meta(max_length=MAX_CELLS)] = []
     lifted: Cells = []
     away: Cells = []
+    follow: bool = False
 
     def run(self, sheet: Sheet) -> Outcome:
         if not any((*self.joined, self.lifted, self.away)):
@@ -147,7 +151,7 @@ class ByCell(Command, frozen=True):
         regions = m.drawn(label) if groups else {}
         taken = [m.held_by(number) & named for number in range(len(areas))]
         rests = {k: m.region(m.held_by(k) & ~named) for k in range(len(areas)) if taken[k].any()}
-        sheet, maker = _Maker.of(sheet, combination, cells, len(regions) + len(rests))
+        sheet, maker = _Maker.of(sheet, combination, cells, len(regions) + len(rests), self.follow)
         # what is new, by the number of the area it comes to lie on
         new: dict[int, list[Piece]] = {}
         for number, path in sorted(regions.items()):
@@ -172,8 +176,15 @@ class ByCell(Command, frozen=True):
                     sheet, shape = maker.shape(sheet, number, taken[number], rests[number], without=True)
                     kept = [replace(area, shape=shape, matrix=UPRIGHT, twin="")]
             put[lies[area.id]] = [*kept, *new.get(number, ())]
+        led = {
+            area.id: maker.keys[combination.areas[number]]
+            for number, area in enumerate(areas)
+            if self.follow and number not in rests and combination.areas[number] in maker.used
+        }
         items: list[Item] = []
         for item in sheet.items:
+            if isinstance(item, Piece) and item.id in led:
+                put[item.id][0] = replace(item, twin=led[item.id])
             # a group counts as one piece, and stays a group where none of its cells was named
             unchanged = item.id in put and len(put[item.id]) == 1 and put[item.id][0] in areas
             items.extend([item] if item.id not in put or unchanged else put[item.id])
@@ -183,7 +194,9 @@ class ByCell(Command, frozen=True):
         made_ids = [p.id for pieces in new.values() for p in pieces]
         chosen = tuple(made_ids) or tuple(i.id for lot in put.values() for i in lot)
         text = f"cells of {describe_items(list(combination.pieces))}: {self._words()}"
-        return Outcome(replace(sheet, items=tuple(items)), text, chosen, maker.note)
+        leaders = describe_items([i for i in sheet.items if i.id in led])
+        note = f"Edges follow {leaders}: move that, and they move along." if led else ""
+        return Outcome(replace(sheet, items=tuple(items)), text, chosen, maker.note or note)
 
     def _anew(self, sheet: Sheet, item: Piece) -> Outcome:
         cuts = item.shape
@@ -224,15 +237,22 @@ class _Maker:
         self.combination, self.cells, self.keys, self.live = combination, cells, keys, live
         self.boxes = [geometry.box_of(p) for p in combination.pieces]
         self.twins: dict[str, str] = {}
+        self.used: set[int] = set()
+        """The pieces, by number, that stand in a live outline."""
         for piece in combination.pieces:
             self.twins.update(_same(piece))
         self.note = "" if live else f"These outlines would hold more than {MAX_LIVE:,} pieces, so they were made plain."
 
     @classmethod
-    def of(cls, sheet: Sheet, combination: Combination, cells: list[Face], outlines: int) -> tuple[Sheet, "_Maker"]:
+    def of(
+        cls, sheet: Sheet, combination: Combination, cells: list[Face], outlines: int, follow: bool
+    ) -> tuple[Sheet, "_Maker"]:
         """Return a maker for so many outlines, with an id that each piece shares with its copies."""
         count = len(combination.pieces)
-        sheet, keys = new_ids(sheet, count)
+        sheet, fresh = new_ids(sheet, count)
+        # what others follow already goes on leading them
+        led = {i.id for i in sheet.items if isinstance(i, Piece) and i.twin} if follow else set()
+        keys = [p.twin if p.id in led else key for p, key in zip(combination.pieces, fresh, strict=True)]
         return sheet, cls(combination, cells, keys, outlines * count <= MAX_LIVE)
 
     def shape(
@@ -265,6 +285,7 @@ class _Maker:
         live = geometry.outline_of(Piece("i0", "", cuts))
         if abs(live.area - path.area) > 1e-6 * path.area:
             return sheet, plain_of(path)
+        self.used.update(order)
         return sheet, cuts
 
 

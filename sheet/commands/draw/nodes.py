@@ -220,5 +220,5 @@ class RoundNodes(Command, frozen=True):
         most = outline.largest_radius(path, self.nodes)
         outcome = _edited(sheet, self.id, lambda p: outline.round_corners(p, radius, self.nodes), "round corners")
         if radius > most:
-            return replace(outcome, note="The radius is held at what fits each corner.")
+            return replace(outcome, note="Each corner has the largest radius that fits it.")
         return outcome

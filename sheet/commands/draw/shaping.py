@@ -370,8 +370,23 @@ class SetMargin(Command, frozen=True):
                     "Step inside and move its pieces, or flatten the outline.",
                     "hole",
                 )
-            return Outcome(change(sheet, [cutter.id], lambda c: placing.moved(c, move)), label, (item.id,))
+            after = change(sheet, [cutter.id], lambda c: placing.moved(c, move))
+            _same_holes(item, geometry.outline_of(find(after, item.id)))
+            return Outcome(after, label, (item.id,))
         loops = []
         for loop in outline.union([geometry.outline_of(item)]).subpaths:
             loops.append(loop.transform(move) if loop == m.hole else loop)
+        _same_holes(item, Path.gather(loops))
         return _reshaped(sheet, item, Path.gather(loops), label)
+
+
+def _same_holes(item: Piece, path: Path) -> None:
+    """Raise SheetError where a path has fewer holes than an outline had: one ran into another, or out of it."""
+    had, has = len(outline.margins(geometry.outline_of(item))), len(outline.margins(outline.union([path])))
+    if has < had:
+        holes_now = "none" if not has else f"{has}"
+        raise SheetError(
+            f"The hole would run into another or the border: of {had} hole{'s' * (had > 1)} {holes_now} would stay.",
+            "Type another margin, or move what is in the way first.",
+            "margin",
+        )

@@ -7,7 +7,7 @@ from msgspec import Meta
 from msgspec.structs import replace
 
 from outline import Matrix
-from sheet.commands.base import Command, Outcome, check_count, describe_items, register
+from sheet.commands.base import Command, Offer, Outcome, check_count, describe_items, register
 from sheet.document import library
 from sheet.document.errors import SheetError
 from sheet.document.ids import new_ids
@@ -15,7 +15,7 @@ from sheet.document.library import Library, PhotoFacts
 from sheet.document.limits import File, Ids, MaybeId
 from sheet.document.limits import Place as Coordinate
 from sheet.document.model import Group, Item, Photo, Piece, Sheet
-from sheet.document.tree import find, parent_of
+from sheet.document.tree import find, parent_of, present
 from sheet.geometry.copies import copied
 from sheet.geometry.geometry import box_of
 from sheet.geometry.placing import moved, on_step, settled
@@ -28,19 +28,23 @@ __all__ = ["BringDrawing", "Brought", "Place", "Placed", "UsePhoto"]
 @register
 class Place(Command, frozen=True):
     """Bring photos in by their files, each about a point (px) or, without one, in the middle of the sheet; or `into`
-    an outline."""
+    an outline.
+
+    `beside` is a frame that is selected: one photo is offered for the one that is in it.
+    """
 
     command = "place"
     files: Annotated[list[File], Meta(max_length=1000)]
     x: Coordinate | None = None
     y: Coordinate | None = None
     into: MaybeId = ""
+    beside: MaybeId = ""
 
     def informed(self, library: Library, sheet: Sheet) -> Command:
         """Return the command with the facts of each file."""
         if not self.files:
             raise SheetError("No photo came with that.", "Select one or more pictures.", "files")
-        return Placed(tuple(library.photo(f) for f in self.files), self.x, self.y, self.into)
+        return Placed(tuple(library.photo(f) for f in self.files), self.x, self.y, self.into, self.beside)
 
 
 GAP = 0.04
@@ -54,6 +58,7 @@ class Placed(Command, frozen=True):
     x: float | None = None
     y: float | None = None
     into: str = ""
+    beside: str = ""
 
     def run(self, sheet: Sheet) -> Outcome:
         check_count(sheet, len(self.photos))
@@ -83,7 +88,13 @@ class Placed(Command, frozen=True):
         sheet = replace(sheet, items=merged)
         label = f"bring in {describe_items(list(items))}"
         if not self.into:
-            return Outcome(sheet, label, tuple(ids))
+            offer: Offer | None = None
+            note = ""
+            frame = next(iter(present(sheet, [self.beside])), None) if len(ids) == 1 else None
+            if isinstance(frame, Piece) and frame.photos:
+                note = f"“{items[0].name}” is loose, beside “{frame.name}”."
+                offer = (f"Replace “{frame.photos[-1].name}”", "replace_photo", {"ids": [frame.id, *ids]})
+            return Outcome(sheet, label, tuple(ids), note, offer)
         return replace(PutIn([*ids, self.into]).run(sheet), label=label)
 
 

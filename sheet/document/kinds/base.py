@@ -58,7 +58,7 @@ class Kind:
 
     * `path(shape)`: the outline from the shape's own origin;
     * `value(shape, field)`: what a field shows; `given(shape, field, value)`: the shape with it,
-      and the value it was held at where the one asked for does not fit, else None;
+      and the largest value that fits where the one asked for does not, else None;
     * `stretched(shape, sx, sy)`: the shape with a scaling along its own sides taken into its
       sizes, None where it cannot be;
     * `grown(shape, s)`: the shape with radii, teeth and the like `s` times as large;

@@ -82,7 +82,7 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     pieces = [i for i in items if isinstance(i, Piece)]
     context = {
         "view": _view(frame, photo) if frame is not None and photo is not None else None,
-        "shares": [(f.name, round(100 * share)) for f in frames.values() if (share := uncovered(f)) > 0.0005][:3],
+        "shares": [(f, round(100 * share)) for f in frames.values() if (share := uncovered(f)) > 0.0005],
         "gaps": all(f.gaps for f in frames.values()),
         "sides": SIDES,
         "stand_out": ("top", "left", "right", "bottom"),

@@ -1,3 +1,9 @@
+// Pictures of a folder by their names, with numbers as numbers.
+export const inOrder = (files) =>
+  [...files]
+    .filter((file) => !file.name.startsWith(".") && /^image\/|^$/.test(file.type))
+    .sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }));
+
 // The files of what is dropped, those in folders too, by their names.
 export async function filesOf(transfer) {
   const entries = [...transfer.items].map((item) => item.webkitGetAsEntry?.());
@@ -14,6 +20,5 @@ export async function filesOf(transfer) {
     }
   };
   for (const entry of entries) await walk(entry);
-  const pictures = out.filter((file) => !file.name.startsWith(".") && /^image\/|^$/.test(file.type));
-  return pictures.sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }));
+  return inOrder(out);
 }

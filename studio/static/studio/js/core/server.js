@@ -99,7 +99,7 @@ export async function command(name, args = {}, { quiet = false, again = false } 
     answer = { error: "Something went wrong in the page.", remedy: "Reload it; what is saved is safe.", failed: true };
   }
   if (line.waiting === 0) tell("busy", { text: answer.error && !answer.field ? "not changed" : "saved" });
-  if (!answer.error && /^(paint|gradient|copy_paint)/.test(name)) change({ painted: args.ids?.[0] ?? "" });
+  if (!answer.error && /^(paint|gradient|copy_paint)/.test(name)) change({ painted: args.ids?.[0] ?? "" }, "painted");
   if (answer.error && (!quiet || answer.failed)) tell("refused", answer);
   return answer;
 }
@@ -200,11 +200,15 @@ export const askPreview = (id, args, show, name = "transform", margins = false, 
   looking({ id, args, show, name, margins, none });
 
 // What a silhouette would be: { d, share, nodes }, { error, remedy }, or { late } where it is of no use any more.
-export async function askSilhouette(args) {
+export async function askSilhouette(args, whole = false) {
   await line.idle();
   const body = JSON.stringify({ revision: state.revision, args });
   try {
-    const response = await fetch(state.urls.silhouette, { method: "POST", headers: headers(), body });
+    const response = await fetch(`${state.urls.silhouette}${whole ? "?whole=1" : ""}`, {
+      method: "POST",
+      headers: headers(),
+      body,
+    });
     if (response.status === 409) return { late: true };
     return isJson(response) ? await response.json() : trouble(response);
   } catch {
@@ -225,13 +229,14 @@ export async function askRefit(args) {
   }
 }
 
-// A part of what is ordered: { picture, size }, or { error, remedy }.
-export async function askLens(asked) {
+// A picture of what is ordered: all of it by `docket`, a part px for px by `lens`; { picture, size }, or { error, remedy }.
+export async function askPicture(url, asked) {
   await line.idle();
   try {
-    const response = await fetch(state.urls.lens, { method: "POST", headers: headers(), body: JSON.stringify(asked) });
+    const response = await fetch(url, { method: "POST", headers: headers(), body: JSON.stringify(asked) });
     if (response.ok && !isJson(response) && !response.redirected) {
-      return { picture: await response.blob(), size: response.headers.get("X-Size").split(" ").map(Number) };
+      const size = (response.headers.get("X-Size") || "").split(" ").map(Number);
+      return { picture: await response.blob(), size };
     }
     return isJson(response) ? await response.json() : trouble(response);
   } catch {

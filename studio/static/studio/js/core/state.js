@@ -28,6 +28,7 @@ const inner = {
   lines: false,
   pivot: null, // the point of the box that stays, as fractions of it
   proportion: false,
+  adding: false, // each tap of a finger selects one more
   painted: "", // what was painted last
   scaling: false, // corners and borders grow along
   snap: true,
@@ -63,6 +64,9 @@ export const state = new Proxy(inner, {
 //   nodes, cells  what Python says of them                  (data)
 //   view        zoom or place of the sheet on the screen    (view)
 //   template    a piece's picture for drawing it came
+//   adding      taps select more, or no longer
+//   exported    a file was saved                            (name)
+//   painted     something was painted                       (id)
 //   limits      what holds a tool to a size changed
 //   drawn       a piece was drawn: the tool has done its work
 //   press       a press on the desk

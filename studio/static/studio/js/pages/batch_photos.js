@@ -1,5 +1,5 @@
 // Photos come into a batch: files, a folder, those of the project.
-import { filesOf } from "../core/folders.js";
+import { filesOf, inOrder } from "../core/folders.js";
 import { $, ask, notice, refused } from "./batch_server.js";
 import { anew, coming, lamentation } from "./batch_progress.js";
 import { example } from "./batch_settings.js";
@@ -57,7 +57,7 @@ async function bring(files) {
 }
 for (const id of ["batch-files", "batch-folder"])
   $(id).addEventListener("change", ({ target }) => {
-    const files = [...target.files].filter((file) => id === "batch-files" || !file.name.startsWith("."));
+    const files = id === "batch-files" ? [...target.files] : inOrder(target.files);
     target.value = "";
     bring(files);
   });

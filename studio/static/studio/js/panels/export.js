@@ -5,7 +5,7 @@ import { notice } from "../core/notices.js";
 import { progress, stoppable } from "../core/progress.js";
 import { listExports } from "./exports.js";
 import { askEstimate, askExport, askPanels, beginRun, tellExport, flush } from "../core/server.js";
-import { $, change, drawn, on, state } from "../core/state.js";
+import { $, change, drawn, on, state, tell } from "../core/state.js";
 
 // The sizes shown are what the files will have: Python works them out for what is ordered.
 function order(values) {
@@ -56,7 +56,10 @@ function fetchFile(address, name = "") {
 // What was saved, said and announced: "timetable-card.png saved, 1.9 MB".
 const heavy = (bytes) =>
   bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1000))} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
-const saved = (name, bytes) => notice(`${name} saved, ${heavy(bytes)}.`);
+function saved(name, bytes) {
+  notice(`${name} saved, ${heavy(bytes)}.`);
+  tell("exported", name);
+}
 
 // One that the queue works at is followed until it is there; the person may go on meanwhile.
 async function follow(id, signal) {

@@ -1,15 +1,9 @@
 // The side shows what the station at hand uses; the rest is one line each, and stays as the person left it.
 import { on, state } from "../core/state.js";
+import { recall, record } from "../core/storage.js";
 
 const KEY = "gouge-folds";
-const read = () => {
-  try {
-    return JSON.parse(localStorage.getItem(KEY)) || {};
-  } catch {
-    return {};
-  }
-};
-let remembered = read();
+let remembered = recall(KEY);
 // which station each fold was set for: a panel that is drawn anew comes folded
 let set = new WeakMap();
 
@@ -27,12 +21,8 @@ document.addEventListener("click", (event) => {
   const fold = event.target.closest("summary")?.parentElement;
   if (!fold?.dataset.at) return;
   // the click has not changed it yet
-  remembered = { ...read(), [`${state.station}/${fold.id}`]: !fold.open };
-  try {
-    localStorage.setItem(KEY, JSON.stringify(remembered));
-  } catch {
-    // a browser that keeps nothing shows the folds as they come
-  }
+  remembered = { ...recall(KEY), [`${state.station}/${fold.id}`]: !fold.open };
+  record(KEY, remembered);
 });
 on("station", () => {
   set = new WeakMap();

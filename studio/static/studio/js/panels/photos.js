@@ -35,7 +35,7 @@ async function read(taken, wrong, signal) {
 const desk = $("desk");
 const PATH = /^m[\d\s,.+\-eMmLlHhVvCcSsQqTtAaZz]{6,}$/i;
 // `into` is the outline they were dropped on.
-async function bringIn(files, at, into = "") {
+async function bringIn(files, at, into = "", beside = "") {
   if (!files.length) return;
   const signal = stoppable().signal;
   const taken = [];
@@ -72,7 +72,7 @@ async function bringIn(files, at, into = "") {
   for (const { file } of taken.filter((t) => t.drawing))
     await command("bring_drawing", { file, ...where }, { again: true });
   const all = taken.filter((t) => t.file && !t.drawing).map((photo) => photo.file);
-  if (all.length) await command("place", { files: all, into, ...where }, { again: true });
+  if (all.length) await command("place", { files: all, into, beside, ...where }, { again: true });
   const said = taken.find((t) => t.note);
   if (said) notice(said.note, said.remedy);
 }
@@ -85,11 +85,13 @@ export function outlineAt(event) {
 }
 
 const isOpen = (g) => !g.dataset.outline?.includes("Z");
-// Outline first: what is brought in by a dialog or pasted goes into the only thing that is selected, if it has no photo.
-function outlineSelected() {
-  const g = state.chosen.length === 1 ? drawn(state.chosen[0]) : null;
+// Outline first: what is brought in by a dialog or pasted goes into the only thing that is selected, if it has no
+// photo; beside a frame it is offered for the photo in it.
+function bringBy(files) {
+  const [id] = state.chosen;
+  const g = state.chosen.length === 1 && files.length === 1 ? drawn(id) : null;
   const empty = g?.parentNode.id === "art" && ["piece", "outline"].includes(g.dataset.kind) && !isOpen(g);
-  return empty ? state.chosen[0] : "";
+  return bringIn(files, null, empty ? id : "", g?.dataset.kind === "frame" ? id : "");
 }
 
 const withFiles = (event) => [...(event.dataTransfer?.types || [])].includes("Files");
@@ -129,7 +131,7 @@ document.addEventListener("paste", (event) => {
   const text = event.clipboardData?.getData("text/plain").trim() || "";
   if (files.length) {
     event.preventDefault();
-    bringIn(files, null, files.length === 1 ? outlineSelected() : "");
+    bringBy(files);
   } else if (
     !MARK.test(text) &&
     !event.target.closest?.("input, textarea") &&
@@ -145,5 +147,5 @@ action("bring-in", () => $("files").click());
 $("files").addEventListener("change", (event) => {
   const files = [...event.target.files];
   event.target.value = "";
-  bringIn(files, null, files.length === 1 ? outlineSelected() : "");
+  bringBy(files);
 });

@@ -97,6 +97,7 @@ function draw() {
 
 function bar(shows) {
   $("cell-bar").hidden = !shows;
+  $("cells-following").hidden = Boolean(data.fill);
   const joined = groups.reduce((n, g) => n + g.length, 0);
   const words = [
     groups.length ? `${joined} joined${data.fill ? "" : ` into ${groups.length}`}` : "",
@@ -213,7 +214,8 @@ action("accept-cells", async () => {
     return notice("No part was joined, lifted or taken away.", "Drag across some parts first.");
   }
   const done = inHand();
-  const args = { ids: data.ids, joined: groups, lifted: [...lifted], away: [...away] };
+  const follow = !data.fill && $("cells-follow").checked;
+  const args = { ids: data.ids, joined: groups, lifted: [...lifted], away: [...away], follow };
   const answer = await command("by_cell", args);
   if (!answer.error) done();
   return answer;

@@ -4,27 +4,41 @@ import { label, show } from "../core/label.js";
 import { notice } from "../core/notices.js";
 import { latest } from "../core/queue.js";
 import { command } from "../core/server.js";
-import { chosenReady, details, fetchTemplate, heldRead, heldSize, setting, target, template } from "./settings.js";
+import {
+  chosenReady,
+  details,
+  fetchTemplate,
+  heldRead,
+  heldSize,
+  isRounded,
+  setting,
+  target,
+  template,
+} from "./settings.js";
 import { roundedBox, snapBox, snapPoint } from "./snap.js";
 import { inHand, live, state, tell } from "../core/state.js";
 import { toDesk, toSheet, view } from "../core/view.js";
 
 const intoWord = () => (target().into ? `${state.into} · ` : state.into ? "select an outline first · " : "");
 
-// What an outline of the shelf would be in a box of another proportion, as Python refits it.
+// What scaling does not give, as Python draws it in the very box: an outline of the shelf refitted to
+// another proportion, corners of a radius.
 function refitting(kind, again) {
   const what = kind === "ready" ? chosenReady() : {};
+  const rounded = isRounded(kind);
   let got = null; // { d, w, h } in px
   const ask = latest(async ({ w, h }) => {
-    const query = new URLSearchParams({ item: what.item, variant: what.variant, width: w, height: h });
-    const response = await fetch(`${state.urls.refit_shelved}?${query}`);
+    const size = rounded ? { width: `${w} px`, height: `${h} px` } : { width: w, height: h };
+    const asked = rounded ? { kind, ...details(kind) } : { item: what.item, variant: what.variant };
+    const url = rounded ? state.urls.template : state.urls.refit_shelved;
+    const response = await fetch(`${url}?${new URLSearchParams({ ...asked, ...size })}`);
     const answer = await response.json();
     got = response.ok ? { ...answer, w, h } : { d: "", w, h, error: answer.error };
     again();
   });
   return (box, shape) => {
     const same = Math.abs(box.w / box.h - shape.natural[0] / shape.natural[1]) < 1e-6;
-    if (!what.item || same || !(box.w > 0 && box.h > 0)) return shape;
+    if (!(rounded || (what.item && !same)) || !(box.w > 0 && box.h > 0)) return shape;
     if (got?.w !== box.w || got?.h !== box.h) ask({ w: box.w, h: box.h });
     return got || shape;
   };
@@ -78,7 +92,7 @@ export function drawPiece(kind, from0, held) {
         : { x: Math.min(from.x, from.x + w), y: Math.min(from.y, from.y + h), w: Math.abs(w), h: Math.abs(h) };
       if (!event.ctrlKey && !event.metaKey) box = roundedBox(box);
       const a = toDesk(box);
-      const drawn = shape && !event.ctrlKey ? refitted(box, shape) : shape;
+      const drawn = shape && !(event.ctrlKey && kind === "ready") ? refitted(box, shape) : shape;
       const [sx, sy] = drawn ? [(box.w * view.zoom) / drawn.w, (box.h * view.zoom) / drawn.h] : [0, 0];
       live(
         `${html}${drawn ? `<path class="drawing ${target().into ? state.into : ""}" d="${drawn.d}" transform="matrix(${sx} 0 0 ${sy} ${a.x} ${a.y})"/>` : ""}`,

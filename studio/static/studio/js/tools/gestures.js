@@ -13,6 +13,7 @@ import * as sampling from "./sampling.js";
 import { isBoxed, isDrawing } from "./settings.js";
 import * as refit from "./refit.js";
 import * as silhouette from "./silhouette.js";
+import * as touch from "./touch.js";
 import { flush } from "../core/server.js";
 import { snapPoint } from "./snap.js";
 import { $, change, drawn, live, on, state, tell } from "../core/state.js";
@@ -22,6 +23,7 @@ const desk = $("desk");
 const START = 4; // px a press may wander and still be a click
 export const held = { space: false };
 let gesture = null;
+let before = []; // what was selected before the press
 let last = null; // the newest pointer event, for keys pressed during a gesture
 
 const free = (g) => !("locked" in g.dataset) && !("hidden" in g.dataset);
@@ -53,7 +55,7 @@ function marquee(from, add) {
     },
     click: () => {
       if (state.inside) stepOut();
-      else if (!add) choose([]);
+      else if (!add || state.adding) choose([]);
     },
     cancel: () => marks(),
   };
@@ -106,7 +108,9 @@ export function hit(event) {
 
 function begin(event) {
   const from = toSheet(event);
-  const data = event.target.dataset || {};
+  const target = touch.aimed(event);
+  const data = target.dataset || {};
+  const add = event.shiftKey || state.adding;
   if (event.target.closest?.(".ruler")) return dragGuide(event.target.closest(".ruler.left") ? "x" : "y");
   if (event.button === 1 || (held.space && !isDrawing()) || state.tool === "pan") return pan();
   if (isBoxed()) return drawPiece(state.tool, snapPoint(from, [], event), held);
@@ -133,7 +137,7 @@ function begin(event) {
     const id = hit(event);
     return noding.around(from, event, () => choose(id ? [id] : []));
   }
-  if (event.target.closest?.("[data-flag]"))
+  if (target.closest?.("[data-flag]"))
     return { hint: "", update() {}, end() {}, click: () => perform(["page:next-base", {}]), cancel() {} };
   if (data.handle === "turn") return turnItems(event);
   if (data.handle === "pivot") return dragPivot();
@@ -141,15 +145,15 @@ function begin(event) {
   if (data.handle) return resizeItems(data.handle);
   if (data.guideLine) return dragGuide(state.surface.guides[data.guideLine][0], Number(data.guideLine));
   const id = hit(event);
-  if (!id) return marquee(from, event.shiftKey);
+  if (!id) return marquee(from, add);
   const was = state.chosen.includes(id);
-  if (event.shiftKey) {
+  if (add) {
     if (!was) choose([...state.chosen, id]);
   } else if (!was) choose([id]);
   const drag = dragItems(from);
   drag.click = () => {
-    if (event.shiftKey && was) choose(state.chosen.filter((c) => c !== id));
-    else if (!event.shiftKey && was && state.chosen.length > 1) choose([id]);
+    if (add && was) choose(state.chosen.filter((c) => c !== id));
+    else if (!add && was && state.chosen.length > 1) choose([id]);
   };
   return drag;
 }
@@ -219,17 +223,31 @@ action("exact", () => {
   else notice(`${state.tools[state.tool].name} has no numbers to begin from.`, "Draw it with the pointer.");
 });
 
-const APART = ".exact, .notices, .progress-card, .ruler.corner, .refit-pins > *";
+const APART = ".touch-strip, .exact, .notices, .progress-card, .ruler.corner, .refit-pins > *";
 desk.addEventListener("pointerdown", (event) => {
-  if (gesture || event.button > 1 || event.target.closest(APART)) return;
+  if (event.target.closest(APART)) return;
+  if (touch.down(event)) {
+    // the first finger was the first of two
+    if (cancel() || !gesture) choose(before, { ask: false });
+    touch.stir();
+    return event.preventDefault();
+  }
+  if (gesture || event.button > 1) return;
+  before = [...state.chosen];
   last = event;
   tell("press");
   if (document.activeElement !== desk) desk.focus({ preventScroll: true });
   gesture = { run: begin(event), x: event.clientX, y: event.clientY, moved: false, pointer: event.pointerId };
+  const mine = gesture;
+  touch.rest(event, () => {
+    if (gesture !== mine || mine.moved || state.tool !== "choose" || !hit(event)) return false;
+    return cancel();
+  });
   desk.setPointerCapture(event.pointerId);
   event.preventDefault();
 });
 desk.addEventListener("pointermove", (event) => {
+  touch.moved(event);
   if (!gesture && state.tool === "curve") curve.hover(event);
   if (!gesture && state.tool === "cells") cells.hover(event);
   if (state.tool === "sample") sampling.hover(event);
@@ -237,13 +255,17 @@ desk.addEventListener("pointermove", (event) => {
   if (!gesture || event.pointerId !== gesture.pointer) return;
   last = event;
   if (!gesture.moved) {
-    if (Math.hypot(event.clientX - gesture.x, event.clientY - gesture.y) < START && !gesture.run.at_once) return;
+    const start = touch.byFinger(event) ? touch.WANDER : START;
+    if (Math.hypot(event.clientX - gesture.x, event.clientY - gesture.y) < start && !gesture.run.at_once) return;
     gesture.moved = true;
+    touch.stir();
     tell("hint", gesture.run.hint);
   }
   gesture.run.update(event);
 });
 desk.addEventListener("pointerup", (event) => {
+  touch.up(event);
+  touch.stir();
   if (!gesture || event.pointerId !== gesture.pointer) return;
   const { run, moved } = gesture;
   gesture = null;
@@ -252,7 +274,11 @@ desk.addEventListener("pointerup", (event) => {
   else run.click?.(event);
   tell("hint");
 });
-desk.addEventListener("pointercancel", cancel);
+desk.addEventListener("pointercancel", (event) => {
+  touch.up(event);
+  touch.stir();
+  cancel();
+});
 desk.addEventListener("dblclick", (event) => {
   if (state.tool === "nodes") return noding.addAt(toSheet(event));
   if (state.tool !== "choose") return;

@@ -21,15 +21,17 @@ const native = (event) => {
   const { target, key } = event;
   // with Ctrl held, Enter is nobody's own
   if (nameOf(event) === "ctrl+enter") return false;
-  if (target.closest?.("select")) return true;
+  // a list that was pressed has been chosen from: letters mean what they mean on the sheet, unless it is open
+  if (target.closest?.("select")) return target !== pressed || isOpen(target) || key.length > 1 || key === " ";
   if (target.closest?.("input[type=radio]")) return key.startsWith("Arrow") || key === " ";
   const control = target.closest?.("button, a, summary, input");
   return (key === "Enter" || key === " ") && Boolean(control) && control !== pressed;
 };
+const isOpen = (select) => CSS.supports("selector(:open)") && select.matches(":open");
 // What the pointer pressed last keeps the focus, but not the keys: they go on meaning what they mean on the sheet.
 let pressed = null;
 document.addEventListener("pointerdown", ({ target }) => {
-  pressed = target.closest?.("dialog, .exact, .notices") ? null : target.closest?.("button, a, summary, input");
+  pressed = target.closest?.("dialog, .exact, .notices") ? null : target.closest?.("button, a, summary, input, select");
 });
 document.addEventListener("focusin", ({ target }) => {
   if (target !== pressed) pressed = null;

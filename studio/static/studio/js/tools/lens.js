@@ -2,7 +2,7 @@
 import { action } from "../core/act.js";
 import { ordered } from "../panels/export.js";
 import { latest } from "../core/queue.js";
-import { askLens } from "../core/server.js";
+import { askPicture } from "../core/server.js";
 import { $, on, state, tell } from "../core/state.js";
 import { toDesk, toSheet, view } from "../core/view.js";
 
@@ -10,7 +10,7 @@ let at = null;
 let shown = ""; // address of the picture that is shown
 
 const look = latest(async (place) => {
-  const answer = await askLens({ order: ordered(), ...place });
+  const answer = await askPicture(state.urls.lens, { order: ordered(), ...place });
   if (state.tool !== "lens") return;
   if (answer.error) {
     $("lens").hidden = true;

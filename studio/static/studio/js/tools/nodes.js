@@ -7,6 +7,7 @@ import { askPreview, askPanels, command } from "../core/server.js";
 import { snapPoint } from "./snap.js";
 import { $, drawn, live, on, state } from "../core/state.js";
 import { toDesk, toSheet } from "../core/view.js";
+import { aimed } from "./touch.js";
 
 let data = { id: "", nodes: [], why: "" };
 let chosen = new Set();
@@ -172,7 +173,7 @@ function dragHandle(k, which) {
 
 // A press on a node or a handle; null where there is none.
 export function press(event, from) {
-  const { node, nodeHandle } = event.target.dataset || {};
+  const { node, nodeHandle } = aimed(event).dataset || {};
   if (nodeHandle) return dragHandle(Number(node), nodeHandle);
   if (node === undefined) return null;
   const k = Number(node);

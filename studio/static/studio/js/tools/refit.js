@@ -9,6 +9,7 @@ import { askRefit, command } from "../core/server.js";
 import { $, drawn, inHand, live, on, state, tell } from "../core/state.js";
 import { toDesk, toSheet, view } from "../core/view.js";
 import { work } from "../core/work.js";
+import { aimed } from "./touch.js";
 
 const HOLDS = ["near", "middle", "far", "both", "scale"];
 const WORDS = {
@@ -427,7 +428,7 @@ function drawnBox() {
 // -- the hand
 
 export function press(event0) {
-  const handle = event0.target.dataset?.refit;
+  const handle = aimed(event0).dataset?.refit;
   const from = toSheet(event0);
   if (!handle || !found) {
     return {

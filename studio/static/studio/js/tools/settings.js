@@ -1,6 +1,7 @@
 // What the drawing tools are set to, read from the drawer; and the pictures Python drew of what they draw.
 import { actors, action, know } from "../core/act.js";
 import { $, change, on, state, tell } from "../core/state.js";
+import { recall, record } from "../core/storage.js";
 
 const gestureOf = (tool) => state.tools[tool]?.gesture;
 export const isBoxed = (tool = state.tool) => gestureOf(tool) === "box";
@@ -10,8 +11,9 @@ export const steered = (tool = state.tool) => state.tools[tool]?.steered || "";
 
 const field = (name) => $(`set-${name}`);
 const told = (input) => (input.type === "checkbox" ? input.checked : input.value.trim());
-// what the tools were set to, for when another station's drawer is open
-const kept = new Map();
+// what the tools were set to, for when another station's drawer is open, and the next time
+const KEPT = `gouge-tools-${state.project}`;
+const kept = new Map(Object.entries(recall(KEPT)));
 export const setting = (name) => (field(name) ? told(field(name)) : (kept.get(name) ?? ""));
 
 const pressed = () => document.querySelector(".outline-tile[aria-pressed=true]");
@@ -20,6 +22,8 @@ function remember() {
   const tile = pressed();
   if (tile) kept.set("ready", tile.id.slice(6));
 }
+const store = () => record(KEPT, { ...Object.fromEntries(kept), painted: state.painted });
+on("painted", store);
 
 // A drawer that comes anew is set as the one before it was.
 function settle() {
@@ -41,9 +45,15 @@ function settle() {
 const drawnBy = new Map();
 let ready = null;
 
+// A radius that is set before drawing; corners stay sharp where it is empty or 0.
+const rounded = (detail, name) =>
+  parseFloat(setting(name)) === 0 || !setting(name) ? {} : { [detail]: setting(name) };
+export const isRounded = (kind) => Boolean(details(kind).radius || details(kind).tip);
+
 export function details(kind) {
-  if (kind === "polygon") return { sides: setting("sides") };
-  if (kind === "star") return { points: setting("points"), inner: setting("inner") };
+  if (kind === "rectangle") return rounded("radius", "corner");
+  if (kind === "polygon") return { sides: setting("sides"), ...rounded("radius", "corner") };
+  if (kind === "star") return { points: setting("points"), inner: setting("inner"), ...rounded("tip", "tip") };
   if (kind === "edge") return setting("kind") === "zigzag" ? { flank: setting("flank") } : {};
   return {};
 }
@@ -122,6 +132,7 @@ action("setting", async ({ name }, { element }) => {
     return refused;
   }
   good.set(name, told(element));
+  store();
   tell("limits");
   return null;
 });
@@ -176,6 +187,7 @@ function press(tile) {
 action("ready", (_, { element }) => {
   press(element);
   remember();
+  store();
 });
 
 // Draw straight into the chosen outline, or make a new piece.
@@ -195,7 +207,7 @@ export function target() {
 function shown() {
   for (const section of document.querySelectorAll(".setting[data-for]")) {
     const want = section.dataset.for;
-    section.hidden = want === "drawing" ? !isDrawing() : want !== state.tool;
+    section.hidden = want === "drawing" ? !isDrawing() : !want.split(" ").includes(state.tool);
   }
   for (const part of document.querySelectorAll("[data-for-box]")) part.hidden = !isBoxed();
   for (const [tile, { name }] of actors("page:tool")) {
@@ -219,3 +231,5 @@ on("station", () => {
 });
 settle();
 readReady();
+if (kept.get("painted")) change({ painted: kept.get("painted") });
+if (["fixed_w", "fixed_h", "proportion"].some(setting)) reading = held();

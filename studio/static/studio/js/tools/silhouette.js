@@ -62,21 +62,37 @@ let shown = "";
 let words = "";
 let trouble = false;
 
+// Once the hand rests, what will be made is traced from the photo itself: only that tells its nodes.
+const REST = 400; // ms
+let resting = 0;
+
+function took(answer) {
+  trouble = Boolean(answer.error);
+  const share = answer.share < 10 ? answer.share?.toFixed(1) : Math.round(answer.share);
+  const nodes = answer.nodes ? ` · ${answer.nodes} nodes` : "";
+  // what is not marked yet is no trouble
+  words = answer.error ? `${answer.error} ${answer.remedy || ""}` : `${share} % of the photo${nodes}`;
+  shown = answer.error ? "" : answer.d;
+  draw();
+}
+
 const asked = latest(async () => {
   if (!active() || !about) return;
   const sent = newest;
   const answer = await askSilhouette(sent);
   if (newest?.way !== sent.way || !active() || !about || answer.late) return;
-  trouble = Boolean(answer.error);
-  // what is not marked yet is no trouble
-  words = answer.error
-    ? `${answer.error} ${answer.remedy || ""}`
-    : `${answer.share < 10 ? answer.share.toFixed(1) : Math.round(answer.share)} % of the photo · ${answer.nodes} nodes`;
-  shown = answer.error ? "" : answer.d;
-  draw();
+  took(answer);
+  clearTimeout(resting);
+  if (!answer.error) resting = setTimeout(exactly, REST, sent);
 });
 
+async function exactly(sent) {
+  const answer = await askSilhouette(sent, true);
+  if (newest === sent && active() && about && !answer.late) took(answer);
+}
+
 function look() {
+  clearTimeout(resting);
   newest = args();
   const marked = { brightness: true, tone: at, subject: loop.length > 2 }[way];
   if (marked) return asked();
