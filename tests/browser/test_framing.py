@@ -50,6 +50,33 @@ class Framing(BrowserCase):
         loaded = self.page.eval_on_selector("#art image", "i => fetch(i.getAttribute('href')).then(r => r.status)")
         self.assertEqual(loaded, 200)
 
+    def test_a_photo_that_rests_over_an_outline_goes_in_when_it_is_dropped(self):
+        self.open()
+        photo = self.bring(jpeg(300, 200), at=(200, 150))
+        piece = self.draw("ellipse", 600, 400, 200, 150)
+        self.page.keyboard.press("Escape")
+
+        def rested():
+            expect(self.page.locator("#desk")).to_have_attribute("data-into", "Goes into Ellipse 1")
+
+        self.drag((200, 150), (700, 470), rested)
+        self.wait(lambda: len(self.sheet.items) == 1)
+        self.near(box_of(self.item(piece).photos[0]), (550, 370, 850, 570), 4)
+        self.settle()
+        # over a frame it is in the place of the photo there; both can be kept
+        other = self.bring(jpeg(300, 200, color=(9, 9, 9)), name="dusk.jpg", at=(200, 150))
+        self.drag((200, 150), (700, 470), rested)
+        self.wait(lambda: [p.name for p in self.item(piece).photos] == ["dusk.jpg"])
+        self.page.get_by_role("button", name="Keep both").click()
+        self.wait(lambda: len(self.item(piece).photos) == 2)
+        # without a rest it is only moved
+        self.settle()
+        self.bring(jpeg(300, 200), name="third.jpg", at=(200, 150))
+        self.drag((200, 150), (700, 470))
+        self.wait(lambda: self.box(self.sheet.items[0].id)[0] > 500)
+        self.assertEqual(len(self.sheet.items), 2)
+        self.assertNotEqual(photo, other)
+
     def test_bad_files_are_told_where_they_were_dropped_and_good_ones_still_come(self):
         page = self.open()
         x, y = self.at(300, 300)

@@ -1,6 +1,6 @@
 """Which photo goes into which outline, what is left uncovered, and what comes out again."""
 
-from sheet import dump, load
+from sheet import apply, dump, load
 from sheet.document.library import PhotoFacts
 from sheet.document.model import Group, Photo, Piece
 from sheet.geometry.covering import uncovered
@@ -89,6 +89,13 @@ class Cover(TableCase):
         self.table.do("put_in", ids=[photo, pane])
         self.assertEqual(self.table.note, "")
 
+    def test_a_photo_from_elsewhere_can_be_put_back_where_it_was(self):
+        photo = self.table.photo(600, 400, 300, 200)
+        frame = self.table.rectangle(800, 600, 50, 50)
+        outcome = apply(self.table.sheet, "put_in", {"ids": [photo, frame]})
+        self.assertIn("was elsewhere, and was moved to fill", outcome.note)
+        self.assertEqual(outcome.offer, ("Put it back where it was", "undo", {}))
+
     def test_a_photo_that_lies_elsewhere_is_brought_to_cover(self):
         photo = self.table.photo(60, 40, x=50, y=50)
         pane = self.table.rectangle(500, 500, 200, 200)
@@ -143,6 +150,45 @@ class Arriving(TableCase):
         t.do("place", files=[FILE], x=400, y=300, into=pane)
         self.assertEqual(t.ids, [pane])
         self.assertEqual(t.item(pane).photos[0].name, "sea.jpg")
+
+    def test_straight_onto_a_frame_replaces_its_photo_and_both_can_be_kept(self):
+        t = self.table
+        frame = t.rectangle(100, 100, 300, 200)
+        t.do("put_in", ids=[frame, t.photo(600, 400)])
+        had = t.item(frame).photos[0]
+        t.library = Known(PhotoFacts("b" * 64, "dune.jpg", 800, 600))
+        t.do("place", files=["b" * 64], x=200, y=200, into=frame)
+        self.assertEqual([p.name for p in t.item(frame).photos], ["dune.jpg"])
+        self.assertIn("in place of “sea.jpg”", t.note)
+        self.assertEqual([i.id for i in t.sheet.items], [frame])
+        t.do("keep_both", id=frame, file=had.file)
+        below, above = t.item(frame).photos
+        self.assertEqual((below.name, below.matrix, above.name), ("sea.jpg", had.matrix, "dune.jpg"))
+        self.assertEqual(t.item(frame).tried, ())
+        self.refused("no longer remembers that photo", "keep_both", id=frame, file=had.file)
+        self.assertEqual(load(dump(t.sheet)), t.sheet)
+
+    def test_beside_a_frame_it_is_offered_for_the_photo_in_it(self):
+        t = self.table
+        frame = t.rectangle(100, 100, 300, 200)
+        t.do("put_in", ids=[frame, t.photo(600, 400)])
+        t.library = Known(PhotoFacts("b" * 64, "dune.jpg", 800, 600))
+        t.do("place", files=["b" * 64], beside=frame)
+        self.assertIn("“dune.jpg” is loose", t.note)
+        self.assertEqual(len(t.sheet.items), 2)
+
+    def test_one_as_large_as_the_sheet_is_all_of_it_wherever_it_is_dropped(self):
+        t = self.table
+        for size, box in (((1000, 800), (0, 0, 1000, 800)), ((2000, 1600), (0, 0, 1000, 800)), ((1000, 400), None)):
+            photo = t.photo(*size, x=430, y=390)
+            self.assertEqual(box_of(t.item(photo)), box or (-70, 190, 930, 590))
+
+    def test_dropped_on_an_outline_it_is_moved_first(self):
+        t = self.table
+        piece = t.rectangle(700, 500, 100, 100)
+        photo = t.photo(300, 300, x=200, y=200)
+        t.do("put_in", ids=[photo, piece], matrix=[1, 0, 0, 1, 500, 300])
+        self.assertEqual(box_of(t.item(piece).photos[0]), (550, 350, 850, 650))
 
     def test_placed_on_the_step(self):
         photo = self.table.photo(60, 40, x=200.4, y=199.7)

@@ -8,10 +8,11 @@ import outline
 from outline import Matrix
 from sheet.commands.base import Command, Outcome, describe_items, register, require_selection
 from sheet.document.errors import SheetError
+from sheet.document.ids import new_ids
 from sheet.document.kinds import kind_of, plain_of
-from sheet.document.limits import MAX_TRIED, Ids, Place, Share
+from sheet.document.limits import MAX_TRIED, Id, Ids, Numbers, Place, Share
 from sheet.document.model import CutList, Group, Item, Photo, Piece, Sheet
-from sheet.document.tree import change, find, members, parent_of, take_out
+from sheet.document.tree import change, find, members, parent_of, present, take_out
 from sheet.geometry import geometry, placing
 from sheet.geometry.copies import as_piece, copied_photos
 from sheet.geometry.covering import bare, held, uncovered
@@ -27,13 +28,19 @@ class PutIn(Command, frozen=True):
 
     One outline takes all the photos; one photo goes into every outline, each showing its
     part of it; several of both pair off in reading order. A photo stays where it lies if
-    it covers any of the outline; else it is brought there and sized to cover it.
+    it covers any of the outline; else it is brought there and sized to cover it. Where a
+    hand drops a photo on an outline, loose photos are moved by `matrix` first.
     """
 
     command = "put_in"
     ids: Ids
+    matrix: Numbers | None = None
 
     def run(self, sheet: Sheet) -> Outcome:
+        if self.matrix is not None:
+            loose = [p.id for p in present(sheet, self.ids) if isinstance(p, Photo) and not parent_of(sheet, p.id)]
+            by = Matrix(*self.matrix)
+            sheet = change(sheet, loose, lambda p: placing.moved(p, by))
         chosen = [find(sheet, i) for i in dict.fromkeys(self.ids)]
         photos = [i for i in chosen if isinstance(i, Photo)]
         pieces: list[Piece] = []
@@ -92,6 +99,7 @@ class PutIn(Command, frozen=True):
         sheet = take_out(sheet, used)
         frames: dict[str, Piece] = {}
         first: set[str] = set()
+        brought: list[tuple[str, str]] = []
         boxes = {f.id: geometry.box_of(f) for f in pieces}
         together = geometry.join_boxes(list(boxes.values()))
         panes = {f.id for f in pieces if _is_pane(sheet, f)}
@@ -105,11 +113,17 @@ class PutIn(Command, frozen=True):
                     photo = copy
                 first.add(photo.id)
                 put.append(placing.covering(photo, box))
+                if put[-1] is not photo and photo.id in used:
+                    brought.append((photo.name, frame.name))
             kept = () if put and frame.id in panes else frame.photos
             frames[frame.id] = replace(frame, photos=(*kept, *put))
         sheet = change(sheet, list(frames), lambda i: frames[i.id])
         label = f"put {describe_items(list(photos))} in {describe_items(list(pieces))}"
         missing = {f.id: share for f in frames.values() if (share := uncovered(f)) > 1 - COVERED}
+        if not missing and len(brought) == 1:
+            ((name, frame_name),) = brought
+            note = f"“{name}” was elsewhere, and was moved to fill “{frame_name}”."
+            return Outcome(sheet, label, tuple(frames), note, ("Put it back where it was", "undo", {}))
         if not missing:
             return Outcome(sheet, label, tuple(frames))
         worst = max(missing, key=lambda i: missing[i])
@@ -376,6 +390,33 @@ def replaced(sheet: Sheet, frame: Piece, old: Photo, new: Photo) -> Sheet:
     return change(sheet, [frame.id], lambda _: made)
 
 
+def in_the_place(sheet: Sheet, frame: Piece, old: Photo, new: Photo) -> Outcome:
+    """Return the outcome of a photo in the place of another one, with the offer to have both."""
+    offer = ("Keep both", "keep_both", {"id": frame.id, "file": old.file}) if old.file != new.file else None
+    note = f"“{new.name}” is now in “{frame.name}”, in place of “{old.name}”." if offer else ""
+    label = f"replace {old.name} with {new.name}"
+    return Outcome(replaced(sheet, frame, old, new), label, (frame.id,), note, offer)
+
+
+@register
+class KeepBoth(Command, frozen=True):
+    """Put a photo that a frame had back into it, beneath what is in it now, as it sat."""
+
+    command = "keep_both"
+    id: Id
+    file: str
+
+    def run(self, sheet: Sheet) -> Outcome:
+        frame = find(sheet, self.id)
+        had = [p for p in frame.tried if p.file == self.file] if isinstance(frame, Piece) else []
+        if not had or not isinstance(frame, Piece):
+            raise SheetError(f"“{frame.name}” no longer remembers that photo.", "Put it in from the tray.", "file")
+        sheet, (new,) = new_ids(sheet)
+        both = (replace(had[0], id=new), *frame.photos)
+        made = replace(frame, photos=both, tried=tuple(p for p in frame.tried if p.file != self.file))
+        return Outcome(change(sheet, [frame.id], lambda _: made), f"keep {had[0].name} too", (frame.id,))
+
+
 def ring_of(frame: Piece, photo: Photo) -> list[Photo]:
     """Return the photos a frame had and one that it has, in an order that stays while they are tried."""
     ring = [photo, *frame.tried]
@@ -442,5 +483,4 @@ class ReplacePhoto(Command, frozen=True):
         (new,), (frame,) = loose, frames
         inside = [i for i in chosen if isinstance(i, Photo) and i not in loose]
         old = inside[0] if inside else frame.photos[-1]
-        sheet = replaced(take_out(sheet, [new.id]), frame, old, new)
-        return Outcome(sheet, f"replace {old.name} with {new.name}", (frame.id,))
+        return in_the_place(take_out(sheet, [new.id]), frame, old, new)

@@ -15,12 +15,12 @@ from sheet.document.library import Library, PhotoFacts
 from sheet.document.limits import File, Ids, MaybeId
 from sheet.document.limits import Place as Coordinate
 from sheet.document.model import Group, Item, Photo, Piece, Sheet
-from sheet.document.tree import find, parent_of, present
+from sheet.document.tree import find, parent_of, present, take_out
 from sheet.geometry.copies import copied
 from sheet.geometry.geometry import box_of
 from sheet.geometry.placing import moved, on_step, settled
 
-from .framing import PutIn, replaced
+from .framing import PutIn, in_the_place
 
 __all__ = ["BringDrawing", "Brought", "Place", "Placed", "UsePhoto"]
 
@@ -76,6 +76,10 @@ class Placed(Command, frozen=True):
             column, row = (0, 0) if self.into else (k % columns, k // columns)
             middle_x, middle_y = cx + (column - (columns - 1) / 2) * across, cy + (row - (rows - 1) / 2) * down
             # on the step of the rounding, since what is drawn later snaps to its edges
+            # one as large as the sheet is all of it, wherever it is dropped
+            over = max(abs(scale * facts.width - sheet.width), abs(scale * facts.height - sheet.height))
+            if columns == 1 and over < 1e-6 * sheet.width:
+                middle_x, middle_y = sheet.width / 2, sheet.height / 2
             x = on_step(middle_x - scale * facts.width / 2, sheet.round_to)
             y = on_step(middle_y - scale * facts.height / 2, sheet.round_to)
             placing = (scale, 0.0, 0.0, scale, x, y)
@@ -95,6 +99,9 @@ class Placed(Command, frozen=True):
                 note = f"“{items[0].name}” is loose, beside “{frame.name}”."
                 offer = (f"Replace “{frame.photos[-1].name}”", "replace_photo", {"ids": [frame.id, *ids]})
             return Outcome(sheet, label, tuple(ids), note, offer)
+        frame = find(sheet, self.into)
+        if len(ids) == 1 and isinstance(frame, Piece) and frame.photos:
+            return in_the_place(take_out(sheet, ids), frame, frame.photos[-1], items[0])
         return replace(PutIn([*ids, self.into]).run(sheet), label=label)
 
 
@@ -141,8 +148,7 @@ class Used(Command, frozen=True):
         photo = Photo(new, facts.name, facts.file, facts.width, facts.height, alpha=facts.alpha, shown=facts.shown)
         if frame.photos:
             old = item if isinstance(item, Photo) else frame.photos[-1]
-            sheet = replaced(sheet, frame, old, photo)
-            return Outcome(sheet, f"replace {old.name} with {photo.name}", (frame.id,))
+            return in_the_place(sheet, frame, old, photo)
         photo = settled(photo, box_of(frame), "cover")
         sheet = replace(sheet, items=(photo, *sheet.items))
         return PutIn([photo.id, frame.id]).run(sheet)

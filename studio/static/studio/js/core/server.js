@@ -84,9 +84,35 @@ async function once(name, args, choices) {
   return answer;
 }
 
+// What uses up what it is done to: pressed again before its answer is here, it is the same press.
+const ONCE = [
+  "combine",
+  "apart",
+  "put_in",
+  "take_out",
+  "group",
+  "ungroup",
+  "make_plain",
+  "take_apart",
+  "split",
+  "remove",
+];
+let under = { key: "", answer: null };
+
 // Send a command; resolves to the answer, or to { error, remedy, field }.
 // `again` does it once more on the newer revision where another window was quicker: for what cannot miss its aim.
-export async function command(name, args = {}, { quiet = false, again = false } = {}) {
+export function command(name, args = {}, options = {}) {
+  const key = ONCE.includes(name) ? JSON.stringify([name, args]) : "";
+  if (key && key === under.key) return under.answer;
+  const answer = sent(name, args, options);
+  under = { key, answer };
+  answer.then(() => {
+    if (under.answer === answer) under = { key: "", answer: null };
+  });
+  return answer;
+}
+
+async function sent(name, args, { quiet = false, again = false }) {
   flush();
   tell("busy", { text: "saving" });
   const { choices } = state;

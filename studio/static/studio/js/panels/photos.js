@@ -2,6 +2,7 @@
 import { filesOf } from "../core/folders.js";
 import { action } from "../core/act.js";
 import { MARK } from "../tools/actions.js";
+import { isOpen, outlineAt } from "../tools/select.js";
 import { notice } from "../core/notices.js";
 import { progress, stoppable } from "../core/progress.js";
 import { askBrought, command, sendFile } from "../core/server.js";
@@ -77,14 +78,6 @@ async function bringIn(files, at, into = "", beside = "") {
   if (said) notice(said.note, said.remedy);
 }
 
-// The outline on the sheet itself that a file is dropped on: it goes in.
-export function outlineAt(event) {
-  let g = document.elementFromPoint(event.clientX, event.clientY)?.closest("#art > g");
-  while (g && g.parentNode?.id !== "art") g = g.parentNode?.closest?.("#art > g");
-  return g && !isOpen(g) && ["piece", "outline", "frame"].includes(g.dataset.kind) ? g.dataset.id : "";
-}
-
-const isOpen = (g) => !g.dataset.outline?.includes("Z");
 // Outline first: what is brought in by a dialog or pasted goes into the only thing that is selected, if it has no
 // photo; beside a frame it is offered for the photo in it.
 function bringBy(files) {

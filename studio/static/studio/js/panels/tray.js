@@ -2,7 +2,7 @@
 import { askTray, command } from "../core/server.js";
 import { $, on, state } from "../core/state.js";
 import { toSheet } from "../core/view.js";
-import { outlineAt } from "./photos.js";
+import { outlineAt } from "../tools/select.js";
 
 const KIND = "application/x-gouge-photo";
 let shown = "";

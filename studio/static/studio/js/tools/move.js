@@ -1,5 +1,5 @@
 // Moving, copying, resizing and turning what is selected; the pivot; the dots in a rectangle's corners.
-import { cornered, frameOf, marks, spot } from "./select.js";
+import { cornered, frameOf, marks, outlineAt, spot } from "./select.js";
 import { heldShift } from "./clamp.js";
 import { label, show } from "../core/label.js";
 import { apply, identity, inverse, move, resize, text, times, turn } from "../core/matrix.js";
@@ -121,10 +121,45 @@ export function heldMove(ids, dx, dy) {
   return heldShift(frame.split(" ").map(Number), hold.split(" ").map(Number), dx, dy);
 }
 
+const REST = 600; // ms
+
+// A loose photo that rests over an outline or a frame while it is dragged goes into it when it is dropped.
+function resting(ids) {
+  const photo = ids.length === 1 && !state.inside && drawn(ids[0])?.dataset.kind === "photo" ? ids[0] : "";
+  let timer = 0;
+  let into = "";
+  const veil = (id) => {
+    into = id;
+    const name = id && drawn(id)?.dataset.name;
+    $("desk").dataset.into = name ? `Goes into ${name}` : "";
+    $("desk").classList.toggle("over-outline", Boolean(name));
+  };
+  const stop = () => {
+    clearTimeout(timer);
+    if (into) veil("");
+  };
+  return {
+    moved(event) {
+      stop();
+      if (photo && !event.altKey) timer = setTimeout(() => veil(outlineAt(event, photo)), REST);
+    },
+    // Resolves to the answer of the command that puts it in; null where it rested over nothing.
+    dropped(m) {
+      const [id, kind] = [into, drawn(into)?.dataset.kind];
+      stop();
+      if (!id) return null;
+      if (kind === "frame") return command("replace_photo", { ids: [id, photo] });
+      return command("put_in", { ids: [photo, id], matrix: m });
+    },
+    stop,
+  };
+}
+
 export function dragItems(from) {
   const ids = [...state.chosen];
   const box = boxOf(ids);
   const own = movers(ids);
+  const rest = resting(ids);
   let m = identity;
   let copies = [];
   const uncopy = () => {
@@ -161,8 +196,11 @@ export function dragItems(from) {
       }
       live(snap.html);
       if (event.altKey && !state.inside) label(event, "copy");
+      rest.moved(event);
     },
     async end() {
+      const put = await rest.dropped(m);
+      if (put) return put.error ? clear(ids) : null;
       if (!copies.length) return commit(ids, m, "move");
       change({ step: m, copied: null });
       const answer = await command("duplicate", { ids, matrix: m });
@@ -170,6 +208,7 @@ export function dragItems(from) {
       if (answer.error) marks();
     },
     cancel() {
+      rest.stop();
       uncopy();
       clear(ids);
     },

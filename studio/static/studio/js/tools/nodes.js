@@ -44,6 +44,7 @@ const where = (pair) => toDesk({ x: pair[0], y: pair[1] });
 
 function draw(shift = { x: 0, y: 0 }) {
   const parts = [];
+  let halo = "";
   if (active()) {
     for (const [k, n] of data.nodes.entries()) {
       const on_ = chosen.has(k);
@@ -59,6 +60,7 @@ function draw(shift = { x: 0, y: 0 }) {
           );
         }
       }
+      halo += `M${at.x} ${at.y}h0`;
       const cls = `node grab${on_ ? " on" : ""}${n.end ? " end" : ""}`;
       parts.push(
         n.kind === "corner"
@@ -67,7 +69,7 @@ function draw(shift = { x: 0, y: 0 }) {
       );
     }
   }
-  $("node-marks").innerHTML = parts.join("");
+  $("node-marks").innerHTML = `<path class="halo dots" d="${halo}"/>${parts.join("")}`;
   const why = $("node-why");
   if (!why) return;
   why.hidden = !data.why && Boolean(data.nodes.length);

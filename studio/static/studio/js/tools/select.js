@@ -54,7 +54,8 @@ export function marks(shift = null) {
   }
   // many are one path: they are placed by one matrix
   for (const d of lines.length > MANY ? [lines.join("")] : lines)
-    parts.push(`<path class="chosen-line" d="${d}" transform="${text(through)}"/>`);
+    for (const line of ["halo", "chosen-line"])
+      parts.push(`<path class="${line}" d="${d}" transform="${text(through)}"/>`);
   const frame = frameOf(state.chosen);
   if (frame) {
     const m = times(through, frame.m);
@@ -163,6 +164,15 @@ export function stepOut() {
   return Boolean(was);
 }
 
+// The outline on the sheet itself that a file, or the dragged photo `beside`, is dropped on: it goes in.
+export function outlineAt(event, beside = "") {
+  const all = document.elementsFromPoint(event.clientX, event.clientY).map((one) => one.closest("#art > g"));
+  let g = all.find((one) => one && one.dataset.id !== beside);
+  while (g && g.parentNode?.id !== "art") g = g.parentNode?.closest?.("#art > g");
+  return g && !isOpen(g) && ["piece", "outline", "frame"].includes(g.dataset.kind) ? g.dataset.id : "";
+}
+
+export const isOpen = (g) => !g.dataset.outline?.includes("Z");
 on("chosen", () => {
   // a chosen piece of an outline is taken hold of anywhere, not by its line alone
   const chosen = new Set(state.chosen);
