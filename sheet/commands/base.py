@@ -1,6 +1,6 @@
 """What every command is, and what several of them need."""
 
-from typing import Any, ClassVar
+from typing import Any, ClassVar, Final
 
 import msgspec
 from msgspec.structs import replace
@@ -21,6 +21,7 @@ from .reading import refusal_of
 __all__ = [
     "COMMANDS",
     "Command",
+    "MAX_BACK",
     "Offer",
     "Outcome",
     "apply",
@@ -35,6 +36,8 @@ __all__ = [
 
 
 Offer = tuple[str, str, dict[str, Any]]
+MAX_BACK: Final = 200
+"""So many photos that were held can be put back to where a hand had them."""
 """Words for a button, and the command with its arguments that it does."""
 
 
@@ -119,7 +122,9 @@ def perform(sheet: Sheet, command: Command) -> Outcome:
     note = outcome.note or _emptied(sheet, alike)
     if frames and not note:
         note = f"The photo stops where it would no longer fill “{frames[0].name}”."
-        off = ("Allow gaps", "keep_covered", {"ids": [f.id for f in frames], "on": False})
+        wanted = {p.id: list(p.matrix) for f in frames for p in f.photos}
+        back = {"matrices": wanted} if len(wanted) <= MAX_BACK else {}
+        off = ("Allow gaps", "keep_covered", {"ids": [f.id for f in frames], "on": False, **back})
         return replace(outcome, sheet=alike, note=note, offer=off)
     return replace(outcome, sheet=alike, note=note)
 

@@ -56,8 +56,8 @@ class Framing(BrowserCase):
         piece = self.draw("ellipse", 600, 400, 200, 150)
         self.page.keyboard.press("Escape")
 
-        def rested():
-            expect(self.page.locator("#desk")).to_have_attribute("data-into", "Goes into Ellipse 1")
+        def rested(words="Goes into"):
+            expect(self.page.locator("#desk")).to_have_attribute("data-into", f"{words} Ellipse 1")
 
         self.drag((200, 150), (700, 470), rested)
         self.wait(lambda: len(self.sheet.items) == 1)
@@ -65,7 +65,7 @@ class Framing(BrowserCase):
         self.settle()
         # over a frame it is in the place of the photo there; both can be kept
         other = self.bring(jpeg(300, 200, color=(9, 9, 9)), name="dusk.jpg", at=(200, 150))
-        self.drag((200, 150), (700, 470), rested)
+        self.drag((200, 150), (700, 470), lambda: rested("Replaces the photo of"))
         self.wait(lambda: [p.name for p in self.item(piece).photos] == ["dusk.jpg"])
         self.page.get_by_role("button", name="Keep both").click()
         self.wait(lambda: len(self.item(piece).photos) == 2)

@@ -6,6 +6,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from sheet import apply
 from sheet.document.library import PhotoFacts
 from sheet.document.tree import photos_of
 from sheet.geometry.covering import bare, held, least_scale, uncovered
@@ -45,6 +46,17 @@ class Held(CoveringCase):
         self.move(1, 0, 0, 1, -5000, -5000)
         self.near(box_of(self.lies())[2:], (400, 400))
         self.assertTrue(covers(self.piece(), self.lies()))
+
+    def test_allowing_gaps_takes_it_where_the_hand_had_it(self):
+        x0, y0, _, _ = box_of(self.lies())
+        args = {"ids": [self.photo], "matrix": [1, 0, 0, 1, 700, 0]}
+        outcome = apply(self.table.sheet, "transform", args)
+        label, name, back = outcome.offer
+        self.assertEqual((label, name), ("Allow gaps", "keep_covered"))
+        self.table.sheet = outcome.sheet
+        self.table.do(name, **back)
+        self.near(box_of(self.lies())[:2], (x0 + 700, y0))
+        self.assertTrue(self.piece().gaps)
 
     def test_it_is_scaled_to_its_least_scale_at_least(self):
         # the window is 200 px high and wide, the photo 400 high

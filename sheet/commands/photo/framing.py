@@ -1,12 +1,13 @@
 """Commands that put photos in outlines, seat them, and take them out."""
 
-from typing import Final, Literal
+from typing import Annotated, Final, Literal
 
+from msgspec import Meta
 from msgspec.structs import replace
 
 import outline
 from outline import Matrix
-from sheet.commands.base import Command, Outcome, describe_items, register, require_selection
+from sheet.commands.base import MAX_BACK, Command, Outcome, describe_items, register, require_selection
 from sheet.document.errors import SheetError
 from sheet.document.ids import new_ids
 from sheet.document.kinds import kind_of, plain_of
@@ -303,11 +304,16 @@ def _frames(sheet: Sheet, ids: list[str], what: str) -> list[Piece]:
 
 @register
 class KeepCovered(Command, frozen=True):
-    """Hold the photos of a frame so that they keep covering its outline, or allow gaps."""
+    """Hold the photos of a frame so that they keep covering its outline, or allow gaps.
+
+    Where gaps are allowed, `matrices` says by its id where a photo is to be: where a hand
+    had it before it was held.
+    """
 
     command = "keep_covered"
     ids: Ids
     on: bool
+    matrices: Annotated[dict[Id, Numbers], Meta(max_length=MAX_BACK)] = {}
 
     def run(self, sheet: Sheet) -> Outcome:
         frames = _frames(sheet, self.ids, "keep covered")
@@ -315,9 +321,14 @@ class KeepCovered(Command, frozen=True):
         if self.on:
             sheet = change(sheet, ids, _closed)
         else:
-            sheet = change(sheet, ids, lambda f: replace(f, gaps=True) if isinstance(f, Piece) else f)
+            sheet = change(sheet, ids, lambda f: self._opened(f) if isinstance(f, Piece) else f)
         word = "keep covered" if self.on else "allow gaps in"
         return Outcome(sheet, f"{word} {describe_items(list(frames))}", tuple(self.ids))
+
+    def _opened(self, frame: Piece) -> Piece:
+        back = self.matrices
+        photos = tuple(replace(p, matrix=back[p.id]) if p.id in back else p for p in frame.photos)
+        return replace(frame, gaps=True, photos=photos)
 
 
 @register

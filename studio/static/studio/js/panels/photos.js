@@ -2,7 +2,7 @@
 import { filesOf } from "../core/folders.js";
 import { action } from "../core/act.js";
 import { MARK } from "../tools/actions.js";
-import { isOpen, outlineAt } from "../tools/select.js";
+import { isOpen, outlineAt, veil } from "../tools/select.js";
 import { notice } from "../core/notices.js";
 import { progress, stoppable } from "../core/progress.js";
 import { askBrought, command, sendFile } from "../core/server.js";
@@ -94,12 +94,14 @@ desk.addEventListener("dragenter", (event) => {
   depth++;
   desk.classList.add("dropping");
 });
-desk.addEventListener("dragleave", () => {
-  if (--depth <= 0) {
+desk.addEventListener("dragleave", (event) => {
+  if (withFiles(event) && --depth <= 0) {
     depth = 0;
     desk.classList.remove("dropping");
+    veil("");
   }
 });
+desk.addEventListener("dragover", (event) => withFiles(event) && veil(outlineAt(event)));
 for (const name of ["dragover", "drop"]) {
   document.addEventListener(name, (event) => {
     if (withFiles(event)) event.preventDefault();
@@ -108,6 +110,7 @@ for (const name of ["dragover", "drop"]) {
 desk.addEventListener("drop", (event) => {
   depth = 0;
   desk.classList.remove("dropping");
+  veil("");
   const p = toSheet(event);
   const on = p.x >= 0 && p.y >= 0 && p.x <= state.surface.width && p.y <= state.surface.height;
   const into = outlineAt(event);

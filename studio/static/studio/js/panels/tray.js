@@ -2,7 +2,7 @@
 import { askTray, command } from "../core/server.js";
 import { $, on, state } from "../core/state.js";
 import { toSheet } from "../core/view.js";
-import { outlineAt } from "../tools/select.js";
+import { outlineAt, veil } from "../tools/select.js";
 
 const KIND = "application/x-gouge-photo";
 let shown = "";
@@ -35,14 +35,6 @@ document.addEventListener("dragstart", (event) => {
 });
 const ours = (event) => [...(event.dataTransfer?.types || [])].includes(KIND);
 const desk = $("desk");
-let over = "";
-function veil(id) {
-  if (over === id) return;
-  over = id;
-  const name = id && document.querySelector(`#art g[data-id="${id}"]`)?.dataset.name;
-  desk.dataset.into = name ? `Goes into ${name}` : "";
-  desk.classList.toggle("over-outline", Boolean(name));
-}
 desk.addEventListener("dragover", (event) => {
   if (!ours(event)) return;
   event.preventDefault();

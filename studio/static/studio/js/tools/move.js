@@ -1,5 +1,5 @@
 // Moving, copying, resizing and turning what is selected; the pivot; the dots in a rectangle's corners.
-import { cornered, frameOf, marks, outlineAt, spot } from "./select.js";
+import { cornered, frameOf, marks, outlineAt, spot, veil } from "./select.js";
 import { heldShift } from "./clamp.js";
 import { label, show } from "../core/label.js";
 import { apply, identity, inverse, move, resize, text, times, turn } from "../core/matrix.js";
@@ -128,20 +128,18 @@ function resting(ids) {
   const photo = ids.length === 1 && !state.inside && drawn(ids[0])?.dataset.kind === "photo" ? ids[0] : "";
   let timer = 0;
   let into = "";
-  const veil = (id) => {
+  const over = (id) => {
     into = id;
-    const name = id && drawn(id)?.dataset.name;
-    $("desk").dataset.into = name ? `Goes into ${name}` : "";
-    $("desk").classList.toggle("over-outline", Boolean(name));
+    veil(id);
   };
   const stop = () => {
     clearTimeout(timer);
-    if (into) veil("");
+    over("");
   };
   return {
     moved(event) {
       stop();
-      if (photo && !event.altKey) timer = setTimeout(() => veil(outlineAt(event, photo)), REST);
+      if (photo && !event.altKey) timer = setTimeout(() => over(outlineAt(event, photo)), REST);
     },
     // Resolves to the answer of the command that puts it in; null where it rested over nothing.
     dropped(m) {

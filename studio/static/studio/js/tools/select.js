@@ -172,6 +172,16 @@ export function outlineAt(event, beside = "") {
   return g && !isOpen(g) && ["piece", "outline", "frame"].includes(g.dataset.kind) ? g.dataset.id : "";
 }
 
+let veiled = "";
+// Say over the sheet what is dragged goes into, or into nothing with "".
+export function veil(id) {
+  if (veiled === id) return;
+  veiled = id;
+  const { name, kind } = (id && drawn(id)?.dataset) || {};
+  $("desk").dataset.into = name ? `${kind === "frame" ? "Replaces the photo of" : "Goes into"} ${name}` : "";
+  $("desk").classList.toggle("over-outline", Boolean(name));
+}
+
 export const isOpen = (g) => !g.dataset.outline?.includes("Z");
 on("chosen", () => {
   // a chosen piece of an outline is taken hold of anywhere, not by its line alone
