@@ -46,16 +46,21 @@ class Gestures(BrowserCase):
         frame = self.framed()
         self.count = 0
         self.key("3")
-        self.click(".tray-photo:has(img):not([aria-current]) >> nth=0")
+        self.click(".tray-photo[title='dune.jpg']")
         self.wait(lambda: self.item(frame).photos[0].name == "dune.jpg")
         self.assertEqual(self.count, 2)
 
     def test_a_photo_into_an_outline_that_was_drawn_first(self):
         piece = self.draw("ellipse", 200, 150, 400, 400)
         self.count = 0
-        with self.page.expect_file_chooser() as chooser:
-            self.key("b")
-        chooser.value.set_files(str(self.files[0]))
+        # the dialog itself is the system's: that it is asked for is seen, and its answer given
+        self.page.evaluate(
+            "() => document.getElementById('files').addEventListener('click',"
+            " (e) => { e.preventDefault(); window.dialog = true; }, { once: true })"
+        )
+        self.key("b")
+        self.assertTrue(self.page.evaluate("() => window.dialog"))
+        self.page.set_input_files("#files", str(self.files[0]))
         self.wait(lambda: bool(self.item(piece).photos))
         self.assertEqual(self.count, 1)
 

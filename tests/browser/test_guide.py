@@ -59,9 +59,7 @@ class Walked(BrowserCase):
 
     def test_a_photo_in_a_shape(self):
         def hands():
-            with self.page.expect_file_chooser() as chooser:
-                self.page.keyboard.press("b")
-            chooser.value.set_files(str(self.file))
+            self.page.set_input_files("#files", str(self.file))
             self.wait(lambda: len(self.sheet.items) == 1)
             self.settle()
             yield
@@ -114,8 +112,8 @@ class Walked(BrowserCase):
             yield
             frame = self.sheet.items[-1]
             self.assertTrue(frame.photos)
-            self.page.locator("#g-text").fill("Skerry")
-            self.page.locator("#g-text").press("Control+Enter")
+            self.page.locator("textarea#d-text").fill("Skerry")
+            self.page.locator("textarea#d-text").press("Tab")
             self.wait(lambda: self.item(frame.id).shape.text == "Skerry")
             yield
 
@@ -135,7 +133,9 @@ class Walked(BrowserCase):
             self.page.locator("#way-subject").click()
             self.drag((x0 + 150, y0 + 60), (x0 + 450, y0 + 340))
             expect(self.page.locator("#silhouette-bar .mode-words")).to_contain_text("nodes")
-            self.press("Enter")
+            self.by_label("Accept")
+            self.wait(lambda: len(self.sheet.items) == 2)
+            self.settle()
             yield
             self.draw("rectangle", x0 + 100, y0 + 200, 400, 200)
             yield
@@ -209,7 +209,7 @@ class Walked(BrowserCase):
             yield
             self.choose(self.sheet.items[-1].id)
             self.station(4)
-            self.page.locator(".swatch").first.wait_for()
+            expect(self.page.locator("#p-fill-colour")).to_be_visible()
             yield
 
         self.walk("parts", hands())
@@ -219,7 +219,8 @@ class Walked(BrowserCase):
             self.draw("ellipse", 200, 150, 300, 300)
             self.page.keyboard.press("Shift+K")
             self.page.locator("#keep-name").fill("Porthole")
-            self.by_label("Add to shelf")
+            self.page.locator("#keep .btn-primary").click()
+            self.pressed = {"Add to shelf"}
             self.notice("shelf")
             yield
             self.page.keyboard.press("y")
@@ -241,6 +242,11 @@ class Walked(BrowserCase):
 
     def test_another_proportion(self):
         frame = self.framed()
+        hole = self.draw("ellipse", 260, 200, 80, 80)
+        self.choose(frame, hole)
+        self.press("s")
+        frame = self.sheet.items[-1].id
+        self.choose(frame)
 
         def hands():
             self.page.keyboard.press("Shift+R")
@@ -300,6 +306,9 @@ class Walked(BrowserCase):
             self.assertEqual([type(i).__name__ for i in self.sheet.items], ["Group"])
             yield
             self.press("Control+Shift+g")
+            self.station(2)
+            expect(self.page.get_by_text("Combine uncut")).to_be_visible()
+            self.pressed = {"Combine uncut"}
             self.press("u")
             outline = self.sheet.items[-1].id
             yield

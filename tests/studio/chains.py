@@ -167,7 +167,8 @@ def _used(hand: Hand) -> None:
     opened = hand.client.post("/projects/open", {"file": SimpleUploadedFile("card.gouge", data)}, follow=True)
     assert opened.status_code == 200
     copy = Project.objects.select_related("head").order_by("-pk").first()
-    assert copy is not None and copy.pk != hand.pk, opened.content[-600:]
+    said = [str(m) for m in opened.context["messages"]] if opened.context else []
+    assert copy is not None and copy.pk != hand.pk, f"not opened again: {said}"
     assert copy.head.sheet == sheet, "what was packed is not what was unpacked"
     copy.head, made = None, copy.pk
     Project.objects.filter(pk=made).update(head=None)

@@ -237,7 +237,9 @@ desk.addEventListener("pointerdown", (event) => {
   last = event;
   tell("press");
   if (document.activeElement !== desk) desk.focus({ preventScroll: true });
-  gesture = { run: begin(event), x: event.clientX, y: event.clientY, moved: false, pointer: event.pointerId };
+  const by = touch.apart(event, touch.aimed(event));
+  const { clientX: x, clientY: y, pointerId: pointer } = event;
+  gesture = { run: begin(event), x, y, by, moved: false, pointer };
   const mine = gesture;
   touch.rest(event, () => {
     if (gesture !== mine || mine.moved || state.tool !== "choose" || !hit(event)) return false;
@@ -261,7 +263,7 @@ desk.addEventListener("pointermove", (event) => {
     touch.stir();
     tell("hint", gesture.run.hint);
   }
-  gesture.run.update(event);
+  gesture.run.update(touch.beside(event, gesture.by));
 });
 desk.addEventListener("pointerup", (event) => {
   touch.up(event);

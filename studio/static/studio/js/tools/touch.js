@@ -27,6 +27,19 @@ export function aimed(event) {
   return best;
 }
 
+// How far (px) the middle of a handle is from the finger that took hold of it: it stays so, and nothing jumps.
+export function apart(event, handle) {
+  if (!byFinger(event) || !handle.closest?.("#overlay")) return null;
+  const box = handle.getBoundingClientRect();
+  return { x: box.left + box.width / 2 - event.clientX, y: box.top + box.height / 2 - event.clientY };
+}
+export function beside(event, by) {
+  if (!by) return event;
+  const { shiftKey, altKey, ctrlKey, metaKey } = event;
+  const at = { clientX: event.clientX + by.x, clientY: event.clientY + by.y };
+  return new PointerEvent("pointermove", { ...at, shiftKey, altKey, ctrlKey, metaKey });
+}
+
 // -- two fingers
 
 const fingers = new Map(); // by pointer, where each is
