@@ -64,12 +64,14 @@ class Drawing(BrowserCase):
 
     def test_by_numbers_in_the_drawer(self):
         page = self.open()
+        expect(page.locator("#by-numbers")).to_be_hidden()
+        page.keyboard.press("r")
         for name, value in (("x", "10%"), ("y", "1in"), ("width", "0"), ("height", "50")):
             page.fill(f"#by-numbers [name={name}]", value)
-        page.click("#by-numbers button[value=rectangle]")
+        page.click("#draw-exact")
         expect(page.locator("#by-numbers .field-error")).to_contain_text("greater than 0")
         page.fill("#by-numbers [name=width]", "3*100")
-        page.click("#by-numbers button[value=rectangle]")
+        page.click("#draw-exact")
         self.wait(lambda: len(self.sheet.items) == 1)
         self.assertEqual(self.box(self.sheet.items[0].id), (100, 100, 400, 150))
 

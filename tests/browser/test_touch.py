@@ -130,6 +130,7 @@ class Jobs(TouchCase):
         self.tap("#put-in")
         self.wait(lambda: bool(self.sheet.items[-1].photos))
         self.settle()
+        self.tap("#split-fold summary")
         picker = self.page.locator("#pane-picker")
         picker.scroll_into_view_if_needed()
         box = picker.bounding_box()

@@ -25,6 +25,15 @@ NODE_SIDES = (
 )
 
 
+EXACT = (
+    ("x", "Left edge", "0"),
+    ("y", "Top edge", "0"),
+    ("width", "Width", "50%"),
+    ("height", "Height", "50%"),
+)
+"""The numbers of a piece that is drawn by them: names, what they are called, and what they begin with."""
+
+
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     """Return the drawer, with sizes that suit the sheet."""
     return _html(sheet.unit, **suggested(sheet))
@@ -36,6 +45,7 @@ def _html(unit: str, **sizes: str) -> str:
         "unit": unit,
         **sizes,
         "kinds": [kind for kind in KINDS.values() if kind.tool is not None],
+        "exact": EXACT,
         "numbered": [kind for kind in KINDS.values() if kind.start is not None],
         "categories": list(dict.fromkeys(one.category for one in outline.READY.values())),
         "fonts": outline.FONTS.values(),

@@ -1,4 +1,4 @@
-// At Export the side shows the file as it will be.
+// While one exports, the side shows the file as it will be.
 import { ordered } from "./export.js";
 import { latest } from "../core/queue.js";
 import { askPicture } from "../core/server.js";

@@ -57,7 +57,7 @@ export function details(kind) {
   if (kind === "edge") return setting("kind") === "zigzag" ? { flank: setting("flank") } : {};
   return {};
 }
-know("$tool-details", () => details(document.activeElement?.value) || {});
+know("$tool-details", () => details(state.tool));
 
 // The size or proportion a tool is held to, as Python reads it: px, or null.
 const heldNow = { fixed: { w: null, h: null }, ratio: null };
@@ -210,6 +210,7 @@ function shown() {
     section.hidden = want === "drawing" ? !isDrawing() : !want.split(" ").includes(state.tool);
   }
   for (const part of document.querySelectorAll("[data-for-box]")) part.hidden = !isBoxed();
+  if ($("draw-exact")) $("draw-exact").value = state.tool;
   for (const [tile, { name }] of actors("page:tool")) {
     if (!tile.hasAttribute("aria-pressed")) continue;
     tile.setAttribute("aria-pressed", String(name === state.tool));
