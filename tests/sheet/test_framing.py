@@ -3,6 +3,7 @@
 from sheet import apply, dump, load
 from sheet.document.library import PhotoFacts
 from sheet.document.model import Group, Photo, Piece
+from sheet.document.tree import walk
 from sheet.geometry.covering import uncovered
 from sheet.geometry.geometry import box_of, outline_of
 
@@ -101,6 +102,18 @@ class Cover(TableCase):
         pane = self.table.rectangle(500, 500, 200, 200)
         self.table.do("put_in", ids=[photo, pane])
         self.near(box_of(self.table.item(pane).photos[0]), (450, 500, 750, 700))
+
+
+    def test_a_photo_of_one_pane_into_all_of_them_and_more_has_one_id_each(self):
+        t = self.table
+        whole, other = t.rectangle(100, 100, 300, 200), t.ellipse(600, 100, 100, 100)
+        t.do("put_in", ids=[whole, t.photo(600, 400, 250, 200)])
+        (panes,) = t.do("split", ids=[whole], columns="2", rows="1")
+        photo = t.item(panes).items[1].photos[0].id
+        t.do("put_in", ids=[photo, panes, other])
+        ids = [i.id for top in t.sheet.items for i, _ in walk(top)]
+        self.assertEqual(len(ids), len(set(ids)))
+        self.assertEqual(t.item(panes).items[1].photos[0].id, photo)
 
 
 class Out(TableCase):

@@ -99,7 +99,8 @@ class PutIn(Command, frozen=True):
         used = list(dict.fromkeys(p.id for lot in inside.values() for p in lot))
         sheet = take_out(sheet, used)
         frames: dict[str, Piece] = {}
-        first: set[str] = set()
+        # one that stays in a frame of its own is that one, and what the others get are copies
+        first = {p.id for frame in pieces for p in frame.photos if p.id in used}
         brought: list[tuple[str, str]] = []
         boxes = {f.id: geometry.box_of(f) for f in pieces}
         together = geometry.join_boxes(list(boxes.values()))
