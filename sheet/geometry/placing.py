@@ -207,6 +207,19 @@ def photo_under(sheet: Sheet, piece: Piece) -> Photo | None:
     return next((p for p in lying if boxes_meet(geometry.box_of(p), box)), None)
 
 
+def outline_over(sheet: Sheet, photo: Photo) -> Piece | None:
+    """Return the outline without a photo that lies over a photo of the sheet, where there is just one."""
+    box = geometry.box_of(photo)
+    at = next((k for k, i in enumerate(sheet.items) if i.id == photo.id), len(sheet.items))
+    over = [
+        i
+        for i in sheet.items[at + 1 :]
+        if isinstance(i, Piece) and not (i.photos or i.hidden or i.locked or geometry.is_line(i))
+    ]
+    found = [i for i in over if boxes_meet(geometry.box_of(i), box)]
+    return found[0] if len(found) == 1 else None
+
+
 def settled(photo: Photo, box: Box, how: str) -> Photo:
     """Return the photo upright in the middle of `box`: covering it, or fitting inside ("fit")."""
     x0, y0, x1, y1 = box

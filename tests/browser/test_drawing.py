@@ -78,6 +78,29 @@ class Tools(BrowserCase):
         page.press("#d-radius", "Enter")
         self.assertIn("now 150", self.notice("largest"))
 
+    def test_a_corner_radius_set_before_drawing_shows_meanwhile_and_is_remembered(self):
+        page = self.open()
+        page.keyboard.press("r")
+        page.fill("#set-corner", "40")
+        page.keyboard.press("Enter")
+
+        def rounded():
+            page.wait_for_function("() => document.querySelector('#live .drawing')?.getAttribute('d').includes('C')")
+
+        self.drag((100, 100), (400, 300), rounded)
+        self.wait(lambda: len(self.sheet.items) == 1)
+        self.assertEqual(self.sheet.items[0].shape.radii, (40,) * 4)
+        self.settle()
+        page.reload()
+        page.wait_for_selector("html[data-ready]")
+        page.keyboard.press("r")
+        expect(page.locator("#set-corner")).to_have_value("40")
+        page.fill("#set-corner", "4000")
+        page.keyboard.press("Enter")
+        self.drag((500, 100), (700, 300))
+        self.wait(lambda: len(self.sheet.items) == 2)
+        self.assertIn("is now 100 px, the largest that fits", self.notice("largest"))
+
     def test_curve_corners_handles_back_and_closing(self):
         page = self.open()
         self.tool("q")

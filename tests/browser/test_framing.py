@@ -61,7 +61,7 @@ class Framing(BrowserCase):
 
         self.drag((200, 150), (700, 470), rested)
         self.wait(lambda: len(self.sheet.items) == 1)
-        self.near(box_of(self.item(piece).photos[0]), (550, 370, 850, 570), 4)
+        self.near(box_of(self.item(piece).photos[0]), (550, 370, 850, 570), 12)
         self.settle()
         # over a frame it is in the place of the photo there; both can be kept
         other = self.bring(jpeg(300, 200, color=(9, 9, 9)), name="dusk.jpg", at=(200, 150))

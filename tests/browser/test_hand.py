@@ -455,6 +455,17 @@ class Seeing(BrowserCase):
         x0, y0, x1, y1 = box_of(frame.photos[0])
         self.assertTrue(x0 <= 650.01 and y0 <= 450.01 and x1 >= 949.9 and y1 >= 749.9)
 
+    def test_the_same_press_before_its_answer_is_one_press(self):
+        self.open()
+        self.choose(self.draw("rectangle", 100, 100, 200, 200), self.draw("ellipse", 200, 200, 200, 200))
+        before = self.revision
+        self.page.keyboard.press("u")
+        self.page.keyboard.press("u")
+        self.wait(lambda: len(self.sheet.items) == 1)
+        self.settle()
+        self.assertEqual(self.revision, before + 1)
+        expect(self.page.locator(".notice")).to_have_count(0)
+
     def test_a_file_dropped_on_an_outline_goes_in(self):
         self.open()
         piece = self.draw("rectangle", 200, 200, 300, 200)

@@ -34,6 +34,19 @@ class Pairs(TableCase):
         t.do("put_in", ids=[*photos.values(), *panes.values()])
         self.assertEqual({n: t.item(p).photos[0].name for n, p in panes.items()}, {n: f"{n}.jpg" for n in "abcd"})
 
+    def test_a_photo_alone_goes_into_the_only_outline_over_it(self):
+        t = self.table
+        photo = t.photo(600, 400, 300, 300)
+        self.refused("needs an outline to go into", "put_in", ids=[photo])
+        one, other = t.ellipse(200, 200, 100, 100), t.rectangle(700, 600, 50, 50)
+        self.assertEqual(t.do("put_in", ids=[photo]), (one,))
+        self.assertEqual(len(t.item(one).photos), 1)
+        photo = t.photo(900, 700)
+        t.rectangle(300, 300, 50, 50)
+        # two are over it now
+        self.refused("needs an outline to go into", "put_in", ids=[photo])
+        self.assertIn(other, t.ids)
+
     def test_numbers_that_do_not_pair_off_are_refused(self):
         photos = [self.table.photo(50, 50, x=100 * k, y=100) for k in range(3)]
         panes = [self.table.rectangle(100 * k, 300, 50, 50) for k in range(2)]
@@ -102,7 +115,6 @@ class Cover(TableCase):
         pane = self.table.rectangle(500, 500, 200, 200)
         self.table.do("put_in", ids=[photo, pane])
         self.near(box_of(self.table.item(pane).photos[0]), (450, 500, 750, 700))
-
 
     def test_a_photo_of_one_pane_into_all_of_them_and_more_has_one_id_each(self):
         t = self.table

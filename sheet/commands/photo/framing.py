@@ -29,7 +29,8 @@ class PutIn(Command, frozen=True):
 
     One outline takes all the photos; one photo goes into every outline, each showing its
     part of it; several of both pair off in reading order. A photo stays where it lies if
-    it covers any of the outline; else it is brought there and sized to cover it. Where a
+    it covers any of the outline; else it is brought there and sized to cover it. A photo
+    alone goes into the only outline over it, an outline alone takes the photo beneath. Where a
     hand drops a photo on an outline, loose photos are moved by `matrix` first.
     """
 
@@ -65,6 +66,8 @@ class PutIn(Command, frozen=True):
             photos = [under]
         if not photos:
             raise SheetError("No photo is selected to put in.", "Select a photo and the outline it goes into.", "ids")
+        if not pieces and len(photos) == 1 and (over := placing.outline_over(sheet, photos[0])) is not None:
+            pieces = [over]
         if not pieces:
             raise SheetError(
                 f"“{photos[0].name}” needs an outline to go into, and none is selected.",

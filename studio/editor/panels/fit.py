@@ -10,7 +10,7 @@ from sheet.document.model import Group, Item
 from sheet.document.tree import parent_of
 from sheet.geometry import geometry
 from sheet.geometry.covering import uncovered
-from sheet.geometry.placing import photo_under
+from sheet.geometry.placing import outline_over, photo_under
 from sheet.inspect.dimensions import px_per_inch
 from sheet.inspect.preflight import is_low, wanted
 from studio.editor.view_state import ViewState
@@ -80,6 +80,9 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
             frames[frame.id] = frame
     frame, photo = _at_hand(frames, items)
     pieces = [i for i in items if isinstance(i, Piece)]
+    photos = [i for i in items if isinstance(i, Photo)]
+    under = photo_under(sheet, pieces[0]) if len(pieces) == 1 and not photos else None
+    over = outline_over(sheet, photos[0]) if len(photos) == 1 and not pieces else None
     context = {
         "view": _view(frame, photo) if frame is not None and photo is not None else None,
         "shares": [(f, round(100 * share)) for f in frames.values() if (share := uncovered(f)) > 0.0005],
@@ -88,9 +91,11 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         "stand_out": ("top", "left", "right", "bottom"),
         "wanted": wanted(sheet),
         "frames": list(frames.values()),
-        "chosen_photos": [i for i in items if isinstance(i, Photo)],
+        "chosen_photos": photos,
         "chosen_pieces": pieces,
-        "under": photo_under(sheet, pieces[0]) if len(pieces) == 1 else None,
+        "under": under,
+        "over": over,
+        "ready": bool(photos and pieces) or under is not None or over is not None,
         **panes.context(sheet, items),
         **silhouette.context(sheet, items),
         "ring": ring_of(frame, photo) if frame is not None and photo is not None and frame.tried else [],

@@ -16,7 +16,8 @@ function mark(input, words, place) {
     error.className = "field-error";
     error.id = `${input.id}-error`;
     error.setAttribute("role", "alert");
-    const holder = input.closest(".dimensions, .details, .fields, .paint-row, .reshape, .step, li") || input;
+    const holder =
+      input.closest(".dimensions, .details, .fields, .paint-row, .pane-fields, .reshape, .step, li") || input;
     holder.after(error);
   }
   if (!error) return notice(words);
@@ -40,6 +41,15 @@ function clearForm(form) {
   for (const error of form.querySelectorAll(".field-error")) error.hidden = true;
 }
 
+// What was typed may have been rounded: the field shows what it became, also where nothing moved.
+function became(id, value) {
+  requestAnimationFrame(() => {
+    const now = id && $(id);
+    if (!now || now === document.activeElement || now.value !== value || parsed(now)[0].startsWith("page:")) return;
+    now.value = now.defaultValue;
+  });
+}
+
 // Send what a field says; nothing where that was sent already.
 async function send(input) {
   // what is picked and not typed comes once by itself
@@ -56,6 +66,7 @@ async function send(input) {
   const answer = await perform(parsed(input), { element: input }, { quiet: true });
   if (!answer?.error) {
     if ("empties" in input.dataset) input.value = "";
+    else if (typed(input) && !input.matches("textarea")) became(input.id, value);
     return;
   }
   if (answer.failed || answer.stopped) {

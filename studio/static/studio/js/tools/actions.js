@@ -145,15 +145,15 @@ function keeps() {
   for (const [dot, args] of actors("page:pivot")) dot.setAttribute("aria-pressed", String(args.at === at));
   const part = drawn(state.inside)?.dataset.kind === "frame" ? "photo" : state.part;
   for (const [radio, { name }] of actors("page:part")) radio.checked = name === part;
+  proportion();
 }
-// Photos always keep theirs.
+// Photos always keep their proportion.
 function proportion() {
   const tick = $("keep-proportion");
   if (!tick) return;
   tick.disabled = state.chosen.length > 0 && state.chosen.every((id) => drawn(id)?.dataset.kind === "photo");
   tick.checked = tick.disabled || state.proportion;
 }
-on("panels-shown", proportion);
 action("keep", ({ name, on: want }) => {
   change({ [kept(name)]: want });
   // what the margins count from is Python's to work out
