@@ -1,5 +1,6 @@
 """What every command is, and what several of them need."""
 
+from collections.abc import Iterator
 from typing import Any, ClassVar, Final
 
 import msgspec
@@ -8,7 +9,7 @@ from msgspec.structs import replace
 from sheet.document.errors import SheetError, refusals
 from sheet.document.library import Library, Nothing
 from sheet.document.limits import MAX_ITEMS
-from sheet.document.model import CutList, Fill, Gradient, Item, Paint, Piece, Sheet
+from sheet.document.model import CutList, Fill, Gradient, Item, Paint, Photo, Piece, Sheet
 from sheet.document.store import hold
 from sheet.document.tree import find, inside_locked
 from sheet.document.validation import check
@@ -122,11 +123,22 @@ def perform(sheet: Sheet, command: Command) -> Outcome:
     note = outcome.note or _emptied(sheet, alike)
     if frames and not note:
         note = f"The photo stops where it would no longer fill “{frames[0].name}”."
+        if any(p.placing.scale > was.placing.scale * (1 + 1e-9) for p, was in _held(alike, frames)):
+            note = f"The photo is larger now, so that it fills “{frames[0].name}”."
         wanted = {p.id: list(p.matrix) for f in frames for p in f.photos}
         back = {"matrices": wanted} if len(wanted) <= MAX_BACK else {}
         off = ("Allow gaps", "keep_covered", {"ids": [f.id for f in frames], "on": False, **back})
         return replace(outcome, sheet=alike, note=note, offer=off)
     return replace(outcome, sheet=alike, note=note)
+
+
+def _held(sheet: Sheet, frames: list[Piece]) -> Iterator[tuple[Photo, Photo]]:
+    """Yield the photos of frames as they are on a sheet, each with what it was to be."""
+    for frame in frames:
+        for was in frame.photos:
+            now = find(sheet, was.id)
+            if isinstance(now, Photo):
+                yield now, was
 
 
 def _emptied(before: Sheet, after: Sheet) -> str:

@@ -1,5 +1,6 @@
 """Commands that move, measure, paint, name and order what is there."""
 
+import math
 from collections.abc import Iterable
 from typing import Annotated, Literal
 
@@ -29,7 +30,8 @@ class Transform(Command, frozen=True):
     """Map items by an affine matrix.
 
     `part` says what of a frame goes along: "both", or the "outline" alone, which
-    leaves its photos where they lie. Photos keep their proportions whatever the matrix.
+    leaves its photos where they lie. Photos keep their proportions whatever the matrix: a
+    frame resized along one side is another window on its photos, which stay as they are.
     With `details`, corner radii, teeth and stroke widths grow along.
     """
 
@@ -45,12 +47,20 @@ class Transform(Command, frozen=True):
         m = Matrix(*self.matrix)
         if abs(m.determinant) < 1e-12:
             raise SheetError("That would flatten it to nothing.", "Make it a little larger.")
-        sheet = change(sheet, self.ids, lambda item: placing.moved(item, m, self.part, self.details))
+        part = "outline" if self._is_window(chosen, m) else self.part
+        sheet = change(sheet, self.ids, lambda item: placing.moved(item, m, part, self.details))
         for item in chosen:
             # what was moved is asked where it was: a box maps to a box around what it holds
             if placing.reach(item, m) > FAR:
                 raise SheetError("That is too far off the sheet.", "Bring it nearer.")
         return Outcome(sheet, f"{self.verb} {describe_items(chosen)}", tuple(self.ids))
+
+    def _is_window(self, chosen: list[Item], m: Matrix) -> bool:
+        """Tell whether one frame gets another proportion by hand."""
+        frame = chosen[0] if len(chosen) == 1 else None
+        across, down = math.hypot(m.a, m.b), math.hypot(m.c, m.d)
+        stretched = abs(across - down) > 1e-9 * max(across, down)
+        return self.verb == "resize" and stretched and isinstance(frame, Piece) and bool(frame.photos)
 
 
 @register
@@ -110,7 +120,8 @@ class Measure(Command, frozen=True):
                 if value <= 0:
                     raise SheetError(f"The {self.field} must be greater than 0.", "Type a larger number.", self.field)
                 m = placing.sized(chosen, box, self.field, value, self.keep_proportion, spot(0, 0))
-        outcome = Transform(self.ids, m.numbers(), self.part, details=self.details).run(sheet)
+        verb: Literal["resize", "move"] = "resize" if self.field in ("width", "height") else "move"
+        outcome = Transform(self.ids, m.numbers(), self.part, verb, self.details).run(sheet)
         return replace(outcome, label=f"set {self.field} of {describe_items(chosen)}", note=note or outcome.note)
 
 

@@ -74,6 +74,31 @@ class Modes(BrowserCase):
         self.wait(lambda: height.input_value() == "300")
         self.left("Refit was left")
 
+    def test_sampling(self):
+        page = self.page
+        page.keyboard.press(".")
+        page.click("#sample-5")
+        pressed = page.locator("#sample-bar [aria-pressed=true]")
+        self.wait(lambda: pressed.first.get_attribute("id") == "sample-5")
+        self.undo()
+        self.wait(lambda: pressed.first.get_attribute("id") == "sample-1")
+        self.undo(again=True)
+        self.wait(lambda: pressed.first.get_attribute("id") == "sample-5")
+        self.undo()
+        self.left("Sampling was left")
+
+    def test_lettering_that_is_typed(self):
+        page = self.page
+        page.keyboard.press("l")
+        self.click(600, 600)
+        page.keyboard.type("TAG")
+        page.keyboard.press("Control+z")
+        self.wait(lambda: page.locator("#letter textarea").input_value() != "TAG")
+        self.assertEqual(self.revision, self.before)
+        page.keyboard.press("Control+Shift+z")
+        self.wait(lambda: page.locator("#letter textarea").input_value() == "TAG")
+        self.assertEqual((self.revision, page.locator("#art > g").count()), (self.before, 2))
+
 
 class Silhouettes(BrowserCase):
     def test_marks(self):

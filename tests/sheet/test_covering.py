@@ -58,6 +58,21 @@ class Held(CoveringCase):
         self.near(box_of(self.lies())[:2], (x0 + 700, y0))
         self.assertTrue(self.piece().gaps)
 
+    def test_a_frame_resized_along_one_side_is_another_window(self):
+        was = self.lies().matrix
+        self.move(1.2, 0, 0, 1, -40, 0, ids=[self.frame], verb="resize")
+        self.assertEqual(self.lies().matrix, was)
+        self.table.do("measure", ids=[self.frame], field="height", value="220")
+        self.assertEqual((self.lies().matrix, self.table.note), (was, ""))
+        # 600 px wide it fills 720 no more
+        self.move(3, 0, 0, 1, -400, 0, ids=[self.frame], verb="resize")
+        self.assertAlmostEqual(self.lies().placing.scale, 1.2)
+        self.assertIn("larger now", self.table.note)
+        self.assertTrue(covers(self.piece(), self.lies()))
+        # as a whole it takes its photo along
+        self.move(0.5, 0, 0, 0.5, 0, 0, ids=[self.frame], verb="resize")
+        self.assertAlmostEqual(self.lies().placing.scale, 0.6)
+
     def test_it_is_scaled_to_its_least_scale_at_least(self):
         # the window is 200 px high and wide, the photo 400 high
         self.assertAlmostEqual(least_scale(self.piece(), self.lies()), 0.5)

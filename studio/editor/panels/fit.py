@@ -86,7 +86,8 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     context = {
         "view": _view(frame, photo) if frame is not None and photo is not None else None,
         "shares": [(f, round(100 * share)) for f in frames.values() if (share := uncovered(f)) > 0.0005],
-        "gaps": all(f.gaps for f in frames.values()),
+        # what is not filled yet does not stay filled
+        "gaps": all(f.gaps or uncovered(f) > 0.0005 for f in frames.values()),
         "sides": SIDES,
         "stand_out": ("top", "left", "right", "bottom"),
         "wanted": wanted(sheet),

@@ -8,8 +8,13 @@ import { roundedScale, snapBox } from "./snap.js";
 import { $, change, drawn, live, state, tell } from "../core/state.js";
 import { toSheet, view } from "../core/view.js";
 
+// One frame that is stretched is another window on its photos, which stay as they are.
+const alike = (m) => Math.abs(Math.hypot(m[0], m[1]) - Math.hypot(m[2], m[3])) < 1e-9;
+const isWindow = (ids, m) => ids.length === 1 && drawn(ids[0])?.dataset.kind === "frame" && !alike(m);
+
 // Show items mapped by `m` without asking the server.
 function preview(ids, m) {
+  const still = state.part === "outline" || isWindow(ids, m);
   for (const id of ids) {
     const item = drawn(id);
     if (!item) continue;
@@ -18,7 +23,7 @@ function preview(ids, m) {
     clipped?.setAttribute("transform", text(m));
     const photos = item.querySelectorAll(":scope > g [data-photo], :scope > g .ghost > g");
     for (const g of photos) {
-      if (state.part === "outline") g.setAttribute("transform", text(inverse(m)));
+      if (still) g.setAttribute("transform", text(inverse(m)));
       else g.removeAttribute("transform");
     }
   }

@@ -5,6 +5,7 @@ import { latest } from "../core/queue.js";
 import { command } from "../core/server.js";
 import { $, inHand, on, state, tell } from "../core/state.js";
 import { toDesk, toSheet, view } from "../core/view.js";
+import { work } from "../core/work.js";
 
 let to = "fill"; // where a colour goes: fill, stroke or backdrop
 let size = 1;
@@ -54,6 +55,18 @@ on("tool", () => {
   bar();
   // its keys are the sheet's, also where it was taken from the drawer
   if (state.tool === "sample") $("desk").focus();
+});
+
+// How finely is sampled, and where the colour goes.
+work({
+  name: "Sampling",
+  active: () => state.tool === "sample",
+  get: () => ({ size, to }),
+  set(was) {
+    ({ size, to } = was);
+    bar();
+    if (at) look(at);
+  },
 });
 
 export function hover(event) {
