@@ -51,7 +51,8 @@ def find_repeats(ctrl: np.ndarray, kind: np.ndarray, axis: int, closed: bool) ->
         alike &= (np.abs(across) <= near) & (np.abs(along) > 1e-6 * extent)
         if not closed:
             alike[n - size :] = False
-        found += _stretches(alike, along, plain, size, n)
+        if alike.any():
+            found += _stretches(alike, along, plain, size, n)
     found.sort(key=lambda r: (-(r.size * r.count), r.size))
     taken = np.zeros(n, bool)
     out = []

@@ -75,22 +75,25 @@ _fragments: Results[tuple[Item, Href], str] = Results(16_000_000, lambda svg: le
 """What was drawn: most of a sheet is what it was, and what a project was closed with is what it is opened with."""
 
 
-def fragment(item: Item, href: Href) -> str:
+def fragment(item: Item, href: Href, inside: bool = True) -> str:
     """Return the group that shows `item` on the screen; `href` gives the same address for the same photo.
 
     It carries what gestures need: data-id, data-kind, data-frame (width, height and
     matrix of its box) and data-box. A frame also holds its photos whole ("ghost"),
-    and an outline its pieces ("members"), for stepping inside.
+    and an outline its pieces ("members"), for stepping inside; not `inside`, for a picture
+    that is gone in a moment, it has none and is not remembered.
     """
+    if not inside:
+        return _fragment(item, href, inside=False)
     return _fragments.get((item, href), lambda: _fragment(item, href))
 
 
-def _fragment(item: Item, href: Href) -> str:
+def _fragment(item: Item, href: Href, inside: bool = True) -> str:
     if isinstance(item, Photo):
         return f"<g {_head(item, 'photo')}{_blend(item.blend)}>{image(item, href(item))}</g>"
     if isinstance(item, Group):
-        inside = "".join(fragment(i, href) for i in item.items)
-        kids = f'<g class="kids"{opacity(item.opacity)}>{inside}</g>'
+        inner = "".join(fragment(i, href, inside) for i in item.items)
+        kids = f'<g class="kids"{opacity(item.opacity)}>{inner}</g>'
         return f"<g {_head(item, 'group')}{_blend(item.blend)}>{kids}</g>"
     path = geometry.outline_of(item)
     d = path.to_svg(DIGITS)
@@ -101,7 +104,7 @@ def _fragment(item: Item, href: Href) -> str:
     if images:
         ghosts = "".join(f"<g {_head(p, 'photo')}{_hold(item, p)}>{image(p, href(p))}</g>" for p in item.photos)
         inner = f'<g class="ghost">{ghosts}</g>{inner}{_bare(item)}'
-    if isinstance(item.shape, CutList):
+    if inside and isinstance(item.shape, CutList):
         inner += _members(item.shape)
     return (
         f'<g {_head(item, item.kind)}{_blend(item.paint.blend)} data-outline="{d}"{_tool_data(item)}>'

@@ -64,16 +64,11 @@ class Plan:
 
     def least(self) -> float:
         """Return how long it can be at least (px)."""
-        if any(a == b for group in self.groups for a, b in group):
-            return 0.0
-        return self.high - self.low - most_shorter(self.groups, (self.low, self.high), self._numbers())
+        return _least(self)
 
     def shares(self, by: float) -> Shares:
         """Return the bands that take a difference in length (px), and how much each, as far as they can."""
-        return shared_out(self.groups, by, self._numbers())
-
-    def _numbers(self) -> list[tuple[Span, float]]:
-        return [(span, limit) for span, limit, _ in self.limits]
+        return shared_out(self.groups, by, [(span, limit) for span, limit, _ in self.limits])
 
     def narrowest(self) -> tuple[int | None, str]:
         """Return what would have no room left where the first band is: the smallest part that lengthens there, or the
@@ -90,6 +85,14 @@ class Plan:
             if anchor.hold in ("both", "scale") and anchor.low[0] <= low and anchor.high[0] >= high
         ]
         return (min(sizes)[1] if sizes else None), ""
+
+
+@cached(entries=512)
+def _least(plan: Plan) -> float:
+    if any(a == b for group in plan.groups for a, b in group):
+        return 0.0
+    numbers = [(span, limit) for span, limit, _ in plan.limits]
+    return plan.high - plan.low - most_shorter(plan.groups, (plan.low, plan.high), numbers)
 
 
 def inner_of(item: Item) -> tuple[Item, ...]:

@@ -70,7 +70,7 @@ def refit(request: HttpRequest, pk: int) -> HttpResponse:
     pins = [_pin(p) for p in list(parts_held(made))[:MOST_PINS]]
     return JsonResponse(
         {
-            "art": fragment(made, href),
+            "art": fragment(made, href, inside=False),
             "box": [x0, y0, x1, y1],
             "size": size,
             "note": note,

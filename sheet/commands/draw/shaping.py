@@ -371,7 +371,7 @@ class SetMargin(Command, frozen=True):
                     "hole",
                 )
             after = change(sheet, [cutter.id], lambda c: placing.moved(c, move))
-            _same_holes(item, geometry.outline_of(find(after, item.id)))
+            _same_holes(item, geometry.outline_of(_piece(after, item.id, "measured")))
             return Outcome(after, label, (item.id,))
         loops = []
         for loop in outline.union([geometry.outline_of(item)]).subpaths:
