@@ -52,8 +52,8 @@ lint: .venv/dev.ready ## style of Python, scripts, styles and templates, and the
 	@.venv/bin/djlint studio --check --quiet && .venv/bin/djlint studio --lint --quiet
 	@.venv/bin/lint-imports --no-logo 2>/dev/null || .venv/bin/lint-imports
 
-types: .venv/dev.ready ## the typed core
-	@.venv/bin/mypy outline sheet picture
+types: .venv/dev.ready ## types of all but tests, benchmarks and migrations
+	@.venv/bin/mypy outline sheet picture studio config
 
 bench: .venv/dev.ready engine ## ratios against reference libraries, in one run
 	@$(PY) -m bench

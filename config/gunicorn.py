@@ -10,6 +10,7 @@ import sys
 import threading
 import time
 from pathlib import Path
+from typing import Any, ClassVar
 
 HERE = Path(__file__).resolve().parent.parent
 socket = os.environ.get("GOUGE_SOCKET", "")
@@ -26,7 +27,7 @@ umask = 0o077
 control_socket_disable = True
 
 
-def post_worker_init(worker):
+def post_worker_init(worker: Any) -> None:
     """Start the worker's worker, so that the first long work need not wait for it."""
     from outline.path.kernel import watch
     from studio.work import worker_pool
@@ -41,24 +42,28 @@ def post_worker_init(worker):
     watch()
 
 
-beside = {"over": False, "processes": {}}
+class Beside:
+    """What runs beside the workers, by name, and whether the server ends."""
+
+    over = False
+    processes: ClassVar[dict[str, subprocess.Popen]] = {}
 
 
-def _kept(name, command, how="KILL"):
+def _kept(name: str, command: list[str], how: str = "KILL") -> None:
     """Start a command, and again whenever it ends; what it started goes with it, and it with this process."""
 
-    def started():
+    def started() -> subprocess.Popen:
         whole = ["setpriv", "--pdeathsig", how, "nice", *command]
-        beside["processes"][name] = subprocess.Popen(whole, cwd=HERE, start_new_session=True)
-        return beside["processes"][name]
+        Beside.processes[name] = subprocess.Popen(whole, cwd=HERE, start_new_session=True)
+        return Beside.processes[name]
 
-    def keep(one):
+    def keep(one: subprocess.Popen) -> None:
         while True:
             one.wait()
             with contextlib.suppress(ProcessLookupError):
                 os.killpg(one.pid, signal.SIGKILL)
             time.sleep(1)
-            if beside["over"]:
+            if Beside.over:
                 return
             one = started()
 
@@ -66,7 +71,7 @@ def _kept(name, command, how="KILL"):
     threading.Thread(target=keep, args=(started(),), daemon=True).start()
 
 
-def when_ready(server):
+def when_ready(server: Any) -> None:
     """Start what does queued work, and with the server in front it and the daily clearing."""
     from outline.path.kernel import compiled
 
@@ -84,11 +89,11 @@ def when_ready(server):
         _kept("clear", [*manage, "clear", "--daily"])
 
 
-def on_exit(server):
+def on_exit(server: Any) -> None:
     """End them."""
-    beside["over"] = True
-    for process in beside["processes"].values():
+    Beside.over = True
+    for process in Beside.processes.values():
         process.terminate()
-    for process in beside["processes"].values():
+    for process in Beside.processes.values():
         with contextlib.suppress(subprocess.TimeoutExpired):
             process.wait(5)

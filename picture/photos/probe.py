@@ -5,7 +5,7 @@ import mmap
 import warnings
 from dataclasses import dataclass
 from pathlib import Path as FilePath
-from typing import Any, BinaryIO, Final
+from typing import IO, Any, Final
 
 import pillow_heif
 from PIL import Image, UnidentifiedImageError
@@ -83,7 +83,7 @@ class PhotoInfo:
     has_alpha: bool
 
 
-def opened(source: FilePath | BinaryIO, name: str) -> Image.Image:
+def opened(source: FilePath | IO[bytes], name: str) -> Image.Image:
     """Return a photo as Pillow opens it, not decoded yet. Raises PictureError."""
     try:
         with warnings.catch_warnings():
@@ -118,7 +118,7 @@ def _late_exif(file: Any) -> bytes | None:
     return None
 
 
-def has_several(source: FilePath | BinaryIO) -> bool:
+def has_several(source: FilePath | IO[bytes]) -> bool:
     """Tell whether a photo's file has several pictures, of which the first is taken."""
     try:
         with Image.open(source, formats=FORMATS) as image:
@@ -146,7 +146,7 @@ def completed(path: FilePath) -> None:
         file.write(_ADDED)
 
 
-def was_completed(file: BinaryIO) -> bool:
+def was_completed(file: IO[bytes]) -> bool:
     """Tell whether a photo's file was given its end mark when it came in."""
     file.seek(0, io.SEEK_END)
     if file.tell() < len(_ADDED):
@@ -190,7 +190,7 @@ def _resolution(image: Image.Image) -> float | None:
     return value if 1 < value < 100_000 else None
 
 
-def inspect(source: FilePath | BinaryIO, name: str, size: int) -> PhotoInfo:
+def inspect(source: FilePath | IO[bytes], name: str, size: int) -> PhotoInfo:
     """Return what the file of `size` bytes says, from its head alone. Raises PictureError."""
     if size == 0:
         raise PictureError(f"“{name}” is empty.", "Choose another file.")

@@ -2,9 +2,10 @@
 
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Final
+from typing import Any, Final
 
-from sheet import Sheet, new_sheet
+from sheet import Photo, Sheet, new_sheet
+from sheet.document.model import Group
 from studio.history import changes
 from studio.library.photos import take_in_path
 
@@ -18,12 +19,12 @@ __all__ = ["make_demo"]
 class _Maker:
     """Applies commands one after another, remembering what is selected."""
 
-    def __init__(self, owner, name: str, first: Sheet):
+    def __init__(self, owner: Any, name: str, first: Sheet):
         self.project = changes.start(owner, name, first)
         self.sheet = first
         self.chosen: tuple[str, ...] = ()
 
-    def do(self, command: str, **args) -> tuple[str, ...]:
+    def do(self, command: str, **args: Any) -> tuple[str, ...]:
         """Run a command on the head."""
         done = changes.run(self.project.owner, self.project.pk, "", command, args, self.project.head.number)
         self.project, self.sheet, self.chosen = done.project, done.sheet, done.chosen
@@ -47,7 +48,7 @@ class _Maker:
         return new
 
 
-def _timetable_card(owner, photos: dict[str, PhotoFile]) -> None:
+def _timetable_card(owner: Any, photos: dict[str, PhotoFile]) -> None:
     m = _Maker(owner, "Timetable card", new_sheet("210", "148", "mm", 300, "#fcfaf5"))
     plate = m.draw("rectangle", "12", "14", "112", "120", "Card")
     tab = m.draw("ellipse", "92", "44", "60", "60", "Tab")
@@ -64,7 +65,7 @@ def _timetable_card(owner, photos: dict[str, PhotoFile]) -> None:
         m.paint(line, fill="#e3ece6" if k % 2 else "#f1e2d6", stroke="none")
 
 
-def _luggage_tag(owner, photos: dict[str, PhotoFile]) -> None:
+def _luggage_tag(owner: Any, photos: dict[str, PhotoFile]) -> None:
     m = _Maker(owner, "Luggage tag", new_sheet("10", "15", "cm", 300, None))
     body = m.draw("rectangle", "1", "2.4", "8", "11.6", "Tag")
     head = m.draw("ellipse", "2.4", "0.8", "5.2", "5.2", "Head")
@@ -75,7 +76,7 @@ def _luggage_tag(owner, photos: dict[str, PhotoFile]) -> None:
     m.photo(photos["dune-ripples"])
 
 
-def _window_poster(owner, photos: dict[str, PhotoFile]) -> None:
+def _window_poster(owner: Any, photos: dict[str, PhotoFile]) -> None:
     m = _Maker(owner, "Window poster", new_sheet("2000", "2000", "px", 150, "#f5f0e6"))
     names = ("headlands", "harbour-lights", "pebbles", "lamp-lens")
     for k, name in enumerate(names):
@@ -90,7 +91,7 @@ def _window_poster(owner, photos: dict[str, PhotoFile]) -> None:
         m.do("settle", ids=[both], how="cover")
 
 
-def _booklet_cover(owner, photos: dict[str, PhotoFile]) -> None:
+def _booklet_cover(owner: Any, photos: dict[str, PhotoFile]) -> None:
     """A frame built of a rectangle, an ornament, a hole and cut-out lettering, with a photo in it."""
     m = _Maker(owner, "Booklet cover", new_sheet("148", "210", "mm", 300, "#fcfaf5"))
     (plate,) = m.do("draw", kind="rectangle", x="14", y="40", width="120", height="156", details={"radius": "5"})
@@ -118,7 +119,7 @@ def _booklet_cover(owner, photos: dict[str, PhotoFile]) -> None:
     m.paint(line, stroke="#fcfaf5", stroke_width="0.9mm")
 
 
-def _nine_windows(owner, photos: dict[str, PhotoFile]) -> None:
+def _nine_windows(owner: Any, photos: dict[str, PhotoFile]) -> None:
     m = _Maker(owner, "Nine windows", new_sheet("2000", "2000", "px", 150, "#22302f"))
     photo = m.photo(photos["headlands"])
     m.do("measure", ids=[photo], field="height", value="1800", keep_proportion=True, about=(0.5, 0.5))
@@ -128,13 +129,13 @@ def _nine_windows(owner, photos: dict[str, PhotoFile]) -> None:
     (panes,) = m.do("split", ids=[wall], gap_x="40", gap_y="40")
     m.do("pane_cells", id=panes, cells=[1, 2], action="join")
     lamp = m.photo(photos["lamp-lens"], 1000, 1000)
-    group = next(i for i in m.sheet.items if i.id == panes)
+    group = next(i for i in m.sheet.items if isinstance(i, Group) and i.id == panes)
     middle = next(i.id for i in group.items if i.name == "Pane 2.2")
     m.do("put_in", ids=[lamp, middle])
     m.do("settle", ids=[middle], how="cover")
 
 
-def _skerry_light(owner, photos: dict[str, PhotoFile]) -> None:
+def _skerry_light(owner: Any, photos: dict[str, PhotoFile]) -> None:
     """A light cut out of its photo by its silhouette, standing out of a round window."""
     m = _Maker(owner, "Skerry light", new_sheet("160", "200", "mm", 300, "#f5f0e6"))
     window = m.draw("ellipse", "20", "52", "120", "120", "Window")
@@ -146,7 +147,7 @@ def _skerry_light(owner, photos: dict[str, PhotoFile]) -> None:
     m.do("measure", ids=[light], field="width", value="190mm", keep_proportion=True, about=(0.5, 0.5))
     m.do("measure", ids=[light], field="x", value="-15mm", keep_proportion=True, about=(0, 0))
     m.do("measure", ids=[light], field="y", value="28mm", keep_proportion=True, about=(0, 0))
-    placed = next(i for i in m.sheet.items if i.id == light)
+    placed = next(i for i in m.sheet.items if isinstance(i, Photo) and i.id == light)
     box = [
         placed.placing(placed.width * x, placed.height * y)
         for x, y in ((0.12, 0.08), (0.88, 0.08), (0.88, 0.92), (0.12, 0.92))
@@ -171,7 +172,7 @@ def _skerry_light(owner, photos: dict[str, PhotoFile]) -> None:
 MAKERS: Final = (_skerry_light, _nine_windows, _window_poster, _luggage_tag, _booklet_cover, _timetable_card)
 
 
-def make_demo(owner, only: Sequence[str] = ()) -> None:
+def make_demo(owner: Any, only: Sequence[str] = ()) -> None:
     """Take the photos in and make the projects, or those that are named, and the shelf."""
     photos = {Path(name).stem: take_in_path(owner, photo_file(name), name) for name in PHOTOS}
     for make in MAKERS:

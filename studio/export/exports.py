@@ -63,7 +63,8 @@ def begin(project: Project, order: Order) -> Export:
     plain_order = msgspec.to_builtins(order)
     data = sheets.dump(sheet)
     parts = _parts(files, order, out)
-    rows, jobs = [], []
+    rows: list[dict[str, Any]] = []
+    jobs: list[dict[str, Any]] = []
     for part, name in zip(parts, names, strict=False):
         plain = [tasks.as_plain(f) for f in part]
         made_of = msgspec.json.encode([project.owner_id, plain_order | {"pattern": "", "ids": []}, plain])

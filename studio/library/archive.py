@@ -180,7 +180,7 @@ def unpack_outline(source: IO[bytes]) -> tuple[Manifest, Sheet, dict[str, tuple[
             _checked(box)
             manifest = _manifest(box)
             sheet = of_json(_read(box, "sheet.json", LARGEST))
-            variants = {
+            variants: dict[str, tuple[Sheet, bool]] = {
                 variant: (of_json(_read(box, f"variants/{variant}.json", LARGEST)), follows)
                 for variant, follows in manifest.variants.items()
                 if variant in VARIANTS[1:]

@@ -123,7 +123,7 @@ def _variant(source: Sheet, variant: str) -> Sheet:
 
 def _followed(item: ShelfItem, source: Sheet) -> list[str]:
     """Make the variants anew that follow what an outline was kept as; return those that could not be."""
-    lost = []
+    lost: list[str] = []
     for variant in VARIANTS[1:]:
         last = latest(item, variant)
         if last is None or not last.follows:

@@ -24,7 +24,7 @@ def send(item: ShelfItem, out: IO[bytes]) -> None:
     if source is None:
         raise SheetError(f"“{item.name}” is empty.", "Add it to the shelf again.")
     found = {v: last for v in VARIANTS[1:] if (last := latest(item, v)) is not None}
-    variants = {v: (last.sheet, last.follows) for v, last in found.items()}
+    variants: dict[str, tuple[Sheet, bool]] = {v: (last.sheet, last.follows) for v, last in found.items()}
     pack_sheet(source.sheet, item.name, item.owner, out, item.tags, variants)
 
 

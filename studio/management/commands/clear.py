@@ -1,6 +1,9 @@
 """`manage.py clear`: take away what nobody has wanted for thirty days."""
 
 import time
+from typing import Any
+
+from django.core.management.base import CommandParser
 
 from studio.management.base import ExampleCommand
 from studio.operations.retention import DAYS, clear
@@ -12,12 +15,12 @@ class Command(ExampleCommand):
     help = "Take deleted projects, unused photos, old sessions and left-over files away after some days."
     example = "gouge clear --daily"
 
-    def add_arguments(self, parser):
+    def add_arguments(self, parser: CommandParser) -> None:
         """Take the flags."""
         parser.add_argument("--days", type=int, default=DAYS)
         parser.add_argument("--daily", action="store_true", help="again every day, until stopped")
 
-    def handle(self, *args, **options):
+    def handle(self, *args: Any, **options: Any) -> None:
         """Do it."""
         while True:
             counts = {k: v for k, v in clear(options["days"]).items() if v}

@@ -4,9 +4,10 @@ import os
 import shutil
 import socket
 import sys
+from typing import Any
 
 from django.conf import settings
-from django.core.management.base import CommandError
+from django.core.management.base import CommandError, CommandParser
 from django.db import connections
 from gunicorn.app.wsgiapp import WSGIApplication
 
@@ -33,13 +34,13 @@ class Command(ExampleCommand):
     help = "Set the demo up and start it; --reset throws its data away first."
     example = "gouge demo --port 8000"
 
-    def add_arguments(self, parser):
+    def add_arguments(self, parser: CommandParser) -> None:
         """Take the flags."""
         parser.add_argument("--reset", action="store_true", help="throw the demo's data away first")
         parser.add_argument("--port", type=int, help="port of 127.0.0.1 (default: the first free one from 8000)")
         parser.add_argument("--no-start", action="store_true", help="set up only")
 
-    def handle(self, *args, **options):
+    def handle(self, *args: Any, **options: Any) -> None:
         """Do it."""
         if not settings.GOUGE_DEMO:
             raise CommandError("The demo has a folder of its own: start it by `gouge demo` or `make demo`.")

@@ -1,9 +1,10 @@
 """`manage.py restore FILE`: bring a backup back."""
 
 from pathlib import Path
+from typing import Any
 
 from django.core.management import call_command
-from django.core.management.base import CommandError
+from django.core.management.base import CommandError, CommandParser
 from django.db import connections
 
 from studio.management.base import ExampleCommand
@@ -16,11 +17,11 @@ class Command(ExampleCommand):
     help = "Put a backup in the place of what is there, which is moved aside; the server is stopped meanwhile."
     example = "gouge restore gouge-backup.tar"
 
-    def add_arguments(self, parser):
+    def add_arguments(self, parser: CommandParser) -> None:
         """Take the file's name."""
         parser.add_argument("file")
 
-    def handle(self, *args, **options):
+    def handle(self, *args: Any, **options: Any) -> None:
         """Do it."""
         connections.close_all()
         try:

@@ -7,6 +7,7 @@ import tempfile
 import time
 import urllib.request
 from pathlib import Path
+from typing import Any
 
 from django.conf import settings
 from django.core.management.base import BaseCommand
@@ -34,7 +35,7 @@ class Command(BaseCommand):
 
     help = "Start the demo on fresh data, visit each main view, and save a PNG of it."
 
-    def handle(self, *args, **options):
+    def handle(self, *args: Any, **options: Any) -> None:
         """Do it."""
         from playwright.sync_api import sync_playwright
 
@@ -62,14 +63,14 @@ class Command(BaseCommand):
                 server.terminate()
                 server.wait()
 
-    def save(self, page, name: str) -> None:
+    def save(self, page: Any, name: str) -> None:
         """Save what the page shows once it is at rest."""
         page.wait_for_load_state("networkidle")
         page.wait_for_timeout(400)
         page.screenshot(path=OUT / f"{name}.png")
         self.stdout.write(f"docs/screenshots/{name}.png")
 
-    def visit(self, page, address: str) -> None:
+    def visit(self, page: Any, address: str) -> None:
         """Walk through the main views."""
         page.goto(f"{address}/sign-in")
         page.click("text=Open the demo")

@@ -5,6 +5,7 @@ import shutil
 import sys
 import tempfile
 from pathlib import Path
+from typing import Any
 
 from django.conf import settings
 from django.core.management.base import CommandError
@@ -19,7 +20,7 @@ class Command(ExampleCommand):
     help = "Run the app for real use; settings come from the environment (config/settings.py)."
     example = "GOUGE_DATA=/srv/gouge GOUGE_HOSTS=gouge.example.org gouge serve"
 
-    def handle(self, *args, **options):
+    def handle(self, *args: Any, **options: Any) -> None:
         """Set up and start."""
         nginx = shutil.which("nginx", path=f"{os.environ.get('PATH', '')}:/usr/sbin")
         if nginx is None:

@@ -2,8 +2,10 @@
 
 import os
 import resource
+from typing import Any
 
 from django.conf import settings
+from django.core.management.base import CommandParser
 
 from studio.management.base import ExampleCommand
 from studio.work.parent import end_all_with_this
@@ -16,11 +18,11 @@ class Command(ExampleCommand):
     help = "Do queued work: exports above a size, many photos, and runs. As many as wanted share one queue."
     example = "gouge worker --processes 4"
 
-    def add_arguments(self, parser):
+    def add_arguments(self, parser: CommandParser) -> None:
         """Take the flags."""
         parser.add_argument("--processes", type=int, default=settings.GOUGE_WORKERS_QUEUED or 2)
 
-    def handle(self, *args, **options):
+    def handle(self, *args: Any, **options: Any) -> None:
         """Do it."""
         # people at the page come first
         os.nice(settings.GOUGE_NICE)
