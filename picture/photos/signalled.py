@@ -2,7 +2,7 @@
 
 import struct
 from pathlib import Path as FilePath
-from typing import Any, BinaryIO, Final
+from typing import IO, Any, Final
 
 import numpy as np
 from PIL import Image
@@ -60,7 +60,7 @@ def _profile(primaries: int, transfer: int) -> bytes | None:
     return rgb_profile(f"H.273 {primaries}/{transfer}", adapted.T.tolist(), curve_of=light.tolist())
 
 
-def signalled_profile(image: Image.Image, source: FilePath | BinaryIO) -> bytes | None:
+def signalled_profile(image: Image.Image, source: FilePath | IO[bytes]) -> bytes | None:
     """Return the profile that an opened photo's file tells by numbers; None where it tells none, or sRGB."""
     find = {"PNG": _of_png, "AVIF": _of_boxes, "HEIF": _of_boxes}.get(str(image.format))
     if find is None:
