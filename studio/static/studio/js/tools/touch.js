@@ -101,6 +101,7 @@ action("add-more", () => {
 });
 on("adding", () => $("touch-add").setAttribute("aria-pressed", String(state.adding)));
 on("press", hide);
+on("station", hide);
 on("tool", () => {
   hide();
   change({ adding: false }, "adding");
