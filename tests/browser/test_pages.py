@@ -276,6 +276,9 @@ class Accessible(BrowserCase):
             page.locator(f"#way-{way}").click()
             self.check(f"a silhouette by {way}", () if way == "subject" else (*self.ASIDES, "#silhouette-bar"))
         page.locator("#drop-silhouette").click()
+        # what is not filled yet does not stay so
+        expect(page.locator("#keep-covered")).not_to_be_checked()
+        self.push("#settle-cover")
         before = self.revision
         page.locator("#keep-covered").uncheck()
         self.wait(lambda: self.revision > before)

@@ -94,8 +94,12 @@ class Queued(QueueCase):
 
     def setUp(self):
         super().setUp()
+        self.alone()
         queue.queue().flush()
         self.addCleanup(self.end_workers)
+
+    def alone(self) -> None:
+        """Wait until nobody takes anything from the queue."""
 
     def test_a_worker_that_is_killed_loses_nothing(self):
         ids = queue.put([self.job(f"killed/{n}.png", size="3000" if n < 2 else "300") for n in range(8)])
@@ -266,7 +270,12 @@ class Redis:
 
 
 class QueuedOnRedis(Redis, Queued):
-    pass
+    def alone(self) -> None:
+        """Wait until Redis knows that workers of the last test are gone: what it hands to one of them is lost."""
+        end = time.monotonic() + 60
+        while any(client["cmd"].startswith("b") for client in queue.queue().storage.conn.client_list()):
+            self.assertLess(time.monotonic(), end)
+            time.sleep(0.02)
 
 
 class WorkingOnRedis(Redis, Working):
