@@ -58,7 +58,7 @@ def context(sheet: Sheet, items: list[Item]) -> dict[str, Any]:
         ),
         (
             "deviation",
-            "Within",
+            "Accuracy",
             length(tracing.deviation) if is_traced else "",
             length(default_deviation(source.longest)),
             "How far its curves may be off what was found; more makes fewer nodes",
