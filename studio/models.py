@@ -81,6 +81,8 @@ class PhotoUse(models.Model):
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="uses")
     sha256 = models.CharField(max_length=64)
+    cleared = models.BooleanField(default=False)
+    """Taken out of the tray while it was not on the sheet; it comes back where it is used again."""
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["project", "sha256"], name="each_use_once")]

@@ -3,9 +3,10 @@
 from typing import Any
 
 from django.contrib.auth.decorators import login_required
+from django.db.models import Q
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
-from django.views.decorators.http import require_GET
+from django.views.decorators.http import require_http_methods
 
 from sheet import SheetError
 from sheet.document.tree import photos_of
@@ -18,20 +19,29 @@ __all__ = ["photos_of_project", "tray"]
 def photos_of_project(project: Project) -> list[dict[str, Any]]:
     """Return the photos that a revision of a project uses, the newest first, and how often each is on the sheet now.
 
-    Raises SheetError where the project cannot be read.
+    What was cleared away is left out while it is not on the sheet. Raises SheetError where
+    the project cannot be read.
     """
-    assert project.head is not None
-    now = [photo.file for photo in photos_of(project.head.sheet.items)]
-    files = PhotoFile.objects.filter(owner=project.owner, sha256__in=project.uses.values("sha256"))
+    now = _on_sheet(project)
+    uses = project.uses.filter(Q(cleared=False) | Q(sha256__in=set(now)))
+    files = PhotoFile.objects.filter(owner=project.owner, sha256__in=uses.values("sha256"))
     return [{"file": f.sha256, "name": f.name, "count": now.count(f.sha256)} for f in files.order_by("-created", "-pk")]
 
 
+def _on_sheet(project: Project) -> list[str]:
+    assert project.head is not None
+    return [photo.file for photo in photos_of(project.head.sheet.items)]
+
+
 @login_required
-@require_GET
+@require_http_methods(["GET", "POST"])
 def tray(request: HttpRequest, pk: int) -> HttpResponse:
-    """Answer the tray's pictures."""
+    """Answer the tray's pictures; posted to, once what is not on the sheet was cleared away."""
+    project = own_project(request, pk)
     try:
-        photos = photos_of_project(own_project(request, pk))
+        if request.method == "POST":
+            project.uses.exclude(sha256__in=set(_on_sheet(project))).update(cleared=True)
+        photos = photos_of_project(project)
     except SheetError as error:
         return refused(error)
-    return render(request, "panels/tray.html", {"photos": photos})
+    return render(request, "panels/tray.html", {"photos": photos, "unused": any(not p["count"] for p in photos)})

@@ -70,5 +70,9 @@ def follow(revision: Revision, parent: Revision) -> None:
 
 
 def used(project: Project, files: Any) -> None:
-    """Note that a project uses photos, so that they are kept as long as it is."""
+    """Note that a project uses photos, so that they are kept as long as it is, and are in its tray."""
+    files = list(files)
+    if not files:
+        return
     PhotoUse.objects.bulk_create([PhotoUse(project=project, sha256=f) for f in files], ignore_conflicts=True)
+    project.uses.filter(sha256__in=files, cleared=True).update(cleared=False)

@@ -67,6 +67,28 @@ class Exporting(BrowserCase):
         name, data = self.take(lambda: page.click("#export-now"))
         self.assertEqual((name, data[:5]), ("card.pdf", b"%PDF-"))
 
+    def test_the_sheet_dims_what_stays_behind_and_the_side_shows_the_file(self):
+        self.open()
+        self.draw("rectangle", 100, 100, 200, 200)
+        piece = self.draw("ellipse", 500, 300, 300, 200)
+        self.choose(piece)
+        self.station(5)
+        edge = self.page.locator("#export-marks .file-edge")
+        expect(edge).to_have_count(1)
+        box = edge.bounding_box()
+        (x0, y0), (x1, y1) = self.at(500, 300), self.at(800, 500)
+        self.near((box["x"], box["y"], box["width"], box["height"]), (x0, y0, x1 - x0, y1 - y0), 5)
+        expect(self.page.locator("#export-marks .stays-behind")).to_have_count(1)
+        picture = self.page.locator("#docket-picture")
+        self.wait(lambda: picture.evaluate("i => i.naturalWidth") == 480)
+        self.assertEqual(picture.evaluate("i => i.naturalHeight"), 320)
+        # another choice is another file
+        self.page.locator(".target", has_text="The whole sheet").click()
+        self.wait(lambda: picture.evaluate("i => i.naturalHeight") == 384)
+        self.station(4)
+        expect(self.page.locator("#export-marks .file-edge")).to_have_count(0)
+        expect(picture).to_be_hidden()
+
     def test_what_was_saved_is_said_and_two_presses_export_once(self):
         page = self.page
         page.click("#format-png")

@@ -108,6 +108,20 @@ class Tray(BrowserCase):
         page.drag_and_drop(".tray-photo[title='sea.jpg']", "#desk", target_position=self.on_desk(750, 550))
         self.wait(lambda: self.revision > before)
         self.assertEqual([p.name for p in self.item(other).photos], ["sea.jpg"])
+        # what is not on the sheet is cleared away, and comes back where it is used again
+        expect(page.locator("#clear-tray")).to_have_count(0)
+        self.choose(other)
+        self.press("Delete")
+        page.locator("#clear-tray").click()
+        expect(tray).to_have_count(1)
+        expect(tray).to_have_attribute("title", "quay.jpg")
+        self.press("Control+z")
+        expect(tray).to_have_count(2)
+        self.press("Control+Shift+Z")
+        expect(tray).to_have_count(1)
+        self.bring(self.folder / "sea.jpg")
+        self.press("Delete")
+        expect(tray).to_have_count(2)
 
     def on_desk(self, x: float, y: float) -> dict[str, float]:
         box = self.page.locator("#desk").bounding_box()

@@ -57,6 +57,24 @@ class Inside(BrowserCase):
         self.press("Shift+ArrowRight")
         self.near(self.lay(window), tuple(v + d for v, d in zip(photo, (10, 0, 10, 0), strict=True)), 1)
 
+    def test_the_windows_edge_is_dragged_and_the_photo_stays(self):
+        window = self.frame()
+        page, photo = self.page, self.lay(window)
+        x0, y0, x1, y1 = self.box(window)
+        before = self.revision
+        self.drag((x0, y0 + 40), (x0 + 30, y0 + 60))
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        self.near(self.box(window), (x0 + 30, y0 + 20, x1 + 30, y1 + 20))
+        self.assertEqual(self.lay(window), photo)
+        # still inside: what is not the edge is the photo
+        expect(page.locator("#art g.stepped")).to_have_count(1)
+        before = self.revision
+        self.drag((x0 + 130, y0 + 100), (x0 + 140, y0 + 100))
+        self.wait(lambda: self.revision > before)
+        self.near(self.box(window), (x0 + 30, y0 + 20, x1 + 30, y1 + 20))
+        self.assertNotEqual(self.lay(window), photo)
+
     def test_the_nodes_of_a_cut_lists_first_piece(self):
         self.open()
         a, b = self.draw("rectangle", 350, 300, 300, 200), self.draw("ellipse", 450, 350, 80, 80)

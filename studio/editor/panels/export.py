@@ -100,11 +100,12 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     targets = [_target(sheet, _order_of(order, key, ids), key, name) for key, name in choices]
     at_hand = next(t for t in targets if t["key"] == picked)
     wrong = next((t["why"] for t in targets if t.get("field") in ("size", "margin")), "")
-    example = ""
+    example, boxes = "", []
     out = FORMATS.get(order.format) or FORMATS["png"]
     paged = out.pages is not None
     try:
         files = ordered(sheet, _order_of(order, picked, ids))
+        boxes = [" ".join(f"{v:.3f}" for v in f.box) for f in files[:MOST_OUTLINES]]
         # pages are one file, named as the project is
         pattern = "{project}" if paged and len(files) > 1 else order.pattern
         names = file_names(pattern, view.project or "project", files[:1] if paged else files)
@@ -121,6 +122,7 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         "wrong": wrong,
         "wrong_field": next((t["field"] for t in targets if t.get("field") in ("size", "margin")), ""),
         "example": example,
+        "boxes": ";".join(boxes),
         "unit": sheet.unit,
         "size_unit": {"resolution": "px/in", "factor": "×"}.get(order.by, "px"),
         "backdrop": sheet.backdrop,

@@ -280,10 +280,13 @@ export async function askExport(order, signal) {
   );
 }
 
-// The pictures of the tray as HTML; null where they cannot be had now.
-export async function askTray() {
+// The pictures of the tray as HTML, once unused ones were cleared away where that is wanted; null where they cannot be
+// had now.
+export async function askTray(clear = false) {
+  if (clear) await line.idle();
   try {
-    const response = await fetch(state.urls.tray, { headers: { Accept: "text/html" } });
+    const how = clear ? { method: "POST", headers: headers() } : { headers: { Accept: "text/html" } };
+    const response = await fetch(state.urls.tray, how);
     return response.ok ? await response.text() : null;
   } catch {
     return null;

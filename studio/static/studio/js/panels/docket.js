@@ -1,8 +1,9 @@
-// While one exports, the side shows the file as it will be.
+// While one exports, the side shows the file as it will be, and the sheet dims what stays behind.
 import { ordered } from "./export.js";
 import { latest } from "../core/queue.js";
 import { askPicture } from "../core/server.js";
 import { $, on, state } from "../core/state.js";
+import { toDesk } from "../core/view.js";
 
 const picture = $("docket-picture");
 let asked = "";
@@ -25,4 +26,25 @@ function show() {
   look(order);
 }
 for (const name of ["station", "panels-shown", "shown"]) on(name, show);
+
+// Around each file's box nothing is exported; where all of the sheet is, its edge is that of the trim.
+function dim() {
+  const boxes = state.station === "export" ? $("export")?.dataset.boxes : "";
+  if (!boxes) {
+    $("export-marks").innerHTML = "";
+    return;
+  }
+  const { width, height } = $("desk").getBoundingClientRect();
+  const rectangle = ([x0, y0, x1, y1]) => {
+    const [a, b] = [toDesk({ x: x0, y: y0 }), toDesk({ x: x1, y: y1 })];
+    return `M${a.x} ${a.y}H${b.x}V${b.y}H${a.x}Z`;
+  };
+  const files = boxes.split(";").map((box) => rectangle(box.split(" ").map(Number)));
+  const trim = rectangle([0, 0, state.surface.width, state.surface.height]);
+  $("export-marks").innerHTML =
+    `<path class="stays-behind" d="M0 0H${width}V${height}H0Z${files.join("")}"/>` +
+    `<path class="trim-edge" d="${trim}"/><path class="file-edge" d="${files.join("")}"/>`;
+}
+for (const name of ["station", "panels-shown", "shown", "view"]) on(name, dim);
 show();
+dim();

@@ -1,4 +1,5 @@
 // The tray: the project's photos at Fit. A click uses one for what is selected, a drag puts it anywhere.
+import { action } from "../core/act.js";
 import { askTray, command } from "../core/server.js";
 import { $, on, state } from "../core/state.js";
 import { toSheet } from "../core/view.js";
@@ -8,18 +9,19 @@ const KIND = "application/x-gouge-photo";
 let shown = "";
 let asked = 0;
 
-async function fill() {
+async function fill(clear = false) {
   const place = $("tray");
   if (state.station !== "fit" || !place) return;
   if (!place.childElementCount && shown) place.innerHTML = shown;
   const mine = ++asked;
-  const html = await askTray();
+  const html = await askTray(clear === true);
   // another station, or a newer answer, may have come in between
   if (html === null || mine !== asked || !$("tray")) return;
   if (html !== shown || !$("tray").childElementCount) $("tray").innerHTML = html;
   shown = html;
 }
 
+action("clear-tray", () => fill(true));
 on("panels-shown", () => {
   if (state.station === "fit" && !$("tray")?.childElementCount) fill();
 });

@@ -144,6 +144,11 @@ function begin(event) {
   if (data.handle?.startsWith("radius")) return dragRadius(Number(data.handle.slice(6)));
   if (data.handle) return resizeItems(data.handle);
   if (data.guideLine) return dragGuide(state.surface.guides[data.guideLine][0], Number(data.guideLine));
+  const edge = atEdge(from);
+  if (edge) {
+    choose([edge]);
+    return dragItems(from, "outline");
+  }
   const id = hit(event);
   if (!id) return marquee(from, add);
   const was = state.chosen.includes(id);
@@ -156,6 +161,23 @@ function begin(event) {
     else if (!add && was && state.chosen.length > 1) choose([id]);
   };
   return drag;
+}
+
+// Inside a frame its edge is the window's: dragged, that moves and the photo stays.
+const NEARBY = 10; // px across the edge
+function atEdge({ x, y }) {
+  const frame = state.inside ? drawn(state.inside) : null;
+  if (frame?.dataset.kind !== "frame" || outlineInside() !== state.inside) return "";
+  const line = document.createElementNS("http://www.w3.org/2000/svg", "path");
+  line.setAttribute("d", frame.dataset.outline);
+  line.setAttribute("fill", "none");
+  line.setAttribute("stroke", "#000");
+  line.setAttribute("stroke-width", NEARBY / view.zoom);
+  line.setAttribute("visibility", "hidden");
+  $("sheet").append(line);
+  const on_ = line.isPointInStroke(new DOMPoint(x, y));
+  line.remove();
+  return on_ ? state.inside : "";
 }
 
 export const busy = () => gesture !== null;

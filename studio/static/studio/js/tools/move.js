@@ -13,8 +13,8 @@ const alike = (m) => Math.abs(Math.hypot(m[0], m[1]) - Math.hypot(m[2], m[3])) <
 const isWindow = (ids, m) => ids.length === 1 && drawn(ids[0])?.dataset.kind === "frame" && !alike(m);
 
 // Show items mapped by `m` without asking the server.
-function preview(ids, m) {
-  const still = state.part === "outline" || isWindow(ids, m);
+function preview(ids, m, part = state.part) {
+  const still = part === "outline" || isWindow(ids, m);
   for (const id of ids) {
     const item = drawn(id);
     if (!item) continue;
@@ -94,7 +94,7 @@ function clear(ids) {
   marks();
 }
 
-async function commit(ids, m, verb) {
+async function commit(ids, m, verb, part = state.part) {
   if (m.every((v, k) => Math.abs(v - identity[k]) < 1e-9)) {
     clear(ids);
     return;
@@ -105,7 +105,7 @@ async function commit(ids, m, verb) {
   }
   following = "";
   const details = verb === "resize" && state.scaling;
-  const answer = await command("transform", { ids, matrix: m, part: state.part, verb, details });
+  const answer = await command("transform", { ids, matrix: m, part, verb, details });
   if (answer.error) clear(ids);
 }
 
@@ -158,7 +158,8 @@ function resting(ids) {
   };
 }
 
-export function dragItems(from) {
+// `part` is what of a frame moves: both, or its outline alone.
+export function dragItems(from, part = state.part) {
   const ids = [...state.chosen];
   const box = boxOf(ids);
   const own = movers(ids);
@@ -195,7 +196,7 @@ export function dragItems(from) {
         marks(m);
       } else {
         uncopy();
-        preview(ids, m);
+        preview(ids, m, part);
       }
       live(snap.html);
       if (event.altKey && !state.inside) label(event, "copy");
@@ -204,7 +205,7 @@ export function dragItems(from) {
     async end() {
       const put = await rest.dropped(m);
       if (put) return put.error ? clear(ids) : null;
-      if (!copies.length) return commit(ids, m, "move");
+      if (!copies.length) return commit(ids, m, "move", part);
       change({ step: m, copied: null });
       const answer = await command("duplicate", { ids, matrix: m });
       uncopy();
