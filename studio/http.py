@@ -15,6 +15,7 @@ from django.views.defaults import page_not_found, server_error
 from picture.errors import PictureError
 from sheet import SheetError
 from sheet.commands.reading import read_json
+from sheet.document.errors import Offer
 from sheet.document.limits import clean_name
 
 from .models import Project
@@ -66,15 +67,19 @@ def tried(request: HttpRequest, pk: int) -> tuple[Project, dict[str, Any]] | Jso
     return project, asked.args
 
 
-def refusal(message: str, remedy: str = "", field: str = "", status: int = 422) -> JsonResponse:
-    """Return the answer to something that cannot be done: why, what to do, and the field that is wrong."""
-    return JsonResponse({"error": message, "remedy": remedy, "field": field}, status=status)
+def refusal(
+    message: str, remedy: str = "", field: str = "", status: int = 422, offer: Offer | None = None
+) -> JsonResponse:
+    """Return the answer to something that cannot be done: why, what to do, the field that is wrong, and a way out."""
+    told = {"error": message, "remedy": remedy, "field": field}
+    return JsonResponse({**told, "offer": offer} if offer else told, status=status)
 
 
 def refused(error: SheetError | PictureError, field: str = "", status: int = 422) -> JsonResponse:
     """Return the answer to an error of the sheet or of a picture; 507 where the disk is full (RFC 4918)."""
     status = 507 if error.message == FULL[0] else status
-    return refusal(error.message, error.remedy, getattr(error, "field", "") or field, status)
+    at = getattr(error, "field", "") or field
+    return refusal(error.message, error.remedy, at, status, getattr(error, "offer", None))
 
 
 def file_response(file: IO[bytes], name: str, media: str = "application/zip") -> FileResponse:

@@ -6,7 +6,7 @@ from typing import Any, ClassVar, Final
 import msgspec
 from msgspec.structs import replace
 
-from sheet.document.errors import SheetError, refusals
+from sheet.document.errors import Offer, SheetError, refusals
 from sheet.document.library import Library, Nothing
 from sheet.document.limits import MAX_ITEMS
 from sheet.document.model import CutList, Fill, Gradient, Item, Paint, Photo, Piece, Sheet
@@ -36,7 +36,6 @@ __all__ = [
 ]
 
 
-Offer = tuple[str, str, dict[str, Any]]
 MAX_BACK: Final = 200
 """So many photos that were held can be put back to where a hand had them."""
 """Words for a button, and the command with its arguments that it does."""
@@ -114,7 +113,8 @@ def perform(sheet: Sheet, command: Command) -> Outcome:
         for item_id in linked.with_linked(sheet, command.named()):
             held = inside_locked(sheet, item_id)
             if held is not None:
-                raise SheetError(f"“{held.name}” is locked.", "Unlock it in the stack first.", "ids")
+                unlock = ("Unlock it", "mark", {"ids": [held.id], "field": "locked", "on": False})
+                raise SheetError(f"“{held.name}” is locked.", "Unlock it in the stack first.", "ids", unlock)
     with refusals():
         outcome = command.run(sheet)
         alike = linked.sync_linked(sheet, outcome.sheet, command.named())

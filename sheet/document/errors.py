@@ -2,24 +2,32 @@
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from typing import Any, Final, TypeAlias
 
 from outline import OutlineError
 
-__all__ = ["SheetError", "refusals", "sentence"]
+__all__ = ["BRING_IN", "STEP_OUT", "Offer", "SheetError", "refusals", "sentence"]
+
+
+Offer: TypeAlias = tuple[str, str, dict[str, Any]]
+"""A button: its words, and what it does: a command, or an action of the page ("page:…"), with its arguments."""
+STEP_OUT: Final[Offer] = ("Step out", "page:step-out", {})
+BRING_IN: Final[Offer] = ("Bring photos in", "page:bring-in", {})
 
 
 class SheetError(Exception):
     """A command that cannot be done on this sheet.
 
     `message` says why, `remedy` what to do or choose, `field` names the number or
-    word that is wrong, where one is.
+    word that is wrong, where one is. `offer` is the way out where one press does it.
     """
 
-    def __init__(self, message: str, remedy: str = "", field: str = ""):
+    def __init__(self, message: str, remedy: str = "", field: str = "", offer: Offer | None = None):
         super().__init__(f"{message} {remedy}".strip())
         self.message = message
         self.remedy = remedy
         self.field = field
+        self.offer = offer
 
 
 def sentence(error: OutlineError) -> str:

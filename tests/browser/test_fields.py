@@ -58,6 +58,21 @@ class Fields(BrowserCase):
         expect(self.page.locator("#keep-proportion")).to_be_enabled()
         expect(self.page.locator("#keep-proportion")).not_to_be_checked()
 
+    def test_a_refusal_offers_its_way_out(self):
+        piece = self.draw("rectangle", 100, 100, 200, 200)
+        self.page.locator(f"#row-{piece}").hover()
+        self.page.locator(f"li:has(#row-{piece}) [aria-label^='Lock']").click()
+        self.wait(lambda: self.item(piece).locked)
+        self.settle()
+        self.choose(piece)
+        self.press("Delete", changes=False)
+        self.notice("is locked")
+        self.page.get_by_role("button", name="Unlock it").click()
+        self.wait(lambda: not self.item(piece).locked)
+        self.settle()
+        self.press("Delete")
+        self.assertEqual(self.sheet.items, ())
+
     def test_what_can_only_refuse_looks_so_and_says_what_it_needs(self):
         photo = self.photo(600, 400)
         self.station(3)

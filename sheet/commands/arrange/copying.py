@@ -5,7 +5,7 @@ from msgspec.structs import replace
 from outline import Matrix
 from sheet.commands.base import Command, Outcome, check_count, describe_items, register, require_selection
 from sheet.commands.draw.drawing import number
-from sheet.document.errors import SheetError
+from sheet.document.errors import STEP_OUT, SheetError
 from sheet.document.ids import copy_name
 from sheet.document.library import Library
 from sheet.document.limits import MAX_ITEMS, Ids, Numbers, Row, Typed
@@ -38,7 +38,7 @@ def copies(sheet: Sheet, ids: list[str], places: list[Matrix], verb: str) -> Out
     """Return the outcome with a copy of the chosen items at each of `places`, just above what it copies."""
     chosen = {i.id: i for i in require_selection(sheet, ids, verb)}
     if not chosen.keys() <= {i.id for i in sheet.items}:
-        raise SheetError("Only what is on the sheet itself can be copied.", "Step out first.", "ids")
+        raise SheetError("Only what is on the sheet itself can be copied.", "Step out first.", "ids", STEP_OUT)
     check_count(sheet, len(chosen) * len(places))
     items: list[Item] = []
     made = []

@@ -17,7 +17,8 @@ def _length(sheet: Sheet, field: str, text: str | float, whole: float) -> float:
 
 def _free(sheet: Sheet) -> None:
     if sheet.guides_locked:
-        raise SheetError("The guides are locked.", "Unlock them first.", "guides")
+        unlock = ("Unlock the guides", "lock_guides", {"on": False})
+        raise SheetError("The guides are locked.", "Unlock them first.", "guides", unlock)
 
 
 @register

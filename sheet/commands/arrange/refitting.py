@@ -7,7 +7,7 @@ from msgspec.structs import replace
 
 from sheet.commands.base import Command, Outcome, register
 from sheet.commands.draw.drawing import number
-from sheet.document.errors import SheetError
+from sheet.document.errors import STEP_OUT, SheetError
 from sheet.document.limits import MAX_PARTS, Id, Place, Typed
 from sheet.document.model import Band, Group, Hold, Holds, Item, Piece, Sheet
 from sheet.document.tree import change, find
@@ -94,7 +94,7 @@ class Refit(Command, frozen=True):
         """Return the item as its parts hold, what it becomes, and what is to be told. Raises SheetError."""
         item = find(sheet, self.id)
         if not any(i.id == self.id for i in sheet.items):
-            raise SheetError(f"“{item.name}” is inside something else.", "Step out first.", "id")
+            raise SheetError(f"“{item.name}” is inside something else.", "Step out first.", "id", STEP_OUT)
         x0, y0, x1, y1 = geometry.box_of(item)
         size = []
         for field, now in (("width", x1 - x0), ("height", y1 - y0)):

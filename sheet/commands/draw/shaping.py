@@ -7,7 +7,7 @@ from msgspec.structs import replace
 import outline
 from outline import Matrix, Path
 from sheet.commands.base import Command, Outcome, check_count, describe_items, register, require_selection
-from sheet.document.errors import SheetError
+from sheet.document.errors import STEP_OUT, SheetError
 from sheet.document.ids import new_ids, part_name
 from sheet.document.kinds import plain_of
 from sheet.document.limits import Id, Ids, Index, Typed
@@ -280,7 +280,7 @@ class Separate(Command, frozen=True):
     def run(self, sheet: Sheet) -> Outcome:
         item = _piece(sheet, self.id, "separated")
         if parent_of(sheet, item.id) is not None:
-            raise SheetError(f"“{item.name}” is inside something else.", "Step out first.", "id")
+            raise SheetError(f"“{item.name}” is inside something else.", "Step out first.", "id", STEP_OUT)
         path = geometry.outline_of(item)
         whole = self.loops or not path.is_closed
         found = list(path.subpaths) if whole else outline.divide([outline.union([path])])
@@ -369,6 +369,7 @@ class SetMargin(Command, frozen=True):
                     "This hole is not one piece of the cut list.",
                     "Step inside and move its pieces, or flatten the outline.",
                     "hole",
+                    ("Edit the pieces", "page:step-inside", {"id": item.id}),
                 )
             after = change(sheet, [cutter.id], lambda c: placing.moved(c, move))
             _same_holes(item, geometry.outline_of(_piece(after, item.id, "measured")))

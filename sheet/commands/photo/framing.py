@@ -8,7 +8,7 @@ from msgspec.structs import replace
 import outline
 from outline import Matrix
 from sheet.commands.base import MAX_BACK, Command, Outcome, describe_items, register, require_selection
-from sheet.document.errors import SheetError
+from sheet.document.errors import BRING_IN, SheetError
 from sheet.document.ids import new_ids
 from sheet.document.kinds import kind_of, plain_of
 from sheet.document.limits import MAX_TRIED, Id, Ids, Numbers, Place, Share
@@ -62,10 +62,12 @@ class PutIn(Command, frozen=True):
             under = placing.photo_under(sheet, pieces[0])
             if under is None:
                 message = f"Every photo under “{pieces[0].name}” is in a frame."
-                raise SheetError(message, "Bring a photo in, or take one out of its frame first.", "ids")
+                raise SheetError(message, "Bring a photo in, or take one out of its frame first.", "ids", BRING_IN)
             photos = [under]
         if not photos:
-            raise SheetError("No photo is selected to put in.", "Select a photo and the outline it goes into.", "ids")
+            raise SheetError(
+                "No photo is selected to put in.", "Select a photo and the outline it goes into.", "ids", BRING_IN
+            )
         if not pieces and len(photos) == 1 and (over := placing.outline_over(sheet, photos[0])) is not None:
             pieces = [over]
         if not pieces:
@@ -98,7 +100,9 @@ class PutIn(Command, frozen=True):
             already = {p.id for p in frame.photos}
             inside[frame.id] = [p for p in lot if p.id not in already]
         if not any(inside.values()):
-            raise SheetError(f"“{photos[0].name}” is in “{pieces[0].name}” already.", "Step inside to move it.", "ids")
+            inner = ("Move the photo", "page:step-inside", {"id": pieces[0].id})
+            already_in = f"“{photos[0].name}” is in “{pieces[0].name}” already."
+            raise SheetError(already_in, "Step inside to move it.", "ids", inner)
         used = list(dict.fromkeys(p.id for lot in inside.values() for p in lot))
         sheet = take_out(sheet, used)
         frames: dict[str, Piece] = {}
@@ -211,7 +215,10 @@ class TakeOut(Command, frozen=True):
                 continue
             elif isinstance(item, Group) and item.panes is not None:
                 raise SheetError(
-                    f"“{item.name}” is split into panes.", "Undo the split, or step inside and select one pane.", "ids"
+                    f"“{item.name}” is split into panes.",
+                    "Undo the split, or step inside and select one pane.",
+                    "ids",
+                    ("Undo the split", "make_whole", {"id": item.id}),
                 )
             else:
                 raise SheetError(f"“{item.name}” has no photo inside.", "Select a frame.", "ids")
@@ -363,7 +370,8 @@ class Seat(Command, frozen=True):
                 moved[photo.id] = shifted if frame.gaps or not covers(frame, photo) else held(frame, shifted)
         if all(p.matrix == find(sheet, i).matrix for i, p in moved.items()):  # type: ignore[union-attr]
             way = "Turn off Stay filled, or enlarge the photo, to move it further."
-            raise SheetError("The photo is already there, or can’t go further.", way, "ids")
+            gaps = ("Allow gaps", "keep_covered", {"ids": [f.id for f in frames], "on": False})
+            raise SheetError("The photo is already there, or can’t go further.", way, "ids", gaps)
         sheet = change(sheet, list(moved), lambda i: moved[i.id])
         word = f"to the {self.side}" if self.side else "by a point of it"
         return Outcome(sheet, f"seat the photo {word}", tuple(self.ids))
@@ -488,7 +496,8 @@ class ReplacePhoto(Command, frozen=True):
             loose = [i for i in sheet.items if isinstance(i, Photo) and not i.hidden]
             if len(loose) != 1:
                 which = "There is no loose photo on the sheet." if not loose else f"{len(loose)} photos are loose."
-                raise SheetError(which, "Click the photo you want in the tray at Fit.", "ids")
+                at_fit = ("Go to Fit", "page:station", {"name": "fit"})
+                raise SheetError(which, "Click the photo you want in the tray at Fit.", "ids", at_fit)
         if len(loose) != 1 or len(frames) != 1:
             raise SheetError(
                 "Replacing needs one frame and one loose photo.",

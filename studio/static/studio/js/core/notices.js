@@ -11,7 +11,7 @@ export function notice(message, remedy = "", offer = null) {
   note(message, remedy, button);
 }
 
-on("refused", (answer) => notice(answer.error, answer.remedy));
+on("refused", (answer) => notice(answer.error, answer.remedy, answer.offer));
 on("note", ({ words, offer }) => notice(words, "", offer));
 on("press", clearNote);
 // what was asked for was done, or something else: a refusal of before is no longer true
