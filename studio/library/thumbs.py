@@ -7,10 +7,10 @@ import numpy as np
 from PIL import Image
 
 from outline import OutlineError
-from picture import PictureError, render
+from picture import PictureError, format_of, render
 from sheet import Sheet, SheetError
 from sheet.document.model import Item
-from sheet.export.order import Order, ordered
+from sheet.export.order import Order, ground_of, ordered
 from sheet.geometry.geometry import Box, join_boxes
 
 from .photos import previews
@@ -29,11 +29,14 @@ def thumb(sheet: Sheet, owner: Any, side: int = PICTURE_SIDE) -> bytes:
 def thumb_of(sheet: Sheet, order: Order, owner: Any, side: int = SMALL) -> bytes:
     """Return a PNG of what is ordered, `side` px on its longer side, all of it where it is several files.
 
-    Raises SheetError where there is nothing of it.
+    What a format cannot leave transparent has its colour. Raises SheetError where there is
+    nothing of it.
     """
     files = ordered(sheet, order)
     items = tuple(i for f in files for i in f.items)
     backdrop = sheet.backdrop if not items else None
+    if not format_of(order.format).transparent:
+        backdrop = ground_of(sheet, order)
     return _drawn(items or sheet.items, join_boxes([f.box for f in files]), side, owner, backdrop)
 
 

@@ -50,6 +50,28 @@ class ExportsCase(StudioCase):
         return f"/p/{self.project.pk}/exports/{number}/{what}"
 
 
+class Docket(ExportsCase):
+    """The picture of a file that is not made yet."""
+
+    def pictured(self, **order):
+        address = f"/p/{self.project.pk}/docket"
+        return self.client.post(address, json.dumps(order), content_type="application/json")
+
+    def test_it_is_as_the_file_will_be(self):
+        made = Image.open(io.BytesIO(self.order(what=self.frame).getvalue())).convert("RGBA")
+        picture = Image.open(io.BytesIO(self.pictured(what=self.frame).content))
+        self.assertEqual((picture.mode, picture.size), ("RGBA", (480, 320)))
+        off = np.abs(np.asarray(made.resize((480, 320))).astype(int)[..., 3] - np.asarray(picture)[..., 3])
+        self.assertLess(off.mean(), 2)
+        # what a JPEG cannot leave transparent has its background
+        flat = Image.open(io.BytesIO(self.pictured(what=self.frame, format="jpg", ground="#102030").content))
+        self.assertEqual(flat.convert("RGB").getpixel((1, 1)), (16, 32, 48))
+
+    def test_what_cannot_be_exported_says_why(self):
+        answer = self.pictured(what=self.frame, size="0")
+        self.assertEqual((answer.status_code, answer.json()["field"]), (422, "size"))
+
+
 class List(ExportsCase):
     def test_what_was_exported_is_listed_and_fetched_again(self):
         first = self.order(what=self.frame).getvalue()
