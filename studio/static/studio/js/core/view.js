@@ -39,6 +39,7 @@ export function surface() {
 }
 
 export function zoomTo(zoom, at) {
+  fitted = false;
   const box = desk.getBoundingClientRect();
   const p = at || { x: (box.width + RULER) / 2, y: (box.height + RULER) / 2 };
   const next = Math.min(64, Math.max(0.01, zoom));
@@ -50,7 +51,9 @@ export function zoomTo(zoom, at) {
   size();
 }
 
+let fitted = false; // the whole sheet is shown, and goes on being when the window changes
 export function fit() {
+  fitted = true;
   const box = desk.getBoundingClientRect();
   const { width, height } = state.surface;
   const room = { w: box.width - RULER - 56, h: box.height - RULER - 56 };
@@ -63,6 +66,7 @@ export function fit() {
 
 // Show a part of the sheet as large as it goes.
 export function fitBox([x0, y0], [x1, y1]) {
+  fitted = false;
   const box = desk.getBoundingClientRect();
   const room = { w: box.width - RULER - 90, h: box.height - RULER - 90 };
   view.zoom = Math.min(
@@ -76,6 +80,7 @@ export function fitBox([x0, y0], [x1, y1]) {
 }
 
 export function panBy(dx, dy) {
+  fitted = false;
   view.x += dx;
   view.y += dy;
   place();
@@ -101,7 +106,8 @@ let known = null;
 new ResizeObserver(() => {
   const box = desk.getBoundingClientRect();
   if (known && (known.w !== box.width || known.h !== box.height)) {
-    panBy((box.width - known.w) / 2, (box.height - known.h) / 2);
+    if (fitted) fit();
+    else panBy((box.width - known.w) / 2, (box.height - known.h) / 2);
   }
   known = { w: box.width, h: box.height };
 }).observe(desk);
