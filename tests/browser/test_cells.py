@@ -113,6 +113,12 @@ class Cells(BrowserCase):
         page.locator("#cuts").get_by_role("button", name="Take out the cell in Rectangle 2 alone").click()
         self.wait(lambda: round(outline_of(find(self.sheet, joined.id)).area / 1000) == 90)
 
+    def test_one_part_alone_opens_nothing(self):
+        self.choose(self.a)
+        self.page.keyboard.press("j")
+        self.notice("only one part")
+        expect(self.page.locator("#cell-bar")).to_be_hidden()
+
     def test_a_cell_that_has_gone_is_told(self):
         page = self.page
         page.keyboard.press("l")

@@ -57,6 +57,23 @@ class Inside(BrowserCase):
         self.press("Shift+ArrowRight")
         self.near(self.lay(window), tuple(v + d for v, d in zip(photo, (10, 0, 10, 0), strict=True)), 1)
 
+    def test_undo_leaves_one_inside_with_the_photo(self):
+        window = self.frame()
+        page, photo = self.page, self.lay(window)
+        for back in ("Control+z", "Control+Shift+Z", "Control+z"):
+            if back == "Control+z":
+                self.press("Shift+ArrowRight")
+            self.press(back)
+            expect(page.locator("#hint-chosen")).to_contain_text("sea.jpg")
+            expect(page.locator("#art g.stepped")).to_have_count(1)
+        # the next drag is the photo's, and the frame stays
+        box = self.box(window)
+        before = self.revision
+        self.drag((500, 400), (520, 400))
+        self.wait(lambda: self.revision > before)
+        self.assertEqual(self.box(window), box)
+        self.assertNotEqual(self.lay(window), photo)
+
     def test_the_windows_edge_is_dragged_and_the_photo_stays(self):
         window = self.frame()
         page, photo = self.page, self.lay(window)

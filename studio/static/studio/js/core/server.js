@@ -74,8 +74,9 @@ async function once(name, args, choices) {
   }
   if (!isJson(response)) return trouble(response);
   const answer = await response.json();
-  // what the person chose meanwhile stays chosen, and its panels are shown
-  const meanwhile = state.choices !== choices;
+  // what the person chose meanwhile stays chosen, and its panels are shown; inside a frame undo leaves one with the photo
+  const inside = ["undo", "redo"].includes(name) && state.inside && answer.chosen?.join() === state.inside;
+  const meanwhile = state.choices !== choices || inside;
   if (meanwhile) delete answer.chosen;
   if (response.ok || response.status === 409) tell("answer", answer);
   if (meanwhile) askPanels();

@@ -18,13 +18,15 @@ let from = null; // where joining by keyboard began
 export const active = () => state.tool === "cells";
 const place = $("cells");
 
+const ONE = "There is only one part. Select pieces that overlap, or a line across them.";
 on("cells", (got) => {
   const same = got.ids.join() === data.ids.join() && got.cells.length === data.cells.length;
   data = got;
   if (!same) reset();
   draw();
-  if (active() && got.why) {
-    notice(got.why);
+  const why = got.why || (got.cells.length < 2 && !got.fill ? ONE : "");
+  if (active() && why) {
+    notice(why);
     tell("cells-none");
   }
 });

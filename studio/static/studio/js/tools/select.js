@@ -211,6 +211,9 @@ on("shown", () => {
     if (item && insides(item).length) mark(item);
     else stepInside("");
   }
-  choose(state.chosen, { ask: false });
+  const there = state.chosen.filter((id) => drawn(id));
+  const inner = state.inside && !there.length ? insides(drawn(state.inside))[0]?.querySelector("[data-id]") : null;
+  if (inner) choose([inner.dataset.id]);
+  else choose(there, { ask: false });
 });
 on("panels-shown", rows);
