@@ -13,6 +13,7 @@ __all__ = [
     "Found",
     "change",
     "find",
+    "framed",
     "in_stack_order",
     "inside_locked",
     "is_leaf",
@@ -115,6 +116,16 @@ def present(sheet: Sheet, ids: Iterable[str]) -> list[Item]:
 def parent_of(sheet: Sheet, item_id: str) -> Item | None:
     """Return what the item lies in, or None where it lies on the sheet itself."""
     return _located(sheet, item_id)[1]
+
+
+def framed(sheet: Sheet, items: Iterable[Item]) -> tuple[Item, ...]:
+    """Return items with each photo that lies in a frame as that frame, each once."""
+    out: dict[str, Item] = {}
+    for item in items:
+        holder = parent_of(sheet, item.id) if isinstance(item, Photo) else None
+        one = holder if isinstance(holder, Piece) else item
+        out.setdefault(one.id, one)
+    return tuple(out.values())
 
 
 def _changed(item: Item, ids: frozenset[str], make: Callable[[Item], Item]) -> Item:

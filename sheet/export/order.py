@@ -9,7 +9,7 @@ from msgspec import Meta
 from sheet.document.errors import SheetError
 from sheet.document.limits import Id, MaybeId, Typed
 from sheet.document.model import Group, Item, Piece, Sheet
-from sheet.document.tree import find, present
+from sheet.document.tree import find, framed, present
 from sheet.geometry.geometry import Box, join_boxes
 from sheet.geometry.visible import exported_box, visible_box
 from sheet.reading.lengths import parse_count, parse_length
@@ -147,7 +147,7 @@ def ordered(sheet: Sheet, order: Order) -> list[Exported]:
     """Return the files that are asked for. Raises SheetError where nothing shows, or where it would be too large."""
     what = order.what or ("chosen" if order.ids else "sheet")
     if what == "each":
-        frames = list(frames_of(present(sheet, order.ids) or sheet.items))
+        frames = list(frames_of(framed(sheet, present(sheet, order.ids)) or sheet.items))
         shown = [(f, box) for f in frames if (box := visible_box(f)) is not None]
         if not shown:
             raise SheetError("There is no frame to export.", "Put a photo into an outline first.", "what")
@@ -158,7 +158,8 @@ def ordered(sheet: Sheet, order: Order) -> list[Exported]:
             raise SheetError("Those files would be too large together.", "Type a smaller size.", "size")
         return files
     if what == "chosen":
-        items = tuple(i for i in sheet.items if i.id in set(order.ids))
+        chosen = {i.id for i in framed(sheet, present(sheet, order.ids))}
+        items = tuple(i for i in sheet.items if i.id in chosen)
         boxes = [b for i in items if (b := visible_box(i)) is not None]
         if not boxes:
             raise SheetError("Nothing that shows is selected.", "Select a piece, a frame or a photo.", "what")

@@ -16,6 +16,7 @@ from outline import OutlineError
 from picture import FORMATS, PictureError, format_of
 from sheet import SheetError
 from sheet.document.limits import Ids, Name, clean_name
+from sheet.document.tree import framed, present
 from sheet.export.batch import Where
 from sheet.export.filenames import file_names
 from sheet.export.order import EXTENTS, PHOTOS, SIZES, Order
@@ -94,7 +95,8 @@ def begin(request: HttpRequest, pk: int) -> HttpResponse:
     try:
         asked = read_posted(request, Begun)
         sheet = project.head.sheet
-        batch = batches.begin(request.user, project, f"{project.name} batch", sheet, asked.ids)
+        ids = [i.id for i in framed(sheet, present(sheet, asked.ids))]
+        batch = batches.begin(request.user, project, f"{project.name} batch", sheet, ids)
     except SheetError as error:
         return refused(error)
     return JsonResponse({"address": batch.get_absolute_url()})

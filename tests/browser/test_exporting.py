@@ -89,6 +89,20 @@ class Exporting(BrowserCase):
         expect(self.page.locator("#export-marks .file-edge")).to_have_count(0)
         expect(picture).to_be_hidden()
 
+    def test_a_photo_selected_in_its_frame_exports_the_frame(self):
+        self.open()
+        file = self.folder / "sea.jpg"
+        file.write_bytes(jpeg(900, 600))
+        self.bring(file)
+        frame = self.draw("ellipse", 300, 200, 300, 300)
+        self.press("p")
+        self.choose(frame)
+        self.page.keyboard.press("Enter")
+        expect(self.page.locator("#hint-chosen")).to_contain_text("sea.jpg")
+        self.station(5)
+        expect(self.page.locator(".target").first).to_contain_text(self.item(frame).name)
+        expect(self.page.locator(".target").first).to_contain_text("300 × 300 px")
+
     def test_what_was_saved_is_said_and_two_presses_export_once(self):
         page = self.page
         page.click("#format-png")

@@ -54,6 +54,11 @@ class Orders(TableCase):
         self.assertEqual(both.box, (100, 100, 600, 300))
         self.assertEqual(self.one(what="sheet", ids=(self.square,)).items, ())
 
+    def test_a_photo_in_a_frame_counts_as_its_frame(self):
+        photo = self.table.item(self.frame).photos[0].id
+        for what in ("chosen", "each", ""):
+            self.assertEqual(self.one(what=what, ids=(photo,)), self.one(what=what, ids=(self.frame,)), what)
+
     def test_sizes(self):
         # the square is 200 by 100 px, 2 by 1 inches
         for order, size, resolution in (

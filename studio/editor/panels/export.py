@@ -10,7 +10,8 @@ from picture import FORMATS
 from picture.write.formats import FAMILIES
 from picture.write.web import WEB, web_outline
 from sheet import Sheet, SheetError
-from sheet.document.model import Item
+from sheet.document.model import Item, Piece
+from sheet.document.tree import framed
 from sheet.export.filenames import file_names
 from sheet.export.order import CURVES, EFFORTS, PACKINGS, PHOTOS, SIZES, Order, extent_of, frames_of, ordered
 from sheet.geometry.geometry import pieces_of
@@ -23,7 +24,7 @@ __all__ = ["html"]
 def _choices(sheet: Sheet, items: list[Item]) -> list[tuple[str, str]]:
     """Return what can go out, with its name: the sheet, what is selected, and each frame by itself."""
     tops = {i.id for i in sheet.items}
-    own = [i for i in items if i.id in tops]
+    own = [i for i in items if i.id in tops or (isinstance(i, Piece) and i.photos)]
     out: list[tuple[str, str]] = []
     if len(own) == 1:
         out.append((own[0].id, own[0].name))
@@ -89,6 +90,8 @@ def _web(sheet: Sheet, order: Order, items: list[Item]) -> dict[str, Any]:
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     """Return the drawer: each thing that can go out, with its size as the file has it."""
+    # a photo in a frame counts as its frame
+    items = list(framed(sheet, items))
     ids = tuple(i.id for i in items)
     order = view.export
     choices = _choices(sheet, items)

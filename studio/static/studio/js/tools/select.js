@@ -144,7 +144,10 @@ export function stepInside(id) {
   $("art").classList.toggle("inside", Boolean(within));
   if (within) mark(item);
   tell("inside", state.inside);
-  if (within) choose([within.querySelector(":scope > [data-id]").dataset.id]);
+  // of several photos the one that is seen: the last lies on top
+  const all = within ? [...within.querySelectorAll(":scope > [data-id]")] : [];
+  const seen = within?.matches(".ghost") ? all.filter((g) => !("hidden" in g.dataset)).at(-1) : null;
+  if (within) choose([(seen || all[0]).dataset.id]);
   return Boolean(within);
 }
 
