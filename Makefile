@@ -31,7 +31,8 @@ restore: .venv/app.ready ## bring such a file back, the server being stopped: ma
 worker: .venv/app.ready extras engine ## do queued work on this machine too (GOUGE_REDIS_URL and GOUGE_S3_BUCKET tell where it lies)
 	@$(PY) manage.py worker
 
-test: .venv/dev.ready browser-tool redis-tool front-tool lint types engine ## every check and every test
+test: .venv/dev.ready browser-tool redis-tool front-tool ## every check and every test
+	@$(MAKE) -s -j2 -O lint-and-types engine
 	@$(PY) manage.py test --noinput --parallel 2
 
 check: .venv/dev.ready engine ## style, types and the tests of outline and sheet but for slow ones, within a minute

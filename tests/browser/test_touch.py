@@ -114,7 +114,7 @@ class Jobs(TouchCase):
         x, y = self.item(piece).photos[0].matrix[4:]
         self.rest(450, 350)
         self.tap("#touch-inside")
-        self.over_sheet((450, 350), (470, 340))
+        self.over_sheet((450, 350), (510, 320))
         self.assertNotEqual(self.item(piece).photos[0].matrix[4:], (x, y))
         self.tap("#inside-bar button:has-text('Step out')")
         self.tap("#station-export")
