@@ -23,7 +23,6 @@ __all__ = [
     "COMMANDS",
     "Command",
     "MAX_BACK",
-    "Offer",
     "Outcome",
     "apply",
     "checked",
@@ -38,7 +37,6 @@ __all__ = [
 
 MAX_BACK: Final = 200
 """So many photos that were held can be put back to where a hand had them."""
-"""Words for a button, and the command with its arguments that it does."""
 
 
 class Outcome(msgspec.Struct, frozen=True):

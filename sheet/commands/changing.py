@@ -1,6 +1,5 @@
 """Commands that move, measure, paint, name and order what is there."""
 
-import math
 from collections.abc import Iterable
 from typing import Annotated, Literal
 
@@ -44,9 +43,7 @@ class Transform(Command, frozen=True):
 
     def run(self, sheet: Sheet) -> Outcome:
         chosen = require_selection(sheet, self.ids, self.verb)
-        m = Matrix(*self.matrix)
-        if abs(m.determinant) < 1e-12:
-            raise SheetError("That would flatten it to nothing.", "Make it a little larger.")
+        m = placing.usable(self.matrix)
         part = "outline" if self._is_window(chosen, m) else self.part
         sheet = change(sheet, self.ids, lambda item: placing.moved(item, m, part, self.details))
         for item in chosen:
@@ -58,8 +55,7 @@ class Transform(Command, frozen=True):
     def _is_window(self, chosen: list[Item], m: Matrix) -> bool:
         """Tell whether one frame gets another proportion by hand."""
         frame = chosen[0] if len(chosen) == 1 else None
-        across, down = math.hypot(m.a, m.b), math.hypot(m.c, m.d)
-        stretched = abs(across - down) > 1e-9 * max(across, down)
+        stretched = not placing.is_similarity(m)
         return self.verb == "resize" and stretched and isinstance(frame, Piece) and bool(frame.photos)
 
 

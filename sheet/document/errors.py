@@ -6,12 +6,13 @@ from typing import Any, Final, TypeAlias
 
 from outline import OutlineError
 
-__all__ = ["BRING_IN", "STEP_OUT", "Offer", "SheetError", "refusals", "sentence"]
+__all__ = ["BRING_IN", "OPEN_TRAY", "STEP_OUT", "Offer", "SheetError", "refusals", "sentence"]
 
 
 Offer: TypeAlias = tuple[str, str, dict[str, Any]]
 """A button: its words, and what it does: a command, or an action of the page ("page:…"), with its arguments."""
 STEP_OUT: Final[Offer] = ("Step out", "page:step-out", {})
+OPEN_TRAY: Final[Offer] = ("Open the tray", "page:open-tray", {})
 BRING_IN: Final[Offer] = ("Bring photos in", "page:bring-in", {})
 
 

@@ -19,7 +19,8 @@ from sheet.geometry import geometry, placing
 from sheet.geometry.copies import as_piece, copied
 from sheet.geometry.covering import held
 from sheet.geometry.geometry import Box, covers
-from sheet.geometry.refit import proportion_of, refitted, variant_of
+from sheet.geometry.refit import refitted
+from sheet.geometry.variants import proportion_of, variant_of
 
 __all__ = [
     "WHERES",

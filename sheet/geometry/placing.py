@@ -5,7 +5,9 @@ import math
 from msgspec.structs import replace
 
 from outline import Matrix
+from sheet.document.errors import SheetError
 from sheet.document.kinds import kind_of
+from sheet.document.limits import Numbers
 from sheet.document.model import CutList, Group, Item, Kept, Panes, Photo, Piece, Shape, Sheet, Step
 
 from . import geometry
@@ -13,6 +15,9 @@ from .geometry import Box
 
 __all__ = [
     "is_similarity",
+    "outline_over",
+    "seatable",
+    "usable",
     "moved",
     "photo_under",
     "reach",
@@ -205,6 +210,21 @@ def photo_under(sheet: Sheet, piece: Piece) -> Photo | None:
     box = geometry.box_of(piece)
     lying = (i for i in reversed(sheet.items) if isinstance(i, Photo))
     return next((p for p in lying if boxes_meet(geometry.box_of(p), box)), None)
+
+
+def usable(numbers: Numbers) -> Matrix:
+    """Return a matrix that somebody sent. Raises SheetError for one that would leave nothing of an item."""
+    m = Matrix(*numbers)
+    if abs(m.determinant) < 1e-12:
+        raise SheetError("That would flatten it to nothing.", "Make it a little larger.")
+    return m
+
+
+def seatable(numbers: Numbers) -> Numbers:
+    """Return the matrix of a photo that somebody sent. Raises SheetError for one that would distort it."""
+    if not is_similarity(usable(numbers)):
+        raise SheetError("A photo keeps its proportions.", "Put it into an outline, and stretch that one.")
+    return numbers
 
 
 def outline_over(sheet: Sheet, photo: Photo) -> Piece | None:

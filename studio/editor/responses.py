@@ -12,8 +12,9 @@ from msgspec.structs import replace
 import sheet as sheets
 from picture import fragment
 from sheet import Command, Photo, Sheet, refusals
-from sheet.commands.base import Offer
+from sheet.document.errors import Offer
 from sheet.document.store import photos_in, unfolded
+from sheet.document.tree import photos_of
 from sheet.inspect.snapping import modules
 from sheet.reading.lengths import px_per
 from studio.history.deltas import step
@@ -114,8 +115,11 @@ def made(data: bytes, command: Command, view: ViewState) -> Made:
     stored = sheets.dump(outcome.sheet)
     answer = shown(before, outcome.sheet, view, outcome.chosen, note=outcome.note, offer=outcome.offer)
     old, new = unfolded(data), unfolded(stored)
-    files = tuple(sorted(photos_in(new) - photos_in(old)))
-    return Made(stored, step(old, new), files, outcome.label[:200], answer)
+    files = photos_in(new) - photos_in(old)
+    if photos_in(new):
+        # what a frame only remembered is used again where it shows
+        files |= {p.file for p in photos_of(outcome.sheet.items)} - {p.file for p in photos_of(before.items)}
+    return Made(stored, step(old, new), tuple(sorted(files)), outcome.label[:200], answer)
 
 
 @refusals()

@@ -8,6 +8,7 @@ from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.utils.http import content_disposition_header
 from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.http import require_GET, require_POST
@@ -83,7 +84,12 @@ def index(request: HttpRequest) -> HttpResponse:
         first = found[0][1] if found else 0
         rows.append({"batch": batch, "count": len(states), "done": states.count(BatchPhoto.DONE), "first": first})
     projects = Project.objects.filter(owner=request.user, deleted=None).exclude(head=None)[:MOST_OFFERED]
-    context = {"rows": rows, "projects": projects, "outlines": shelf.kept(request.user)[:MOST_OFFERED]}
+    outlines = shelf.kept(request.user)[:MOST_OFFERED]
+    offered = (
+        ("The frames of a project", [(reverse("batch_of_project", args=[one.pk]), one.name) for one in projects]),
+        ("An outline of the shelf", [(reverse("batch_of_shelf", args=[one.pk]), one.name) for one in outlines]),
+    )
+    context = {"rows": rows, "offered": [(words, ways) for words, ways in offered if ways]}
     return render(request, "studio/batches.html", context)
 
 

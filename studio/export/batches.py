@@ -26,7 +26,7 @@ from sheet.export.filenames import file_names
 from sheet.export.order import Order, ordered
 from sheet.geometry.geometry import Box, box_of
 from sheet.geometry.placing import moved
-from sheet.geometry.refit import proportion_of
+from sheet.geometry.variants import proportion_of
 from studio.library import shelf
 from studio.library.photos import interest
 from studio.models import Batch, BatchPhoto, PhotoFile, Project

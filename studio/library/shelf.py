@@ -17,7 +17,7 @@ from sheet.document.model import VARIANTS, Group, Item, Kept, Piece
 from sheet.document.tree import find, walk
 from sheet.geometry.geometry import box_of, outline_of, pieces_of
 from sheet.geometry.placing import moved
-from sheet.geometry.refit import proportion_of, variant_of
+from sheet.geometry.variants import proportion_of, variant_of
 from studio.models import ShelfItem, ShelfVersion
 
 __all__ = [

@@ -21,7 +21,7 @@ from sheet.document.limits import Id, MaybeId, Typed, clean_name
 from sheet.document.model import VARIANTS, Variant
 from sheet.export.order import Order, ordered
 from sheet.geometry.geometry import box_of
-from sheet.geometry.refit import variant_size
+from sheet.geometry.variants import variant_size
 from studio.editor.panels import lean
 from studio.editor.panels.draw import ready_tiles
 from studio.history import changes

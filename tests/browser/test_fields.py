@@ -73,6 +73,23 @@ class Fields(BrowserCase):
         self.press("Delete")
         self.assertEqual(self.sheet.items, ())
 
+    def test_a_refusal_opens_the_tray(self):
+        piece = self.draw("ellipse", 400, 300, 200, 200)
+        self.photo(600, 400)
+        self.choose(piece)
+        self.press("p")
+        self.choose(piece)
+        for station in (3, 1):
+            self.station(station)
+            if station == 3:
+                self.page.click("#replace-photo")
+            else:
+                self.page.keyboard.press("Enter")
+                self.page.keyboard.press("Control+d")
+            self.page.get_by_role("button", name="Open the tray").click()
+            expect(self.page.locator(".tray-photo")).to_be_focused()
+            self.page.locator("#desk").focus()
+
     def test_what_can_only_refuse_looks_so_and_says_what_it_needs(self):
         photo = self.photo(600, 400)
         self.station(3)

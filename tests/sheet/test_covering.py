@@ -6,7 +6,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sheet import apply
+from sheet import SheetError, apply
 from sheet.document.library import PhotoFacts
 from sheet.document.tree import photos_of
 from sheet.geometry.covering import bare, held, least_scale, uncovered
@@ -57,6 +57,15 @@ class Held(CoveringCase):
         self.table.do(name, **back)
         self.near(box_of(self.lies())[:2], (x0 + 700, y0))
         self.assertTrue(self.piece().gaps)
+
+    def test_no_photo_is_flattened_or_distorted_by_what_is_sent(self):
+        for matrix in ((0, 0, 0, 0, 300, 300), (1, 1, 1, 1, 0, 0), (2, 0, 0, 1, 0, 0), (1, 0, 0.5, 1, 0, 0)):
+            args = {"ids": [self.frame], "on": False, "matrices": {self.photo: matrix}}
+            with self.assertRaises(SheetError):
+                apply(self.table.sheet, "keep_covered", args)
+        loose, piece = self.table.photo(90, 90, 700, 600), self.table.rectangle(600, 500, 200, 200)
+        with self.assertRaisesRegex(SheetError, "flatten it to nothing"):
+            apply(self.table.sheet, "put_in", {"ids": [loose, piece], "matrix": (0, 0, 0, 0, 700, 600)})
 
     def test_a_frame_resized_along_one_side_is_another_window(self):
         was = self.lies().matrix

@@ -7,7 +7,8 @@ import outline
 from outline.shapes.ready import READY
 from sheet import SheetError
 from sheet.geometry.geometry import box_of, outline_of
-from sheet.geometry.refit import refitted, shapes_and_holes, variant_of
+from sheet.geometry.refit import refitted
+from sheet.geometry.variants import shapes_and_holes, variant_of
 
 from .helpers import Table
 from .refit_frames import BUILT, PROPORTIONS, generated, ready

@@ -1,11 +1,11 @@
 """Refusals whose way out is one press: it does what its words say, and what was refused can then be done."""
 
 from sheet import SheetError, apply
-from sheet.document.errors import BRING_IN, STEP_OUT
+from sheet.document.errors import BRING_IN, OPEN_TRAY, STEP_OUT
 
 from .helpers import TableCase
 
-ACTIONS = ("page:step-out", "page:step-inside", "page:bring-in", "page:station")
+ACTIONS = ("page:step-out", "page:step-inside", "page:bring-in", "page:open-tray")
 """What the page does by itself; tests/browser holds them."""
 
 
@@ -58,9 +58,12 @@ class WaysOut(TableCase):
         piece, photo = self.frame()
         offer = self.offered("is in “Rectangle 1” already", "put_in", ids=[piece, photo])
         self.assertEqual(offer, ("Move the photo", "page:step-inside", {"id": piece}))
-        self.assertEqual(self.offered("sheet itself can be copied", "duplicate", ids=[photo]), STEP_OUT)
+        self.assertEqual(self.offered("no copy beside it", "duplicate", ids=[photo]), OPEN_TRAY)
+        (group,) = self.table.do("group", ids=[self.table.rectangle(0, 0, 9, 9), self.table.rectangle(20, 0, 9, 9)])
+        inner = self.table.item(group).items[0].id
+        self.assertEqual(self.offered("sheet itself can be copied", "duplicate", ids=[inner]), STEP_OUT)
         other = self.table.ellipse(600, 600, 50, 50)
         self.assertEqual(self.offered("is in a frame", "put_in", ids=[other]), BRING_IN)
-        self.assertEqual(self.offered("no loose photo", "replace_photo", ids=[piece])[1], "page:station")
-        for offer in (STEP_OUT, BRING_IN):
+        self.assertEqual(self.offered("no loose photo", "replace_photo", ids=[piece]), OPEN_TRAY)
+        for offer in (STEP_OUT, BRING_IN, OPEN_TRAY):
             self.assertIn(offer[1], ACTIONS)

@@ -5,12 +5,13 @@ from msgspec.structs import replace
 from outline import Matrix
 from sheet.commands.base import Command, Outcome, check_count, describe_items, register, require_selection
 from sheet.commands.draw.drawing import number
-from sheet.document.errors import STEP_OUT, SheetError
+from sheet.document.errors import OPEN_TRAY, STEP_OUT, SheetError
 from sheet.document.ids import copy_name
 from sheet.document.library import Library
 from sheet.document.limits import MAX_ITEMS, Ids, Numbers, Row, Typed
 from sheet.document.limits import Place as Coordinate
-from sheet.document.model import Item, Sheet
+from sheet.document.model import Item, Photo, Piece, Sheet
+from sheet.document.tree import parent_of
 from sheet.geometry import geometry, placing
 from sheet.geometry.copies import copied
 from sheet.reading.lengths import parse_count
@@ -37,6 +38,10 @@ class Duplicate(Command, frozen=True):
 def copies(sheet: Sheet, ids: list[str], places: list[Matrix], verb: str) -> Outcome:
     """Return the outcome with a copy of the chosen items at each of `places`, just above what it copies."""
     chosen = {i.id: i for i in require_selection(sheet, ids, verb)}
+    if any(isinstance(i, Photo) and isinstance(parent_of(sheet, i.id), Piece) for i in chosen.values()):
+        raise SheetError(
+            "A photo in a frame has no copy beside it.", "Paste it, or use it again from the tray.", "ids", OPEN_TRAY
+        )
     if not chosen.keys() <= {i.id for i in sheet.items}:
         raise SheetError("Only what is on the sheet itself can be copied.", "Step out first.", "ids", STEP_OUT)
     check_count(sheet, len(chosen) * len(places))

@@ -1,5 +1,5 @@
 """Commands on photos, frames, panes and silhouettes."""
 
-from . import framing, importing, panes, silhouettes, standing_out
+from . import framing, importing, panes, replacing, silhouettes, standing_out
 
-__all__ = ["framing", "importing", "panes", "silhouettes", "standing_out"]
+__all__ = ["framing", "importing", "panes", "replacing", "silhouettes", "standing_out"]

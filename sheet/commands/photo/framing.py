@@ -9,9 +9,8 @@ import outline
 from outline import Matrix
 from sheet.commands.base import MAX_BACK, Command, Outcome, describe_items, register, require_selection
 from sheet.document.errors import BRING_IN, SheetError
-from sheet.document.ids import new_ids
 from sheet.document.kinds import kind_of, plain_of
-from sheet.document.limits import MAX_TRIED, Id, Ids, Numbers, Place, Share
+from sheet.document.limits import Id, Ids, Numbers, Place, Share
 from sheet.document.model import CutList, Group, Item, Photo, Piece, Sheet
 from sheet.document.tree import change, find, members, parent_of, present, take_out
 from sheet.geometry import geometry, placing
@@ -41,7 +40,7 @@ class PutIn(Command, frozen=True):
     def run(self, sheet: Sheet) -> Outcome:
         if self.matrix is not None:
             loose = [p.id for p in present(sheet, self.ids) if isinstance(p, Photo) and not parent_of(sheet, p.id)]
-            by = Matrix(*self.matrix)
+            by = placing.usable(self.matrix)
             sheet = change(sheet, loose, lambda p: placing.moved(p, by))
         chosen = [find(sheet, i) for i in dict.fromkeys(self.ids)]
         photos = [i for i in chosen if isinstance(i, Photo)]
@@ -301,7 +300,7 @@ def _closed(item: Item) -> Item:
     return replace(item, gaps=False, photos=photos)
 
 
-def _frames(sheet: Sheet, ids: list[str], what: str) -> list[Piece]:
+def frames_chosen(sheet: Sheet, ids: list[str], what: str) -> list[Piece]:
     """Return the frames chosen, or those the chosen photos are in. Raises SheetError for anything else."""
     frames: dict[str, Piece] = {}
     chosen = require_selection(sheet, ids, what)
@@ -327,7 +326,7 @@ class KeepCovered(Command, frozen=True):
     matrices: Annotated[dict[Id, Numbers], Meta(max_length=MAX_BACK)] = {}
 
     def run(self, sheet: Sheet) -> Outcome:
-        frames = _frames(sheet, self.ids, "keep covered")
+        frames = frames_chosen(sheet, self.ids, "keep covered")
         ids = [f.id for f in frames]
         if self.on:
             sheet = change(sheet, ids, _closed)
@@ -338,7 +337,7 @@ class KeepCovered(Command, frozen=True):
 
     def _opened(self, frame: Piece) -> Piece:
         back = self.matrices
-        photos = tuple(replace(p, matrix=back[p.id]) if p.id in back else p for p in frame.photos)
+        photos = tuple(replace(p, matrix=placing.seatable(back[p.id])) if p.id in back else p for p in frame.photos)
         return replace(frame, gaps=True, photos=photos)
 
 
@@ -357,7 +356,7 @@ class Seat(Command, frozen=True):
     at: tuple[Share, Share] = (0.5, 0.5)
 
     def run(self, sheet: Sheet) -> Outcome:
-        frames = _frames(sheet, self.ids, "line up")
+        frames = frames_chosen(sheet, self.ids, "line up")
         only = set(self.ids) if any(isinstance(find(sheet, i), Photo) for i in self.ids) else None
         moved: dict[str, Photo] = {}
         for frame in frames:
@@ -370,7 +369,8 @@ class Seat(Command, frozen=True):
                 moved[photo.id] = shifted if frame.gaps or not covers(frame, photo) else held(frame, shifted)
         if all(p.matrix == find(sheet, i).matrix for i, p in moved.items()):  # type: ignore[union-attr]
             way = "Turn off Stay filled, or enlarge the photo, to move it further."
-            gaps = ("Allow gaps", "keep_covered", {"ids": [f.id for f in frames], "on": False})
+            closed = [f.id for f in frames if not f.gaps]
+            gaps = ("Allow gaps", "keep_covered", {"ids": closed, "on": False}) if closed else None
             raise SheetError("The photo is already there, or can’t go further.", way, "ids", gaps)
         sheet = change(sheet, list(moved), lambda i: moved[i.id])
         word = f"to the {self.side}" if self.side else "by a point of it"
@@ -391,120 +391,3 @@ class Seat(Command, frozen=True):
             "bottom": (0.0, y1 - b1),
             "": (0.0, 0.0),
         }[self.side]
-
-
-def seated_alike(new: Photo, old: Photo) -> Photo:
-    """Return a photo where it covers what another one covered, turned alike."""
-    scale = max(old.width / new.width, old.height / new.height)
-    seat = Matrix.move((old.width - scale * new.width) / 2, (old.height - scale * new.height) / 2)
-    return replace(new, matrix=(old.placing @ seat @ Matrix.resize(scale, scale)).numbers())
-
-
-def replaced(sheet: Sheet, frame: Piece, old: Photo, new: Photo) -> Sheet:
-    """Return the sheet with another photo in the place of a frame's photo, which the frame remembers.
-
-    One that it had before sits as it did.
-    """
-    before = next((t for t in frame.tried if t.file == new.file), None)
-    put = replace(before, id=new.id, name=new.name) if before is not None else seated_alike(new, old)
-    photos = tuple(put if p.id == old.id else p for p in frame.photos)
-    others = tuple(t for t in frame.tried if t.file not in (new.file, old.file))
-    made = replace(frame, photos=photos, tried=(*others, old)[-MAX_TRIED:] if old.file != new.file else others)
-    return change(sheet, [frame.id], lambda _: made)
-
-
-def in_the_place(sheet: Sheet, frame: Piece, old: Photo, new: Photo) -> Outcome:
-    """Return the outcome of a photo in the place of another one, with the offer to have both."""
-    offer = ("Keep both", "keep_both", {"id": frame.id, "file": old.file}) if old.file != new.file else None
-    note = f"“{new.name}” is now in “{frame.name}”, in place of “{old.name}”." if offer else ""
-    label = f"replace {old.name} with {new.name}"
-    return Outcome(replaced(sheet, frame, old, new), label, (frame.id,), note, offer)
-
-
-@register
-class KeepBoth(Command, frozen=True):
-    """Put a photo that a frame had back into it, beneath what is in it now, as it sat."""
-
-    command = "keep_both"
-    id: Id
-    file: str
-
-    def run(self, sheet: Sheet) -> Outcome:
-        frame = find(sheet, self.id)
-        had = [p for p in frame.tried if p.file == self.file] if isinstance(frame, Piece) else []
-        if not had or not isinstance(frame, Piece):
-            raise SheetError(f"“{frame.name}” no longer remembers that photo.", "Put it in from the tray.", "file")
-        sheet, (new,) = new_ids(sheet)
-        both = (replace(had[0], id=new), *frame.photos)
-        made = replace(frame, photos=both, tried=tuple(p for p in frame.tried if p.file != self.file))
-        return Outcome(change(sheet, [frame.id], lambda _: made), f"keep {had[0].name} too", (frame.id,))
-
-
-def ring_of(frame: Piece, photo: Photo) -> list[Photo]:
-    """Return the photos a frame had and one that it has, in an order that stays while they are tried."""
-    ring = [photo, *frame.tried]
-    first = min(range(len(ring)), key=lambda k: ring[k].file)
-    return ring[first:] + ring[:first]
-
-
-@register
-class TryPhoto(Command, frozen=True):
-    """Show another photo that a frame had, as it sat: the next one, the one before (`by` -1), or that `file`."""
-
-    command = "try_photo"
-    ids: Ids
-    by: Literal[1, -1] = 1
-    file: str = ""
-
-    def run(self, sheet: Sheet) -> Outcome:
-        frames = _frames(sheet, self.ids, "try photos in")
-        if len(frames) != 1:
-            raise SheetError("Photos are tried in one frame at a time.", "Select one frame.", "ids")
-        (frame,) = frames
-        if not frame.tried:
-            raise SheetError(
-                f"“{frame.name}” has had no other photo.", "Replace its photo, and this key goes to and fro.", "ids"
-            )
-        chosen = [p for p in frame.photos if p.id in self.ids]
-        now = (chosen or frame.photos)[-1]
-        ring = [now, *frame.tried]
-        at = next((k for k, p in enumerate(ring) if p.file == self.file), 0) if self.file else self.by % len(ring)
-        if self.file and not at:
-            raise SheetError("The frame shows that photo, or never had it.", "Click another one.", "file")
-        # the place in the frame stays what it is: the same thing is selected afterwards
-        shown = replace(ring[at], id=now.id)
-        photos = tuple(shown if p.id == now.id else p for p in frame.photos)
-        made = replace(frame, photos=photos, tried=(*ring[at + 1 :], *ring[:at]))
-        return Outcome(change(sheet, [frame.id], lambda _: made), f"try {shown.name} in {frame.name}", tuple(self.ids))
-
-
-@register
-class ReplacePhoto(Command, frozen=True):
-    """Put a loose photo in the place of a frame's photo, seated alike: the one selected, or the only one there is.
-
-    The old one leaves the sheet; the project has it in its tray.
-    """
-
-    command = "replace_photo"
-    ids: Ids
-
-    def run(self, sheet: Sheet) -> Outcome:
-        chosen = require_selection(sheet, self.ids, "replace a photo in")
-        loose = [i for i in chosen if isinstance(i, Photo) and not isinstance(parent_of(sheet, i.id), Piece)]
-        frames = _frames(sheet, [i.id for i in chosen if i not in loose], "replace") if len(chosen) > len(loose) else []
-        if not loose:
-            loose = [i for i in sheet.items if isinstance(i, Photo) and not i.hidden]
-            if len(loose) != 1:
-                which = "There is no loose photo on the sheet." if not loose else f"{len(loose)} photos are loose."
-                at_fit = ("Go to Fit", "page:station", {"name": "fit"})
-                raise SheetError(which, "Click the photo you want in the tray at Fit.", "ids", at_fit)
-        if len(loose) != 1 or len(frames) != 1:
-            raise SheetError(
-                "Replacing needs one frame and one loose photo.",
-                "Select the frame, hold Shift, and click the photo that goes in.",
-                "ids",
-            )
-        (new,), (frame,) = loose, frames
-        inside = [i for i in chosen if isinstance(i, Photo) and i not in loose]
-        old = inside[0] if inside else frame.photos[-1]
-        return in_the_place(take_out(sheet, [new.id]), frame, old, new)

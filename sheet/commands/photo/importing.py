@@ -7,9 +7,9 @@ from msgspec import Meta
 from msgspec.structs import replace
 
 from outline import Matrix
-from sheet.commands.base import Command, Offer, Outcome, check_count, describe_items, register
+from sheet.commands.base import Command, Outcome, check_count, describe_items, register
 from sheet.document import library
-from sheet.document.errors import SheetError
+from sheet.document.errors import Offer, SheetError
 from sheet.document.ids import new_ids
 from sheet.document.library import Library, PhotoFacts
 from sheet.document.limits import File, Ids, MaybeId
@@ -20,7 +20,8 @@ from sheet.geometry.copies import copied
 from sheet.geometry.geometry import box_of
 from sheet.geometry.placing import moved, on_step, settled
 
-from .framing import PutIn, in_the_place
+from .framing import PutIn
+from .replacing import in_the_place
 
 __all__ = ["BringDrawing", "Brought", "Place", "Placed", "UsePhoto"]
 
@@ -75,11 +76,11 @@ class Placed(Command, frozen=True):
             scale = min(1.0, (1 - gap) * across / facts.width, (1 - gap) * down / facts.height)
             column, row = (0, 0) if self.into else (k % columns, k // columns)
             middle_x, middle_y = cx + (column - (columns - 1) / 2) * across, cy + (row - (rows - 1) / 2) * down
-            # on the step of the rounding, since what is drawn later snaps to its edges
             # one as large as the sheet is all of it, wherever it is dropped
             over = max(abs(scale * facts.width - sheet.width), abs(scale * facts.height - sheet.height))
             if columns == 1 and over < 1e-6 * sheet.width:
                 middle_x, middle_y = sheet.width / 2, sheet.height / 2
+            # on the step of the rounding, since what is drawn later snaps to its edges
             x = on_step(middle_x - scale * facts.width / 2, sheet.round_to)
             y = on_step(middle_y - scale * facts.height / 2, sheet.round_to)
             placing = (scale, 0.0, 0.0, scale, x, y)

@@ -5,9 +5,9 @@ from typing import Annotated, Literal
 from msgspec import Meta
 from msgspec.structs import replace
 
-from sheet.commands.base import Command, Offer, Outcome, check_count, register
+from sheet.commands.base import Command, Outcome, check_count, register
 from sheet.commands.draw.drawing import number
-from sheet.document.errors import SheetError
+from sheet.document.errors import Offer, SheetError
 from sheet.document.ids import new_ids
 from sheet.document.limits import Id, Ids, Index, Typed
 from sheet.document.model import Group, Item, Panes, Photo, Piece, Sheet

@@ -6,9 +6,9 @@ from msgspec import Meta
 from msgspec.structs import replace
 
 from outline import Path
-from sheet.commands.base import Command, Offer, Outcome, check_count, register
+from sheet.commands.base import Command, Outcome, check_count, register
 from sheet.commands.draw.drawing import number
-from sheet.document.errors import SheetError
+from sheet.document.errors import Offer, SheetError
 from sheet.document.ids import new_ids, numbered
 from sheet.document.kinds import Mark, Silhouette, Tracing
 from sheet.document.kinds.silhouette import Points, Way

@@ -5,7 +5,7 @@ from typing import Any
 from django.template.loader import render_to_string
 
 from sheet import Photo, Piece, Sheet
-from sheet.commands.photo.framing import ring_of
+from sheet.commands.photo.replacing import ring_of
 from sheet.document.model import Group, Item
 from sheet.document.tree import parent_of
 from sheet.geometry import geometry

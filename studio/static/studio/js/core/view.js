@@ -5,6 +5,7 @@ export const view = { zoom: 1, x: 0, y: 0 };
 const desk = $("desk");
 const svg = $("sheet");
 const RULER = 18;
+let fitted = false; // the whole sheet is shown, and goes on being when the window changes
 
 export const toSheet = (event) => {
   const box = desk.getBoundingClientRect();
@@ -51,7 +52,6 @@ export function zoomTo(zoom, at) {
   size();
 }
 
-let fitted = false; // the whole sheet is shown, and goes on being when the window changes
 export function fit() {
   fitted = true;
   const box = desk.getBoundingClientRect();

@@ -1,5 +1,5 @@
 // The tray: the project's photos at Fit. A click uses one for what is selected, a drag puts it anywhere.
-import { action } from "../core/act.js";
+import { action, perform } from "../core/act.js";
 import { askTray, command } from "../core/server.js";
 import { $, on, state } from "../core/state.js";
 import { toSheet } from "../core/view.js";
@@ -19,8 +19,17 @@ async function fill(clear = false) {
   if (html === null || mine !== asked || !$("tray")) return;
   if (html !== shown || !$("tray").childElementCount) $("tray").innerHTML = html;
   shown = html;
+  if (wanted) $("tray").querySelector(".tray-photo")?.focus();
+  wanted = false;
 }
 
+// Go to the tray, so that the next press uses one of its photos.
+let wanted = false;
+action("open-tray", () => {
+  wanted = true;
+  if (state.station === "fit") fill();
+  else perform(["page:station", { name: "fit" }]);
+});
 action("clear-tray", () => fill(true));
 on("panels-shown", () => {
   if (state.station === "fit" && !$("tray")?.childElementCount) fill();

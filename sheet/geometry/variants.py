@@ -1,0 +1,69 @@
+"""A kept outline as landscape, square and portrait: refitted, and held against what it was."""
+
+from typing import Final
+
+import outline
+from outline import OutlineError
+from sheet.document.errors import SheetError
+from sheet.document.model import Item
+
+from . import geometry
+from .refit import refitted
+
+__all__ = ["proportion_of", "shapes_and_holes", "variant_of", "variant_size"]
+
+LONGER: Final = 1.5
+"""How many times longer than high a landscape is where nothing else says so: common practice for photos."""
+
+
+def proportion_of(width: float, height: float) -> str:
+    """Return the word for a proportion: landscape, square or portrait."""
+    ratio = width / height
+    return "square" if 0.95 < ratio < 1.05 else "landscape" if ratio > 1 else "portrait"
+
+
+def variant_size(width: float, height: float, variant: str) -> tuple[float, float]:
+    """Return the size of a variant: the shorter side stays, the longer one is that of the source where it has one."""
+    short, long = min(width, height), max(width, height)
+    long = long if long / short > 1.05 else short * LONGER
+    return {"landscape": (long, short), "square": (short, short), "portrait": (short, long)}[variant]
+
+
+LARGER: Final = (1.0, 1.15, 1.3, 1.5, 1.75, 2.0)
+"""How many times as large as usual a variant may be, where what keeps its form does not fit."""
+
+
+def variant_of(item: Item, variant: str) -> Item:
+    """Return an item as landscape, square or portrait: as many shapes and holes as it has, in a box of that proportion.
+
+    Raises SheetError where none up to twice the usual size came out so.
+    """
+    x0, y0, x1, y1 = geometry.box_of(item)
+    wide, high = variant_size(x1 - x0, y1 - y0, variant)
+    had, first = shapes_and_holes(item), None
+    for factor in LARGER:
+        try:
+            made = refitted(item, wide * factor, high * factor)
+        except (SheetError, OutlineError) as error:
+            first = first or error
+            continue
+        has = shapes_and_holes(made)
+        if has == had:
+            return made
+        first = first or SheetError(
+            f"Its parts would run into one another: {_counted(*had)} would become {_counted(*has)}.",
+            "Refit it by hand, and anchor its parts.",
+            "variant",
+        )
+    assert first is not None
+    raise first
+
+
+def shapes_and_holes(item: Item) -> tuple[int, int]:
+    """Return of how many shapes and holes an item's outlines are."""
+    areas = [a for p in geometry.pieces_of(item) for a in outline.union([geometry.outline_of(p)]).loop_areas().tolist()]
+    return sum(a > 0 for a in areas), sum(a < 0 for a in areas)
+
+
+def _counted(shapes: int, holes: int) -> str:
+    return f"{shapes} shape{'s' * (shapes != 1)} with {holes} hole{'s' * (holes != 1)}"
