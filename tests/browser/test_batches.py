@@ -88,6 +88,32 @@ class Making(BatchCase):
         page.locator("#batch-start").click()
         expect(page.locator(".notice")).to_contain_text("All of them are there")
 
+    def test_it_begins_with_the_projects_last_format_and_sorts_a_folder_by_name(self):
+        page = self.page
+        self.open()
+        self.choose(self.frame)
+        self.station(5)
+        page.locator("#format-webp").click()
+        with page.expect_download():
+            page.locator("#export-now").click()
+        self.settle()
+        page.locator("#batch-photos").click()
+        page.wait_for_url("**/batches/*/")
+        page.wait_for_selector("html[data-ready]")
+        expect(page.locator("#batch-format")).to_have_value("webp")
+        folder = self.folder / "photos"
+        folder.mkdir()
+        for n, name in enumerate(("coast-10.jpg", "coast-9.jpg", "Coast-1.jpg", "bay.jpg")):
+            (folder / name).write_bytes(jpeg(240, 360, color=(50 * n, 90, 120)))
+        page.set_input_files("#batch-folder", str(folder))
+        for _ in range(40):
+            work()
+            page.wait_for_timeout(100)
+            if page.locator(".cell").count() == 4:
+                break
+        names = page.locator(".cell figcaption span[title]").all_inner_texts()
+        self.assertEqual(names, ["bay.jpg", "Coast-1.jpg", "coast-9.jpg", "coast-10.jpg"])
+
     def test_a_reload_goes_on_and_it_can_be_stopped(self):
         page = self.page
         self.bring(self.files())

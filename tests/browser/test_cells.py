@@ -113,6 +113,34 @@ class Cells(BrowserCase):
         page.locator("#cuts").get_by_role("button", name="Take out the cell in Rectangle 2 alone").click()
         self.wait(lambda: round(outline_of(find(self.sheet, joined.id)).area / 1000) == 90)
 
+    def test_edges_follow_the_neighbour_that_was_left_whole(self):
+        page = self.page
+        page.locator("#cells-follow").check()
+        page.keyboard.press("a")
+        self.click(500, 500)
+        expect(page.locator("#cell-bar")).to_contain_text("1 taken away")
+        self.push("#accept-cells")
+        self.notice("follow")
+        shade = next(i.id for i in self.sheet.items if i.id != self.a)
+        self.near(self.box(shade), (250, 250, 400, 400))
+        # the neighbour is moved by pointer and by key, and its edge of the shade with it
+        page.keyboard.press("Escape")
+        before = self.revision
+        self.drag((150, 150), (210, 150))
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        right = self.box(self.a)[2]
+        self.assertGreater(right, 440)
+        self.near(self.box(shade), (250, 250, right, 400))
+        self.press("Shift+ArrowDown")
+        self.near(self.box(shade), (250, 250, right, 410))
+        # the screen shows what is stored
+        shown = page.locator(f"#art [data-id='{shade}']").bounding_box()
+        self.near((shown["width"] / self.zoom, shown["height"] / self.zoom), (right - 250, 160), 6)
+        self.press("Control+z")
+        self.press("Control+z")
+        self.near(self.box(shade), (250, 250, 400, 400))
+
     def test_one_part_alone_opens_nothing(self):
         self.choose(self.a)
         self.page.keyboard.press("j")

@@ -77,6 +77,28 @@ class Framing(BrowserCase):
         self.assertEqual(len(self.sheet.items), 2)
         self.assertNotEqual(photo, other)
 
+    def test_a_photo_from_elsewhere_fills_the_outline_and_can_be_put_back(self):
+        page = self.open()
+        photo = self.bring(jpeg(300, 200), at=(200, 150))
+        piece = self.draw("ellipse", 600, 400, 200, 150)
+        self.choose(photo, piece)
+        self.press("p")
+        self.notice("was elsewhere, and was moved to fill")
+        self.near(box_of(self.item(piece).photos[0]), (588, 400, 812, 550), 4)
+        before = self.revision
+        page.get_by_role("button", name="Put it back where it was").click()
+        self.wait(lambda: self.revision != before)
+        self.near(self.box(photo), (50, 50, 350, 250))
+        self.assertEqual(self.item(piece).photos, ())
+
+    def test_a_photo_as_large_as_the_sheet_snaps_to_it_when_it_is_dropped(self):
+        self.open()
+        photo = self.bring(jpeg(1000, 800), at=(507, 395))
+        self.assertEqual(box_of(self.item(photo)), (0, 0, 1000, 800))
+        # one that is nearly so is not drawn in
+        other = self.bring(jpeg(900, 700), name="less.jpg", at=(507, 395))
+        self.near(self.box(other), (57, 45, 957, 745), 1)
+
     def test_bad_files_are_told_where_they_were_dropped_and_good_ones_still_come(self):
         page = self.open()
         x, y = self.at(300, 300)

@@ -510,6 +510,25 @@ class Seeing(BrowserCase):
         # what is only for screen readers does not lengthen the page
         self.assertEqual(self.page.evaluate("document.documentElement.scrollHeight"), 800)
 
+    def test_a_margin_that_would_swallow_a_hole_is_refused_and_nothing_moves(self):
+        self.open()
+        plate = self.draw("rectangle", 100, 100, 500, 300)
+        left, right = self.draw("rectangle", 150, 180, 100, 100), self.draw("rectangle", 400, 180, 100, 100)
+        self.choose(plate, left, right)
+        self.press("s")
+        before, made = self.revision, self.sheet.items[0].id
+        had = self.box(made)
+        field = self.page.locator("#hole-0-left")
+        for value, holes in (("260", "of 2 holes 1 would stay"), ("-90", "of 2 holes 1 would stay")):
+            field.fill(value)
+            field.press("Enter")
+            expect(field).to_have_attribute("aria-invalid", "true")
+            expect(self.page.locator(".field-error", has_text=holes)).to_be_visible()
+        self.assertEqual((self.revision, self.box(made)), (before, had))
+        field.fill("90")
+        field.press("Enter")
+        self.wait(lambda: self.revision > before)
+
     def test_the_backdrop_shows_when_set_undone_and_redone(self):
         self.open()
         self.station(4)

@@ -18,10 +18,10 @@ class Inside(BrowserCase):
         expect(self.page.locator("#art g.stepped")).to_have_count(1)
         return window
 
-    def fill_and_enter(self, window: str) -> None:
+    def fill_and_enter(self, window: str, width: int = 900, height: int = 600) -> None:
         """Put a photo into a window and step inside."""
         file = self.folder / "sea.jpg"
-        file.write_bytes(jpeg(900, 600))
+        file.write_bytes(jpeg(width, height))
         self.bring(file)
         self.choose(window)
         self.station(3)
@@ -91,6 +91,33 @@ class Inside(BrowserCase):
         self.wait(lambda: self.revision > before)
         self.near(self.box(window), (x0 + 30, y0 + 20, x1 + 30, y1 + 20))
         self.assertNotEqual(self.lay(window), photo)
+
+    def test_a_side_handle_changes_the_window_and_the_photo_stays_as_large(self):
+        self.open()
+        window = self.draw("rectangle", 350, 300, 300, 200)
+        self.fill_and_enter(window, 400, 300)
+        page = self.page
+        page.keyboard.press("Escape")
+        expect(page.locator("#art g.stepped")).to_have_count(0)
+        x0, y0, x1, y1 = self.box(window)
+        photo = self.lay(window)
+        self.drag_handle("e", -60, 0)
+        self.near(self.box(window), (x0, y0, x1 - 60, y1))
+        self.assertEqual(self.lay(window), photo)
+        self.settle()
+        # where it would no longer be filled the photo grows, as little as it must
+        grown = self.lay(window)
+        self.drag_handle("s", 0, 220)
+        self.near(self.box(window), (x0, y0, x1 - 60, y1 + 220))
+        fits = self.lay(window)
+        self.assertGreater(fits[3] - fits[1], grown[3] - grown[1])
+        self.near((fits[3] - fits[1],), (y1 + 220 - y0,), 5)
+        # a corner's handle scales both
+        self.settle()
+        wide = fits[2] - fits[0]
+        self.drag_handle("se", 60, 60)
+        fits = self.lay(window)
+        self.assertGreater(fits[2] - fits[0], wide * 1.1)
 
     def test_the_nodes_of_a_cut_lists_first_piece(self):
         self.open()
