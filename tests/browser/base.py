@@ -9,7 +9,10 @@ from pathlib import Path
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
+from django.contrib.staticfiles.handlers import StaticFilesHandler
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.http import HttpRequest
+from django.http.response import HttpResponseBase
 from django.test import Client, override_settings
 from playwright.sync_api import (
     BrowserContext,
@@ -101,13 +104,24 @@ def _context() -> BrowserContext:
     return context
 
 
-FOLDS = ("dimensions-fold", "cuts-fold", "arrange-fold", "shelf-fold", "margins-fold")
+FOLDS = ("dimensions-fold", "cuts-fold", "arrange-fold", "shelf-fold", "margins-fold", "tiles-fold")
 """What of the side folds by station."""
+
+
+class Files(StaticFilesHandler):
+    """Scripts and styles that a browser keeps: of a new file it would ask again at every page."""
+
+    def serve(self, request: HttpRequest) -> HttpResponseBase:
+        """Return a file with leave to keep it."""
+        response = super().serve(request)
+        response["Cache-Control"] = "max-age=86400, immutable"
+        return response
 
 
 class BrowserCase(StaticLiveServerTestCase):
     """A person `ada`, signed in, with an empty 1000 × 800 px project called Card."""
 
+    static_handler = Files
     signed_in = True
     unfolded = True
     expected = ("status of 4",)

@@ -67,8 +67,26 @@ class Colours(BrowserCase):
         page.keyboard.press("Escape")
         page.keyboard.press("Escape")
         page.keyboard.press(".")
+        # with nothing selected there is one row, and a colour goes there
+        expect(page.locator("#colours-go")).to_have_text("to the backdrop")
+        before = self.revision
         self.click(200, 200)
-        self.assertIn("Nothing is selected", self.notice("Nothing is selected"))
+        self.wait(lambda: self.revision > before)
+        self.assertEqual(self.sheet.backdrop, "#0a5a78")
+
+    def test_the_row_that_is_clicked_is_where_colours_go(self):
+        page = self.page
+        self.choose(self.b)
+        expect(page.locator("#colour-to-fill")).to_have_attribute("aria-pressed", "true")
+        page.locator("#p-stroke").click()
+        expect(page.locator("#colours-go")).to_have_text("to the border")
+        expect(page.locator("#colour-to-fill")).to_have_attribute("aria-pressed", "false")
+        # Tab on to the backdrop's row changes nothing; Enter on its word does
+        page.locator("#backdrop").focus()
+        expect(page.locator("#colours-go")).to_have_text("to the border")
+        page.locator("#colour-to-backdrop").focus()
+        page.keyboard.press("Enter")
+        expect(page.locator("#colours-go")).to_have_text("to the backdrop")
 
     def test_of_the_photo_to_the_border_and_how_it_stands_out(self):
         page = self.page

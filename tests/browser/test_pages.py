@@ -193,7 +193,7 @@ class Accessible(BrowserCase):
         self.check("keeping")
         self.press("Enter")
         page.keyboard.press("y")
-        page.wait_for_selector(".shelf-item")
+        page.wait_for_selector(".shelf-item", state="attached")
         self.check("the shelf beside the ready outlines")
         page.locator("#ready-ticket").click()
         before = self.revision

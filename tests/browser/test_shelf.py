@@ -195,3 +195,35 @@ class Page(ShelfCase):
         page.get_by_role("button", name="Use in a new project", exact=True).first.click()
         page.wait_for_selector("html[data-ready]")
         expect(page.locator(".row-item")).to_contain_text("Porthole card")
+
+
+class Folded(BrowserCase):
+    unfolded = False
+
+    def test_the_shapes_come_first_and_the_shelf_is_folded_above_until_it_is_sought(self):
+        self.open()
+        page = self.page
+        self.choose(self.draw("ellipse", 100, 100, 200, 200))
+        page.keyboard.press("Shift+K")
+        page.fill("#keep-name", "Porthole")
+        page.keyboard.press("Enter")
+        self.notice("Porthole")
+        page.keyboard.press("y")
+        expect(page.locator("#shelf-count")).to_have_text("1")
+        ready, kept = page.locator("#ready-tiles .outline-tile").first, page.locator("#shelf-tiles .outline-tile")
+        expect(ready).to_be_in_viewport()
+        expect(kept).to_be_hidden()
+        # a search that finds something there unfolds it, one that does not folds it again
+        page.fill("#find-ready", "porth")
+        expect(kept).to_be_visible()
+        page.keyboard.press("Enter")
+        expect(kept).to_have_attribute("aria-pressed", "true")
+        page.fill("#find-ready", "")
+        expect(kept).to_be_hidden()
+        # as a person leaves it, it stays
+        page.locator("#tiles-fold summary").click()
+        expect(kept).to_be_visible()
+        page.reload()
+        page.wait_for_selector("html[data-ready]")
+        page.keyboard.press("y")
+        expect(kept).to_be_visible()

@@ -19,7 +19,7 @@ function apply() {
 
 document.addEventListener("click", (event) => {
   const fold = event.target.closest("summary")?.parentElement;
-  if (!fold?.dataset.at) return;
+  if (fold?.dataset.at === undefined) return;
   // the click has not changed it yet
   remembered = { ...recall(KEY), [`${state.station}/${fold.id}`]: !fold.open };
   record(KEY, remembered);

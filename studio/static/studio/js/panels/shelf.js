@@ -7,6 +7,7 @@ import { tilesBy, tilesCame } from "../tools/settings.js";
 import { $, drawn, on, state } from "../core/state.js";
 
 const tiles = () => [...document.querySelectorAll("#outlines .outline-tile")];
+const inSight = () => tiles().filter((tile) => !tile.hidden && !tile.closest("details:not([open])"));
 
 // -- the tiles
 
@@ -17,6 +18,7 @@ async function fillOne(name, anew) {
   if (!place || place.dataset.shown === got[name]) return;
   place.innerHTML = got[name];
   place.dataset.shown = got[name];
+  if (name === "shelf") $("shelf-count").textContent = `${place.querySelectorAll(".shelf-item").length || "empty"}`;
 }
 let filling = null;
 // Resolves when the tiles are there.
@@ -39,20 +41,27 @@ addEventListener("focus", () => state.tool === "ready" && fill(true));
 
 // -- finding
 
+let unfolded = false; // the shelf, by a search that found something there
 function find() {
   if (!$("find-ready")) return;
   const typed = $("find-ready").value.trim();
   const found = finds(typed);
   const category = $("find-category").value;
   let count = 0;
+  let onShelf = 0;
   for (const tile of tiles()) {
     tile.hidden = (category && tile.dataset.category !== category) || !found(tile.dataset.words);
-    if (!tile.hidden) count++;
+    if (tile.hidden) continue;
+    count++;
+    if (tile.dataset.category === "Shelf") onShelf++;
   }
+  const sought = onShelf > 0 && Boolean(typed || category);
+  if (sought !== unfolded) $("tiles-fold").open = unfolded = sought;
   $("found-none").hidden = count > 0;
   $("found").textContent = typed || category ? `${count} found` : "";
   stops();
 }
+document.addEventListener("toggle", ({ target }) => target.id === "tiles-fold" && stops(), true);
 document.addEventListener("input", ({ target }) => target.matches?.("#find-ready, #find-category") && find());
 document.addEventListener("keydown", async (event) => {
   if (event.target.id !== "find-ready" || !["Enter", "ArrowDown"].includes(event.key)) return;
@@ -61,14 +70,14 @@ document.addEventListener("keydown", async (event) => {
   const chosen = event.key === "Enter";
   // a quick hand is here before the tiles
   await fill(false);
-  const first = tiles().find((tile) => !tile.hidden);
+  const [first] = inSight();
   if (chosen) first?.click();
   else first?.focus();
 });
 
 // One of the tiles is reached by Tab, the others from there by the arrows.
 function stops() {
-  const shown = tiles().filter((tile) => !tile.hidden);
+  const shown = inSight();
   const now = shown.find((tile) => tile.getAttribute("aria-pressed") === "true") || shown[0];
   for (const tile of shown) tile.tabIndex = tile === now ? 0 : -1;
 }
@@ -79,7 +88,7 @@ document.addEventListener(
     if (!tile || event.ctrlKey || event.altKey || event.metaKey || !event.key.startsWith("Arrow")) return;
     event.preventDefault();
     event.stopImmediatePropagation();
-    const shown = tiles().filter((one) => !one.hidden);
+    const shown = inSight();
     const here = tile.getBoundingClientRect();
     const at = shown.indexOf(tile);
     const beside = { ArrowLeft: shown[at - 1], ArrowRight: shown[at + 1] };

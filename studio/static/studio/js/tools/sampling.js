@@ -7,10 +7,16 @@ import { $, inHand, on, state, tell } from "../core/state.js";
 import { toDesk, toSheet, view } from "../core/view.js";
 import { work } from "../core/work.js";
 
-let to = "fill"; // where a colour goes: fill, stroke or backdrop
+let to = "fill"; // the row of Finish that was clicked last: fill, stroke or backdrop
 let size = 1;
 let at = null; // the place on the sheet
 const NAMES = { fill: "fill", stroke: "border", backdrop: "backdrop" };
+
+// Return where a colour goes: to the row that was clicked, or to the backdrop where there is no such row.
+function target() {
+  const rows = [...document.querySelectorAll("[data-colour-to]")].map((row) => row.dataset.colourTo);
+  return !rows.length || rows.includes(to) ? to : "backdrop";
+}
 
 const asked = async (place, fine) => {
   const query = new URLSearchParams({ x: place.x, y: place.y, size, ...(fine ? { fine: 1 } : {}) });
@@ -38,7 +44,9 @@ function show(place, { color, picture }) {
   const top = desk.top + p.y + 18 + height > desk.bottom ? desk.top + p.y - 18 - height : desk.top + p.y + 18;
   loupe.style.setProperty("left", `${left}px`);
   loupe.style.setProperty("top", `${top}px`);
-  $("sample-bar").querySelector(".mode-words").textContent = color ? `${color} to the ${NAMES[to]}` : "nothing here";
+  $("sample-bar").querySelector(".mode-words").textContent = color
+    ? `${color} to the ${NAMES[target()]}`
+    : "nothing here";
 }
 
 function bar() {
@@ -47,7 +55,9 @@ function bar() {
   if (!sampling) $("loupe").hidden = true;
   for (const [button, args] of actors("page:sample-size"))
     button.setAttribute("aria-pressed", String(args.size === size));
-  for (const [button, { name }] of actors("page:colour-to")) button.setAttribute("aria-pressed", String(name === to));
+  const row = target();
+  for (const [button, { name }] of actors("page:colour-to")) button.setAttribute("aria-pressed", String(name === row));
+  if ($("colours-go")) $("colours-go").textContent = `to the ${NAMES[row]}`;
   tell("bars");
 }
 on("tool", () => {
@@ -101,17 +111,24 @@ action("sample-move", ({ x, y }) => {
 
 // -- where a colour goes
 
-action("colour-to", ({ name }) => {
+const colourTo = ({ name }) => {
   to = name;
   bar();
+};
+action("colour-to", colourTo);
+// A press anywhere in a row makes it the one; Tab only passes through.
+document.addEventListener("pointerdown", (event) => {
+  const row = event.target.closest?.("[data-colour-to]");
+  if (row) colourTo({ name: row.dataset.colourTo });
 });
 function give(value) {
-  if (to === "backdrop") return command("backdrop", { value });
+  const row = target();
+  if (row === "backdrop") return command("backdrop", { value });
   if (!state.chosen.length) {
-    notice(`Nothing is selected to give that ${NAMES[to]}.`, "Select a piece, or let the colour go to the backdrop.");
+    notice(`Nothing is selected to give that ${NAMES[row]}.`, "Select a piece, or click the backdrop’s row.");
     return { error: "nothing chosen" };
   }
-  return command("paint", { ids: state.chosen, field: to, value });
+  return command("paint", { ids: state.chosen, field: row, value });
 }
 action("colour", ({ value }) => give(value));
 
