@@ -108,7 +108,7 @@ class Exporting(BrowserCase):
         page.click("#format-png")
         name, data = self.take(lambda: page.dblclick("#export-now"))
         kilobytes = max(1, round(len(data) / 1000))
-        expect(page.locator(".notice[role=alert]")).to_contain_text(f"{name} saved, {kilobytes} kB.")
+        expect(page.locator("#notices[aria-live] .notice")).to_contain_text(f"{name} saved, {kilobytes} kB.")
         page.wait_for_load_state("networkidle")
         self.assertEqual(Export.objects.count(), 1)
 

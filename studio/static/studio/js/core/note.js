@@ -28,7 +28,6 @@ function pass(box) {
 export function note(message, remedy = "", button = null) {
   const box = document.createElement("div");
   box.className = "notice";
-  box.setAttribute("role", "alert");
   const words = document.createElement("div");
   const strong = document.createElement("b");
   strong.textContent = message;

@@ -1,5 +1,6 @@
 // The editor's entry: brings its parts together, in order.
 import "../panels/bench.js";
+import "../core/announce.js";
 import { overPhotos } from "../core/swap.js";
 import "../panels/rows.js";
 import "../tools/rulers.js";

@@ -24,6 +24,7 @@ export function station(name) {
     else tab.removeAttribute("aria-current");
     tab.tabIndex = args.name === name ? 0 : -1;
   }
+  $("drawer").setAttribute("aria-label", `${name[0].toUpperCase()}${name.slice(1)}`);
   see();
   tell("station", name);
   askPanels();

@@ -1,0 +1,37 @@
+// What a screen reader is told that no focus and no notice tells it: what was done or undone, else what is selected.
+import { $, on, state } from "./state.js";
+
+const REST = 150; // ms: what comes together is said as one
+let revision = state.revision;
+let done = ""; // outweighs what is selected after it
+let timer = 0;
+
+function soon() {
+  clearTimeout(timer);
+  timer = setTimeout(() => {
+    // the same words again are said again
+    $("announced").textContent = "";
+    const words = done || $("hint-chosen").textContent;
+    done = "";
+    requestAnimationFrame(() => {
+      $("announced").textContent = words;
+    });
+  }, REST);
+}
+
+on("shown", (answer) => {
+  const before = revision;
+  ({ revision } = state);
+  if (revision === before || answer.note || answer.notice) return;
+  done = revision < before ? `Undone: ${state.redo}` : `Done: ${state.undo}`;
+  soon();
+});
+on("station", () => {
+  // by its key the focus goes there, and says so
+  requestAnimationFrame(() => {
+    if (document.activeElement === $("drawer")) return;
+    done = $("drawer").getAttribute("aria-label");
+    soon();
+  });
+});
+new MutationObserver(soon).observe($("hint-chosen"), { childList: true, characterData: true, subtree: true });
