@@ -4,6 +4,7 @@ import { $, on, state } from "./state.js";
 const REST = 150; // ms: what comes together is said as one
 let revision = state.revision;
 let done = ""; // outweighs what is selected after it
+let chosen = $("hint-chosen").textContent;
 let timer = 0;
 
 function soon() {
@@ -11,7 +12,7 @@ function soon() {
   timer = setTimeout(() => {
     // the same words again are said again
     $("announced").textContent = "";
-    const words = done || $("hint-chosen").textContent;
+    const words = done || chosen;
     done = "";
     requestAnimationFrame(() => {
       $("announced").textContent = words;
@@ -34,4 +35,9 @@ on("station", () => {
     soon();
   });
 });
-new MutationObserver(soon).observe($("hint-chosen"), { childList: true, characterData: true, subtree: true });
+new MutationObserver(() => {
+  const now = $("hint-chosen").textContent;
+  if (now === chosen) return;
+  chosen = now;
+  soon();
+}).observe($("hint-chosen"), { childList: true, characterData: true, subtree: true });
