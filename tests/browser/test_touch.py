@@ -151,6 +151,9 @@ class Jobs(TouchCase):
         self.tap("#station-cut")
         self.tap("#tool-cells")
         expect(self.page.locator("#cell-bar")).to_be_visible()
+        # a finger has no keys, and is told of none
+        told = self.page.locator("#hint-keys kbd").all_inner_texts()
+        self.assertEqual(told, ["Drag", "Hold", "Two fingers"])
         self.finger(self.at(300, 250), self.at(690, 500))
         self.tap("#accept-cells")
         self.wait(lambda: any("Joined" in i.name for i in self.sheet.items))

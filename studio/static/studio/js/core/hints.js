@@ -2,7 +2,15 @@
 import { limits } from "../tools/settings.js";
 import { $, on, state } from "./state.js";
 
-const k = (key, words) => `<span><kbd>${key}</kbd> ${words}</span>`;
+const finger = matchMedia("(pointer: coarse)").matches;
+const BY_FINGER = { Drag: "Drag", Click: "Tap", "Double-click": "Double tap" };
+const told = (key, words) => `<span><kbd>${key}</kbd> ${words}</span>`;
+// Of a hint, what can be done here: a finger has no keys.
+const k = (key, words) => {
+  if (!finger) return told(key, words);
+  return BY_FINGER[key] ? told(BY_FINGER[key], words) : "";
+};
+const FINGERS = finger ? told("Hold", "for more") + told("Two fingers", "move and zoom") : "";
 const HINTS = {
   draw: k("Shift", "equal sides") + k("Alt", "from the centre") + k("Space", "move while drawing") + k("Esc", "cancel"),
   move: k("Shift", "along one axis") + k("Alt", "a copy") + k("Ctrl", "no snapping") + k("Esc", "put it back"),
@@ -31,7 +39,8 @@ const SILHOUETTE = k("Drag", "what the brush marks") + k("Backspace", "take it b
 const REFIT = k("Drag", "a handle") + k("Click", "a pin, to anchor it differently") + k("Esc", "cancel");
 const NODES =
   k("Click", "select a node") +
-  k("Drag", "around some, with Alt by a loop") +
+  k("Drag", "around some") +
+  k("Alt", "by a loop") +
   k("Double-click", "add one") +
   k("N", "the next") +
   k("H", "its handles") +
@@ -80,7 +89,7 @@ function resting() {
 }
 
 function hint(name) {
-  $("hint-keys").innerHTML = name ? HINTS[name] : resting();
+  $("hint-keys").innerHTML = name ? HINTS[name] : resting() + FINGERS;
 }
 
 on("hint", hint);
