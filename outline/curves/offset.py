@@ -83,8 +83,9 @@ def offset(path: Path, distance: float, join: str = "round", miter_limit: float 
     if region.is_empty:
         return region
     ctrl, kind, starts, _ = region.arrays
-    joins = np.full(len(ctrl), JOINS.index(join), np.int8)
-    moved, its_kind, _ = moved_loops(ctrl, kind, starts, float(distance), tolerance, joins, float(miter_limit))
+    turn = JOINS.index(join)
+    joins = np.full(len(ctrl), turn, np.int8)
+    moved, its_kind, _ = moved_loops(ctrl, kind, starts, float(distance), tolerance, joins, turn, float(miter_limit))
     # what the border swept is wound once more, or once less, than the region: so one map answers
     curves, kinds = np.concatenate([ctrl, moved]), np.concatenate([kind, its_kind])
     return combined_moved(

@@ -13,6 +13,8 @@ ROUND = 0
 MITER = 1
 BEVEL = 2
 SAMPLES = 17
+CUSP = 2.0**-16
+"""The shortest part (by the parameter) that a turning curve is cut into: one that turns more than 60° is a cusp."""
 
 
 @kernel("Tuple((float64[:, ::1], int8[::1]))(float64[:, ::1], int8[::1], int64)")
@@ -135,6 +137,14 @@ def fit_moved(c, d, near, out):
         beta = alpha
     alpha = max(alpha, 0.0)
     beta = max(beta, 0.0)
+    length = 0.0
+    longest = 0.0
+    for s in range(m):
+        step = math.hypot(px[s + 1] - px[s], py[s + 1] - py[s])
+        length += step
+        longest = max(longest, step)
+    # what lies between two points, and how far handles lead away, no point sees
+    unseen = longest > 0.35 * length or alpha + beta > 1.5 * length
     out[0] = px[0]
     out[1] = py[0]
     out[2] = px[0] + alpha * t0x
@@ -173,20 +183,77 @@ def fit_moved(c, d, near, out):
                 break
             t = min(1.0, max(0.0, t - f / g))
         worst = max(worst, off)
-    return worst
+    return max(worst, 2 * near) if unseen and length > near else worst
+
+
+@kernel(
+    "int64(float64[:, ::1], int8[::1], int64, float64, float64, float64[::1], float64[::1], float64, int64, float64)"
+)
+def put_join(out, kind, n, x, y, before, after, d, join, limit):
+    """Append how the moved line turns at (x, y) from direction `before` to `after`; return how many rows there are.
+
+    Where a gap opens it is joined, with mitres up to `limit`; where one closes, the line runs back through (x, y).
+    Takes up to seven rows, for which there is room.
+    """
+    n0x = before[1] * d
+    n0y = -before[0] * d
+    n1x = after[1] * d
+    n1y = -after[0] * d
+    cross = before[0] * after[1] - before[1] * after[0]
+    dot = before[0] * after[0] + before[1] * after[1]
+    # to the right of the direction a gap opens where the path turns left
+    if cross * d > 1e-9 * abs(d) or (dot < 0 and abs(cross) <= 1e-9):
+        n = put_line(out, kind, n, x + n0x, y + n0y)
+        # about is about, whichever zero says so
+        turn = math.atan2(cross, dot) if abs(cross) > 1e-9 else math.copysign(math.pi, d)
+        if join == ROUND:
+            arcs = max(1, math.ceil(abs(turn) / (0.5 * math.pi) - 1e-9))
+            step = turn / arcs
+            k = 4.0 / 3.0 * math.tan(step / 4.0)
+            angle = math.atan2(n0y, n0x)
+            size = abs(d)
+            for q in range(arcs):
+                ca = math.cos(angle + q * step)
+                sa = math.sin(angle + q * step)
+                cb = math.cos(angle + (q + 1) * step)
+                sb = math.sin(angle + (q + 1) * step)
+                out[n, 0] = out[n - 1, 6]
+                out[n, 1] = out[n - 1, 7]
+                out[n, 2] = x + size * (ca - k * sa)
+                out[n, 3] = y + size * (sa + k * ca)
+                out[n, 4] = x + size * (cb + k * sb)
+                out[n, 5] = y + size * (sb - k * cb)
+                out[n, 6] = x + size * cb
+                out[n, 7] = y + size * sb
+                if q == arcs - 1:
+                    out[n, 6] = x + n1x
+                    out[n, 7] = y + n1y
+                kind[n] = 1
+                n += 1
+        elif join == MITER:
+            half = math.cos(turn / 2)
+            # SVG 2, 13.5.7: the miter length over the stroke width is 1 / sin of half the corner's angle
+            if half > 1e-9 and 1 / half <= limit:
+                n = put_line(out, kind, n, x + (n0x + n1x) / (2 * half * half), y + (n0y + n1y) / (2 * half * half))
+            n = put_line(out, kind, n, x + n1x, y + n1y)
+        else:
+            n = put_line(out, kind, n, x + n1x, y + n1y)
+    elif abs(cross) > 1e-9:
+        n = put_line(out, kind, n, x, y)
+    return n
 
 
 @kernel(
     "Tuple((float64[:, ::1], int8[::1], int32[::1]))"
-    "(float64[:, ::1], int8[::1], int32[::1], float64, float64, int8[::1], float64)"
+    "(float64[:, ::1], int8[::1], int32[::1], float64, float64, int8[::1], int64, float64)"
 )
-def moved_loops(ctrl, kind, starts, d, tol, joins, limit):
+def moved_loops(ctrl, kind, starts, d, tol, joins, cusps, limit):
     """Return each loop moved by d along its right-hand normals, as closed loops: curves, kinds, starts.
 
-    `joins` says of each curve how a corner at its end is joined where it opens; where one
-    closes, the line runs back through the node, so that what it sweeps is counted. Winding
-    numbers of the result are those of the region plus (outwards) or less (inwards) the times
-    that the moving border swept over a place.
+    `joins` says of each curve how a corner at its end is joined where it opens, `cusps` how one
+    within any curve is. Where one closes, the line runs back through the node, so that what it
+    sweeps is counted. Winding numbers of the result are those of the region plus (outwards) or
+    less (inwards) the times that the moving border swept over a place.
     """
     n_loops = starts.shape[0] - 1
     out = np.empty((4 * ctrl.shape[0] + 16, 8))
@@ -197,6 +264,7 @@ def moved_loops(ctrl, kind, starts, d, tol, joins, limit):
     made = np.empty(8)
     before = np.empty(2)
     after = np.empty(2)
+    last = np.empty(2)
     low = np.empty(24)
     high = np.empty(24)
     for loop in range(n_loops):
@@ -207,6 +275,7 @@ def moved_loops(ctrl, kind, starts, d, tol, joins, limit):
             depth = 1
             low[0] = 0.0
             high[0] = 1.0
+            begun = False
             while depth > 0:
                 depth -= 1
                 ta = low[depth]
@@ -219,7 +288,11 @@ def moved_loops(ctrl, kind, starts, d, tol, joins, limit):
                         made[c + 1] = part[0, c + 1] - d * before[0]
                 else:
                     off = fit_moved(part, d, tol, made)
-                    if off > tol and tb - ta > 1.0 / 200:
+                    start_direction(part, 0, False, before)
+                    start_direction(part, 0, True, after)
+                    # `after` looks back: near a cusp the direction turns, however short the part is
+                    turn = before[0] * after[0] + before[1] * after[1]
+                    if off > tol and tb - ta > (CUSP if turn > -0.97 else 1.0 / 200):
                         middle = 0.5 * (ta + tb)
                         low[depth] = middle
                         high[depth] = tb
@@ -227,6 +300,15 @@ def moved_loops(ctrl, kind, starts, d, tol, joins, limit):
                         high[depth + 1] = middle
                         depth += 2
                         continue
+                    if off > tol and turn > -0.5:
+                        continue
+                    # what follows a cusp is joined to what came before it
+                    if begun and last[0] * before[0] + last[1] * before[1] < 0.5:
+                        out, out_kind = roomy(out, out_kind, n)
+                        n = put_join(out, out_kind, n, part[0, 0], part[0, 1], last, before, d, cusps, limit)
+                    begun = True
+                    last[0] = -after[0]
+                    last[1] = -after[1]
                 out, out_kind = roomy(out, out_kind, n)
                 if n > base:
                     n = put_line(out, out_kind, n, made[0], made[1])
@@ -242,53 +324,8 @@ def moved_loops(ctrl, kind, starts, d, tol, joins, limit):
             start_direction(ctrl, j, False, after)
             x = ctrl[j, 0]
             y = ctrl[j, 1]
-            n0x = before[1] * d
-            n0y = -before[0] * d
-            n1x = after[1] * d
-            n1y = -after[0] * d
-            cross = before[0] * after[1] - before[1] * after[0]
-            dot = before[0] * after[0] + before[1] * after[1]
             out, out_kind = roomy(out, out_kind, n)
-            # to the right of the direction a gap opens where the path turns left
-            if cross * d > 1e-9 * abs(d) or (dot < 0 and abs(cross) <= 1e-9):
-                n = put_line(out, out_kind, n, x + n0x, y + n0y)
-                turn = math.atan2(cross, dot)
-                if joins[i] == ROUND:
-                    arcs = max(1, math.ceil(abs(turn) / (0.5 * math.pi) - 1e-9))
-                    step = turn / arcs
-                    k = 4.0 / 3.0 * math.tan(step / 4.0)
-                    angle = math.atan2(n0y, n0x)
-                    size = abs(d)
-                    for q in range(arcs):
-                        ca = math.cos(angle + q * step)
-                        sa = math.sin(angle + q * step)
-                        cb = math.cos(angle + (q + 1) * step)
-                        sb = math.sin(angle + (q + 1) * step)
-                        out[n, 0] = out[n - 1, 6]
-                        out[n, 1] = out[n - 1, 7]
-                        out[n, 2] = x + size * (ca - k * sa)
-                        out[n, 3] = y + size * (sa + k * ca)
-                        out[n, 4] = x + size * (cb + k * sb)
-                        out[n, 5] = y + size * (sb - k * cb)
-                        out[n, 6] = x + size * cb
-                        out[n, 7] = y + size * sb
-                        if q == arcs - 1:
-                            out[n, 6] = x + n1x
-                            out[n, 7] = y + n1y
-                        out_kind[n] = 1
-                        n += 1
-                elif joins[i] == MITER:
-                    half = math.cos(turn / 2)
-                    # SVG 2, 13.5.7: the miter length over the stroke width is 1 / sin of half the corner's angle
-                    if half > 1e-9 and 1 / half <= limit:
-                        n = put_line(
-                            out, out_kind, n, x + (n0x + n1x) / (2 * half * half), y + (n0y + n1y) / (2 * half * half)
-                        )
-                    n = put_line(out, out_kind, n, x + n1x, y + n1y)
-                else:
-                    n = put_line(out, out_kind, n, x + n1x, y + n1y)
-            elif abs(cross) > 1e-9:
-                n = put_line(out, out_kind, n, x, y)
+            n = put_join(out, out_kind, n, x, y, before, after, d, joins[i], limit)
         if n > base:
             out, out_kind = roomy(out, out_kind, n)
             n = put_line(out, out_kind, n, out[base, 0], out[base, 1])

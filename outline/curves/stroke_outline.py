@@ -49,7 +49,8 @@ def stroke_outline(path: Path, width: float, join: str = "miter", cap: str = "bu
     ctrl, kind, joins = (np.concatenate(column) for column in zip(*loops, strict=True))
     starts = np.cumsum([0, *(len(rows) for rows, _, _ in loops)], dtype=np.int32)
     tolerance = 0.004 * width / 2
-    moved, its_kind, _ = moved_loops(ctrl, kind, starts, width / 2, tolerance, joins, float(miter_limit))
+    cusps, limit = JOINS.index(join), float(miter_limit)
+    moved, its_kind, _ = moved_loops(ctrl, kind, starts, width / 2, tolerance, joins, cusps, limit)
     # each place is wound as often as the line's sides swept over it
     return combined_moved(moved, its_kind, [len(moved)], [2], Operation.UNION, tolerance)
 

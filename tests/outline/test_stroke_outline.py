@@ -60,6 +60,20 @@ class Band(unittest.TestCase):
             with self.subTest(number, line=d, width=width):
                 self.assertLessEqual(self.apart(Path.from_svg(d), width, "round", "round"), 0.003)
 
+    def test_a_cusp_within_a_curve_has_the_join_of_its_line(self):
+        # both ways of a cusp: a cubic whose derivative is 0 at its middle, and one that misses that by little
+        for d in ("M0 0C100 100 0 100 100 0", "M0 0C100 100 .3 100 100 0", "M-157 88C222 243 110 -24 -46 355Z"):
+            for join in ("round", "bevel"):
+                # what is nearly a cusp is round: a curve has no corner there
+                if join == "bevel" and d != "M0 0C100 100 0 100 100 0":
+                    continue
+                for width in (8, 26.7):
+                    with self.subTest(line=d, join=join, width=width):
+                        self.assertLessEqual(self.apart(Path.from_svg(d), width, join, "butt"), 0.002)
+        # its miter would be endless, and so it is bevelled (SVG 2, 13.5.7)
+        cusp = Path.from_svg("M0 0C100 100 0 100 100 0")
+        self.assertEqual(stroke_outline(cusp, 8, "miter").to_svg(6), stroke_outline(cusp, 8, "bevel").to_svg(6))
+
     def test_closed_lines_have_two_sides(self):
         square = Path.from_svg("M0 0H40V40H0Z")
         self.assertAlmostEqual(stroke_outline(square, 10).area, 50**2 - 30**2, delta=1e-9)

@@ -92,8 +92,10 @@ on("panels-shown", showPair);
 const typing = latest(async ({ text, place }) => {
   const query = new URLSearchParams({ kind: "lettering", text, font: setting("font"), size: setting("size") });
   const response = await fetch(`${state.urls.template}?${query}`);
-  if (!response.ok || $("letter").hidden) return;
+  if (!response.ok) return;
   const { d } = await response.json();
+  // it may be drawn by now
+  if ($("letter").hidden) return;
   const p = toDesk(place);
   $("letter-marks").innerHTML =
     `<path class="drawing" d="${d}" transform="matrix(${view.zoom} 0 0 ${view.zoom} ${p.x} ${p.y})"/>`;
