@@ -115,10 +115,10 @@ def hold(sheet: Sheet) -> None:
         item, depth, lies = waiting.pop()
         parts += 1
         deepest = max(deepest, depth)
+        items += lies
         if isinstance(item, Group):
             waiting += [(i, depth + 1, lies) for i in item.items]
             continue
-        items += lies
         if isinstance(item, Piece):
             parts += len(item.photos) + len(item.tried)
             if isinstance(item.shape, CutList):

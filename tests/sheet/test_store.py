@@ -124,6 +124,9 @@ class Refused(unittest.TestCase):
         self.refused(replace(sheet, items=pieces(MAX_ITEMS + 1)), "5,000")
         halves = (Group("i90000", "A", pieces(3000)), Group("i90001", "B", pieces(3000, 4000)))
         self.refused(replace(sheet, items=halves), "5,000")
+        # a group is an item too
+        dump(replace(sheet, items=(Group("i90000", "A", pieces(MAX_ITEMS - 1)),)))
+        self.refused(replace(sheet, items=(Group("i90000", "A", pieces(MAX_ITEMS)),)), "5,000")
 
     def test_deeper_than_it_may_lie(self):
         (one,) = pieces(1)
