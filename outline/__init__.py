@@ -13,9 +13,10 @@ from .path.errors import MapError, OutlineError, PathError
 from .path.matrix import IDENTITY, Matrix
 from .path.path import Path
 from .shapes.edges import EDGES, edge_run, runs_of
-from .shapes.lettering import ALIGNMENTS, FONTS, Lettered, lettering
+from .shapes.lettering import ALIGNMENTS, Lettered, lettering
 from .shapes.ready import READY, ready
 from .shapes.shapes import ShapeError, boxed, ellipse, polygon, rectangle, star
+from .shapes.typefaces import FONTS, axes_of, font_name, has_font, own_font, use_fonts
 
 __all__ = [
     "ALIGNMENTS",
@@ -28,6 +29,11 @@ __all__ = [
     "lengthened",
     "stretched",
     "FONTS",
+    "axes_of",
+    "font_name",
+    "has_font",
+    "own_font",
+    "use_fonts",
     "Lettered",
     "READY",
     "stroke_outline",

@@ -17,11 +17,14 @@ class StudioConfig(AppConfig):
         """Lay in what files of memory need, and tell where the engine will stay slow."""
         from django.conf import settings
 
+        from outline import use_fonts
         from outline.path.kernel import compiled, warming
         from picture import mapped_pixels
         from studio.accounts import mail  # noqa: F401  jobs name their functions
+        from studio.library import fonts
         from studio.work import tasks  # noqa: F401
 
+        use_fonts(fonts.find)
         mapped_pixels.lay_in(settings.FILE_UPLOAD_TEMP_DIR)
         if not compiled() and warming() is None:
             log.warning("the engine runs interpreted, slower: compile it with `python -m outline.compile`")

@@ -131,6 +131,25 @@ class PhotoFile(models.Model):
         return "image/webp" if self.has_alpha else "image/jpeg"
 
 
+class OwnFont(models.Model):
+    """A font that a person brought in; its file lies in media storage under the digits of its SHA-256."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="fonts")
+    digest = models.CharField(max_length=32)
+    name = models.CharField(max_length=60)
+    kind = models.CharField(max_length=40, blank=True)
+    size = models.PositiveBigIntegerField()
+    removed = models.BooleanField(default=False)
+    """Off the lists; letters that are set in it keep it."""
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["owner", "digest"], name="each_font_once")]
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class Export(models.Model):
     """What was exported of a revision: the order, and its files as they lie in the storage."""
 

@@ -23,6 +23,7 @@ __all__ = [
     "FULL",
     "Stored",
     "WholeFiles",
+    "font_key",
     "is_full",
     "keys_in",
     "photo_key",
@@ -56,7 +57,7 @@ def refuse_if_full() -> Iterator[None]:
         raise
 
 
-FOLDERS = ("photos", "previews", "drawings", "sheets", "deliveries", "runs")
+FOLDERS = ("photos", "previews", "drawings", "sheets", "deliveries", "runs", "fonts")
 """What the storage holds."""
 
 
@@ -172,6 +173,11 @@ class Stored:
 def sheet_key(owner: int, data: bytes) -> str:
     """Return where a person's stored sheet lies for those that work at it without a database."""
     return f"sheets/{owner}/{hashlib.sha256(data).hexdigest()}"
+
+
+def font_key(digest: str) -> str:
+    """Return where a font of one's own lies, by 32 digits of the SHA-256 of its bytes."""
+    return f"fonts/{digest[:2]}/{digest}"
 
 
 def photo_key(sha256: str) -> str:

@@ -1,8 +1,9 @@
 """Shapes by numbers, edges, lettering and ready outlines."""
 
 from .edges import EDGES, edge_run, runs_of
-from .lettering import ALIGNMENTS, FONTS, Font, Lettered, Placed, lettering
+from .lettering import ALIGNMENTS, Lettered, Placed, lettering
 from .shapes import ShapeError, boxed, ellipse, polygon, rectangle, star
+from .typefaces import FONTS, Axis, Font, axes_of, font_name, has_font, own_font, use_fonts
 
 __all__ = [
     "ShapeError",
@@ -16,7 +17,13 @@ __all__ = [
     "runs_of",
     "FONTS",
     "ALIGNMENTS",
+    "Axis",
     "Font",
+    "axes_of",
+    "font_name",
+    "has_font",
+    "own_font",
+    "use_fonts",
     "Lettered",
     "Placed",
     "lettering",

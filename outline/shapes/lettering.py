@@ -1,10 +1,9 @@
-"""Lettering as outlines: HarfBuzz shapes the text, the shipped fonts give the glyphs."""
+"""Lettering as outlines: HarfBuzz shapes the text, its font gives the glyphs."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import cache, lru_cache
-from pathlib import Path as FilePath
+from functools import cache
 from typing import Any
 
 from outline.engine.operations import union
@@ -12,39 +11,12 @@ from outline.path.builder import Builder
 from outline.path.errors import OutlineError
 from outline.path.path import Path
 
-__all__ = ["FONTS", "ALIGNMENTS", "Font", "Lettered", "Placed", "lettering"]
+from .typefaces import shaper, typeface
+
+__all__ = ["ALIGNMENTS", "Lettered", "Placed", "lettering"]
 
 ALIGNMENTS = ("left", "centre", "right")
 MAX_TEXT = 500
-
-
-@dataclass(frozen=True, slots=True)
-class Font:
-    """A shipped font: its file's name, what people call it, and what kind of letter it is."""
-
-    key: str
-    name: str
-    kind: str
-
-
-FONTS = {
-    f.key: f
-    for f in (
-        Font("alfa-slab-one", "Alfa Slab One", "heavy slab"),
-        Font("archivo-black", "Archivo Black", "heavy sans"),
-        Font("bebas-neue", "Bebas Neue", "condensed capitals"),
-        Font("league-gothic", "League Gothic", "condensed"),
-        Font("bungee", "Bungee", "signboard"),
-        Font("abril-fatface", "Abril Fatface", "fat face"),
-        Font("bitter", "Bitter Bold", "slab serif"),
-        Font("atkinson-hyperlegible", "Atkinson Hyperlegible Bold", "legible sans"),
-        Font("josefin-sans", "Josefin Sans Bold", "geometric sans"),
-        Font("pacifico", "Pacifico", "round script"),
-        Font("kaushan-script", "Kaushan Script", "brush script"),
-        Font("caveat-brush", "Caveat Brush", "handwriting"),
-    )
-}
-"""All under the SIL Open Font License; the licences lie beside the files in `outline/shapes/fonts`."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,25 +39,6 @@ class Lettered:
     missing: tuple[str, ...]
 
 
-@cache
-def _shaper() -> Any:
-    """Return HarfBuzz, loaded when text is first set. Raises OutlineError where it is not installed."""
-    try:
-        import uharfbuzz
-    except ImportError:
-        raise OutlineError("lettering needs HarfBuzz: pip install gouge[lettering]") from None
-    return uharfbuzz
-
-
-@lru_cache(maxsize=32)
-def _face(key: str) -> tuple[Any, int]:
-    if key not in FONTS:
-        raise OutlineError(f"there is no font {key!r}; use one of {', '.join(FONTS)}")
-    hb = _shaper()
-    face = hb.Face(hb.Blob.from_file_path(str(FilePath(__file__).parent / "fonts" / f"{key}.ttf")))
-    return hb.Font(face), face.upem
-
-
 class _Pen:
     """Takes a glyph's curves from HarfBuzz, y turned down and scaled."""
 
@@ -99,7 +52,7 @@ class _Pen:
 
 @cache
 def _draw_functions() -> Any:
-    made = _shaper().DrawFuncs()
+    made = shaper().DrawFuncs()
     made.set_move_to_func(lambda x, y, pen: pen.out.move(*pen.at(x, y)))
     made.set_line_to_func(lambda x, y, pen: pen.out.line(*pen.at(x, y)))
     made.set_quadratic_to_func(lambda a, b, x, y, pen: pen.out.quadratic(*pen.at(a, b, x, y)))
@@ -117,13 +70,15 @@ def lettering(
     leading: float = 1.2,
     align: str = "left",
     kerns: Sequence[tuple[int, float]] = (),
+    axes: Mapping[str, float] | None = None,
 ) -> Lettered:
     """Return `text` as one clean outline; the first baseline runs through the origin.
 
     `size` is the em in sheet units; `tracking` and the kerns are thousandths of an em,
     each kern (k, amount) standing after character k of the text; `leading` is the
     distance of baselines in ems. Lines begin, are centred on, or end at x = 0 by
-    `align`. Tracked text has no optional ligatures (CSS Text 3, 8.2). Raises
+    `align`. `axes` are places on a variable font's axes, by their tags. Tracked text
+    has no optional ligatures (CSS Text 3, 8.2). Raises
     OutlineError for a size not above 0, a text longer than 500 characters, or an
     unknown font or alignment.
     """
@@ -135,7 +90,7 @@ def lettering(
         raise OutlineError(f"a lettering may have {MAX_TEXT} characters at most; this one has {len(text)}")
     if align not in ALIGNMENTS:
         raise OutlineError(f"there is no alignment {align!r}; use {', '.join(ALIGNMENTS)}")
-    hb, (face, upem) = _shaper(), _face(font)
+    hb, (face, upem) = shaper(), typeface(font, axes or {})
     scale = size / upem
     after: dict[int, float] = {}
     for k, amount in kerns:

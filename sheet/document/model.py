@@ -84,7 +84,7 @@ __all__ = [
     "Unit",
 ]
 
-SCHEMA: Final = 8
+SCHEMA: Final = 9
 """Version of the stored form; `store` upgrades from every earlier one."""
 
 Operation = Literal["union", "subtract", "intersect", "exclude"]

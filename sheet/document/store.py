@@ -48,6 +48,7 @@ UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     5: lambda document: document,  # 6 adds the ends of borders
     6: lambda document: document,  # 7 adds how parts hold in another proportion, and what came from the shelf
     7: lambda document: document,  # 8 adds gradients, and the photos that a frame had before
+    8: lambda document: document,  # 9 adds fonts of one's own, and the axes of variable ones
 }
 """From a schema version to the function that makes the next one of a decoded document."""
 

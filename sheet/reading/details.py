@@ -53,7 +53,7 @@ def _read(sheet: Sheet, detail: Field, text: str) -> Any:
         return words
     name, field = detail.name.split(",")[0].lower(), detail.field
     if detail.kind == "choice":
-        if text not in detail.choices:
+        if text not in detail.choices and not detail.also(text):
             raise SheetError(f"“{text[:30]}” is not {a(name)}.", f"Use {', '.join(detail.choices)}.", field)
         return text
     if detail.kind == "switch":

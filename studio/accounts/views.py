@@ -123,6 +123,7 @@ def account(request: HttpRequest) -> HttpResponse:
         messages.success(request, "Address saved." if request.user.email else "Address removed.")
         return redirect("account")
     context = {"form": styled(form), "counts": retention.belongings(request.user), "days": retention.DAYS}
+    context["fonts"] = request.user.fonts.order_by("name", "id")
     return render(request, "registration/account.html", context)
 
 

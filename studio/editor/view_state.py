@@ -19,7 +19,8 @@ STATIONS: Final[tuple[Station, ...]] = get_args(Station)
 class ViewState(msgspec.Struct, frozen=True):
     """What the page shows. `keep`, `neighbours` and `parts` are the choices of cutting apart, `margins` is what
     margins are counted from; `export` is what is asked of the Export station, and `project` the project's name.
-    `newest` is told by the server: the newest version of what is on the shelf, and its name, by "KEY VARIANT"."""
+    Told by the server are `newest`, the newest version of what is on the shelf, and its name, by "KEY VARIANT", and
+    `fonts`, key, name and kind of the person's own."""
 
     station: Station = "draw"
     chosen: Ids = []
@@ -34,15 +35,21 @@ class ViewState(msgspec.Struct, frozen=True):
     project: Typed = ""
     margins: Of = "border"
     newest: dict[str, tuple[int, str]] = {}
+    fonts: tuple[tuple[str, str, str], ...] = ()
 
     @classmethod
-    def read(cls, data: Any, newest: dict[str, tuple[int, str]] | None = None) -> "ViewState":
+    def read(
+        cls,
+        data: Any,
+        newest: dict[str, tuple[int, str]] | None = None,
+        fonts: tuple[tuple[str, str, str], ...] = (),
+    ) -> "ViewState":
         """Read it from decoded JSON; where any of it does not fit, what a page shows at first."""
         try:
             state = msgspec.convert(data, cls)
         except msgspec.ValidationError:
             state = cls()
-        return msgspec.structs.replace(state, newest=newest or {})
+        return msgspec.structs.replace(state, newest=newest or {}, fonts=fonts)
 
     def newer(self, item: Item) -> int:
         """Return the version of the shelf that is newer than an item came from; 0 where there is none."""

@@ -29,7 +29,7 @@ from sheet.reading.sizes import held_size
 from studio.guide.jobs import STATIONS_FOR
 from studio.history import changes, stored
 from studio.http import own_project, posted, refusal, refused
-from studio.library import shelf
+from studio.library import fonts, shelf
 from studio.models import Project
 from studio.work import worker_pool
 
@@ -83,9 +83,11 @@ class Previewed(msgspec.Struct, frozen=True):
 
 
 def _tiles() -> dict[str, str]:
-    """Return where the tiles of the Ready tool come from; that of the ready outlines says which there are."""
+    """Return where the tiles of the Ready tool come from, that of the ready outlines says which there are, and where
+    fonts go."""
     mark = hashlib.sha256(" ".join(READY).encode()).hexdigest()[:8]
-    return {"shelf_tiles": reverse("shelf_tiles"), "ready_tiles": f"{reverse('ready_tiles')}?v={mark}"}
+    ready = f"{reverse('ready_tiles')}?v={mark}"
+    return {"shelf_tiles": reverse("shelf_tiles"), "ready_tiles": ready, "fonts": reverse("fonts")}
 
 
 def _sent(request: HttpRequest, kind: Any) -> Any:
@@ -115,6 +117,7 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
     view = ViewState.read(
         {"station": request.GET.get("station", "draw"), "export": project.export, "project": project.name},
         shelf.newest(request.user),
+        fonts.listed(request.user),
     )
     state = {**_project_state(project), **responses.whole(sheet, view)}
     swap, shown = state.pop("swap"), state.pop("panels")
@@ -165,7 +168,7 @@ def panels(request: HttpRequest, pk: int) -> HttpResponse:
     """Return the panels for what is selected; asked by POST, since a long choice does not fit into an address."""
     project = own_project(request, pk)
     try:
-        view = ViewState.read(posted(request), shelf.newest(request.user))
+        view = ViewState.read(posted(request), shelf.newest(request.user), fonts.listed(request.user))
         data = stored.readable_of(project.head)
         if effort_of(load(data), view.chosen) <= LIGHT:
             made = responses.asked(data, view)
@@ -278,7 +281,7 @@ def now(request: HttpRequest, pk: int) -> HttpResponse:
     if request.GET.get("revision") == str(project.head.number):
         return JsonResponse({"revision": project.head.number})
     try:
-        view = ViewState.read(posted(request), shelf.newest(request.user))
+        view = ViewState.read(posted(request), shelf.newest(request.user), fonts.listed(request.user))
         return JsonResponse({**_project_state(project), **responses.whole(project.head.sheet, view)})
     except SheetError as error:
         return refused(error)
@@ -294,7 +297,7 @@ def command(request: HttpRequest, pk: int) -> HttpResponse:
     except SheetError as error:
         return refused(error, status=400)
     try:
-        view = ViewState.read(sent.view or {}, shelf.newest(request.user))
+        view = ViewState.read(sent.view or {}, shelf.newest(request.user), fonts.listed(request.user))
         door = changes.DOORS.get(sent.name)
         if door is not None:
             done = door(request.user, pk, sent, view)

@@ -25,16 +25,28 @@ from studio.history import changes
 from studio.models import PhotoFile, Project
 from studio.storage import refuse_if_full
 
+from . import fonts
 from .photos import previews, take_in_path
 from .thumbs import thumb
 
-__all__ = ["FORM", "is_packed", "pack", "pack_sheet", "take_photos", "unpack", "unpack_outline", "unpack_sheet"]
+__all__ = [
+    "FORM",
+    "is_packed",
+    "pack",
+    "pack_sheet",
+    "take_fonts",
+    "take_photos",
+    "unpack",
+    "unpack_outline",
+    "unpack_sheet",
+]
 
 FORM: Final = 1
 """Version of the zip's own layout; the sheet in it has its schema."""
 MOST_FILES: Final = 3000
 MOST_TEXT: Final = 1_000_000
 MOST_BYTES: Final = 4_000_000_000
+MOST_FONT: Final = 20_000_000
 
 _PHOTO: Final = re.compile(r"photos/([0-9a-f]{64})\Z")
 
@@ -42,7 +54,8 @@ _PHOTO: Final = re.compile(r"photos/([0-9a-f]{64})\Z")
 class Manifest(msgspec.Struct):
     """What the zip says of itself: its layout's version, the sheet's schema, the project's name, names of photos.
 
-    An outline of the shelf has its `tags`, and its `variants` with whether they follow it.
+    An outline of the shelf has its `tags`, and its `variants` with whether they follow it; `fonts` are the names of
+    the fonts that lie in it.
     """
 
     gouge: int
@@ -51,12 +64,16 @@ class Manifest(msgspec.Struct):
     photos: dict[str, str] = {}
     tags: str = ""
     variants: dict[str, bool] = {}
+    fonts: dict[str, str] = {}
 
 
-def pack(project: Project, out: IO[bytes]) -> None:
-    """Write the project at its head as a zip. Raises SheetError or PictureError where something of it is missing."""
+def pack(project: Project, out: IO[bytes], with_fonts: bool = False) -> None:
+    """Write the project at its head as a zip, with the fonts of one's own only where one says so.
+
+    Raises SheetError or PictureError where something of it is missing.
+    """
     assert project.head is not None
-    pack_sheet(project.head.sheet, project.name, project.owner, out)
+    pack_sheet(project.head.sheet, project.name, project.owner, out, with_fonts=with_fonts)
 
 
 def pack_sheet(
@@ -66,6 +83,7 @@ def pack_sheet(
     out: IO[bytes],
     tags: str = "",
     variants: dict[str, tuple[Sheet, bool]] | None = None,
+    with_fonts: bool = False,
 ) -> None:
     """Write a sheet as a zip; for an outline of the shelf its tags and its variants, each with whether it follows.
 
@@ -80,7 +98,8 @@ def pack_sheet(
             lost = photos[file].name if file in photos else "a photo"
             raise PictureError(f"The file of “{lost}” is missing.", "Bring the photo in again.")
     follow = {variant: follows for variant, (_, follows) in variants.items()}
-    manifest = Manifest(FORM, SCHEMA, name, {file: photos[file].name for file in named}, tags, follow)
+    sent = fonts.fonts_in(owner, text) if with_fonts else {}
+    manifest = Manifest(FORM, SCHEMA, name, {file: photos[file].name for file in named}, tags, follow, sent)
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as box:
         box.writestr("manifest.json", msgspec.json.format(msgspec.json.encode(manifest)))
         box.writestr("sheet.json", text)
@@ -95,6 +114,8 @@ def pack_sheet(
         for file in named:
             # a photo is packed already
             box.write(photos[file].original.local(), f"photos/{file}", zipfile.ZIP_STORED)
+        for digest in sent:
+            box.writestr(f"fonts/{digest}", fonts.find(digest) or b"")
 
 
 def is_packed(source: IO[bytes]) -> bool:
@@ -232,6 +253,23 @@ def unpack_sheet(source: IO[bytes], folder: Path) -> tuple[Manifest, Sheet, dict
     return manifest, sheet, paths
 
 
+def take_fonts(owner: Any, source: IO[bytes], manifest: Manifest) -> dict[str, str]:
+    """Take in the fonts of a file; return their digits here by those they have in it. Raises SheetError or
+    PictureError."""
+    if not manifest.fonts:
+        return {}
+    source.seek(0)
+    try:
+        with zipfile.ZipFile(source) as box:
+            return {
+                digest: fonts.add(owner, _read(box, f"fonts/{digest}", MOST_FONT), f"{name}.ttf").digest
+                for digest, name in list(manifest.fonts.items())[: fonts.MOST]
+                if re.fullmatch("[0-9a-f]{32}", digest)
+            }
+    except _DAMAGED as error:
+        raise SheetError("That file is damaged.", "Save the project as a file once more.") from error
+
+
 def _photo_name(manifest: Manifest, file: str) -> str:
     return clean_name(manifest.photos.get(file, ""), 200) or "photo"
 
@@ -240,6 +278,7 @@ def unpack(owner: Any, source: IO[bytes]) -> Project:
     """Make a project of a file that `pack` wrote, upgrading older ones. Raises SheetError or PictureError."""
     with tempfile.TemporaryDirectory() as folder:
         manifest, sheet, paths = unpack_sheet(source, Path(folder))
+        sheet = fonts.claimed(owner, sheet, take_fonts(owner, source, manifest))
         photos = {f: take_in_path(owner, path, _photo_name(manifest, f)) for f, path in paths.items()}
     _fits(sheet, photos)
     sheets.dump(sheet)

@@ -23,7 +23,7 @@ from sheet.document.limits import clean_name
 from sheet.reading.lengths import UNITS, show_length
 from studio.history import changes
 from studio.http import file_response, led, own_project
-from studio.models import Project
+from studio.models import OwnFont, Project
 from studio.operations.retention import DAYS, remove_project
 from studio.operations.upload_limits import PROJECT, takes
 
@@ -64,7 +64,8 @@ def _listing(request: HttpRequest, extra: dict, status: int = 200) -> HttpRespon
         cards.append({"project": project, "size": f"{size} {one.unit}", "count": len(one.items)})
     gone = Project.objects.filter(owner=request.user, deleted__isnull=False).order_by("-deleted")
     away = [{"project": p, "days": max(1, DAYS - (timezone.now() - p.deleted).days)} for p in gone]
-    context = {"cards": cards, "away": away, "examples": () if cards else EXAMPLES, **extra}
+    own_fonts = OwnFont.objects.filter(owner=request.user).exists()
+    context = {"own_fonts": own_fonts, "cards": cards, "away": away, "examples": () if cards else EXAMPLES, **extra}
     return render(request, "studio/projects.html", context, status=status)
 
 
@@ -175,7 +176,7 @@ def file(request: HttpRequest, pk: int) -> HttpResponse:
     project = own_project(request, pk)
     packed = tempfile.TemporaryFile()  # noqa: SIM115  the response closes it
     try:
-        pack(project, packed)
+        pack(project, packed, with_fonts=request.GET.get("fonts") is not None)
     except (SheetError, PictureError) as error:
         messages.error(request, f"“{project.name}” can’t be saved as a file: {error}")
         return redirect("projects")
@@ -192,7 +193,8 @@ def everything(request: HttpRequest) -> HttpResponse:
         for project in Project.objects.select_related("head").filter(owner=request.user, deleted=None):
             with tempfile.TemporaryFile() as one:
                 try:
-                    pack(project, one)
+                    # all of it is the person's own, to keep
+                    pack(project, one, with_fonts=True)
                 except (SheetError, PictureError) as error:
                     lacking.append(f"{project.name}: {error}")
                     continue

@@ -12,7 +12,8 @@ from sheet.document.model import VARIANTS, Group, Item
 from sheet.geometry.copies import copied
 from studio.models import ShelfItem
 
-from .archive import pack_sheet, take_photos, unpack_outline
+from .archive import pack_sheet, take_fonts, take_photos, unpack_outline
+from .fonts import claimed
 from .shelf import keep, latest, sheet_of, stored
 
 __all__ = ["as_one", "receive", "receive_drawing", "send"]
@@ -34,13 +35,14 @@ def receive(owner: Any, source: IO[bytes]) -> ShelfItem:
     Raises SheetError.
     """
     manifest, sheet, variants = unpack_outline(source)
-    sheet, item = as_one(sheet, manifest.name)
+    came = take_fonts(owner, source, manifest)
+    sheet, item = as_one(claimed(owner, sheet, came), manifest.name)
     take_photos(owner, source, sheet_of(item, sheet.resolution, sheet.unit), manifest)
     # all of it, or nothing
     with transaction.atomic():
         one, _ = keep(owner, sheet, item.id, manifest.name, manifest.tags)
         for variant, (other, follows) in variants.items():
-            other, whole = as_one(other, manifest.name)
+            other, whole = as_one(claimed(owner, other, came), manifest.name)
             stored(one, variant, one.made, sheet_of(whole, other.resolution, other.unit), follows)
     return one
 

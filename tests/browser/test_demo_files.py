@@ -46,6 +46,8 @@ def furthest_off(a: np.ndarray, b: np.ndarray) -> float:
 
 
 class DemoFiles(BrowserCase):
+    long = True
+
     def setUp(self):
         super().setUp()
         load_demo(lambda words: None)

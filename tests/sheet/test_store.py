@@ -74,6 +74,14 @@ class Schemas(unittest.TestCase):
         self.assertEqual((piece.paint.fill.kind, piece.paint.stroke.spread), ("linear", "reflect"))
         self.assertEqual(load(dump(sheet)), sheet)
 
+    def test_a_packed_one_with_a_font_of_ones_own(self):
+        sheet = load((STORED / "packed-9.sheet").read_bytes())
+        (piece,) = sheet.items
+        self.assertEqual((piece.shape.axes, piece.shape.font[-12:]), ((("wght", 500.0),), ":Marram Flex"))
+        # the font is not here, and another draws it
+        self.assertIn("data-id", fragment(piece, lambda p: p.file))
+        self.assertEqual(load(dump(sheet)), sheet)
+
     def test_a_packed_one_of_another_schema(self):
         document = msgspec.msgpack.decode(unfolded(dump(new_sheet(300, 200))))
         older = packed(msgspec.msgpack.encode({**document, "schema": 2}))

@@ -5,6 +5,7 @@ from typing import Annotated
 from msgspec import Meta
 from msgspec.structs import replace
 
+import outline
 from outline import OutlineError
 from sheet.commands.base import Command, Outcome, describe_items, register, require_selection
 from sheet.document.errors import SheetError, sentence
@@ -44,6 +45,8 @@ class SetDetail(Command, frozen=True):
                 why = error
                 continue
             if isinstance(shape, Lettering):
+                if self.field == "font":
+                    shape = replace(shape, axes=())
                 lacking = missing_words(shape)
             piece = replace(item, shape=shape)
             try:
@@ -98,3 +101,39 @@ class Kern(Command, frozen=True):
         made = replace(item, shape=replace(shape, kerns=tuple(sorted((k, v) for k, v in kerns.items() if v))))
         pair = shape.text[self.at : self.at + 2]
         return Outcome(change(sheet, [item.id], lambda _: made), f"kern “{pair}”", (item.id,))
+
+
+@register
+class SetAxis(Command, frozen=True):
+    """Set the place of letterings on an axis of their variable font, by its tag ("wght"); empty, the font's own."""
+
+    command = "set_axis"
+    ids: Ids
+    axis: Annotated[str, Meta(max_length=4)]
+    value: Typed = ""
+
+    def run(self, sheet: Sheet) -> Outcome:
+        chosen = require_selection(sheet, self.ids, "change")
+        made: dict[str, Piece] = {}
+        for item in chosen:
+            if not isinstance(item, Piece) or not isinstance(item.shape, Lettering):
+                continue
+            axis = next((a for a in outline.axes_of(item.shape.font) if a.tag == self.axis), None)
+            if axis is None:
+                continue
+            axes = {**dict(item.shape.axes), axis.tag: axis.usual}
+            if self.value.strip():
+                axes[axis.tag] = parse(self.value, axis.name.lower(), field="value", example=f"{axis.usual:g}")
+            if not axis.low <= axes[axis.tag] <= axis.high:
+                raise SheetError(
+                    f"{axis.name} goes from {axis.low:g} to {axis.high:g} in this font.",
+                    "Type a number between.",
+                    "value",
+                )
+            usual = {a.tag: a.usual for a in outline.axes_of(item.shape.font)}
+            kept = tuple(sorted((tag, v) for tag, v in axes.items() if v != usual.get(tag)))
+            made[item.id] = replace(item, shape=replace(item.shape, axes=kept))
+        if not made:
+            raise SheetError("Nothing selected has such an axis.", "Select a lettering in a variable font.", "axis")
+        sheet = change(sheet, list(made), lambda i: made[i.id])
+        return Outcome(sheet, f"set the letters of {describe_items([*made.values()])}", tuple(self.ids))

@@ -17,7 +17,7 @@ class Field:
 
     `kind` is length, count, percent, degrees, thousandths, ems, choice, text or switch;
     `low` and `high` are what a person may type (px for lengths; what is typed in per cent is
-    kept as a share of 1).
+    kept as a share of 1). A choice is one of `choices`, or what `also` says may be chosen too.
     """
 
     field: str
@@ -27,6 +27,7 @@ class Field:
     high: float = 1e6
     choices: tuple[str, ...] = ()
     short: str = ""
+    also: Callable[[str], bool] = lambda text: False
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,6 +1,6 @@
-"""Lettering: it stays text, and its outline comes from the shipped fonts."""
+"""Lettering: it stays text, and its outline comes from its font, or from one that stands in for it."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Final, Literal
 
 import msgspec
 from msgspec import Meta
@@ -13,40 +13,52 @@ from sheet.document.validation import Text
 
 from .base import Field, Kind, Tool
 
-__all__ = ["LETTERING", "Lettering", "lettered", "missing_words"]
+__all__ = ["LETTERING", "STAND_IN", "Lettering", "lettered", "missing_words"]
+
+STAND_IN: Final = "atkinson-hyperlegible"
+"""The font that letters are set in whose own is not there."""
 
 
 class Lettering(msgspec.Struct, frozen=True, tag="lettering"):
     """A text; `size` is the em, tracking and kerns are thousandths of it, `leading` is in ems.
 
-    A kern (k, amount) stands after character k. The first baseline runs through the
-    piece's own origin.
+    A kern (k, amount) stands after character k. `axes` are places on a variable font's axes,
+    by their tags. The first baseline runs through the piece's own origin.
     """
 
     text: Text
-    font: Annotated[str, Meta(max_length=40)]
+    font: Annotated[str, Meta(max_length=120)]
     size: Annotated[float, Meta(gt=0, le=1e7)]
     tracking: Annotated[float, Meta(ge=-1000, le=10_000)] = 0.0
     leading: Annotated[float, Meta(ge=0.01, le=100)] = 1.2
     align: Literal["left", "centre", "right"] = "left"
     kerns: Annotated[tuple[tuple[Index, Annotated[float, Meta(ge=-2000, le=2000)]], ...], Meta(max_length=500)] = ()
+    axes: Annotated[
+        tuple[tuple[Annotated[str, Meta(min_length=4, max_length=4)], Annotated[float, Meta(ge=-1e5, le=1e5)]], ...],
+        Meta(max_length=16),
+    ] = ()
+
+
+def lettered(shape: Lettering) -> outline.Lettered:
+    """Return the outline of a lettering, where its glyphs stand, and what its font has not."""
+    return _lettered(shape, shape.font if outline.has_font(shape.font) else STAND_IN)
 
 
 @cached(entries=512)
-def lettered(shape: Lettering) -> outline.Lettered:
-    """Return the outline of a lettering, where its glyphs stand, and what its font has not."""
+def _lettered(shape: Lettering, font: str) -> outline.Lettered:
     return outline.lettering(
-        shape.text, shape.font, shape.size, tracking=shape.tracking, leading=shape.leading,
-        align=shape.align, kerns=shape.kerns,
+        shape.text, font, shape.size, tracking=shape.tracking, leading=shape.leading,
+        align=shape.align, kerns=shape.kerns, axes=dict(shape.axes),
     )  # fmt: skip
 
 
 def missing_words(shape: Lettering) -> str:
-    """Return what to tell of the characters a font has not; empty where it has all."""
+    """Return what to tell of a font that is not there, or of characters it has not; empty where it has all."""
+    name = outline.font_name(shape.font)
+    if not outline.has_font(shape.font):
+        return f"The font “{name}” isn’t here: {outline.FONTS[STAND_IN].name} stands in, with letters of other widths."
     lacking = lettered(shape).missing
-    if not lacking:
-        return ""
-    return f"{outline.FONTS[shape.font].name} has no {', '.join(f'“{c}”' for c in lacking[:8])}: left out."
+    return f"{name} has no {', '.join(f'“{c}”' for c in lacking[:8])}: left out." if lacking else ""
 
 
 def _stretched(shape: Lettering, sx: float, sy: float) -> Lettering | None:
@@ -60,7 +72,7 @@ LETTERING = Kind(
     path=lambda s: lettered(s).path,
     fields=(
         Field("text", "Text", "text"),
-        Field("font", "Font", "choice", choices=tuple(outline.FONTS)),
+        Field("font", "Font", "choice", choices=tuple(outline.FONTS), also=outline.has_font),
         Field("size", "Letter size", "length", 0.1, 1e5, short="Size"),
         Field("tracking", "Tracking, thousandths of the size", "thousandths", -500, 5000, short="Tracking"),
         Field("leading", "Line spacing, in sizes", "ems", 0.1, 10, short="Lines"),

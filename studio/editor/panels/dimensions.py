@@ -35,6 +35,8 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         "kerns": json.dumps(getattr(getattr(items[0], "shape", None), "kerns", ())),
         "unit": sheet.unit,
         "fonts": outline.FONTS.values(),
+        "own_fonts": _own_fonts(items[0], view),
+        "axes": _axes(items),
         "pivots": PIVOTS,
         "margin_ways": MARGIN_WAYS,
         "refits": _refits(sheet, items),
@@ -53,3 +55,24 @@ def _refits(sheet: Sheet, items: list[Item]) -> bool:
     if len(items) != 1 or not any(i.id == items[0].id for i in sheet.items):
         return False
     return not (isinstance(items[0], Photo) or isinstance(getattr(items[0], "shape", None), Lettering))
+
+
+def _own_fonts(item: Item, view: ViewState) -> tuple[tuple[str, str, str], ...]:
+    """Return the person's fonts, and before them that of a lettering which is not among them."""
+    shape = getattr(item, "shape", None)
+    if not isinstance(shape, Lettering) or shape.font in outline.FONTS or any(shape.font == f for f, *_ in view.fonts):
+        return view.fonts
+    kind = "off your lists" if outline.has_font(shape.font) else "not here"
+    return ((shape.font, outline.font_name(shape.font), kind), *view.fonts)
+
+
+def _axes(items: list[Item]) -> list[dict[str, str]]:
+    """Return the axes of the variable font that letterings are set in: tag, name, value and limits."""
+    shape = getattr(items[0], "shape", None)
+    if not isinstance(shape, Lettering):
+        return []
+    at = dict(shape.axes)
+    return [
+        {"tag": a.tag, "name": a.name, "value": f"{at.get(a.tag, a.usual):g}", "limits": f"{a.low:g} to {a.high:g}"}
+        for a in outline.axes_of(shape.font)
+    ]

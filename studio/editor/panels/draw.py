@@ -36,13 +36,14 @@ EXACT = (
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     """Return the drawer, with sizes that suit the sheet."""
-    return _html(sheet.unit, **suggested(sheet))
+    return _html(sheet.unit, view.fonts, **suggested(sheet))
 
 
 @cached(entries=64)
-def _html(unit: str, **sizes: str) -> str:
+def _html(unit: str, own_fonts: tuple[tuple[str, str, str], ...], **sizes: str) -> str:
     context = {
         "unit": unit,
+        "own_fonts": own_fonts,
         **sizes,
         "kinds": [kind for kind in KINDS.values() if kind.tool is not None],
         "exact": EXACT,

@@ -347,6 +347,19 @@ export async function sendFile(file, progress, signal, later = false) {
   return answer;
 }
 
+// Send one font; resolves to { key, name, kind } or { error, remedy }.
+export async function sendFont(file) {
+  const body = new FormData();
+  body.append("font", file, file.name);
+  const asked = { "X-CSRFToken": token(), Accept: "application/json" };
+  try {
+    const response = await trying(() => fetch(state.urls.fonts, { method: "POST", headers: asked, body }));
+    return isJson(response) ? await response.json() : trouble(response);
+  } catch {
+    return { error: "The server does not answer.", remedy: "Try again in a moment." };
+  }
+}
+
 function sendOnce(file, progress, signal, later) {
   return new Promise((done) => {
     const request = new XMLHttpRequest();

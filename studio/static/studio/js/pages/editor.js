@@ -18,6 +18,7 @@ import "../tools/snap.js";
 import "../panels/fields.js";
 import "../panels/first_job.js";
 import "../panels/folds.js";
+import "../panels/fonts.js";
 import "../panels/help.js";
 import "../panels/remembered.js";
 import "../tools/lettering.js";

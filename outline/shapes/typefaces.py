@@ -1,0 +1,153 @@
+"""The fonts that letters are set in: the shipped ones, and fonts of one's own that somebody else keeps."""
+
+import re
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from functools import cache, lru_cache
+from pathlib import Path as FilePath
+from typing import Any, Final
+
+from outline.path.errors import OutlineError
+
+__all__ = ["FONTS", "Axis", "Font", "axes_of", "font_name", "has_font", "own_font", "typeface", "use_fonts"]
+
+
+@dataclass(frozen=True, slots=True)
+class Font:
+    """A shipped font: its file's name, what people call it, and what kind of letter it is."""
+
+    key: str
+    name: str
+    kind: str
+
+
+FONTS = {
+    f.key: f
+    for f in (
+        Font("alfa-slab-one", "Alfa Slab One", "heavy slab"),
+        Font("archivo-black", "Archivo Black", "heavy sans"),
+        Font("bebas-neue", "Bebas Neue", "condensed capitals"),
+        Font("league-gothic", "League Gothic", "condensed"),
+        Font("bungee", "Bungee", "signboard"),
+        Font("abril-fatface", "Abril Fatface", "fat face"),
+        Font("bitter", "Bitter Bold", "slab serif"),
+        Font("atkinson-hyperlegible", "Atkinson Hyperlegible Bold", "legible sans"),
+        Font("josefin-sans", "Josefin Sans Bold", "geometric sans"),
+        Font("pacifico", "Pacifico", "round script"),
+        Font("kaushan-script", "Kaushan Script", "brush script"),
+        Font("caveat-brush", "Caveat Brush", "handwriting"),
+    )
+}
+"""All under the SIL Open Font License; the licences lie beside the files in `outline/shapes/fonts`."""
+
+
+@dataclass(frozen=True, slots=True)
+class Axis:
+    """An axis of a variable font: its tag, what the font calls it, and how far it goes (OpenType, `fvar`)."""
+
+    tag: str
+    name: str
+    low: float
+    usual: float
+    high: float
+
+
+_OWN: Final = re.compile(r"own:([0-9a-f]{32}):(.{1,60})\Z")
+_find: list[Callable[[str], bytes | None]] = [lambda digest: None]
+
+
+def own_font(digest: str, name: str) -> str:
+    """Return the key of a font of one's own: 32 hexadecimal digits of its file's SHA-256, and its name.
+
+    >>> own_font("0" * 32, "Marram Sans")
+    'own:00000000000000000000000000000000:Marram Sans'
+    """
+    return f"own:{digest}:{name[:60]}"
+
+
+Find = Callable[[str], bytes | None]
+
+
+def use_fonts(find: Find) -> Find:
+    """Look fonts of one's own up with `find`, which returns a file's bytes by the digits of its key, None for none;
+    return what they were looked up with before."""
+    before, _find[0] = _find[0], find
+    _own_face.cache_clear()
+    return before
+
+
+def has_font(key: str) -> bool:
+    """Tell whether letters can be set in a font just now."""
+    return key in FONTS or _own(key) is not None
+
+
+def font_name(key: str) -> str:
+    """Return what people call a font, also one that is not there."""
+    if key in FONTS:
+        return FONTS[key].name
+    found = _OWN.match(key)
+    return found[2] if found else key
+
+
+def axes_of(key: str) -> tuple[Axis, ...]:
+    """Return the axes of a font that has not one weight or width alone; none for others."""
+    if key in FONTS or not has_font(key):
+        return ()
+    face, _ = _face(key)
+    return tuple(
+        Axis(a.tag, face.get_name(a.name_id) or a.tag, a.min_value, a.default_value, a.max_value)
+        for a in face.axis_infos
+        if a.min_value < a.max_value and not a.flags & 1  # hidden from people
+    )
+
+
+@cache
+def shaper() -> Any:
+    """Return HarfBuzz, loaded when text is first set. Raises OutlineError where it is not installed."""
+    try:
+        import uharfbuzz
+    except ImportError:
+        raise OutlineError("lettering needs HarfBuzz: pip install gouge[lettering]") from None
+    return uharfbuzz
+
+
+@lru_cache(maxsize=64)
+def _own_face(digest: str) -> Any:
+    data = _find[0](digest)
+    if data is None:
+        raise LookupError(digest)
+    hb = shaper()
+    return hb.Face(hb.Blob(data))
+
+
+def _own(key: str) -> Any:
+    """Return the face of a font of one's own, None where it is not there; only what is there is remembered."""
+    found = _OWN.match(key)
+    if not found:
+        return None
+    try:
+        return _own_face(found[1])
+    except LookupError:
+        return None
+
+
+@lru_cache(maxsize=32)
+def _shipped(key: str) -> Any:
+    hb = shaper()
+    return hb.Face(hb.Blob.from_file_path(str(FilePath(__file__).parent / "fonts" / f"{key}.ttf")))
+
+
+def _face(key: str) -> tuple[Any, int]:
+    face = _shipped(key) if key in FONTS else _own(key)
+    if face is None:
+        raise OutlineError(f"there is no font {font_name(key)!r}; use one of {', '.join(FONTS)}")
+    return face, face.upem
+
+
+def typeface(key: str, axes: Mapping[str, float]) -> tuple[Any, int]:
+    """Return HarfBuzz's font with its axes set, and the units of its em. Raises OutlineError for an unknown font."""
+    face, upem = _face(key)
+    font = shaper().Font(face)
+    if axes:
+        font.set_variations(dict(axes))
+    return font, upem

@@ -1,0 +1,72 @@
+"""Fonts of one's own: kept with the account, found by what is in them, sent with a project's file where one says so."""
+
+import re
+from typing import Any, Final
+
+import outline
+from picture.fonts import read_font
+from sheet import Sheet, SheetError
+from sheet.caching import clear
+from sheet.document.limits import clean_name
+from sheet.document.store import as_json, of_json
+from studio.models import OwnFont
+from studio.storage import Stored, font_key
+
+__all__ = ["MOST", "add", "claimed", "find", "fonts_in", "listed"]
+
+MOST: Final = 200
+"""Fonts that a person may have."""
+_NAMED: Final = re.compile(rb'"font":"own:([0-9a-f]{32}):')
+_NOBODYS: Final = "0" * 32
+
+
+def find(digest: str) -> bytes | None:
+    """Return the font whose file has these digits, None where there is none."""
+    try:
+        return Stored(font_key(digest)).read_bytes()
+    except OSError:
+        return None
+
+
+def listed(owner: Any) -> tuple[tuple[str, str, str], ...]:
+    """Return a person's fonts: key, name and kind."""
+    rows = OwnFont.objects.filter(owner=owner, removed=False).order_by("name", "id")
+    return tuple((outline.own_font(row.digest, row.name), row.name, row.kind) for row in rows)
+
+
+def add(owner: Any, data: bytes, file_name: str) -> OwnFont:
+    """Take a font in, or find it again. Raises PictureError for what is none, SheetError for too many or no room."""
+    font = read_font(data, clean_name(file_name, 200) or "the font")
+    if OwnFont.objects.filter(owner=owner, removed=False).exclude(digest=font.digest).count() >= MOST:
+        raise SheetError(f"You have {MOST} fonts, which is the most.", "Remove one on your account’s page.")
+    Stored(font_key(font.digest)).write(font.data)
+    name = clean_name(font.name, 60) or clean_name(file_name.rsplit(".", 1)[0], 60) or "Font"
+    row, _ = OwnFont.objects.update_or_create(
+        owner=owner,
+        digest=font.digest,
+        defaults={"name": name, "kind": clean_name(font.kind, 40), "size": len(font.data), "removed": False},
+    )
+    # letters that another font stood in for are drawn anew
+    clear()
+    return row
+
+
+def fonts_in(owner: Any, text: bytes) -> dict[str, str]:
+    """Return the person's fonts that a sheet's JSON names, digits to names."""
+    named = {digest.decode() for digest in _NAMED.findall(text)}
+    return dict(OwnFont.objects.filter(owner=owner, digest__in=named).values_list("digest", "name"))
+
+
+def claimed(owner: Any, sheet: Sheet, came: dict[str, str]) -> Sheet:
+    """Return a sheet that came from elsewhere with fonts that are the person's own: those that came with it by their
+    new digits, others that the person has; what is left is a font that is not here, told by its name."""
+    text = as_json(sheet)
+    known = fonts_in(owner, text)
+
+    def digits(found: re.Match[bytes]) -> bytes:
+        digest = found[1].decode()
+        mine = came.get(digest) or (digest if digest in known else _NOBODYS)
+        return b'"font":"own:' + mine.encode() + b":"
+
+    changed = _NAMED.sub(digits, text)
+    return sheet if changed == text else of_json(changed)

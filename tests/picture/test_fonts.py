@@ -1,0 +1,61 @@
+"""Font files of one's own: read in every format, cleaned, and refused in words where they are damaged or none."""
+
+import io
+import random
+import unittest
+
+from fontTools.ttLib import TTFont
+
+from picture.errors import PictureError
+from picture.fonts import MOST_BYTES, read_font
+from tests.made_font import made_font
+
+
+class Read(unittest.TestCase):
+    def test_each_format_is_the_same_font(self):
+        plain = read_font(made_font(), "marram.ttf")
+        self.assertEqual((plain.name, plain.kind), ("Marram Sans", "regular"))
+        packed = made_font(woff2=True)
+        self.assertEqual(packed[:4], b"wOF2")
+        again = read_font(packed, "marram.woff2")
+        self.assertEqual((again.name, again.kind), (plain.name, plain.kind))
+        a, b = TTFont(io.BytesIO(plain.data)), TTFont(io.BytesIO(again.data))
+        self.assertEqual(a["hmtx"].metrics, b["hmtx"].metrics)
+        self.assertEqual(a["glyf"]["B"].coordinates, b["glyf"]["B"].coordinates)
+        # what was cleaned once is clean
+        self.assertEqual(read_font(plain.data, "marram.ttf").digest, plain.digest)
+        flex = read_font(made_font("Marram Flex", variable=True), "flex.ttf")
+        self.assertEqual((flex.name, flex.kind), ("Marram Flex", "variable"))
+
+    def test_tables_that_letters_do_not_need_are_left_out(self):
+        font = TTFont(io.BytesIO(made_font()))
+        font["SVG "] = font["post"].__class__("SVG ")
+        from fontTools.ttLib.tables.DefaultTable import DefaultTable
+
+        for tag in ("SVG ", "DSIG", "prep"):
+            font[tag] = DefaultTable(tag)
+            font[tag].data = b"\0" * 40
+        out = io.BytesIO()
+        font.save(out)
+        left = set(TTFont(io.BytesIO(read_font(out.getvalue(), "a.ttf").data)).keys())
+        self.assertFalse(left & {"SVG ", "DSIG", "prep"})
+        self.assertLessEqual({"glyf", "cmap", "GPOS", "name"}, left)
+
+    def test_what_is_damaged_or_none_is_refused_in_words(self):
+        good = made_font()
+        hand = random.Random(7)
+        spoilt = bytearray(good)
+        for _ in range(400):
+            spoilt[hand.randrange(300, len(spoilt))] = hand.randrange(256)
+        for name, data, words in (
+            ("notes.ttf", b"not a font at all" * 40, "isn’t a font"),
+            ("empty.ttf", b"", "isn’t a font"),
+            ("half.ttf", good[: len(good) // 2], "damaged"),
+            ("spoilt.ttf", bytes(spoilt), "damaged"),
+            ("zeros.otf", b"OTTO" + b"\0" * 5000, "damaged|no outlines"),
+            ("many.ttc", b"ttcf" + good, "several fonts"),
+            ("large.ttf", good + b"\0" * MOST_BYTES, "larger than 20 MB"),
+        ):
+            with self.subTest(name), self.assertRaisesRegex(PictureError, f"“{name}”.*({words})") as refused:
+                read_font(data, name)
+            self.assertTrue(refused.exception.remedy)
