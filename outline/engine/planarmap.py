@@ -74,6 +74,62 @@ class PlanarMap:
             raise MapError(UNSORTED, certificates)
         self._at, self._e_ctrl, self._e_num, self._e_range, self._nxt, self._left, self._bits = parts
 
+    # -- checking
+
+    def check_structure(self) -> None:
+        """Raise MapError where the map contradicts itself: half-edges, Euler's formula, or what lies in a face.
+
+        Each half-edge is followed by one that begins where it ends and has the same face at its
+        left; edges end at their vertices; V - E + F = 1 + C for C components; nothing lies in the
+        face outside; and a point of a face lies in those paths that are said to hold it.
+        """
+        if self._empty or not len(self._e_num):
+            return
+        ends, n = self._e_num[:, :2], 2 * len(self._e_num)
+        starts, stops = ends.reshape(-1), ends[:, ::-1].reshape(-1)
+        if not np.array_equal(np.sort(self._nxt), np.arange(n)):
+            raise MapError("a half-edge follows none or several", [Certificate.OUTER_CYCLE])
+        if (starts[self._nxt] != stops).any() or (self._left[self._nxt] != self._left).any():
+            raise MapError("a half-edge is followed by one of elsewhere", [Certificate.OUTER_CYCLE])
+        apart = np.abs(self._e_ctrl[:, [0, 1, 6, 7]] - self._at[ends].reshape(-1, 4)).max()
+        if apart > 4 * self.tolerance:
+            raise MapError(f"an edge ends {apart:g} from its vertex", [Certificate.EULER])
+        used = np.unique(ends)
+        faces = len(self._bits)
+        if not np.array_equal(np.unique(self._left), np.arange(faces)):
+            raise MapError("a face has no border", [Certificate.EULER])
+        components = _components(np.searchsorted(used, ends), len(used))
+        if len(used) - len(ends) + faces != 1 + components:
+            raise MapError(
+                f"{len(used)} vertices - {len(ends)} edges + {faces} faces is not 1 + {components}", [Certificate.EULER]
+            )
+        if self._bits[0].any():
+            raise MapError("something lies in the face outside", [Certificate.WINDINGS])
+        self._check_insides()
+
+    def _check_insides(self) -> None:
+        """Raise MapError where a point of a face lies in other paths than those that are said to hold it."""
+        held = [self._held(i) for i in range(self._n)]
+        middle = (self._e_ctrl[:, 0:2] + 3 * (self._e_ctrl[:, 2:4] + self._e_ctrl[:, 4:6]) + self._e_ctrl[:, 6:8]) / 8
+        chord = self._e_ctrl[:, 6:8] - self._e_ctrl[:, 0:2]
+        size = np.hypot(chord[:, 0], chord[:, 1])
+        for face, region in self.faces():
+            sides = np.flatnonzero(self._left == face)
+            side = int(sides[np.argmax(size[sides >> 1])])
+            edge, way = side >> 1, 1 - 2 * (side & 1)
+            if size[edge] < 64 * self.tolerance:
+                continue
+            # left of the direction (dx, dy) is (-dy, dx)
+            left = way * np.array([-chord[edge, 1], chord[edge, 0]]) / size[edge]
+            point = middle[edge] + max(16 * self.tolerance, 1e-3 * size[edge]) * left
+            place = (float(point[0]), float(point[1]))
+            # what is thinner than that says nothing
+            if not region.contains(place):
+                continue
+            for i, path in enumerate(self.paths):
+                if path.contains(place) != bool(held[i][face]):
+                    raise MapError(f"path {i} lies otherwise in face {face}", [Certificate.WINDINGS])
+
     # -- asking
 
     def _held(self, i: int) -> np.ndarray:
@@ -287,6 +343,19 @@ class PlanarMap:
             spans = np.array([0, b - a], np.int32)
             out.append(Path(ctrl[a:b].copy(), kind[a:b].copy(), spans, np.array([shut == 1])))
         return out
+
+
+def _components(ends: np.ndarray, vertices: int) -> int:
+    """Return how many parts hang together: `ends` (n, 2) are the vertices of each edge, numbered without gaps."""
+    root = np.arange(vertices)
+    while True:
+        low = np.minimum(root[ends[:, 0]], root[ends[:, 1]])
+        before = root.copy()
+        np.minimum.at(root, ends[:, 0], low)
+        np.minimum.at(root, ends[:, 1], low)
+        root = root[root]
+        if np.array_equal(before, root):
+            return len(np.unique(root))
 
 
 def combined(paths: Iterable[Path], operation: Operation) -> Path:

@@ -127,6 +127,7 @@ def any_case(r: random.Random) -> list[Path]:
 def wrong(paths: list[Path], seed: int, samples: int = 60) -> str:
     """Return what is wrong with the engine's answers for `paths`, or an empty text."""
     m = outline.PlanarMap(paths)
+    m.check_structure()
     answers = {
         "union": m.union(),
         "intersect": m.intersect(),

@@ -50,6 +50,43 @@ class Certificates(unittest.TestCase):
             with self.subTest(seed=seed):
                 self.check(PlanarMap(any_case(random.Random(seed))))
 
+    def test_what_does_not_add_up_is_found(self):
+        paths = [outline.rectangle(4, 4), outline.rectangle(4, 4).transform((1, 0, 0, 1, 2, 2)), outline.ellipse(9, 9)]
+        PlanarMap(paths).check_structure()
+        PlanarMap([]).check_structure()
+
+        def other_face(m):
+            m._left[0] = (m._left[0] + 1) % len(m._bits)
+
+        def other_next(m):
+            m._nxt[0] = m._nxt[1]
+
+        def other_place(m):
+            m._at[0] += 1
+
+        def one_more_face(m):
+            m._bits = np.concatenate([m._bits, m._bits[:1]])
+
+        def other_inside(m):
+            m._bits[-1] ^= 1
+
+        def outside(m):
+            m._bits[0] ^= 2
+
+        spoilt = (
+            (other_face, "followed by one of elsewhere"),
+            (other_next, "follows none or several"),
+            (other_place, "from its vertex"),
+            (one_more_face, "no border"),
+            (other_inside, "lies otherwise in face"),
+            (outside, "in the face outside"),
+        )
+        for spoil, words in spoilt:
+            m = PlanarMap(paths)
+            spoil(m)
+            with self.subTest(spoil.__name__), self.assertRaisesRegex(outline.MapError, words):
+                m.check_structure()
+
     def test_candidates_are_all_pairs_of_meeting_boxes(self):
         r = random.Random(3)
         paths = [any_path(r) for _ in range(40)]
