@@ -70,11 +70,16 @@ def _operators(path: Path) -> str:
     return " ".join(words)
 
 
-def add_to_page(pdf: pikepdf.Pdf, page: pikepdf.Page, line: tuple[Path, str], m: Matrix) -> None:
-    """Draw the line on a page, over everything; `m` takes the sheet to points from the page's lower left corner."""
+def add_to_page(pdf: pikepdf.Pdf, page: pikepdf.Page, line: tuple[Path, str], m: Matrix, in_rgb: bool = False) -> None:
+    """Draw the line on a page, over everything; `m` takes the sheet to points from the page's lower left corner.
+
+    What stands in for the spot colour is magenta, `in_rgb` where the file may have no other colours.
+    """
     path, name = line
-    tint = Dictionary(FunctionType=2, Domain=Array([0, 1]), N=1, C0=Array([0, 0, 0, 0]), C1=Array([0, 1, 0, 0]))
-    separation = Array([Name.Separation, Name(f"/{_written(name)}"), Name.DeviceCMYK, pdf.make_indirect(tint)])
+    none, full = ([1, 1, 1], [1, 0, 1]) if in_rgb else ([0, 0, 0, 0], [0, 1, 0, 0])
+    tint = Dictionary(FunctionType=2, Domain=Array([0, 1]), N=1, C0=Array(none), C1=Array(full))
+    space = Name.DeviceRGB if in_rgb else Name.DeviceCMYK
+    separation = Array([Name.Separation, Name(f"/{_written(name)}"), space, pdf.make_indirect(tint)])
     if "/OCProperties" not in pdf.Root:
         made = pdf.make_indirect(Dictionary(Type=Name.OCG, Name=pikepdf.String(name)))
         order = Dictionary(Order=Array([made]), ON=Array([made]), Name=pikepdf.String("Layers"))

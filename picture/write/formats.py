@@ -97,7 +97,9 @@ FORMATS: Final = {
         Format(
             "tif", "TIFF", "image/tiff", True, False, ("packing", "own_profile"), export_tiff, 2.9, parts=(LARGE, 1.0)
         ),
-        Format("pdf", "PDF", "application/pdf", True, True, ("marks", "cut"), export_pdf, 2.0, export_pdf_pages),
+        Format(
+            "pdf", "PDF", "application/pdf", True, True, ("marks", "cut", "archival"), export_pdf, 2.0, export_pdf_pages
+        ),
         Format("svg", "SVG", "image/svg+xml", True, True, ("photos", "cut"), export_svg, 2.0),
         Format("html", "Page", "text/html", True, True, ("quality", "effort", "alt"), export_page, 44.0),
         Format("dxf", "DXF", "image/vnd.dxf", True, True, ("curves",), export_dxf, 2.0),

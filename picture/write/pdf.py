@@ -1,6 +1,7 @@
 """Sheets and frames as the pages of a PDF: outlines and clips as vectors, each photo once. Skia draws, pikepdf adds.
 
-ISO 32000-1: page boundaries (14.11.2), output intents (14.11.5), metadata (14.3.2).
+ISO 32000-1: page boundaries (14.11.2), output intents (14.11.5), metadata (14.3.2). What is asked for archives
+is PDF/A-2b (ISO 19005-2): all colours by the output intent, and the metadata says so.
 """
 
 import hashlib
@@ -125,8 +126,10 @@ def export_pdf_pages(sheet: Sheet, files: Sequence[Exported], load: Loader, orde
     document.close()
     shown = [(what, None if what.items else sheet) for what in files]
     cut = line and (line[0].to_svg(4), line[1])
-    told_by = hashlib.blake2b(encoded((shown, order.extent, order.marks, cut)), digest_size=16)
-    return _completed(bytes(stream.detachAsData()), boxes, files[0].name, told_by.hexdigest(), line)
+    archival = ("archival",) if order.archival else ()
+    told_by = hashlib.blake2b(encoded((shown, order.extent, order.marks, cut, *archival)), digest_size=16)
+    data = bytes(stream.detachAsData())
+    return _completed(data, boxes, files[0].name, told_by.hexdigest(), line, order.archival)
 
 
 def _draw_marks(canvas: skia.Canvas, page: tuple[float, float], marks: float, bleed: float) -> None:
@@ -147,9 +150,11 @@ Boxes = list[tuple[tuple[float, float], float, float, Matrix]]
 """Of each page its size, how far the marks take it outwards, its bleed (points), and where the sheet is on it."""
 
 
-def _completed(data: bytes, boxes: Boxes, title: str, identifier: str, line: tuple[Path, str] | None) -> bytes:
+def _completed(
+    data: bytes, boxes: Boxes, title: str, identifier: str, line: tuple[Path, str] | None, archival: bool
+) -> bytes:
     """Return the PDF with its page boundaries, its output intent, its metadata, its identifier (32 hex digits) and the
-    line to cut along."""
+    line to cut along; as PDF/A-2b where it is `archival`."""
     with pikepdf.open(io.BytesIO(data)) as pdf:
         for page, (size, marks, bleed, lies) in zip(pdf.pages, boxes, strict=True):
             width, height = size
@@ -159,7 +164,7 @@ def _completed(data: bytes, boxes: Boxes, title: str, identifier: str, line: tup
                 edges = (inset, inset, width - inset, height - inset)
                 page[f"/{name}"] = pikepdf.Array([round(v, 4) for v in edges])
             if line is not None:
-                add_to_page(pdf, page, line, lies)
+                add_to_page(pdf, page, line, lies, in_rgb=archival)
         profile = pdf.make_stream(srgb())
         profile.N = 3
         intent = pikepdf.Dictionary(
@@ -174,6 +179,9 @@ def _completed(data: bytes, boxes: Boxes, title: str, identifier: str, line: tup
         with pdf.open_metadata(set_pikepdf_as_editor=False) as metadata:
             metadata["dc:title"] = title or "Sheet"
             metadata["xmp:CreatorTool"] = "Gouge"
+            metadata["pdf:Producer"] = "Gouge"
+            if archival:
+                metadata["pdfaid:part"], metadata["pdfaid:conformance"] = "2", "B"
         out = io.BytesIO()
         # Skia packed what there is to pack
         level = pikepdf.StreamDecodeLevel.none

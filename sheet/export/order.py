@@ -96,6 +96,7 @@ class Order(msgspec.Struct, frozen=True):
     own_profile: bool = False
     ground: Typed = ""
     marks: bool = False
+    archival: bool = False
     photos: Literal["cropped", "whole", "linked", "none"] = "cropped"
     packing: Literal["lzw", "deflate", "none"] = "lzw"
     effort: Literal["quick", "thorough"] = "quick"

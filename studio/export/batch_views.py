@@ -49,6 +49,7 @@ __all__ = [
 TICKS = (
     ("palette", "Up to 256 colours"),
     ("marks", "Crop marks"),
+    ("archival", "For archives (PDF/A-2b)"),
     ("lossless", "Lossless"),
     ("full_chroma", "Full colour detail (4:4:4)"),
     ("own_profile", "Keep the photo’s own colour profile"),

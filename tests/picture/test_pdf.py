@@ -49,7 +49,7 @@ def shown(data: bytes, scale: float, page: int = 0) -> np.ndarray:
     return np.asarray(drawn.to_pil().convert("RGB")).astype(int)
 
 
-class Pages(unittest.TestCase):
+class PdfCase(unittest.TestCase):
     def setUp(self):
         self.t = Table("100", "80", "mm", "254")
         t = self.t
@@ -69,6 +69,8 @@ class Pages(unittest.TestCase):
         for a, b in zip(box, want, strict=True):
             self.assertAlmostEqual(a, b, 3)
 
+
+class Pages(PdfCase):
     def test_looks_as_the_png_does(self):
         self.t.do("backdrop", value="#fcfaf5")
         load = JpegLoader()
@@ -172,3 +174,95 @@ class Pages(unittest.TestCase):
         with self.assertRaises(SheetError) as caught:
             written(self.t, loader, by="width", size="6000mm")
         self.assertEqual(caught.exception.field, "size")
+
+
+class Archival(PdfCase):
+    """PDF/A-2b, clause by clause of ISO 19005-2:2011 (numbers from memory; no validator is in the registries)."""
+
+    def setUp(self):
+        super().setUp()
+        t = self.t
+        (pane,) = t.do("draw", kind="rectangle", x=50, y=550, width=300, height=150)
+        t.do("gradient", ids=[pane], field="fill", kind="linear")
+        t.do("paint", ids=[pane], field="blend", value="multiply")
+        t.do("set_sheet", bleed="3")
+
+    def written(self, **order) -> pikepdf.Pdf:
+        asked = {"what": "sheet", "extent": "bleed", "marks": True, "cut": self.frame, "archival": True, **order}
+        self.data = written(self.t, JpegLoader(), **asked)
+        pdf = pikepdf.open(io.BytesIO(self.data))
+        self.addCleanup(pdf.close)
+        return pdf
+
+    def test_file_structure(self):
+        for order in ({}, {"what": "each", "cut": ""}):
+            pdf = self.written(**order)
+            # 6.1.2: a header, and a comment of four bytes above 127 after it
+            head, comment = self.data.split(b"\n", 2)[:2]
+            self.assertRegex(head, rb"^%PDF-1\.[4-7]$")
+            self.assertEqual(comment[:1], b"%")
+            self.assertTrue(all(b > 127 for b in comment[1:5]))
+            # 6.1.3: an identifier, nothing encrypted
+            self.assertEqual(len(pdf.trailer.ID), 2)
+            self.assertNotIn("/Encrypt", pdf.trailer)
+            for one in pdf.objects:
+                if isinstance(one, pikepdf.Stream):
+                    # 6.1.7: no data outside the file, no LZW
+                    self.assertFalse({"/F", "/FFilter", "/FDecodeParms"} & set(one.keys()))
+                    self.assertNotIn("LZW", str(one.get("/Filter", "")))
+                    if one.get("/Subtype") == "/Image":
+                        # 6.2.8
+                        self.assertFalse({"/Alternates", "/OPI"} & set(one.keys()))
+                        self.assertFalse(bool(one.get("/Interpolate", False)))
+                    if one.get("/Subtype") == "/Form":
+                        # 6.2.9
+                        self.assertFalse({"/OPI", "/PS", "/Ref"} & set(one.keys()))
+                if isinstance(one, pikepdf.Dictionary):
+                    # 6.2.5: no transfer functions or halftone origins; 6.3, 6.5, 6.10: nothing that acts
+                    self.assertFalse({"/TR", "/HTO", "/AA", "/OpenAction", "/JS"} & set(one.keys()))
+                    self.assertNotEqual(one.get("/Type"), "/Font")
+            self.assertFalse({"/Names", "/AcroForm", "/Perms"} & set(pdf.Root.keys()))
+            self.assertNotIn("/PresSteps", pdf.pages[0])
+
+    def test_colours(self):
+        pdf = self.written()
+        # 6.2.3: one intent of the archive's kind, whose profile is of a kind of device and of RGB (ICC.1, 7.2)
+        (intent,) = pdf.Root.OutputIntents
+        profile = bytes(intent.DestOutputProfile.read_bytes())
+        self.assertEqual(intent.S, "/GTS_PDFA1")
+        self.assertIn(profile[12:16], (b"prtr", b"mntr", b"scnr", b"spac"))
+        self.assertEqual((profile[16:20], profile[36:40]), (b"RGB ", b"acsp"))
+        self.assertLessEqual(profile[8], 4)
+        # 6.2.4.3: no colour of a device but by that profile, also behind spot colours
+        self.assertNotIn(b"DeviceCMYK", self.data)
+        spaces = [o for o in pdf.objects if isinstance(o, pikepdf.Array) and len(o) and o[0] == "/Separation"]
+        self.assertTrue(spaces)
+        self.assertTrue(all(s[2] == "/DeviceRGB" for s in spaces))
+        # 6.2.10: blend modes of ISO 32000-1, 11.3.5 alone
+        modes = {str(o.BM) for o in pdf.objects if isinstance(o, pikepdf.Dictionary) and "/BM" in o}
+        self.assertIn("/Multiply", modes)
+        self.assertLessEqual(modes, {"/Normal", "/Multiply"})
+
+    def test_metadata_and_layers(self):
+        pdf = self.written()
+        # 6.6.2: unfiltered, the same as the document's information, and it says which part and level
+        self.assertNotIn("/Filter", pdf.Root.Metadata)
+        with pdf.open_metadata() as told:
+            self.assertEqual((told["pdfaid:part"], told["pdfaid:conformance"]), ("2", "B"))
+            self.assertEqual(told["dc:title"], str(pdf.docinfo["/Title"]))
+            self.assertEqual(told["xmp:CreatorTool"], str(pdf.docinfo["/Creator"]))
+            self.assertEqual(told["pdf:Producer"], str(pdf.docinfo["/Producer"]))
+        self.assertLessEqual(set(pdf.docinfo.keys()), {"/Title", "/Creator", "/Producer"})
+        # 6.9: the layers' settings have a name, list every layer, and change nothing by themselves
+        layers = pdf.Root.OCProperties
+        self.assertTrue(str(layers.D.Name))
+        self.assertEqual([o.objgen for o in layers.D.Order], [o.objgen for o in layers.OCGs])
+        self.assertNotIn("/AS", layers.D)
+
+    def test_only_where_it_is_asked_for_and_looks_the_same(self):
+        pdf = self.written(archival=False, cut="")
+        with pdf.open_metadata() as told:
+            self.assertNotIn("pdfaid:part", told)
+        plain = shown(self.data, 1)
+        self.written(cut="")
+        self.assertEqual(int(np.abs(shown(self.data, 1) - plain).max()), 0)
