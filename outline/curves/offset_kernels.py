@@ -13,6 +13,8 @@ ROUND = 0
 MITER = 1
 BEVEL = 2
 SAMPLES = 17
+STRAIGHT = -0.97
+"""The product of the directions in which a curve leaves its ends, above which it turns: by more than 14°."""
 CUSP = 2.0**-16
 """The shortest part (by the parameter) that a turning curve is cut into: one that turns more than 60° is a cusp."""
 
@@ -50,20 +52,15 @@ def put_line(out, kind, n, x, y):
     return n + 1
 
 
-@kernel("float64(float64[:, ::1], float64, float64, float64[::1])")
-def fit_moved(c, d, near, out):
-    """Write the cubic near the offset of cubic `c[0]` by d along the right-hand normal; return how far it is off.
+@kernel("boolean(float64[:, ::1], float64, float64[::1], float64[::1], float64[::1], float64[::1])")
+def offset_points(c, d, first, last, px, py):
+    """Write SAMPLES points of the offset of cubic `c[0]` by d along the right-hand normal; return whether all are at d.
 
-    Right of the direction (dx, dy) is (dy, -dx). Where the curve bends more tightly
-    than d towards that side, the offset stops at the centre of curvature: what lies
-    beyond is nearer to other points.
+    `first` and `last` are the directions in which the cubic leaves its ends. Right of the
+    direction (dx, dy) is (dy, -dx). Where the curve bends more tightly than d towards that
+    side, the offset stops at the centre of curvature: what lies beyond is nearer to other
+    points.
     """
-    px = np.empty(SAMPLES)
-    py = np.empty(SAMPLES)
-    first = np.empty(2)
-    last = np.empty(2)
-    start_direction(c, 0, False, first)
-    start_direction(c, 0, True, last)
     sign = 1.0 if d > 0 else -1.0
     whole = True
     for s in range(SAMPLES):
@@ -99,18 +96,21 @@ def fit_moved(c, d, near, out):
             whole = False
         px[s] = x + reach * ty
         py[s] = y - reach * tx
-    t0x = first[0]
-    t0y = first[1]
-    t1x = last[0]
-    t1y = last[1]
+    return whole
+
+
+@kernel("void(float64[::1], float64[::1], float64[::1], float64[::1], float64[::1])")
+def fit_handles(px, py, start, end, out):
+    """Write the cubic from the first point to the last whose handles along `start` and `end` fit the points best.
+
+    Least squares over the lengths of both handles, the points at even parameters
+    (Schneider, An algorithm for automatically fitting digitized curves, Graphics Gems, 1990).
+    """
+    t0x = start[0]
+    t0y = start[1]
+    t1x = end[0]
+    t1y = end[1]
     m = SAMPLES - 1
-    if not whole:
-        size = math.hypot(px[1] - px[0], py[1] - py[0])
-        t0x = (px[1] - px[0]) / size if size > 0 else 0.0
-        t0y = (py[1] - py[0]) / size if size > 0 else 0.0
-        size = math.hypot(px[m - 1] - px[m], py[m - 1] - py[m])
-        t1x = (px[m - 1] - px[m]) / size if size > 0 else 0.0
-        t1y = (py[m - 1] - py[m]) / size if size > 0 else 0.0
     c00 = 0.0
     c01 = 0.0
     c11 = 0.0
@@ -137,14 +137,6 @@ def fit_moved(c, d, near, out):
         beta = alpha
     alpha = max(alpha, 0.0)
     beta = max(beta, 0.0)
-    length = 0.0
-    longest = 0.0
-    for s in range(m):
-        step = math.hypot(px[s + 1] - px[s], py[s + 1] - py[s])
-        length += step
-        longest = max(longest, step)
-    # what lies between two points, and how far handles lead away, no point sees
-    unseen = longest > 0.35 * length or alpha + beta > 1.5 * length
     out[0] = px[0]
     out[1] = py[0]
     out[2] = px[0] + alpha * t0x
@@ -153,7 +145,11 @@ def fit_moved(c, d, near, out):
     out[5] = py[m] + beta * t1y
     out[6] = px[m]
     out[7] = py[m]
-    # the distance of each offset point from the cubic, wherever along it the nearest place is
+
+
+@kernel("float64(float64[::1], float64[::1], float64[::1], float64)")
+def farthest(px, py, out, near):
+    """Return how far any of the points is from the cubic `out`, as exactly as tells whether it is more than `near`."""
     worst = 0.0
     ax = out[2] - out[0]
     ay = out[3] - out[1]
@@ -183,6 +179,40 @@ def fit_moved(c, d, near, out):
                 break
             t = min(1.0, max(0.0, t - f / g))
         worst = max(worst, off)
+    return worst
+
+
+@kernel("float64(float64[:, ::1], float64, float64, float64[::1])")
+def fit_moved(c, d, near, out):
+    """Write the cubic near the offset of cubic `c[0]` by d along the right-hand normal; return how far it is off."""
+    px = np.empty(SAMPLES)
+    py = np.empty(SAMPLES)
+    start = np.empty(2)
+    end = np.empty(2)
+    start_direction(c, 0, False, start)
+    start_direction(c, 0, True, end)
+    turning = start[0] * end[0] + start[1] * end[1] > STRAIGHT
+    m = SAMPLES - 1
+    if not offset_points(c, d, start, end, px, py):
+        size = math.hypot(px[1] - px[0], py[1] - py[0])
+        start[0] = (px[1] - px[0]) / size if size > 0 else 0.0
+        start[1] = (py[1] - py[0]) / size if size > 0 else 0.0
+        size = math.hypot(px[m - 1] - px[m], py[m - 1] - py[m])
+        end[0] = (px[m - 1] - px[m]) / size if size > 0 else 0.0
+        end[1] = (py[m - 1] - py[m]) / size if size > 0 else 0.0
+    fit_handles(px, py, start, end, out)
+    worst = farthest(px, py, out, near)
+    if not turning:
+        return worst
+    length = 0.0
+    longest = 0.0
+    for s in range(m):
+        step = math.hypot(px[s + 1] - px[s], py[s + 1] - py[s])
+        length += step
+        longest = max(longest, step)
+    handles = math.hypot(out[2] - out[0], out[3] - out[1]) + math.hypot(out[4] - out[6], out[5] - out[7])
+    # what lies between two points, and how far handles lead away, no point sees
+    unseen = longest > 0.35 * length or handles > 1.5 * length
     return max(worst, 2 * near) if unseen and length > near else worst
 
 
@@ -292,7 +322,7 @@ def moved_loops(ctrl, kind, starts, d, tol, joins, cusps, limit):
                     start_direction(part, 0, True, after)
                     # `after` looks back: near a cusp the direction turns, however short the part is
                     turn = before[0] * after[0] + before[1] * after[1]
-                    if off > tol and tb - ta > (CUSP if turn > -0.97 else 1.0 / 200):
+                    if off > tol and tb - ta > (CUSP if turn > STRAIGHT else 1.0 / 200):
                         middle = 0.5 * (ta + tb)
                         low[depth] = middle
                         high[depth] = tb
