@@ -1,7 +1,7 @@
 """About how large a file will be: strips of it are encoded, and counted for the whole."""
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import Final
 
 from msgspec.structs import replace
@@ -13,6 +13,7 @@ from sheet.document.model import Photo, Sheet
 from sheet.document.tree import photos_of
 from sheet.export.order import Order
 from sheet.export.sizes import Exported
+from sheet.geometry.geometry import Box
 
 from .formats import format_of
 from .page import WRITERS, pictures_of
@@ -112,36 +113,51 @@ def _drawing(sheet: Sheet, what: Exported, load: Loader, order: Order) -> float:
     if out.key == "html":
         kinds = (replace(order, format=kind, lossless=False) for kind in WRITERS)
         return sum(_pixels(sheet, one, load, kind) for kind in kinds for one in pictures_of(what))
-    shown = {p.file: p for p in photos_of(what.items or sheet.items, hidden=False)}
-    if out.key == "dxf" or (out.key == "svg" and order.photos in ("none", "linked")):
+    if out.key == "dxf" or (out.key == "svg" and order.photos == "none"):
         return len(out.write(sheet, what, lambda p, s: dot, replace(order, photos="none")))
-    boxes = photo_boxes(what.items or sheet.items, what.box, what.scale)
     # written once with next to nothing for the photos
     size = float(len(out.write(sheet, what, lambda p, s: dot, order)))
-    for photo in shown.values():
-        m = photo.placing
-        share = min(1.0, what.scale * max((m.a**2 + m.b**2) ** 0.5, (m.c**2 + m.d**2) ** 0.5))
-        encoded = getattr(load, "encoded", None)
+    encoded = getattr(load, "encoded", None)
+    for photo, share, box in _pictures(sheet, what, order):
         data = encoded(photo) if out.key == "pdf" and share > 0.99 and encoded else None
         if data is not None:
             size += len(data)
             continue
-        px = share**2 * photo.width * photo.height
-        body = _carried_on(lambda by, p=photo, s=share: _embedded(p, s * by, load), px)  # type: ignore[misc]
-        if out.key == "svg" and order.photos == "cropped":
-            x0, y0, x1, y1 = boxes[photo.file][0] if photo.file in boxes else (0.0, 0.0, 0.0, 0.0)
-            body *= (x1 - x0) * (y1 - y0) / (photo.width * photo.height)
-        size += body * (BASE64 if out.key == "svg" else 1)
+        px = share**2 * (box[2] - box[0]) * (box[3] - box[1])
+        body = _carried_on(lambda by, p=photo, s=share, b=box: _embedded(p, s * by, b, load), px)  # type: ignore[misc]
+        size += body * (BASE64 if out.key == "svg" and order.photos != "linked" else 1)
     return size
 
 
-def _embedded(photo: Photo, share: float, load: Loader) -> float:
-    """Return the bytes of a photo as it goes into a drawing, from a strip through its middle."""
+def _pictures(sheet: Sheet, what: Exported, order: Order) -> Iterator[tuple[Photo, float, Box]]:
+    """Give each picture that a drawing has of its photos: the photo, the share of its sides that it is made at, and the
+    box (px) of it that goes along. A PDF has one for each size that a photo is shown at, an SVG one for all of them."""
+    shown = list(photos_of(what.items or sheet.items, hidden=False))
+    boxes = photo_boxes(what.items or sheet.items, what.box, what.scale)
+    pictures: dict[tuple[str, float], tuple[Photo, float, Box]] = {}
+    for photo in shown:
+        whole: Box = (0.0, 0.0, float(photo.width), float(photo.height))
+        if order.format == "pdf":
+            m = photo.placing
+            share = min(1.0, what.scale * max((m.a**2 + m.b**2) ** 0.5, (m.c**2 + m.d**2) ** 0.5))
+            pictures[photo.file, round(share, 4)] = photo, share, whole
+        elif photo.file in boxes:
+            box, share = boxes[photo.file]
+            pictures[photo.file, share] = photo, share, whole if order.photos == "whole" else box
+    yield from pictures.values()
+
+
+def _embedded(photo: Photo, share: float, box: Box, load: Loader) -> float:
+    """Return the bytes of a box (px) of a photo as it goes into a drawing, from a strip through the middle of it."""
     seen = load(photo, share)
-    tall = min(seen.height, 256)
-    crop = seen.crop((0, (seen.height - tall) // 2, seen.width, (seen.height + tall) // 2))
+    across, down = seen.width / photo.width, seen.height / photo.height
+    left, right = int(box[0] * across), max(int(box[0] * across) + 1, round(box[2] * across))
+    top, bottom = int(box[1] * down), max(int(box[1] * down) + 1, round(box[3] * down))
+    tall = min(bottom - top, 256)
+    middle = (top + bottom - tall) // 2
+    crop = seen.crop((left, middle, right, middle + tall))
     alone = Exported((), (0, 0, *crop.size), 1.0, 96.0, *crop.size)
     one = Sheet(float(crop.width), float(crop.height), items=(Photo("i1", "p", photo.file, *crop.size),))
     way = Order(format="png") if has_alpha(seen) else Order(format="jpg", quality="92")
     body = len(format_of(way.format).write(one, alone, lambda p, s: crop, way))
-    return body * share**2 * photo.width * photo.height / (crop.width * crop.height)
+    return body * share**2 * (box[2] - box[0]) * (box[3] - box[1]) / (crop.width * crop.height)
