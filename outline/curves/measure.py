@@ -135,7 +135,7 @@ def inner_point(path: Path) -> tuple[float, float]:
         xs = sorted(_x_at(monotone, i, y) for i in np.flatnonzero((low <= y) & (high > y)).tolist())
         widest = max(zip(xs[0::2], xs[1::2], strict=False), key=lambda run: run[1] - run[0], default=(0.0, 0.0))
         if widest[1] > widest[0]:
-            return (widest[0] + widest[1]) / 2, y
+            return float(widest[0] + widest[1]) / 2, y
     raise OutlineError("a region this thin has no point inside")
 
 
