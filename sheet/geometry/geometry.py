@@ -8,6 +8,7 @@ import outline
 from outline import Matrix, Path, PlanarMap
 from sheet.caching import cached
 from sheet.document.kinds import kind_of
+from sheet.document.limits import MAX_ITEMS
 from sheet.document.model import CutList, Finish, Group, Item, Numbers, Paint, Photo, Piece, Shape
 
 from .cells import chosen_faces
@@ -53,7 +54,8 @@ def cut(first: Path, operation: str, second: Path) -> Path:
     return outline.exclude([first, second])
 
 
-@cached(entries=4096)
+# as many as a sheet has items, and as many again, for what is moved: fewer would forget each before it is asked again
+@cached(entries=2 * MAX_ITEMS)
 def _path(shape: Shape, matrix: Numbers) -> Path:
     if isinstance(shape, CutList):
         return _finished(shape)

@@ -105,7 +105,7 @@ def moved(item: Item, m: Matrix, part: str = "both", details: bool = False) -> I
     if item.kept is not None:
         item = replace(item, kept=_brought(item.kept, m))
     photos = item.photos
-    if part == "both":
+    if part == "both" and (photos or item.tried):
         photos, tried = (
             tuple(replace(p, matrix=(_photo_map(p, m) @ p.placing).numbers()) for p in lot)
             for lot in (photos, item.tried)
