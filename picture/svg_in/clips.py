@@ -1,6 +1,6 @@
 """What an SVG clips by (CSS Masking 1, 5 and 6): outlines in sheet px."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Final
 from xml.etree.ElementTree import Element
 
@@ -29,8 +29,14 @@ Room = tuple[float, float]
 class Clips:
     """The clip paths of a file; `linked` finds what an address means, `tell` hears of what is not understood."""
 
-    def __init__(self, styles: Styles, linked: Callable[[str], Element | None], report: Callable[[str], None]):
-        self._styles, self._linked, self._report = styles, linked, report
+    def __init__(
+        self,
+        styles: Styles,
+        fonts: Mapping[str, str],
+        linked: Callable[[str], Element | None],
+        report: Callable[[str], None],
+    ):
+        self._styles, self._fonts, self._linked, self._report = styles, fonts, linked, report
         self._parts = 0
 
     def named(
@@ -86,7 +92,7 @@ class Clips:
                 self._report(f"{name} that cannot be read")
                 return []
         elif name == "text":
-            runs = runs_of(child, own, its, self._styles, self._report)
+            runs = runs_of(child, own, its, self._styles, self._fonts, self._report)
             paths = [own_path(run.shape).transform(at @ Matrix.move(run.x, run.y)) for run in runs]
         else:
             address = address_of(child)

@@ -7,7 +7,7 @@ defusedxml refuses entities, and addresses other than `data:` are left out.
 import hashlib
 import math
 from collections import Counter
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from typing import Any, Final, NamedTuple
 from xml.etree.ElementTree import Element, ParseError
 
@@ -74,11 +74,12 @@ class _Look(NamedTuple):
 
 
 class _Reader:
-    def __init__(self, root: Element):
+    def __init__(self, root: Element, fonts: Mapping[str, str]):
+        self.fonts = fonts
         self.pictures: dict[str, bytes] = {}
         self.styles = Styles(root)
         self.paints = Paints(self.styles, self._linked, self._told)
-        self.clips = Clips(self.styles, self._linked, self._told)
+        self.clips = Clips(self.styles, fonts, self._linked, self._told)
         self.unknown: Counter[str] = Counter({"style rule": self.styles.unread} if self.styles.unread else {})
         self.by_id: dict[str, Element] = {}
         self.boxing: list[Element] = []
@@ -335,7 +336,7 @@ class _Reader:
     def _text(self, element: Element, own: dict[str, str], look: _Look) -> Iterator[Item]:
         """Give a text as lettering, which stays text."""
         lines: list[tuple[Piece, dict[str, str]]] = []
-        for run in runs_of(element, own, look.style, self.styles, self._told):
+        for run in runs_of(element, own, look.style, self.styles, self.fonts, self._told):
             placed = look.matrix @ Matrix.move(run.x, run.y)
             if abs(placed.determinant) < 1e-12:
                 continue
@@ -447,8 +448,9 @@ def _only(own: dict[str, str]) -> dict[str, str]:
     return {k: own[k] for k in ("opacity", "mix-blend-mode") if k in own}
 
 
-def read_svg(data: bytes, name: str, scale: float) -> Drawing:
-    """Return the drawing in an SVG; `scale` is sheet px for each CSS px. Raises PictureError."""
+def read_svg(data: bytes, name: str, scale: float, fonts: Mapping[str, str] | None = None) -> Drawing:
+    """Return the drawing in an SVG; `scale` is sheet px for each CSS px, `fonts` are keys of one's own by lower-case
+    names. Raises PictureError."""
     data = unpacked(data, name)
     if data.count(b"<") > 5 * MAX_NODES:
         # before it is parsed, since each element takes a hundred times its bytes
@@ -463,7 +465,7 @@ def read_svg(data: bytes, name: str, scale: float) -> Drawing:
         ) from None
     if name_of(root) != "svg":
         raise PictureError(f"“{name}” isn’t an SVG.", "Choose an SVG file.")
-    reader = _Reader(root)
+    reader = _Reader(root, fonts or {})
     own = reader.styles.own(root)
     box = numbers(root.get("viewBox"))
     width, height = (v * scale for v in size_of(own, box))

@@ -1,7 +1,7 @@
-"""Text of an SVG as lettering in the shipped fonts (SVG 2, 11): runs, their anchors, and the font nearest to each."""
+"""Text of an SVG as lettering (SVG 2, 11): runs, their anchors, and for each one's own font, or the nearest shipped."""
 
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Final
 from xml.etree.ElementTree import Element
@@ -48,21 +48,39 @@ class _Piece:
     dy: float = 0.0
 
 
-def _font(families: str, weight: str, report: Callable[[str], None]) -> str:
-    """Return the first of the families that ships, else one of the same kind, which is told as another weight is."""
+def _own_font(name: str, weight: str, fonts: Mapping[str, str]) -> tuple[str, tuple[tuple[str, float], ...]] | None:
+    """Return the key of one's own font of a name and a weight, and the place on its axis of weight where it has one."""
+    bold = weight in _BOLD
+    key = fonts.get(f"{name} bold") if bold else None
+    key = key or fonts.get(name) or fonts.get(f"{name} regular")
+    if key is None:
+        return None
+    heavy = {"normal": 400.0, "bold": 700.0}.get(weight) or (float(weight) if weight.isdigit() else 400.0)
+    axes = [a for a in outline.axes_of(key) if a.tag == "wght"]
+    return key, tuple((a.tag, min(a.high, max(a.low, heavy))) for a in axes if heavy != a.usual)
+
+
+def _font(
+    families: str, weight: str, fonts: Mapping[str, str], report: Callable[[str], None]
+) -> tuple[str, tuple[tuple[str, float], ...]]:
+    """Return the first of the families that is one's own or ships, else one of the same kind, which is told as another
+    weight is; and places on the font's axes."""
     names = [n.strip().strip("'\"").lower() for n in families.split(",") if n.strip()]
     for name in names:
+        own = _own_font(name, weight, fonts)
+        if own is not None:
+            return own
         found = _NAMES.get(re.sub(r" bold$", "", name)) or (name if name in outline.FONTS else None)
         if found:
             shipped = outline.FONTS[found].name
             if shipped.endswith(" Bold") and weight not in _BOLD and not name.endswith(" bold"):
                 report(f"font {shipped.removesuffix(' Bold')} of weight {weight} (Bold instead)")
-            return found
+            return found, ()
     key = next((_GENERIC[n] for n in names if n in _GENERIC), FALLBACK)
     first = families.split(",")[0].strip().strip("'\"")[:40]
     name = outline.FONTS[key].name
     report(f"font {first} ({name} instead)" if first else f"text without a font (in {name})")
-    return key
+    return key, ()
 
 
 def _parts(
@@ -114,9 +132,15 @@ def _spaced(parts: list[_Piece], keep: bool) -> list[_Piece]:
 
 
 def runs_of(
-    element: Element, own: dict[str, str], style: dict[str, str], styles: Styles, report: Callable[[str], None]
+    element: Element,
+    own: dict[str, str],
+    style: dict[str, str],
+    styles: Styles,
+    fonts: Mapping[str, str],
+    report: Callable[[str], None],
 ) -> list[Run]:
-    """Return what a text element shows; `tell` hears of what is not as the file has it."""
+    """Return what a text element shows, set in `fonts` of one's own where it names one; `report` hears of what is not
+    as the file has it."""
     keep = element.get("{http://www.w3.org/XML/1998/namespace}space") == "preserve" or own.get("white-space") == "pre"
     parts = _spaced(list(_parts(element, own, style, styles, report))[:MAX_RUNS], keep)
     runs: list[Run] = []
@@ -143,12 +167,12 @@ def runs_of(
         if not 0 < size < 1e6:
             continue
         tracking = max(-1000.0, min(10_000.0, 1000 * length(part.style["letter-spacing"], 0.0) / size))
-        font = _font(part.style["font-family"], part.style["font-weight"], report)
+        font, axes = _font(part.style["font-family"], part.style["font-weight"], fonts, report)
         for k in range(0, len(part.text), 400):
-            shape = Lettering(part.text[k : k + 400], font, size, tracking)
+            shape = Lettering(part.text[k : k + 400], font, size, tracking, axes=axes)
             got = lettered(shape)
             if got.missing:
-                report(f"letters that {outline.FONTS[font].name} has not")
+                report(f"letters that {outline.font_name(font)} has not")
             if not got.path.is_empty:
                 chunk.append(Run(shape, x, y, part.own, part.style))
             last = got.glyphs[-1] if got.glyphs else None

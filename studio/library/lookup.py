@@ -17,7 +17,7 @@ from sheet.document.tree import find
 from studio.models import PhotoFile, Revision
 from studio.work import worker_pool
 
-from . import shelf
+from . import fonts, shelf
 from .photos import drawing_of, here, take_in_data
 
 __all__ = ["Owned"]
@@ -58,7 +58,8 @@ class Owned:
     def drawing(self, file: str, scale: float) -> Brought:
         """Return the person's own drawing, read by a worker, its pictures taken in. Raises SheetError."""
         name, path = drawing_of(self.owner, file)
-        read: Drawing = worker_pool.do("studio.library.tracing:drawn", path, name, scale, key=self.key)
+        own = {named.lower(): font for font, named, _ in fonts.listed(self.owner)}
+        read: Drawing = worker_pool.do("studio.library.tracing:drawn", path, name, scale, own, key=self.key)
         try:
             taken = {sha: take_in_data(self.owner, data, "picture") for sha, data in read.pictures.items()}
         except PictureError as error:

@@ -46,10 +46,10 @@ def traced(original: FilePath, name: str, size: tuple[int, int], tracing: Tracin
     return _of(original, name, size, tracing, False)
 
 
-def drawn(file: FilePath, name: str, scale: float) -> Drawing:
-    """Return what an SVG file holds, `scale` sheet px for each of its px. Raises SheetError."""
+def drawn(file: FilePath, name: str, scale: float, fonts: dict[str, str]) -> Drawing:
+    """Return what an SVG file holds, `scale` sheet px for each px, in fonts by their names. Raises SheetError."""
     try:
-        return read_svg(file.read_bytes(), name, scale)
+        return read_svg(file.read_bytes(), name, scale, fonts)
     except PictureError as error:
         raise SheetError(error.message, error.remedy, "file") from error
 

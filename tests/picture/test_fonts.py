@@ -6,8 +6,11 @@ import unittest
 
 from fontTools.ttLib import TTFont
 
+import outline
 from picture.errors import PictureError
 from picture.fonts import MOST_BYTES, read_font
+from picture.svg_in.read import read_svg
+from sheet.geometry.geometry import box_of
 from tests.made_font import made_font
 
 
@@ -59,3 +62,23 @@ class Read(unittest.TestCase):
             with self.subTest(name), self.assertRaisesRegex(PictureError, f"“{name}”.*({words})") as refused:
                 read_font(data, name)
             self.assertTrue(refused.exception.remedy)
+
+
+class Drawings(unittest.TestCase):
+    def test_text_of_an_svg_is_set_in_ones_own_font(self):
+        files = {"1" * 32: made_font(), "2" * 32: made_font("Marram Flex", variable=True)}
+        self.addCleanup(outline.use_fonts, outline.use_fonts(files.get))
+        names = {"marram sans": "1" * 32, "marram flex": "2" * 32}
+        keys = {name: outline.own_font(digest, name) for name, digest in names.items()}
+        svg = (
+            b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 400 400" font-size="100">'
+            b"<text x='0' y='100' font-family='\"Marram Sans\", serif'>AB</text>"
+            b'<text x="0" y="300" font-family="Marram Flex" font-weight="500">A</text></svg>'
+        )
+        plain, flex = read_svg(svg, "card", 1.0, keys).items
+        self.assertEqual((plain.shape.font, flex.shape.axes), (keys["marram sans"], (("wght", 500.0),)))
+        self.assertEqual([round(v, 3) for v in box_of(plain)], [10, 30, 95, 100])
+        self.assertEqual([round(v, 1) for v in box_of(flex)], [10, 230, 55, 300])
+        # without it another stands in, and is told
+        drawing = read_svg(svg, "card", 1.0)
+        self.assertIn("font Marram Sans (Bitter Bold instead)", drawing.unknown)
