@@ -88,6 +88,8 @@ class Command(BaseCommand):
 
         open_("Booklet cover")
         page.keyboard.press("y")
+        page.wait_for_selector("#ready-tiles .outline-tile")
+        page.click("#tiles-fold summary")
         page.wait_for_selector(".shelf-item")
         self.save(page, "shelf")
         page.keyboard.press("1")
