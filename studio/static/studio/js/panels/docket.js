@@ -41,8 +41,11 @@ function dim() {
   };
   const files = boxes.split(";").map((box) => rectangle(box.split(" ").map(Number)));
   const trim = rectangle([0, 0, state.surface.width, state.surface.height]);
+  const all = `M0 0H${width}V${height}H0Z`;
+  // files may overlap: what any of them has is not dimmed
   $("export-marks").innerHTML =
-    `<path class="stays-behind" d="M0 0H${width}V${height}H0Z${files.join("")}"/>` +
+    `<mask id="behind"><path fill="#fff" d="${all}"/><path fill="#000" d="${files.join("")}"/></mask>` +
+    `<path class="stays-behind" mask="url(#behind)" d="${all}"/>` +
     `<path class="trim-edge" d="${trim}"/><path class="file-edge" d="${files.join("")}"/>`;
 }
 for (const name of ["station", "panels-shown", "shown", "view"]) on(name, dim);
