@@ -51,6 +51,7 @@ class Exporting(BrowserCase):
         page = self.page
         page.locator("#what-each").check()
         expect(page.locator("#what-each + span")).to_contain_text("in 2 files, zipped")
+        expect(page.locator("#docket-h")).to_have_text("The 2 files, together")
         page.click("#format-jpg")
         page.select_option("#d-by", "width")
         self.order("size", "120")

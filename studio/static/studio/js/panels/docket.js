@@ -41,6 +41,7 @@ function dim() {
   };
   const files = boxes.split(";").map((box) => rectangle(box.split(" ").map(Number)));
   const trim = rectangle([0, 0, state.surface.width, state.surface.height]);
+  $("docket-h").textContent = files.length > 1 ? `The ${files.length} files, together` : "The file";
   const all = `M0 0H${width}V${height}H0Z`;
   // files may overlap: what any of them has is not dimmed
   $("export-marks").innerHTML =
