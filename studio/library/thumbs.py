@@ -44,7 +44,8 @@ def _drawn(items: tuple[Item, ...], box: Box, side: int, owner: Any, backdrop: s
     scale = side / max(box[2] - box[0], box[3] - box[1])
     try:
         pixels = render(items, box, scale, previews(owner), backdrop)
-    except (PictureError, SheetError, OutlineError):
+    except (PictureError, SheetError, OutlineError, OSError):
+        # a photo whose file is gone is told where it is exported
         pixels = np.full((4, 4, 4), 255, np.uint8)
     image = Image.fromarray(pixels, "RGBA")
     out = io.BytesIO()
