@@ -47,6 +47,8 @@ MOST_FILES: Final = 3000
 MOST_TEXT: Final = 1_000_000
 MOST_BYTES: Final = 4_000_000_000
 MOST_FONT: Final = 20_000_000
+MOST_FONTS: Final = 24
+"""Fonts of a file that are read while it is opened: each takes a second."""
 
 _PHOTO: Final = re.compile(r"photos/([0-9a-f]{64})\Z")
 
@@ -253,18 +255,22 @@ def unpack_sheet(source: IO[bytes], folder: Path) -> tuple[Manifest, Sheet, dict
     return manifest, sheet, paths
 
 
-def take_fonts(owner: Any, source: IO[bytes], manifest: Manifest) -> dict[str, str]:
-    """Take in the fonts of a file; return their digits here by those they have in it. Raises SheetError or
-    PictureError."""
-    if not manifest.fonts:
+def take_fonts(owner: Any, source: IO[bytes], manifest: Manifest, sheet: Sheet) -> dict[str, str]:
+    """Take in the fonts of a file that its sheet is set in; return their digits here by those they have in it.
+
+    Raises SheetError or PictureError.
+    """
+    used = fonts.named_in(as_json(sheet)) & set(manifest.fonts)
+    if not used:
         return {}
     source.seek(0)
     try:
         with zipfile.ZipFile(source) as box:
             return {
-                digest: fonts.add(owner, _read(box, f"fonts/{digest}", MOST_FONT), f"{name}.ttf").digest
-                for digest, name in list(manifest.fonts.items())[: fonts.MOST]
-                if re.fullmatch("[0-9a-f]{32}", digest)
+                digest: fonts.add(
+                    owner, _read(box, f"fonts/{digest}", MOST_FONT), f"{manifest.fonts[digest]}.ttf"
+                ).digest
+                for digest in sorted(used)[:MOST_FONTS]
             }
     except _DAMAGED as error:
         raise SheetError("That file is damaged.", "Save the project as a file once more.") from error
@@ -278,7 +284,7 @@ def unpack(owner: Any, source: IO[bytes]) -> Project:
     """Make a project of a file that `pack` wrote, upgrading older ones. Raises SheetError or PictureError."""
     with tempfile.TemporaryDirectory() as folder:
         manifest, sheet, paths = unpack_sheet(source, Path(folder))
-        sheet = fonts.claimed(owner, sheet, take_fonts(owner, source, manifest))
+        sheet = fonts.claimed(owner, sheet, take_fonts(owner, source, manifest, sheet))
         photos = {f: take_in_path(owner, path, _photo_name(manifest, f)) for f, path in paths.items()}
     _fits(sheet, photos)
     sheets.dump(sheet)

@@ -12,7 +12,7 @@ from sheet.document.store import as_json, of_json
 from studio.models import OwnFont
 from studio.storage import Stored, font_key
 
-__all__ = ["MOST", "add", "claimed", "find", "fonts_in", "listed"]
+__all__ = ["MOST", "add", "claimed", "find", "fonts_in", "listed", "named_in"]
 
 MOST: Final = 200
 """Fonts that a person may have."""
@@ -51,10 +51,15 @@ def add(owner: Any, data: bytes, file_name: str) -> OwnFont:
     return row
 
 
+def named_in(text: bytes) -> set[str]:
+    """Return the digits of the fonts of one's own that a sheet's JSON names."""
+    return {digest.decode() for digest in _NAMED.findall(text)}
+
+
 def fonts_in(owner: Any, text: bytes) -> dict[str, str]:
     """Return the person's fonts that a sheet's JSON names, digits to names."""
-    named = {digest.decode() for digest in _NAMED.findall(text)}
-    return dict(OwnFont.objects.filter(owner=owner, digest__in=named).values_list("digest", "name"))
+    rows = OwnFont.objects.filter(owner=owner, digest__in=named_in(text))
+    return dict(rows.values_list("digest", "name"))
 
 
 def claimed(owner: Any, sheet: Sheet, came: dict[str, str]) -> Sheet:

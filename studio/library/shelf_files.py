@@ -35,7 +35,7 @@ def receive(owner: Any, source: IO[bytes]) -> ShelfItem:
     Raises SheetError.
     """
     manifest, sheet, variants = unpack_outline(source)
-    came = take_fonts(owner, source, manifest)
+    came = take_fonts(owner, source, manifest, sheet)
     sheet, item = as_one(claimed(owner, sheet, came), manifest.name)
     take_photos(owner, source, sheet_of(item, sheet.resolution, sheet.unit), manifest)
     # all of it, or nothing
