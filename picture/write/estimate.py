@@ -17,6 +17,7 @@ from sheet.geometry.geometry import Box
 
 from .formats import format_of
 from .page import WRITERS, pictures_of
+from .profiles import Files
 from .svg import photo_boxes
 
 __all__ = ["estimated", "in_words"]
@@ -24,6 +25,8 @@ __all__ = ["estimated", "in_words"]
 WHOLE: Final = 400_000
 """Files of so few px are made whole: that is as quick, and exact."""
 STRIPS: Final = 10
+ROWS: Final = 32
+"""How high a strip of a photo is, in px."""
 FILES: Final = 6
 """Of many files so many are looked at."""
 BASE64: Final = 4 / 3
@@ -50,6 +53,9 @@ def _kept(load: Loader) -> Loader:
             known[key] = load(photo, at_least)
         return known[key]
 
+    if isinstance(load, Files):
+        # what goes through untouched weighs what it weighs
+        once.encoded = load.encoded  # type: ignore[attr-defined]
     return once
 
 
@@ -148,14 +154,17 @@ def _pictures(sheet: Sheet, what: Exported, order: Order) -> Iterator[tuple[Phot
 
 
 def _embedded(photo: Photo, share: float, box: Box, load: Loader) -> float:
-    """Return the bytes of a box (px) of a photo as it goes into a drawing, from a strip through the middle of it."""
+    """Return the bytes of a box (px) of a photo as it goes into a drawing, from strips across all of it."""
     seen = load(photo, share)
     across, down = seen.width / photo.width, seen.height / photo.height
     left, right = int(box[0] * across), max(int(box[0] * across) + 1, round(box[2] * across))
     top, bottom = int(box[1] * down), max(int(box[1] * down) + 1, round(box[3] * down))
-    tall = min(bottom - top, 256)
-    middle = (top + bottom - tall) // 2
-    crop = seen.crop((left, middle, right, middle + tall))
+    count = min(STRIPS, max(1, (bottom - top) // ROWS))
+    tall = ROWS if count > 1 else min(bottom - top, 2 * ROWS)
+    crop = Image.new(seen.mode, (right - left, count * tall))
+    for k in range(count):
+        at = top + (bottom - top - tall) * k // max(1, count - 1)
+        crop.paste(seen.crop((left, at, right, at + tall)), (0, k * tall))
     alone = Exported((), (0, 0, *crop.size), 1.0, 96.0, *crop.size)
     one = Sheet(float(crop.width), float(crop.height), items=(Photo("i1", "p", photo.file, *crop.size),))
     way = Order(format="png") if has_alpha(seen) else Order(format="jpg", quality="92")

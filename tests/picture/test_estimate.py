@@ -3,6 +3,7 @@
 import unittest
 from pathlib import Path
 
+from msgspec.structs import replace
 from PIL import Image
 
 import studio.demo
@@ -23,10 +24,13 @@ class Files:
 
     def photo(self, number: int, width: float) -> str:
         with Image.open(PHOTOS[number]) as picture:
-            self.size = picture.size
-        (item,) = [self.t.photo(*self.size, 0, 0)]
-        self.names[self.t.item(item).file] = PHOTOS[number]
-        by = width / self.size[0]
+            size = picture.size
+        item = self.t.photo(*size, 0, 0)
+        # each a file of its own
+        own = replace(self.t.item(item), file=f"{number:064x}")
+        self.t.sheet = replace(self.t.sheet, items=tuple(own if i.id == item else i for i in self.t.sheet.items))
+        self.names[own.file] = PHOTOS[number]
+        by = width / size[0] / own.placing.a
         self.t.do("transform", ids=[item], matrix=[by, 0, 0, by, 0, 0])
         return item
 
@@ -55,6 +59,23 @@ class Estimates(unittest.TestCase):
         files = ordered(self.t.sheet, asked)
         size = len(FORMATS[asked.format].write(self.t.sheet, files[0], self.load, asked))
         return estimated(self.t.sheet, files, self.load, asked) / size
+
+    def test_a_photo_that_is_empty_above_and_busy_below(self):
+        t = Table("1600", "1200", "px", "300")
+        self.t, self.load = t, Files(t)
+        frame = t.rectangle(100, 100, 1200, 1000)
+        t.do("put_in", ids=[frame, self.load.photo(2, 1500)])
+        for key in ("pdf", "svg", "jpg"):
+            with self.subTest(key):
+                self.assertLess(abs(self.ratio(format=key) - 1), 0.25)
+
+    def test_a_jpeg_that_goes_through_untouched_weighs_what_it_weighs(self):
+        t = Table("1600", "1200", "px", "300")
+        self.t, self.load = t, Files(t)
+        with Image.open(PHOTOS[2]) as picture:
+            width = picture.width
+        self.load.photo(2, width)
+        self.assertAlmostEqual(self.ratio(format="pdf", extent="trimmed"), 1, delta=0.02)
 
     def test_within_a_quarter(self):
         ways = [{"format": key} for key in FORMATS if key != "html"]

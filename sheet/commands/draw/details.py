@@ -121,18 +121,17 @@ class SetAxis(Command, frozen=True):
             axis = next((a for a in outline.axes_of(item.shape.font) if a.tag == self.axis), None)
             if axis is None:
                 continue
-            axes = {**dict(item.shape.axes), axis.tag: axis.usual}
+            others = [(tag, v) for tag, v in item.shape.axes if tag != axis.tag]
+            value = axis.usual
             if self.value.strip():
-                axes[axis.tag] = parse(self.value, axis.name.lower(), field="value", example=f"{axis.usual:g}")
-            if not axis.low <= axes[axis.tag] <= axis.high:
+                value = parse(self.value, axis.name.lower(), field="value", example=f"{axis.usual:g}")
+            if not axis.low <= value <= axis.high:
+                limits = f"{axis.low:g} to {axis.high:g}"
                 raise SheetError(
-                    f"{axis.name} goes from {axis.low:g} to {axis.high:g} in this font.",
-                    "Type a number between.",
-                    "value",
+                    f"{axis.name} goes from {limits} in this font.", "Type a number in that range.", "value"
                 )
-            usual = {a.tag: a.usual for a in outline.axes_of(item.shape.font)}
-            kept = tuple(sorted((tag, v) for tag, v in axes.items() if v != usual.get(tag)))
-            made[item.id] = replace(item, shape=replace(item.shape, axes=kept))
+            own = [(axis.tag, value)] if value != axis.usual else []
+            made[item.id] = replace(item, shape=replace(item.shape, axes=tuple(sorted(others + own))))
         if not made:
             raise SheetError("Nothing selected has such an axis.", "Select a lettering in a variable font.", "axis")
         sheet = change(sheet, list(made), lambda i: made[i.id])

@@ -1,0 +1,76 @@
+"""Small things that made hands stumble: each as it is met."""
+
+from playwright.sync_api import expect
+
+from tests.studio.helpers import jpeg
+
+from .base import BrowserCase
+
+
+class Small(BrowserCase):
+    def test_a_comma_says_what_it_needs_with_nothing_and_with_one_selected(self):
+        self.open()
+        self.page.keyboard.press(",")
+        nothing = self.notice()
+        self.choose(self.draw("rectangle", 100, 100, 200, 200))
+        self.page.keyboard.press(",")
+        one = self.notice()
+        self.assertTrue(nothing and one)
+        self.assertNotEqual(nothing, one)
+
+    def test_undo_past_the_end_sends_nothing(self):
+        page = self.open()
+        self.draw("rectangle", 100, 100, 200, 200)
+        self.press("Control+z")
+        expect(page.locator("#undo")).to_be_disabled()
+        sent = []
+        page.on("request", lambda r: r.method == "POST" and sent.append(r.url))
+        page.keyboard.press("Control+z")
+        page.keyboard.press("Control+z")
+        page.wait_for_function("() => !window.asking")
+        self.assertEqual([url for url in sent if url.endswith(("/undo", "/command"))], [])
+        # and what was undone is still there to be done again
+        self.press("Control+Shift+Z")
+        self.assertEqual(len(self.sheet.items), 1)
+
+    def test_a_drawing_key_and_enter_put_a_piece_into_the_middle_of_the_view(self):
+        page = self.open()
+        page.keyboard.press("r")
+        page.keyboard.press("Enter")
+        expect(page.locator("#exact input[name=width]")).to_be_focused()
+        self.press("Enter")
+        x0, y0, x1, y1 = self.box(self.sheet.items[0].id)
+        desk = page.locator("#desk").bounding_box()
+        left, top = self.at((x0 + x1) / 2, (y0 + y1) / 2)
+        self.near((left, top), (desk["x"] + desk["width"] / 2, desk["y"] + desk["height"] / 2), 12)
+
+    def test_new_names_are_counted_over_everything(self):
+        self.open()
+        a, b = self.draw("rectangle", 100, 100, 200, 200), self.draw("rectangle", 200, 200, 200, 200)
+        self.choose(a, b)
+        self.press("u")
+        c = self.draw("rectangle", 500, 500, 100, 100)
+        self.assertEqual(self.item(c).name, "Rectangle 3")
+
+    def test_a_second_union_at_once_says_nothing_false(self):
+        page = self.open()
+        a, b = self.draw("rectangle", 100, 100, 200, 200), self.draw("rectangle", 200, 200, 200, 200)
+        self.choose(a, b)
+        before = self.revision
+        page.keyboard.press("u")
+        page.keyboard.press("u")
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        page.wait_for_function("() => !window.asking")
+        self.assertEqual(len(self.sheet.items), 1)
+        self.assertEqual(page.locator(".notice").count(), 0, page.locator(".notice").all_inner_texts())
+
+    def test_no_name_ends_twice(self):
+        page = self.open()
+        file = self.folder / "sea.png"
+        file.write_bytes(jpeg(300, 200))
+        self.bring(file)
+        self.choose(self.sheet.items[0].id)
+        self.station(5)
+        page.locator("#format-png").click()
+        expect(page.locator("#d-example")).to_have_text("card-sea.png")
