@@ -114,6 +114,22 @@ class Making(BatchCase):
         names = page.locator(".cell figcaption span[title]").all_inner_texts()
         self.assertEqual(names, ["bay.jpg", "Coast-1.jpg", "coast-9.jpg", "coast-10.jpg"])
 
+    def test_cells_keep_their_height_and_scroll(self):
+        page = self.page
+        self.bring(self.files(12))
+        expect(page.locator(".cell")).to_have_count(12)
+        # 1280 × 800, and that at 150 %
+        for width, height in ((1280, 800), (853, 533)):
+            page.set_viewport_size({"width": width, "height": height})
+            least = page.evaluate(
+                "() => Math.min(...[...document.querySelectorAll('.cell')].map(c => c.clientHeight - c.scrollHeight))"
+            )
+            with self.subTest(width):
+                self.assertGreaterEqual(least, 0)
+        self.assertGreater(
+            page.evaluate("(c => c.scrollHeight - c.clientHeight)(document.getElementById('cells'))"), 100
+        )
+
     def test_a_reload_goes_on_and_it_can_be_stopped(self):
         page = self.page
         self.bring(self.files())
