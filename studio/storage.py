@@ -32,7 +32,7 @@ __all__ = [
     "refuse_if_full",
 ]
 
-FULL = ("The server has no room left for that: nothing was changed.", "Tell whoever runs it; try again later.")
+FULL = ("The server can’t write to its disk: nothing was changed.", "Tell the person who runs it, and try again later.")
 
 
 _FULL_DISK = (errno.ENOSPC, errno.EDQUOT, errno.EROFS, errno.EACCES, errno.EPERM, errno.EIO)

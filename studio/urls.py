@@ -17,6 +17,7 @@ from .operations import health, upload_limits
 
 urlpatterns = [
     path("guide/", guide_views.page, name="guide"),
+    path("guide/reference/", guide_views.all_of_it, name="reference"),
     path("examples/<int:number>", demo_views.example, name="example"),
     path("examples/<int:number>.png", demo_views.picture, name="example_picture"),
     path("examples/first-job", demo_views.first_job, name="first_job"),

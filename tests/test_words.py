@@ -16,7 +16,9 @@ SAYING = {"SheetError", "PictureError", "Remark", "Offer", "refusal", "Plan", "s
 FORBIDDEN = re.compile(
     r"\b((?<!here )(is|are) no (?!longer)|lies?\b|lying\b|stands? (?!out\b)|holds\b|held\b|hold (?!shift\b|<kbd)|"
     r"goes? out|rides?…? along|(is|are) so already|is what is there|chosen|deliver\w*|gauge|thrown away|let go\b|"
-    r"by cell|keep (as a file|all as files)|apart\b|take over|make plain|take apart|swap\b|round tips|even out)",
+    r"by cell|keep (as a file|all as files)|apart\b|take over|make plain|take apart|swap\b|round tips|even out|"
+    r"step inside|cells?\b|ready outlines?|post box|by itself$|take (it )?all away|of ours|exact numbers|busy, trying|"
+    r"keep (it|the address)$|forgotten your|made plain|under way|pointed at|was not (taken|made))",
     re.IGNORECASE,
 )
 """What reads translated, or has another word now."""

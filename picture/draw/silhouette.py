@@ -87,9 +87,9 @@ def trace(read: Reader, size: tuple[int, int], tracing: Tracing, *, quick: bool 
 def _check(size: tuple[int, int], tracing: Tracing) -> None:
     if tracing.way == "tone":
         if tracing.at is None:
-            raise PictureError("No tone is pointed at yet.", "Click somewhere in the photo.", "at")
+            raise PictureError("No tone is selected yet.", "Click somewhere in the photo.", "at")
         if not (0 <= tracing.at[0] < size[0] and 0 <= tracing.at[1] < size[1]):
-            raise PictureError("The tone was pointed at beside the photo.", "Click somewhere in the photo.", "at")
+            raise PictureError("That click was outside the photo.", "Click somewhere in the photo.", "at")
     if tracing.way == "subject" and len(tracing.loop) < 3:
         raise PictureError("No subject is marked yet.", "Drag a box or a loop around it.", "loop")
 
@@ -109,10 +109,10 @@ def _nothing(tracing: Tracing) -> tuple[str, str, str]:
 
 def _all(tracing: Tracing) -> tuple[str, str, str]:
     if tracing.way == "subject":
-        return "That takes the whole picture.", "Leave some of what is around the subject outside the box.", "loop"
+        return "That selects the whole picture.", "Leave some of what is around the subject outside the box.", "loop"
     if tracing.way == "tone":
-        return "That tone takes the whole picture.", "Lower the tolerance, or click elsewhere.", "tolerance"
-    return "That takes the whole picture.", "Change the brightness.", "level"
+        return "That tone selects the whole picture.", "Lower the tolerance, or click elsewhere.", "tolerance"
+    return "That selects the whole picture.", "Change the brightness.", "level"
 
 
 def _much(what: str) -> tuple[str, str, str]:

@@ -47,7 +47,7 @@ def read_font(data: bytes, file_name: str) -> FontFile:
         raise PictureError(
             f"“{file_name}” is larger than {MOST_BYTES // 1_000_000} MB.", "Bring in a font with fewer letters."
         )
-    damaged = PictureError(f"“{file_name}” is damaged.", "Get the font’s file anew.")
+    damaged = PictureError(f"“{file_name}” is damaged.", "Download the font again.")
     try:
         # by itself: a file that asks for all memory, or never ends, takes nobody else along
         with _ONE:

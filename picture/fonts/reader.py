@@ -69,7 +69,7 @@ def main() -> None:
     except Refused as refused:
         said = dict(zip(("why", "remedy"), refused.args, strict=True))
     except Exception:  # fontTools raises whatever it stumbles over
-        said = {"why": "is damaged.", "remedy": "Get the font’s file anew."}
+        said = {"why": "is damaged.", "remedy": "Download the font again."}
     sys.stdout.buffer.write(json.dumps(said).encode() + b"\n" + font)
 
 

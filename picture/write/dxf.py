@@ -1,4 +1,4 @@
-"""Outlines as DXF for cutters and lasers: in mm, y upwards, each item on a layer of its own. ezdxf writes the file.
+"""Outlines as DXF for cutters and lasers: in mm, y upwards, each item on its own layer. ezdxf writes the file.
 
 DXF Reference (release 2018): SPLINE, LWPOLYLINE with bulges, $INSUNITS.
 """

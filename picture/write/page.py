@@ -38,7 +38,7 @@ def _frame(what: Exported) -> Piece:
     if len(what.items) == 1 and isinstance(what.items[0], Piece):
         return what.items[0]
     raise SheetError(
-        "A web page is of one frame or outline.", "Select one, or export each frame as a file of its own.", "what"
+        "A web page shows one frame or outline.", "Select one, or export each frame as a file of its own.", "what"
     )
 
 

@@ -78,7 +78,7 @@ def _own_profile(items: Iterable[Item], load: Loader) -> bytes | None:
         found = {_name_of(p): p for p in {load.profile(photo) or _NONE for photo in _photos(items)}}
         if len(found) > 1:
             raise SheetError(
-                f"The photos have several profiles: {', '.join(sorted(found))}; a file has one.",
+                f"The photos have several profiles: {', '.join(sorted(found))}; a file can have only one.",
                 "Export in sRGB, or each frame by itself.",
                 "own_profile",
             )

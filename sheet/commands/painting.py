@@ -27,7 +27,7 @@ PAINTS = {
     "stroke_width": "border",
     "opacity": "opacity",
     "blend": "blend mode",
-    "place": "place of the border",
+    "place": "position of the border",
     "join": "kind of corner",
     "cap": "kind of end",
     "dashes": "dashes",
@@ -274,7 +274,7 @@ class SetStop(Command, frozen=True):
         if self.part == "color":
             value = check_color(self.value, "color")
             if value is None:
-                raise SheetError("A stop has a colour.", "For one that does not show, set its opacity to 0.", "color")
+                raise SheetError("A stop needs a colour.", "To hide it, set its opacity to 0.", "color")
         else:
             word = "place" if self.part == "at" else "opacity"
             value = parse_percent(self.value, word, field=self.part)
@@ -311,7 +311,7 @@ class PlaceGradient(Command, frozen=True):
         if self.part == "spread":
             if value not in SPREADS:
                 raise SheetError(
-                    f"“{value[:30]}” is not how a gradient goes on.", f"Use {', '.join(SPREADS)}.", "spread"
+                    f"“{value[:30]}” isn’t a way to continue a gradient.", f"Use {', '.join(SPREADS)}.", "spread"
                 )
         elif self.part == "angle":
             value = parse_degrees(value, "angle", field="angle")

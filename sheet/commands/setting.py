@@ -94,7 +94,7 @@ class SetRounding(Command, frozen=True):
 
 @register
 class RoundNow(Command, frozen=True):
-    """Move the edges of the selection to the step: of a photo, whose proportions stay, its place alone."""
+    """Round the edges of the selection now: of a photo, whose proportions stay, its place alone."""
 
     command = "round_now"
     ids: Ids

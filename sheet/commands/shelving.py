@@ -147,7 +147,7 @@ class _Marked(Command, frozen=True):
         x0, y0, _, _ = geometry.box_of(plain)
         mark = Kept(self.asked.item, self.found.version, self.asked.variant, Matrix.move(x0, y0).numbers())
         made = change(sheet, [item.id], lambda i: i if isinstance(i, Photo) else replace(i, kept=mark))
-        return Outcome(made, f"keep {item.name} on the shelf", (item.id,))
+        return Outcome(made, f"add {item.name} to the shelf", (item.id,))
 
 
 @register
@@ -163,7 +163,7 @@ class TakeOver(Command, frozen=True):
     def informed(self, library: Library, sheet: Sheet) -> Command:
         """Return the command with the newest version of each."""
         found = []
-        for item in require_selection(sheet, self.ids, "take over"):
+        for item in require_selection(sheet, self.ids, "update"):
             mark = None if isinstance(item, Photo) else item.kept
             if mark is None:
                 raise SheetError(f"“{item.name}” did not come from the shelf.", "Select one that did.", "ids")
@@ -194,8 +194,8 @@ class _Taken(Command, frozen=True):
         if not names:
             raise SheetError("That is already the newest version.", "Add a new version to the shelf first.", "ids")
         words = names[0] if len(names) == 1 else f"{len(names)} frames"
-        note = f"What was changed here in “{changed[0]}” is not in the new one; undo brings it back." if changed else ""
-        return Outcome(sheet, f"take over the newest {words}", self.ids, note)
+        note = f"Your changes to “{changed[0]}” are not in the new version; Undo brings them back." if changed else ""
+        return Outcome(sheet, f"update to the newest {words}", self.ids, note)
 
 
 def _untouched(item: Piece | Group, before: Item) -> bool:

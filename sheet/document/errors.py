@@ -45,4 +45,6 @@ def refusals() -> Iterator[None]:
     except OutlineError as error:
         raise SheetError(sentence(error), "", getattr(error, "field", "")) from error
     except (OverflowError, RecursionError, ZeroDivisionError, FloatingPointError) as error:
-        raise SheetError("That is too much for these numbers.", "Use numbers nearer to the sheet's size.") from error
+        raise SheetError(
+            "Those numbers are too large to work with.", "Use numbers nearer to the sheet's size."
+        ) from error

@@ -64,8 +64,8 @@ def _longer(piece: Piece, axis: int, by: float, outer: Shares | None = None) -> 
     bands = bands_of(piece, axis)
     if line is None or turned is None or not bands:
         raise SheetError(
-            f"“{piece.name}” has no straight run along which it could lengthen.",
-            "Set a band on it, or let it be scaled.",
+            f"“{piece.name}” has no straight part that could stretch.",
+            "Add a band to it, or let it scale.",
             "bands",
         )
     own = axis ^ turned

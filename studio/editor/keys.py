@@ -10,6 +10,8 @@ from sheet.caching import cached
 from sheet.document.kinds import KINDS
 from sheet.document.model import OPERATIONS
 
+from .view_state import STATIONS
+
 __all__ = ["Key", "key_map"]
 
 Act = tuple[str, dict[str, Any]]
@@ -48,91 +50,45 @@ def _nudges(times: int, prefix: str) -> Key:
     return Key(tuple(f"{prefix}{a}" for a in ARROWS), acts, words, ("↑", "↓", "←", "→"))
 
 
+def _moves(does: str, words: str, shown: tuple[str, ...], when: str) -> tuple[Key, Key]:
+    """Return the rows of something that the arrows move, by ten with Shift."""
+    ten = tuple((does, {"x": 10 * x, "y": 10 * y}) for x, y in STEPS)
+    return (
+        Key(ARROWS, tuple((does, {"x": x, "y": y}) for x, y in STEPS), words, shown, when),
+        Key(tuple(f"shift+{a}" for a in ARROWS), ten, "", (), when),
+    )
+
+
 @cached(entries=1)
-def key_map() -> tuple[tuple[Key, ...], ...]:
-    """Return the table, in the columns of the list of keys. Rows without words are not listed."""
-    stations = ("draw", "cut", "fit", "finish", "export")
-    tools = [
-        _one(kind.tool.key, kind.said, "page:tool", name=kind.key) for kind in KINDS.values() if kind.tool is not None
-    ]
-    first = (
-        Key(
-            tuple("12345"),
-            tuple(("page:station", {"name": s}) for s in stations),
-            "stations",
-            ("1", "–", "5"),
-        ),
-        _row("f6 shift+f6", "drawer, sheet, side", *(("page:round", {"by": by}) for by in (1, -1)), shown=("F6",)),
-        _one("c", "select", "page:tool", name="choose"),
-        _one("n", "nodes", "page:tool", name="nodes"),
-        *tools,
-        _one("b", "bring photos in", "page:bring-in"),
-    )
+def key_map() -> dict[str, tuple[Key, ...]]:
+    """Return the table by station, and what is of use at every one. Rows without words are not listed."""
     ids = {"ids": "$chosen"}
-    combine = [("combine", {**ids, "operation": o, "base": "$base"}) for o in OPERATIONS]
+    parts = {
+        "draw": _draw(),
+        "cut": _cut(ids),
+        "fit": _fit(ids),
+        "finish": _finish(),
+        "export": _export(),
+        "everywhere": _everywhere(ids),
+    }
+    assert set(parts) == {*STATIONS, "everywhere"}
+    return parts
+
+
+def _draw() -> tuple[Key, ...]:
+    tools = [
+        _one(kind.tool.key, kind.name.lower(), "page:tool", name=kind.key)
+        for kind in KINDS.values()
+        if kind.tool is not None
+    ]
     into = [("page:into", {"operation": o}) for o in OPERATIONS]
-    hands = [("page:silhouette-brush", {"name": b}) for b in ("box", "loop", "add", "away")]
-    tries = [("try_photo", {**ids, "by": by}) for by in (1, -1)]
-    brushes = [("page:brush", {"name": b}) for b in ("join", "away", "lift")]
-    by_one, by_all = ([("restack", {**ids, "to": to}) for to in pair] for pair in (("up", "down"), ("top", "bottom")))
-    apart = {**ids, "keep": "$keep", "neighbours": "$neighbours", "parts": "$parts"}
-    second = (
-        _row("u s i x", "unite, subtract, intersect, exclude", *combine),
-        _row("u s i x", "with a drawing tool: draw into the selected outline that way", *into, when="drawing"),
-        _one("m", "change base", "page:next-base"),
-        _one("d", "divide, as the card shows it", "apart", **apart),
-        _one("j", "part by part", "page:tool", name="cells"),
-        _row("j a l", "part by part: join, take away, lift out", *brushes, when="cells"),
-        _one("enter", "part by part: accept", "page:accept-cells", when="cells"),
-        _one("shift+s", "trace a silhouette of the photo", "page:silhouette"),
-        _row("b l j a", "silhouette: box, loop, add, take away", *hands, when="silhouette"),
-        _one("enter", "silhouette: accept", "page:accept-silhouette", when="silhouette"),
-        Key(
-            ("backspace",),
-            (("page:silhouette-back", {}),),
-            "silhouette: take the last stroke back",
-            ("Backspace",),
-            "silhouette",
-        ),
-        _one("p", "put the photo in", "put_in", **ids),
-        _one("t", "take it out", "take_out", **ids),
-        _row("shift+n shift+b", "next and back: the photos a frame had", *tries, shown=("Shift", "N", "B")),
-        _one("o", "move the outline alone, or both", "page:other-part"),
-        _one("enter", "step inside", "page:step-inside"),
-        Key((), (), "step out, cancel, deselect", ("Esc",)),
-        _one("v", "see through pieces", "page:see"),
-        _one("shift+v", "outlines only", "page:lines"),
-        _row("pageup pagedown", "up or down in the stack", *by_one, shown=("Page Up", "Page Down")),
-        _row("home end", "top or bottom of the stack", *by_all, shown=("Home", "End")),
-        _one("ctrl+g", "group", "group", **ids),
-        _one("ctrl+shift+g", "ungroup", "ungroup", **ids),
-    )
-    third = (
-        _nudges(1, ""),
-        _nudges(10, "shift+"),
-        _one("ctrl+z", "undo", "undo"),
-        _one("ctrl+shift+z", "redo", "redo"),
-        Key(("ctrl+y",), (("redo", {}),), "", ()),
-        _one("ctrl+a", "select all", "page:all"),
-        Key((), (), "copy, cut, paste, between projects too; with Shift in place", ("Ctrl", "C", "X", "V")),
-        _one("ctrl+d", "duplicate", "page:duplicate"),
-        _one("ctrl+shift+d", "repeat the last copy's step", "page:copy-step"),
-        Key((), (), "drag a copy", ("Alt", "drag")),
-        Key((), (), "no snapping while it is held", ("Ctrl",)),
-        Key(("delete", "backspace"), (("remove", ids), ("remove", ids)), "remove", ("Delete",)),
-        Key(
-            ("n", "shift+n"),
-            (("page:next-node", {"by": 1}), ("page:next-node", {"by": -1})),
-            "with the nodes: the next one, with Shift the one before",
-            ("N",),
-            "noding",
-        ),
-        _one("h", "with a node: its handles, for the arrows", "page:next-handle", when="noding"),
-        Key(("delete", "backspace"), (("delete_nodes", {"id": "$first", "nodes": "$nodes"}),) * 2, "", (), "nodes"),
-        Key(("enter",), (("page:finish-curve", {}),), "", (), "curve"),
-        Key(("backspace",), (("page:shorten-curve", {}),), "", (), "curve"),
-        _one("enter", "with a drawing tool: exact numbers", "page:exact", when="drawing"),
-        Key((), (), "the tool's key twice: keep it for several pieces", ("R", "R")),
+    return (
+        *tools,
+        _one("n", "nodes", "page:tool", name="nodes"),
+        _one("b", "bring photos in", "page:bring-in"),
+        Key((), (), "a tool’s key twice: draw several pieces", ("R", "R")),
+        _one("enter", "with a drawing tool: exact size", "page:exact", when="drawing"),
+        _row("u s i x", "with a drawing tool: draw into the selected outline", *into, when="drawing"),
         Key(
             ("arrowup", "arrowdown"),
             (("page:count", {"by": 1}), ("page:count", {"by": -1})),
@@ -140,6 +96,33 @@ def key_map() -> tuple[tuple[Key, ...], ...]:
             ("↑", "↓"),
             "steered",
         ),
+        Key((), (), "while drawing: move the piece", ("Space", "drag")),
+        Key(("enter",), (("page:finish-curve", {}),), "", (), "curve"),
+        Key(("backspace",), (("page:shorten-curve", {}),), "", (), "curve"),
+        Key(
+            ("n", "shift+n"),
+            (("page:next-node", {"by": 1}), ("page:next-node", {"by": -1})),
+            "nodes: the next one, with Shift the previous one",
+            ("N",),
+            "noding",
+        ),
+        _one("h", "nodes: move a handle by the arrows", "page:next-handle", when="noding"),
+        Key(("delete", "backspace"), (("delete_nodes", {"id": "$first", "nodes": "$nodes"}),) * 2, "", (), "nodes"),
+        _one("v", "see through pieces", "page:see"),
+        _one("shift+v", "outlines only", "page:lines"),
+    )
+
+
+def _cut(ids: dict[str, str]) -> tuple[Key, ...]:
+    combine = [("combine", {**ids, "operation": o, "base": "$base"}) for o in OPERATIONS]
+    apart = {**ids, "keep": "$keep", "neighbours": "$neighbours", "parts": "$parts"}
+    brushes = [("page:brush", {"name": b}) for b in ("join", "away", "lift")]
+    return (
+        _row("u s i x", "unite, subtract, intersect, exclude", *combine),
+        _one("m", "change base", "page:next-base"),
+        _one("d", "divide, as the card shows it", "apart", **apart),
+        _one("j", "part by part", "page:tool", name="cells"),
+        _row("j a l", "part by part: join, take away, lift out", *brushes, when="cells"),
         Key(
             ARROWS,
             tuple(("page:next-cell", {"x": x, "y": y}) for x, y in STEPS),
@@ -147,31 +130,26 @@ def key_map() -> tuple[tuple[Key, ...], ...]:
             ("→",),
             "cells",
         ),
-        Key(
-            ARROWS,
-            tuple(("page:sample-move", {"x": x, "y": y}) for x, y in STEPS),
-            "sampling: to the next px",
-            ("↑", "→"),
-            "sample",
-        ),
-        Key(
-            tuple(f"shift+{a}" for a in ARROWS),
-            tuple(("page:sample-move", {"x": 10 * x, "y": 10 * y}) for x, y in STEPS),
-            "",
-            (),
-            "sample",
-        ),
-        Key(
-            ARROWS,
-            tuple(("page:lens-move", {"x": x, "y": y}) for x, y in STEPS),
-            "with the lens: move it",
-            ("↑", "→"),
-            "lens",
-        ),
+        _one("enter", "part by part: accept", "page:accept-cells", when="cells"),
+        _one("shift+r", "refit: another proportion", "page:tool", name="refit"),
+        _one("enter", "refit: accept", "page:accept-refit", when="refit"),
+    )
+
+
+def _fit(ids: dict[str, str]) -> tuple[Key, ...]:
+    tries = [("try_photo", {**ids, "by": by}) for by in (1, -1)]
+    hands = [("page:silhouette-brush", {"name": b}) for b in ("box", "loop", "add", "away")]
+    return (
+        _one("p", "put the photo in", "put_in", **ids),
+        _one("t", "take it out", "take_out", **ids),
+        _one("o", "move the outline alone, or both", "page:other-part"),
+        _row("shift+n shift+b", "next and previous: the photos tried in a frame", *tries, shown=("Shift", "N", "B")),
+        _one("shift+s", "trace a silhouette of the photo", "page:silhouette"),
+        _row("b l j a", "silhouette: box, loop, add, take away", *hands, when="silhouette"),
         Key(
             ARROWS,
             tuple(("page:silhouette-move", {"x": x, "y": y, "size": False}) for x, y in STEPS),
-            "silhouette: move the place, the box or the cross; with Shift the box's corner",
+            "silhouette: move the spot, the box or the cross; with Shift the box’s corner",
             ("↑", "→"),
             "silhouette",
         ),
@@ -182,25 +160,65 @@ def key_map() -> tuple[tuple[Key, ...], ...]:
             (),
             "silhouette",
         ),
+        Key(
+            ("backspace",),
+            (("page:silhouette-back", {}),),
+            "silhouette: undo the last stroke",
+            ("Backspace",),
+            "silhouette",
+        ),
+        _one("enter", "silhouette: accept", "page:accept-silhouette", when="silhouette"),
+    )
+
+
+def _finish() -> tuple[Key, ...]:
+    copied = {"source": "$first", "ids": "$chosen"}
+    return (
+        _one(".", "sample a colour", "page:tool", name="sample"),
+        *_moves("page:sample-move", "sampling: to the next px", ("↑", "→"), "sample"),
         _one("enter", "sampling: take the colour", "page:take-sample", when="sample"),
+        _one(",", "copy the first selected piece’s paint to the others", "copy_paint", **copied),
+    )
+
+
+def _export() -> tuple[Key, ...]:
+    return (
+        _one("ctrl+enter", "export, as last time", "page:export"),
+        *_moves("page:lens-move", "lens: move it", ("↑", "→"), "lens"),
+    )
+
+
+def _everywhere(ids: dict[str, str]) -> tuple[Key, ...]:
+    by_one, by_all = ([("restack", {**ids, "to": to}) for to in pair] for pair in (("up", "down"), ("top", "bottom")))
+    return (
+        Key(tuple("12345"), tuple(("page:station", {"name": s}) for s in STATIONS), "stations", ("1", "–", "5")),
+        _row("f6 shift+f6", "drawer, sheet, side", *(("page:round", {"by": by}) for by in (1, -1)), shown=("F6",)),
+        _one("c", "select", "page:tool", name="choose"),
+        _one("enter", "move the photo, or edit the pieces", "page:step-inside"),
+        Key((), (), "step out, cancel, deselect", ("Esc",)),
+        _one("ctrl+a", "select all", "page:all"),
+        _nudges(1, ""),
+        _nudges(10, "shift+"),
+        _one("ctrl+z", "undo", "undo"),
+        _one("ctrl+shift+z", "redo", "redo"),
+        Key(("ctrl+y",), (("redo", {}),), "", ()),
+        Key((), (), "copy, cut, paste, between projects too; with Shift in place", ("Ctrl", "C", "X", "V")),
+        _one("ctrl+d", "duplicate", "page:duplicate"),
+        _one("ctrl+shift+d", "copy again, as far on", "page:copy-step"),
+        Key((), (), "drag a copy", ("Alt", "drag")),
+        Key((), (), "no snapping while pressed", ("Ctrl",)),
+        Key(("delete", "backspace"), (("remove", ids), ("remove", ids)), "remove", ("Delete",)),
+        _one("ctrl+g", "group", "group", **ids),
+        _one("ctrl+shift+g", "ungroup", "ungroup", **ids),
+        _row("pageup pagedown", "up or down in the stack", *by_one, shown=("Page Up", "Page Down")),
+        _row("home end", "top or bottom of the stack", *by_all, shown=("Home", "End")),
+        _one("shift+k", "add to the shelf", "page:keep-outline"),
+        _one("shift+h", "the steps of this project", "page:steps"),
         Key(("+", "="), (("page:zoom", {"by": 1.25}),) * 2, "zoom in", ("+",)),
         Key(("-",), (("page:zoom", {"by": 0.8}),), "zoom out", ("−",)),
-        _one(".", "sample a colour", "page:tool", name="sample"),
-        Key(
-            (",",),
-            (("copy_paint", {"source": "$first", "ids": "$chosen"}),),
-            "copy the first selected piece’s paint to the others",
-            (",",),
-        ),
-        _one("shift+r", "refit: another proportion", "page:tool", name="refit"),
-        _one("enter", "refit: accept", "page:accept-refit", when="refit"),
-        _one("shift+h", "the steps of this project", "page:steps"),
-        _one("shift+k", "add it to the shelf", "page:keep-outline"),
-        _one("ctrl+enter", "export again, as last time", "page:export"),
-        _one("w", "the whole sheet", "page:fit"),
-        _one("k", "what is selected", "page:fit-chosen"),
+        _one("w", "show the whole sheet", "page:fit"),
+        _one("k", "zoom to the selection", "page:fit-chosen"),
         _one("0", "actual size", "page:actual-size"),
-        Key((), (), "pan; while drawing: move the piece", ("Space", "drag")),
-        _one("?", "this list", "page:keys"),
+        Key((), (), "pan", ("Space", "drag")),
+        _one("?", "help and keys", "page:keys"),
     )
-    return first, second, third

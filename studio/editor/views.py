@@ -26,7 +26,7 @@ from sheet.inspect.effort import LIGHT, effort_of
 from sheet.inspect.snapping import snaps as make_snaps
 from sheet.reading.details import set_detail
 from sheet.reading.sizes import held_size
-from studio.guide.jobs import STATIONS_FOR
+from studio.guide.stations import station_help
 from studio.history import changes, stored
 from studio.http import own_project, posted, refusal, refused
 from studio.library import fonts, shelf
@@ -136,8 +136,8 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
             "panels": shown,
             "sheet": sheet,
             **arrange.ROWS,
-            "keys": key_map(),
-            "station_help": STATIONS_FOR.items(),
+            "keys": key_map().items(),
+            "station_help": station_help(),
             "state": {
                 **state,
                 # what is to be said of how one came here
@@ -146,7 +146,7 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
                 "export": project.export,
                 "station": view.station,
                 "urls": {n: reverse(n, args=[pk]) for n in URLS} | _tiles(),
-                "keys": [[k.keys, k.act, k.when] for group in key_map() for k in group],
+                "keys": [[k.keys, k.act, k.when] for group in key_map().values() for k in group],
                 "tools": {
                     kind.key: {
                         "name": kind.name,
@@ -308,7 +308,7 @@ def command(request: HttpRequest, pk: int) -> HttpResponse:
     except changes.Conflict:
         project = own_project(request, pk)
         answer = {**_project_state(project), **responses.whole(project.head.sheet, view)}
-        answer["notice"] = "This project was changed in another window. Here is how it stands now; do that step again."
+        answer["notice"] = "This project was changed in another window. This is its newest state; do that step again."
         return JsonResponse(answer, status=409)
     except SheetError as error:
         return refused(error)

@@ -63,7 +63,7 @@ def read_posted(request: HttpRequest, kind: Any) -> Any:
     try:
         return msgspec.convert(posted(request), kind)
     except msgspec.ValidationError as error:
-        raise SheetError("That didn’t work.", f"Type it otherwise. ({str(error)[:80]})") from None
+        raise SheetError("That didn’t work.", f"Type it another way. ({str(error)[:80]})") from None
 
 
 # -- the contact sheet
@@ -201,7 +201,7 @@ def added(request: HttpRequest, pk: int) -> HttpResponse:
                 photos.append(found)
             else:
                 wrong.append(
-                    f"{found.why} {found.remedy}".strip() if found is not None else "That is no photo of yours."
+                    f"{found.why} {found.remedy}".strip() if found is not None else "That isn’t one of your photos."
                 )
         came, twice = batches.add(batch, photos)
     except SheetError as error:

@@ -56,8 +56,12 @@ TICKS = (
 )
 WHERE_WORDS = (
     ("centred", "In the middle", "The middle of each photo in the middle of the frame"),
-    ("third", "On a third", "Its point of interest on the nearest crossing of the thirds"),
-    ("interest", "By its point of interest", "That point as near to the middle as covering allows"),
+    ("third", "On a third", "The photo’s point of interest on the nearest crossing of the thirds"),
+    (
+        "interest",
+        "By its point of interest",
+        "The photo’s point of interest as near to the middle as filling the frame allows",
+    ),
 )
 
 

@@ -59,7 +59,9 @@ def begin(project: Project, order: Order) -> Export:
     check_owned(project.owner, [p for f in files for p in photos_of(f.items or sheet.items, hidden=False)])
     small = is_small(sheet, files)
     if not small and _busy(project) >= UNDER_WAY:
-        raise SheetError(f"{UNDER_WAY} exports of yours are under way.", "Wait for one of them, or stop one.", "what")
+        raise SheetError(
+            f"{UNDER_WAY} of your exports are still running.", "Wait for one of them, or stop one.", "what"
+        )
     plain_order = msgspec.to_builtins(order)
     data = sheets.dump(sheet)
     parts = _parts(files, order, out)

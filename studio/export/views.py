@@ -66,7 +66,7 @@ def lens(request: HttpRequest, pk: int) -> HttpResponse:
         with room(exporting(sheet, [near], asked.order, load.place), settings.GOUGE_SECONDS):
             body = out.write(sheet, near, load, asked.order)
     except msgspec.ValidationError:
-        return refusal("That place cannot be looked at.", "Point at the sheet.", status=400)
+        return refusal("There is nothing to see at that place.", "Point at the sheet.", status=400)
     except (SheetError, PictureError) as error:
         return refused(error)
     response = HttpResponse(body, content_type=out.media)

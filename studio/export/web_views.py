@@ -20,7 +20,7 @@ def sample(request: HttpRequest, pk: int) -> HttpResponse:
     project = own_project(request, pk)
     kind = request.GET.get("kind", "path")
     if kind not in dict(WEB) or kind == "data":
-        return refusal("There is nothing to show of that.", "Choose a CSS or SVG form.", status=400)
+        return refusal("That form has no preview.", "Choose a CSS or SVG form.", status=400)
     try:
         item = find(project.head.sheet, request.GET.get("id", ""))
         text, width, height = web_outline(project.head.sheet, item, kind, request.GET.get("deviation", "0.5"))  # type: ignore[arg-type]

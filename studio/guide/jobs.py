@@ -8,7 +8,7 @@ from typing import Final
 from django.utils.html import escape
 from django.utils.safestring import SafeString, mark_safe
 
-__all__ = ["JOBS", "STATIONS_FOR", "Job", "marked"]
+__all__ = ["JOBS", "Job", "marked"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,7 +29,7 @@ JOBS: Final = (
             "Draw a shape over it: *Ellipse* [E], *Rectangle* [R], *Star* [A], or one of the *Shapes* [Y]. "
             "You see the photo through it.",
             "Press [P]: the photo is in the shape.",
-            "Drag the frame to move it. To move the photo behind it, press [Enter] or *Move the photo*; [Esc] "
+            "Drag the frame to move it. To move the photo inside it, press [Enter] or *Move the photo*; [Esc] "
             "steps out.",
             "*Fill the frame* makes the photo just large enough again.",
         ),
@@ -80,7 +80,7 @@ JOBS: Final = (
             "Take *Edge run* [Z], and drag a line across the frame.",
             "Select the frame and the line.",
             "Press [D]: the line divides the frame into two, each with its part of the photo.",
-            "Drag one aside. The photo stays where it is, or goes along, as you set it in *Dragging moves*.",
+            "Drag one aside. *Dragging moves* says whether its photo moves too.",
         ),
     ),
     Job(
@@ -121,7 +121,7 @@ JOBS: Final = (
         (
             "Select the frame. At Export [5], press *Same frame, many photos*.",
             "Drop the photos, or a folder, on the page.",
-            "Set how they sit; click one to move or enlarge it.",
+            "Choose a *Photo position*; click a photo to move or enlarge it.",
             "Set the format and the file name, and export: the files come as one zip.",
         ),
     ),
@@ -131,7 +131,7 @@ JOBS: Final = (
         (
             "Select the outline, and go to Export [5].",
             "Open *Outline for the web*, and choose what you need: path data, a CSS clip path, or an SVG clip path.",
-            "Copy it, or look at it in a page of its own.",
+            "Copy it, or see it on a page of its own.",
         ),
     ),
     Job(
@@ -139,27 +139,12 @@ JOBS: Final = (
         "Artwork from an SVG",
         (
             "Drop the SVG on the sheet, or *Bring photos in* [B] and choose it.",
-            "It comes in as pieces that you can edit. What could not be read is said.",
+            "It comes in as pieces that you can edit. A notice lists what could not be read.",
             "Select what is to be the frame. Several pieces become one with [U], or *Combine uncut*.",
             "Press [P] to put a photo in.",
         ),
     ),
 )
-
-
-STATIONS_FOR: Final[dict[str, str]] = {
-    "draw": "Draw pieces over your photos; you see the photo through each. A tool’s key pressed twice keeps it for "
-    "several pieces. Shapes has ready outlines and your shelf.",
-    "cut": "Select two pieces or more: each card shows what it makes of them. What is cut stays editable, in the cut "
-    "list. Part by part joins, takes away and lifts out single parts.",
-    "fit": "Put a photo into the outline with P, then move either inside the other. The tray has all photos of the "
-    "project. Split into panes makes several frames of one photo.",
-    "finish": "Fill, border and backdrop, and how it blends. Click the row that you want to paint, then a swatch, or "
-    "sample a colour from the sheet.",
-    "export": "Choose the selection, the artwork or the whole sheet; then the size, and the format. What is hidden of "
-    "a photo counts for nothing. Earlier exports are below.",
-}
-"""What each station is for."""
 
 
 def marked(text: str) -> SafeString:

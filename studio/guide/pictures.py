@@ -170,6 +170,18 @@ def many(step: int) -> Sheet:
     return t.sheet
 
 
+def for_the_web(step: int) -> Sheet:
+    t = _table()
+    card = t.draw("ready", 180, 120, 540, 360, "Ticket", ready="ticket")
+    if step:
+        # what a page shows: a picture that the outline clips, beside lines of text
+        _framed(t, card, _photo(t, 2))
+        t.do("transform", ids=[card], matrix=[0.62, 0, 0, 0.62, -60, 100])
+        for k in range(6):
+            t.draw("rectangle", 470, 190 + 40 * k, 330 if k < 5 else 200, 14, f"Line {k + 1}")
+    return t.sheet
+
+
 def artwork(step: int) -> Sheet:
     t = _table()
     pieces = [t.draw("ready", x, y, w, h, key, ready=key) for key, x, y, w, h in (
@@ -191,6 +203,7 @@ PICTURES: Final[dict[str, tuple[Callable[[int], Sheet], tuple[str, str]]]] = {
     "parts": (shading, ("two pieces", "their parts, one in another colour")),
     "again": (for_next_time, ("the outline", "with another photo, another day")),
     "hundred": (many, ("the frame", "the same frame, many photos")),
+    "web": (for_the_web, ("the outline", "a photo on a page, clipped by it")),
     "artwork": (artwork, ("the pieces of a drawing", "one frame of them")),
     "refit": (proportion, ("landscape", "portrait: the teeth and the hole keep their form")),
 }

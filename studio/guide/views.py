@@ -7,8 +7,9 @@ from django.views.decorators.http import require_GET
 
 from .jobs import JOBS, marked
 from .pictures import PICTURES, drawn
+from .reference import reference
 
-__all__ = ["page", "picture"]
+__all__ = ["all_of_it", "page", "picture"]
 
 
 @require_GET
@@ -24,6 +25,12 @@ def page(request: HttpRequest) -> HttpResponse:
         for job in JOBS
     ]
     return render(request, "studio/guide.html", {"jobs": jobs})
+
+
+@require_GET
+def all_of_it(request: HttpRequest) -> HttpResponse:
+    """Show the reference."""
+    return render(request, "studio/reference.html", {"text": reference()})
 
 
 @require_GET

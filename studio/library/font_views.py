@@ -40,5 +40,5 @@ def remove(request: HttpRequest, pk: int) -> HttpResponse:
     row.removed = request.POST.get("back") is None
     row.save(update_fields=["removed"])
     if row.removed:
-        messages.success(request, f"“{row.name}” is off your lists. Letters set in it stay as they are.")
+        messages.success(request, f"“{row.name}” was removed from your lists. Letters set in it stay as they are.")
     return redirect("account")

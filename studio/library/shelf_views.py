@@ -262,7 +262,7 @@ def _received(owner: Any, upload: Any) -> ShelfItem:
     head = upload.read(4000)
     upload.seek(0)
     if not is_svg(head):
-        raise SheetError("It is neither a file of ours nor an SVG.", "Choose a .gouge file or an SVG.")
+        raise SheetError("It isn’t a Gouge file or an SVG.", "Choose a .gouge file or an SVG.")
     file, name = keep_drawing(owner, upload)
     return shelf_files.receive_drawing(owner, clean_name(name), Owned(owner).drawing(file, 1.0).items, 96.0)
 
@@ -280,5 +280,5 @@ def receive(request: HttpRequest) -> HttpResponse:
             one = _received(request.user, upload)
             messages.success(request, f"“{one.name}” is on the shelf.")
         except (SheetError, PictureError, OutlineError) as error:
-            messages.error(request, f"“{clean_name(upload.name or 'That file')}” was not taken. {error}")
+            messages.error(request, f"“{clean_name(upload.name or 'That file')}” couldn’t be added. {error}")
     return led(request, "shelf")

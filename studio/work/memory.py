@@ -34,7 +34,7 @@ AGAIN: Final = 0.05
 AFTER: Final = 0.5
 """Seconds after which what was taken is let go of for good: whoever had it may hold a part of it until then."""
 _trim: Final = getattr(ctypes.CDLL(None), "malloc_trim", None)
-REMEDY: Final = "Make it smaller, or do it in parts; whoever runs the server can give it more (GOUGE_MEMORY)."
+REMEDY: Final = "Make it smaller, or do it in parts. Whoever runs the server can allow more memory (GOUGE_MEMORY)."
 
 
 def _born(pid: int) -> str:

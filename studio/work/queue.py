@@ -58,7 +58,7 @@ TRIES: Final = 3
 """How often a job may end its worker before it is given up."""
 WAITS: Final = 11
 """How often what a job needs is waited for: nearly three hours."""
-GIVEN_UP: Final = ("That ended the process that worked at it, three times.", "Export it smaller.")
+GIVEN_UP: Final = ("It failed three times, and was given up.", "Export it smaller.")
 
 
 class Job(msgspec.Struct, frozen=True):
@@ -194,7 +194,9 @@ def _known(huey: Huey, key: str) -> Known:
         return done  # type: ignore[no-any-return]
     if _get(huey, f"job:{key}") is None:
         # its end may have been told since it was asked for; of what never was nothing is written
-        return _get(huey, f"done:{key}") or Known("failed", why="The queue was emptied.", remedy="Export it again.")
+        return _get(huey, f"done:{key}") or Known(
+            "failed", why="The server was restarted before it was done.", remedy="Export it again."
+        )
     beat = _get(huey, f"beat:{key}")
     return Known("working", beat["share"]) if beat else Known("waiting")
 
@@ -342,7 +344,7 @@ def _work(huey: Huey, key: str) -> None:
     except (SheetError, PictureError) as error:
         end = Known("failed", why=error.message, remedy=error.remedy)
     except MemoryError:
-        end = Known("failed", why="That takes more memory than there is for it.", remedy="Export it smaller.")
+        end = Known("failed", why="That needs more memory than the server allows.", remedy="Export it smaller.")
     except Exception as error:
         _end(huey, key, Known("failed", why=f"That failed ({type(error).__name__}).", remedy="Try it again."))
         raise

@@ -39,7 +39,7 @@ def main(reading: int, writing: int) -> None:
         except MemoryError:
             answer = (
                 "refused",
-                ("That takes more memory than there is for it.", "Select fewer pieces, or simplify them."),
+                ("That needs more memory than the server allows.", "Select fewer pieces, or simplify them."),
             )
         except Exception:
             answer = ("failed", traceback.format_exc())

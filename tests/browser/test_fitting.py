@@ -68,6 +68,27 @@ class Fitting(BrowserCase):
         self.assertTrue(covers(self.item(self.frame), self.lies()))
         expect(page.locator("#keep-covered")).to_be_checked()
 
+    def test_allow_gaps_puts_the_photo_back_where_it_was(self):
+        page = self.page
+        was = box_of(self.lies())
+        page.keyboard.press("o")
+        before = self.revision
+        # the outline alone, beyond the photo's right edge: the photo comes with it
+        self.drag((500, 400), (800, 400))
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        self.assertIn("would no longer fill", self.notice())
+        self.near((box_of(self.lies())[2],), (950,), 3)
+        held = self.revision
+        page.get_by_role("button", name="Allow gaps").press("Enter")
+        self.wait(lambda: self.revision > held)
+        self.settle()
+        self.near(box_of(self.lies()), was, 0.01)
+        self.near(self.box(self.frame), (650, 250, 950, 550))
+        expect(page.locator("#keep-covered")).not_to_be_checked()
+        self.press("Control+z")
+        self.near((box_of(self.lies())[2],), (950,), 3)
+
     def test_the_window_is_dragged_over_the_photo(self):
         page = self.page
         x0 = box_of(self.lies())[0]

@@ -6,6 +6,7 @@ import io
 from PIL import Image
 from playwright.sync_api import expect
 
+from outline import margins
 from sheet.document.model import CutList, Photo
 from sheet.geometry.geometry import box_of, outline_of
 from studio.history import changes
@@ -207,10 +208,10 @@ class Cells(BrowserCase):
         self.page.keyboard.press("j")
         bar = self.page.locator("#cell-bar")
         self.page.mouse.move(*self.at(470, 250))
-        expect(bar).to_contain_text("3 cells")
+        expect(bar).to_contain_text("3 parts")
         self.page.keyboard.press("a")
         expect(self.page.locator("#brush-away")).to_have_attribute("aria-pressed", "true")
-        expect(bar).to_contain_text("3 cells")
+        expect(bar).to_contain_text("3 parts")
         self.click(470, 250)
         expect(bar).to_contain_text("1 taken away")
 
@@ -509,6 +510,38 @@ class Seeing(BrowserCase):
         expect(self.page.locator("#hole-0-right")).to_have_value("200")
         # what is only for screen readers does not lengthen the page
         self.assertEqual(self.page.evaluate("document.documentElement.scrollHeight"), 800)
+
+    def test_margins_made_equal_by_two_sides_and_by_all_four(self):
+        self.open()
+        plate, hole = self.draw("rectangle", 100, 100, 500, 400), self.draw("rectangle", 180, 150, 200, 200)
+        self.choose(plate, hole)
+        self.press("s")
+        made = self.sheet.items[0].id
+
+        def sides() -> tuple[float, ...]:
+            (m,) = margins(outline_of(self.item(made)))
+            return m.left, m.right, m.top, m.bottom
+
+        ways = self.page.get_by_role("group", name="Make margins equal")
+        before = self.revision
+        ways.get_by_role("button", name="left, right").click()
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        left, right, top, bottom = sides()
+        self.assertAlmostEqual(left, right, places=6)
+        self.assertGreater(abs(top - bottom), 90)
+        before = self.revision
+        ways.get_by_role("button", name="top, bottom").press("Enter")
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        self.assertAlmostEqual(*sides()[2:], places=6)
+        # all four alike: the hole is resized for it
+        self.press("Control+z")
+        before = self.revision
+        ways.get_by_role("button", name="all four").click()
+        self.wait(lambda: self.revision > before)
+        for side in sides()[1:]:
+            self.assertAlmostEqual(side, sides()[0], places=6)
 
     def test_a_margin_that_would_swallow_a_hole_is_refused_and_nothing_moves(self):
         self.open()

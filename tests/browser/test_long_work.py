@@ -46,7 +46,7 @@ class Exports(BrowserCase):
         expect(page.locator("#progress")).to_be_hidden()
         expect(self.row).to_contain_text("300 × 200 px")
         with page.expect_download() as again:
-            self.row.get_by_role("link", name="Fetch card.png again").click()
+            self.row.get_by_role("link", name="Save card.png again").click()
         self.assertEqual(again.value.path().read_bytes(), data)
         self.assertEqual(Axe().run(page).violations_count, 0)
         self.row.get_by_role("button", name="Take card.png off the list").click()

@@ -1,8 +1,13 @@
 """Panes by pointer and keyboard: split, changed, joined, spread, made whole."""
 
+import io
+
+import numpy as np
+from PIL import Image
 from playwright.sync_api import expect
 
 from sheet.document.model import Group
+from sheet.geometry.covering import uncovered
 from sheet.geometry.geometry import box_of
 from tests.studio.helpers import jpeg
 
@@ -83,9 +88,9 @@ class Panes(BrowserCase):
         self.fill("#pane-spread_x", "60")
         inner = [box_of(p.photos[0])[0] for p in self.group.items]
         self.assertEqual(len(set(inner)), 1)
-        self.assertIn("not covered", self.notice("covered"))
+        self.assertIn("not filled", self.notice("not filled"))
         before = self.revision
-        page.get_by_role("button", name="Let it travel").click()
+        page.get_by_role("button", name="Move it with its pane").click()
         self.wait(lambda: self.revision > before)
         self.settle()
         expect(page.locator("#picture-travels")).to_be_checked()
@@ -107,6 +112,53 @@ class Panes(BrowserCase):
         self.press("p")
         self.assertEqual([p.photos[0].name for p in self.group.items].count("lamp.jpg"), 1)
         self.assertEqual(len(self.sheet.items), 1)
+
+    def test_on_whole_px_three_panes_butt_without_a_seam(self):
+        # 400 px in three: 133 · 134 · 133
+        piece = self.draw("rectangle", 100, 100, 400, 400)
+        self.choose(self.photo, piece)
+        self.press("p")
+        self.choose(piece)
+        self.page.locator("#split-fold summary").click()
+        self.push("#split")
+        self.assertNotAlmostEqual(self.boxes()["Pane 1.2"][0] % 1, 0, places=2)
+        self.page.locator("#panes-whole").focus()
+        before = self.revision
+        self.page.keyboard.press("Space")
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        boxes = self.boxes()
+        row = [boxes[f"Pane 1.{n}"] for n in (1, 2, 3)]
+        self.assertEqual([x1 for _, _, x1, _ in row[:2]], [x0 for x0, *_ in row[1:]])
+        self.assertEqual([round(x1 - x0) for x0, _, x1, _ in row], [133, 134, 133])
+        data = self.exported(what="sheet", extent="trimmed", format="png")
+        alpha = np.asarray(Image.open(io.BytesIO(data)).convert("RGBA"))[..., 3]
+        self.assertEqual(np.unique(alpha).tolist(), [255])
+
+    def test_every_uncovered_pane_is_named_and_a_press_away(self):
+        page = self.page
+        self.push("#split")
+        self.fill("#pane-spread_x", "60")
+        before = self.revision
+        page.get_by_role("button", name="Move it with its pane").click()
+        self.wait(lambda: self.revision > before)
+        self.settle()
+        group = self.group.id
+        bare = [p for p in self.group.items if uncovered(p) > 0.005]
+        self.assertEqual(bare, [])
+        self.fill("#pane-spread_y", "80")
+        page.locator("#picture-stays").check()
+        self.wait(lambda: any(uncovered(p) > 0.005 for p in self.group.items))
+        self.settle()
+        bare = [p for p in self.group.items if uncovered(p) > 0.005]
+        self.assertGreater(len(bare), 1)
+        for pane in bare:
+            self.choose(group)
+            pick = page.locator(f"#pick-{pane.id}")
+            expect(pick).to_have_text(pane.name)
+            pick.focus()
+            page.keyboard.press("Enter")
+            expect(page.locator("#hint-chosen")).to_contain_text(pane.name)
 
     def test_what_cannot_be_split_says_so(self):
         self.page.locator("#n-rows").fill("0")

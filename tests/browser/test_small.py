@@ -74,3 +74,46 @@ class Small(BrowserCase):
         self.station(5)
         page.locator("#format-png").click()
         expect(page.locator("#d-example")).to_have_text("card-sea.png")
+
+    def test_enter_does_what_the_button_that_shows_it_says(self):
+        page = self.open()
+        file = self.folder / "sea.jpg"
+        file.write_bytes(jpeg(600, 400))
+        photo = self.bring(file)
+        self.choose(photo)
+        self.station(3)
+        # the split shows Enter beside its fields, and there it splits
+        expect(page.locator("#split kbd")).to_have_text("Enter")
+        page.locator("#n-columns").fill("2")
+        self.press("Enter")
+        self.assertEqual(len(self.sheet.items[0].items), 6)
+        self.press("Control+z")
+        # a frame's button shows it, and on the sheet it moves the photo
+        piece = self.draw("ellipse", 400, 300, 200, 200)
+        self.choose(photo, piece)
+        self.press("p")
+        expect(page.locator("#move-photo kbd")).to_have_text("Enter")
+        page.locator("#desk").focus()
+        page.keyboard.press("Enter")
+        expect(page.locator("#inside-bar")).to_contain_text("Inside Ellipse 1")
+        page.keyboard.press("Escape")
+        # with the focus on another button, that one is pressed
+        before = self.revision
+        page.locator("#take-out").focus()
+        page.keyboard.press("Enter")
+        self.wait(lambda: self.revision > before)
+        self.assertEqual(self.item(piece).photos, ())
+        expect(page.locator("#inside-bar")).to_be_hidden()
+        self.settle()
+        # part by part: as its button says
+        other = self.draw("rectangle", 450, 350, 300, 200)
+        self.choose(piece, other)
+        page.keyboard.press("j")
+        expect(page.locator("#accept-cells kbd")).to_have_text("Enter")
+        page.wait_for_selector("#cells [data-cell]", state="attached")
+        page.keyboard.press("a")
+        self.click(700, 500)
+        expect(page.locator("#cell-bar")).to_contain_text("1 taken away")
+        self.press("Enter")
+        expect(page.locator("#cell-bar")).to_be_hidden()
+        self.near(self.box(other), (450, 350, 600, 500))

@@ -148,7 +148,7 @@ class Busy(BrowserCase):
         self.held(9)
         page.keyboard.press("r")
         self.drag((100, 100), (300, 300))
-        expect(page.locator(".name small")).to_contain_text("busy, trying again", timeout=12000)
+        expect(page.locator(".name small")).to_contain_text("Server busy, retrying…", timeout=12000)
         expect(page.locator(".name small")).to_contain_text("saved, step 2", timeout=20000)
         self.assertEqual(len(self.sheet.items), 1)
         expect(page.locator(".notice")).to_have_count(0)

@@ -128,7 +128,7 @@ class Groups(TableCase):
         t.do("put_in", ids=[frame, photo])
         a, b = t.ellipse(700, 500, 80, 80), t.ellipse(740, 500, 80, 80)
         t.do("combine", ids=[a, b], operation="union")
-        refused = self.refused("“sea.jpg” lies in “Rectangle", "mark", ids=[photo], field="hidden", on=True)
+        refused = self.refused("“sea.jpg” is in “Rectangle", "mark", ids=[photo], field="hidden", on=True)
         self.assertRegex(refused.remedy, "hide “Rectangle .”, or take it out")
         refused = self.refused("is part of “", "mark", ids=[b], field="locked", on=True)
         self.assertRegex(refused.remedy, "lock “.+”, or switch it off")

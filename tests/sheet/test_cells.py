@@ -283,7 +283,7 @@ class Live(TableCase):
         cells = faces_of(self.table.sheet, [*ids, across])
         away = [k for k, f in enumerate(cells) if f.path.contains((f.path.bounds[0] + 1, 320))]
         self.table.do("by_cell", ids=[*ids, across], away=away)
-        self.assertIn("made plain", self.table.note)
+        self.assertIn("were flattened", self.table.note)
         self.assertTrue(all(isinstance(self.table.item(i).shape, Plain) for i in ids[1:-1]))
 
 
@@ -335,7 +335,7 @@ class Finishes(TableCase):
         points = [[100 + 3 * k, 100 + 40 * math.sin(k / 9)] for k in range(120)]
         (line,) = self.table.do("draw_freehand", points=points, tolerance=0.2)
         self.table.do("reshape", id=line, kind="simplify", value="6")
-        self.assertRegex(self.table.note, r"nodes became \d+, nowhere further off than [\d.]+ px")
+        self.assertRegex(self.table.note, r"nodes became \d+, at most [\d.]+ px off")
 
 
 class Loops(TableCase):

@@ -80,7 +80,7 @@ class Pieces(TableCase):
                 self.refused(words, "set_detail", ids=[piece.id], field=field, value=value)
         self.assertEqual(self.table.item(piece.id), piece)
         self.refused("greater than 0", "draw", kind="star", x=0, y=0, width=0, height=5)
-        self.refused("ready outline", "draw", kind="ready", ready="ship", x=0, y=0, width=9, height=5)
+        self.refused("no shape “ship”", "draw", kind="ready", ready="ship", x=0, y=0, width=9, height=5)
 
     def test_a_curve_closed_and_open(self):
         (closed,) = self.table.do("draw_curve", d="M0 0H100V80Z")

@@ -60,7 +60,7 @@ class OwnFonts(TableCase):
         self.table.sheet = load(data)
         self.assertGreater(self.box(word)[2], 0)
         self.table.do("set_detail", ids=[word], field="size", value="200 px")
-        self.assertIn("The font “Marram Sans” isn’t here: Atkinson Hyperlegible Bold stands in", self.table.note)
+        self.assertIn("The font “Marram Sans” isn’t here: Atkinson Hyperlegible Bold is used instead", self.table.note)
         # it is remembered, and back as soon as the font is
         outline.use_fonts(self.files.get)
         clear()

@@ -137,7 +137,7 @@ class Holding(RefitCase):
         item = self.frame()
         disc = next(p.item.id for p in parts_of(self.table.item(item)) if p.item.name == "Ellipse 1")
         self.refit(item, 900, 800, holds={disc: ["scale", "scale"]})
-        self.assertIn("“Ellipse 1” is stretched. Anchored to a side or the middle, a part is not.", self.table.note)
+        self.assertIn("“Ellipse 1” is stretched. Anchor a part to a side or the middle to avoid that.", self.table.note)
 
     def test_an_outline_within_an_outline_goes_along_as_it_holds(self):
         outer = self.table.rectangle(100, 100, 600, 400)
@@ -174,7 +174,7 @@ class Plain(RefitCase):
         self.assertNotIn("curve", self.table.note)
         self.assertEqual(self.table.item(item).holds.x_bands, ((40, 180),))
         self.refit(item, 500, 160, x_bands=[[105, 160]])
-        self.assertIn("2 curves lie across its bands", self.table.note)
+        self.assertIn("2 curves cross its bands", self.table.note)
         self.refused("over one another", "refit", id=item, width=600, height=160, x_bands=[[105, 160], [150, 190]])
 
     def test_a_plain_outline_without_a_straight_run_is_scaled(self):

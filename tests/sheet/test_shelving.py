@@ -128,7 +128,7 @@ class TakingOver(ShelfCase):
         self.assertEqual((self.table.item(item).kept.version, self.table.item(item).shape.base.kept), (1, None))
         self.table.do("draw", kind="ellipse", x=300, y=300, width=40, height=40, into=item, operation="subtract")
         self.table.do("take_over", ids=[item])
-        self.assertIn("What was changed here in “Kept card 1”", self.table.note)
+        self.assertIn("Your changes to “Kept card 1”", self.table.note)
         # the one that was cut is none of the shelf's
         plate = self.table.rectangle(0, 0, 900, 700)
         (made,) = self.table.do("combine", ids=[plate, self.drawn(50, 50, 200, 150)], operation="subtract")

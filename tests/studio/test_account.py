@@ -126,7 +126,7 @@ class Doors(TestCase):
         self.assertContains(page, "A new password")
         new = {"new_password1": "lamp-room-lens-9", "new_password2": "lamp-room-lens-9"}
         self.assertContains(self.client.post(page.redirect_chain[-1][0], new, follow=True), "Sign in with it")
-        self.assertContains(self.client.get(link, follow=True), "used up")
+        self.assertContains(self.client.get(link, follow=True), "no longer works")
         # the lock is off for whoever has the mail box
         self.assertRedirects(self.sign_in(word="lamp-room-lens-9", address="10.0.0.3"), "/")
 

@@ -135,7 +135,7 @@ class NoRoom(StudioCase):
             with self.subTest(where=where), mock.patch(where, side_effect=fill):
                 answer = self.upload(jpeg())
             self.assertEqual(answer.status_code, 507)
-            self.assertIn("no room left", answer.json()["error"])
+            self.assertIn("can’t write to its disk", answer.json()["error"])
             self.assertEqual(self.stored(), set())
             self.assertFalse(PhotoFile.objects.exists())
         self.assertEqual(self.upload(jpeg()).status_code, 200)
@@ -143,12 +143,12 @@ class NoRoom(StudioCase):
     def test_a_folder_that_cannot_be_written(self):
         refused = PermissionError(errno.EACCES, "Permission denied")
         with mock.patch("studio.storage.tempfile.mkstemp", side_effect=refused):
-            self.assertIn("no room left", self.upload(jpeg()).json()["error"])
+            self.assertIn("can’t write to its disk", self.upload(jpeg()).json()["error"])
             page = self.client.post(
                 "/projects/open", {"file": SimpleUploadedFile("a.jpg", jpeg())}, headers={"Accept": "application/json"}
             )
             self.assertEqual(page.json(), {"to": "/"})
-            self.assertContains(self.client.get("/"), "no room left")
+            self.assertContains(self.client.get("/"), "can’t write to its disk")
 
     def test_a_database_that_cannot_be_written(self):
         for words in (
@@ -159,11 +159,11 @@ class NoRoom(StudioCase):
             with mock.patch("studio.history.revisions.Revision.objects.create", side_effect=OperationalError(words)):
                 answer = self.send("backdrop", {"value": "#fff"})
                 self.assertEqual(answer.status_code, 507, words)
-                self.assertIn("no room left", answer.json()["error"])
+                self.assertIn("can’t write to its disk", answer.json()["error"])
                 page = self.client.post(
                     "/projects/new", {"size": "a5", "width": "9", "height": "9", "unit": "mm", "resolution": "90"}
                 )
-                self.assertContains(page, "no room left", status_code=507)
+                self.assertContains(page, "can’t write to its disk", status_code=507)
         self.assertEqual(self.fresh().head.number, 1)
         self.assertEqual(Project.objects.count(), 1)
         self.assertEqual(self.send("backdrop", {"value": "#fff"}).status_code, 200)

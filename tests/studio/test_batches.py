@@ -265,7 +265,7 @@ class Wrong(BatchCase):
             self.make()
             state = self.state()
         self.assertEqual(list(state["files"].values()), ["f", "f", "f"])
-        self.assertIn("no room left", state["why"]["0"])
+        self.assertIn("can’t write to its disk", state["why"]["0"])
         self.assertEqual(self.make("?failed=1"), 3)
         self.assertEqual(list(self.state()["files"].values()), ["d", "d", "d"])
 
@@ -338,7 +338,7 @@ class ByHand(BatchCase):
     def test_the_projects_own_photos(self):
         self.place(width=320, height=200)
         page = self.client.get(self.at).content.decode()
-        self.assertIn("The 1 of the project", " ".join(page.split()))
+        self.assertIn("Use the project’s 1 photo", " ".join(page.split()))
         self.assertEqual(self.post(f"{self.at}own").json(), {"came": 1, "twice": 0})
         self.assertEqual(self.post(f"{self.at}own").json(), {"came": 0, "twice": 1})
 
@@ -425,7 +425,7 @@ class FromAShell(BatchCase):
             (("--format", "bmp"), "card.gouge", "not a format"),
             (("--size", "none"), "card.gouge", "resolution|number"),
             ((), "missing.gouge", "cannot be read"),
-            ((), "text.gouge", "neither a file of ours nor an SVG"),
+            ((), "text.gouge", "isn’t a Gouge file or an SVG"),
         ):
             with self.assertRaisesRegex(CommandError, f"(?i){words}"):
                 call_command("batch", *self.arguments(*more, frame=frame), stdout=io.StringIO(), stderr=io.StringIO())

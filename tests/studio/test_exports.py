@@ -191,7 +191,7 @@ class Long(ExportsCase):
             self.assertEqual(self.order(what=self.frame, size=str(100 + n)).status_code, 202)
         answer = self.order(what=self.frame, size="150")
         self.assertEqual(answer.status_code, 422)
-        self.assertIn("under way", answer.json()["error"])
+        self.assertIn("still running", answer.json()["error"])
 
 
 class Many(StudioCase):
@@ -362,7 +362,7 @@ class NoRoom(ExportsCase):
                 self.upload(b'<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0h9v9z"/></svg>', "new.svg"),
             ):
                 self.assertEqual(answer.status_code, 507)
-                self.assertIn("no room", answer.json()["error"])
+                self.assertIn("can’t write to its disk", answer.json()["error"])
         self.assertEqual(self.files(), before)
         self.assertEqual(self.listed()["rows"], [])
         self.assertEqual(PhotoFile.objects.count(), 1)
@@ -377,7 +377,7 @@ class NoRoom(ExportsCase):
             work()
         (row,) = self.listed()["rows"]
         self.assertEqual((row["id"], row["state"]), (number, "failed"))
-        self.assertIn("no room", row["why"])
+        self.assertIn("can’t write to its disk", row["why"])
         self.assertEqual(self.files(), before)
 
     def test_for_pixels_that_lie_in_a_file(self):
@@ -389,10 +389,10 @@ class NoRoom(ExportsCase):
         ):
             answer = self.order(what=self.frame)
             self.assertEqual(answer.status_code, 507)
-            self.assertIn("no room", answer.json()["error"])
+            self.assertIn("can’t write to its disk", answer.json()["error"])
             with self.settings(GOUGE_AT_ONCE=0.01):
                 self.order(what=self.frame)
                 work()
         (row,) = self.listed()["rows"]
         self.assertEqual(row["state"], "failed")
-        self.assertIn("no room", row["why"])
+        self.assertIn("can’t write to its disk", row["why"])

@@ -117,11 +117,11 @@ class Faults(unittest.TestCase):
             large = FORM % (b"large", bytes(300_000))
             at = f"/p/{self.served.pk}/photos"
             status, _, told = self.served.ask("POST", at, large, {**self.served.headers(), **KIND})
-            self.assertEqual((status, json.loads(told)["error"][:26]), (507, "The server has no room lef"))
+            self.assertEqual((status, json.loads(told)["error"][:26]), (507, "The server can’t write to "))
             form = {**PAGE, "Content-Type": "application/x-www-form-urlencoded"}
             status, head, told = self.served.ask("POST", "/sign-in", b"username=" + b"a" * 100_000, form)
             self.assertEqual((status, head["Content-Type"]), (507, "text/html; charset=utf-8"))
-            self.assertIn(b"<h1>The server has no room left</h1>", told)
+            self.assertIn("<h1>The server can’t write to its disk</h1>".encode(), told)
             # what is read from memory is taken as ever
             self.assertEqual(self.upload(300)[0], 200)
         finally:

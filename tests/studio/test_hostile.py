@@ -108,7 +108,7 @@ class Requests(StudioCase):
         before = self.fresh().head.number
         for error, words in (
             (MapError("the planar map stayed inconsistent"), "The planar map stayed inconsistent."),
-            (OverflowError("too large"), "That is too much for these numbers."),
+            (OverflowError("too large"), "Those numbers are too large to work with."),
         ):
             with self.subTest(words), mock.patch("studio.editor.panels.render", side_effect=error):
                 answer = self.send("draw", {"kind": "ellipse", "x": 0, "y": 0, "width": 9, "height": 9})

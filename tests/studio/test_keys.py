@@ -10,7 +10,7 @@ from studio.editor.keys import key_map
 
 
 class Table(SimpleTestCase):
-    rows = [row for column in key_map() for row in column]
+    rows = [row for rows in key_map().values() for row in rows]
 
     def test_a_key_means_one_thing_for_each_work_at_hand(self):
         count = Counter((key, row.when) for row in self.rows for key in row.keys)

@@ -275,7 +275,7 @@ class Files(ShelfCase):
     def test_what_is_no_outline_is_told_by_name(self):
         page = self.receive(("junk.gouge", b"PK\x03\x04junk"), ("notes.txt", b"hello"), ("empty.svg", b"<svg/>"))
         for name in ("junk.gouge", "notes.txt", "empty.svg"):
-            self.assertIn(f"“{name}” was not taken", page)
+            self.assertIn(f"“{name}” couldn’t be added", page)
         self.assertEqual(ShelfItem.objects.count(), 0)
         self.assertIn("No file came", self.client.post("/shelf/receive", follow=True).content.decode())
 

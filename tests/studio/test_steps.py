@@ -36,7 +36,7 @@ class Steps(StudioCase):
             self.send("backdrop", {"value": f"#ffff{k:02x}"})
         page = self.client.get(self.at).content.decode()
         self.assertEqual(page.count('class="step"'), 60)
-        self.assertIn("The 15 before these", page)
+        self.assertIn("Show the 15 before these", page)
         rest = self.client.get(f"{self.at}/75/sitting?below=16").content.decode()
         self.assertEqual(rest.count('class="step"'), 15)
 

@@ -233,7 +233,7 @@ class Mark(Command, frozen=True):
                 word = "hide" if self.field == "hidden" else "lock"
                 framed = isinstance(item, Photo)
                 remedy = f"Either {word} “{holder.name}”, or {'take it out' if framed else 'switch it off'} first."
-                inner = "lies in" if framed else "is part of"
+                inner = "is in" if framed else "is part of"
                 raise SheetError(f"“{item.name}” {inner} “{holder.name}”.", remedy, "ids")
         verb = {("locked", True): "lock", ("locked", False): "unlock", ("hidden", True): "hide"}.get(
             (self.field, self.on), "show"

@@ -117,7 +117,7 @@ class Ring(Command, frozen=True):
         mx, my = (x0 + x1) / 2, (y0 + y1) / 2
         if abs(mx - cx) + abs(my - cy) < 1e-6 and not self.turned:
             raise SheetError(
-                "The copies would all be in the same place.", "Move the centre, or turn them along.", "about"
+                "The copies would all be in the same place.", "Move the centre, or turn each copy.", "about"
             )
         places = []
         for k in range(1, count):

@@ -32,14 +32,14 @@ class SetGuide(Command, frozen=True):
 
     def run(self, sheet: Sheet) -> Outcome:
         _free(sheet)
-        at = _length(sheet, "place of the guide", self.at, sheet.width if self.axis == "x" else sheet.height)
+        at = _length(sheet, "position of the guide", self.at, sheet.width if self.axis == "x" else sheet.height)
         guides = list(sheet.guides)
         guide = Guide(self.axis, round(at, 6))
         if self.number is None:
             if len(guides) >= MAX_GUIDES:
                 raise SheetError(f"A sheet has {MAX_GUIDES} guides at most.", "Clear some.", "guides")
             guides.append(guide)
-            label = "lay a guide"
+            label = "place a guide"
         elif 0 <= self.number < len(guides):
             guides[self.number] = guide
             label = "move a guide"
@@ -64,7 +64,7 @@ class DropGuide(Command, frozen=True):
         if not 0 <= self.number < len(sheet.guides):
             raise SheetError("That guide is gone.", "Place a new one.", "number")
         guides = tuple(g for k, g in enumerate(sheet.guides) if k != self.number)
-        return Outcome(replace(sheet, guides=guides), "take a guide away")
+        return Outcome(replace(sheet, guides=guides), "remove a guide")
 
 
 @register

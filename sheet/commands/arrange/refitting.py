@@ -54,19 +54,21 @@ def refit(sheet: Sheet, item: Item, width: float, height: float) -> tuple[Item, 
     for word, wanted, came in (("wide", width, x1 - x0), ("high", height, y1 - y0)):
         if abs(came - wanted) > 1e-6 * (1 + wanted):
             shown = show_length(came, sheet.unit, sheet.resolution)
-            notes.append(f"It is {shown} {sheet.unit} {word}: its parts reach no further as they hold.")
+            notes.append(f"It is {shown} {sheet.unit} {word}: as they are anchored, its parts can’t reach further.")
     box = geometry.box_of(item)
     changed = [abs(width - (box[2] - box[0])) > 1e-9 * width, abs(height - (box[3] - box[1])) > 1e-9 * height]
     if isinstance(item, Piece):
         curves = sum(crossed(item, axis) for axis in (0, 1) if changed[axis])
         if curves:
-            notes.append(f"{curves} curve{'s' if curves > 1 else ''} lie{'' if curves > 1 else 's'} across its bands.")
+            notes.append(f"{curves} curve{'s' if curves > 1 else ''} cross{'' if curves > 1 else 'es'} its bands.")
     names = dict.fromkeys(i.name for axis in (0, 1) if changed[axis] for i in stretched(item, axis))
     if names:
         first, *others = names
         who = f"“{first}” is" if not others else f"“{first}” and {len(others)} more parts are"
         way = (
-            "Nothing in it can lengthen." if first == item.name else "Anchored to a side or the middle, a part is not."
+            "Nothing in it can stretch."
+            if first == item.name
+            else "Anchor a part to a side or the middle to avoid that."
         )
         notes.append(f"{who} stretched. {way}")
     return made, " ".join(notes)

@@ -61,7 +61,7 @@ def _chosen(sheet: Sheet, ids: list[str]) -> tuple[Sheet, Combination, dict[str,
 
 def _counted(found: list[tuple[int, Path]]) -> list[tuple[int, Path]]:
     if len(found) > MAX_CELLS:
-        raise SheetError(f"These make {len(found):,} cells; {MAX_CELLS:,} are the most.", "Select fewer pieces.", "ids")
+        raise SheetError(f"These make {len(found):,} parts; {MAX_CELLS:,} are the most.", "Select fewer pieces.", "ids")
     return found
 
 
@@ -193,9 +193,9 @@ class ByCell(Command, frozen=True):
         check_count(replace(sheet, items=()), len(items))
         made_ids = [p.id for pieces in new.values() for p in pieces]
         chosen = tuple(made_ids) or tuple(i.id for lot in put.values() for i in lot)
-        text = f"cells of {describe_items(list(combination.pieces))}: {self._words()}"
+        text = f"parts of {describe_items(list(combination.pieces))}: {self._words()}"
         leaders = describe_items([i for i in sheet.items if i.id in led])
-        note = f"Edges follow {leaders}: move that, and they move along." if led else ""
+        note = f"Edges follow {leaders}: move that, and they move too." if led else ""
         return Outcome(replace(sheet, items=tuple(items)), text, chosen, maker.note or note)
 
     def _anew(self, sheet: Sheet, item: Piece) -> Outcome:
@@ -222,7 +222,7 @@ class ByCell(Command, frozen=True):
         check_count(sheet, len(out) - 1)
         items = [i for old in sheet.items for i in (out if old.id == item.id else [old])]
         chosen = tuple(i.id for i in out[1:]) or (item.id,)
-        return Outcome(replace(sheet, items=tuple(items)), f"cells of {item.name}: {self._words()}", chosen)
+        return Outcome(replace(sheet, items=tuple(items)), f"parts of {item.name}: {self._words()}", chosen)
 
 
 def _same(item: Item) -> dict[str, str]:
@@ -241,7 +241,7 @@ class _Maker:
         """The pieces, by number, that stand in a live outline."""
         for piece in combination.pieces:
             self.twins.update(_same(piece))
-        self.note = "" if live else f"These outlines would hold more than {MAX_LIVE:,} pieces, so they were made plain."
+        self.note = "" if live else f"These outlines would have more than {MAX_LIVE:,} pieces, so they were flattened."
 
     @classmethod
     def of(
@@ -327,5 +327,5 @@ class DropCell(Command, frozen=True):
         made = replace(item, shape=replace(item.shape, choice=replace(choice, cells=tuple(cells))))
         if geometry.outline_of(made).is_empty:
             raise SheetError(f"Nothing of “{item.name}” would be left.", "Leave at least one part.", "number")
-        what = "put a cell back into" if choice.without else "take a cell out of"
+        what = "put a part back into" if choice.without else "take a part out of"
         return Outcome(change(sheet, [item.id], lambda _: made), f"{what} {item.name}", (item.id,))

@@ -81,7 +81,7 @@ class Apart(Command, frozen=True):
         _able(plan)
         # each lower piece stays one, and what it was called
         same = self.keep == "under" and self.neighbours == "apart"
-        label = f"part {describe_items(list(combination.pieces))}"
+        label = f"divide {describe_items(list(combination.pieces))}"
         lowest = combination.pieces[combination.areas[0]]
         return _laid(sheet, combination, plan, lies, label, at=lowest, lines=self.parts == "lines", same_names=same)
 

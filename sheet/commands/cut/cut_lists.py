@@ -30,7 +30,7 @@ def _ordered(sheet: Sheet, item_id: str) -> tuple[Piece, CutList]:
     item, cuts = _cut(sheet, item_id)
     if cuts.choice is not None:
         raise SheetError(
-            f"“{item.name}” is made part by part: its pieces have no order and no operation of their own.",
+            f"“{item.name}” is made part by part: its pieces have no order or operation.",
             "Change its parts instead.",
             "id",
         )
@@ -77,7 +77,7 @@ class SwapBase(Command, frozen=True):
             raise SheetError(f"“{item.name}” has only its base.", "Add a step first.", "id")
         first, *rest = cuts.steps
         swapped = replace(cuts, base=first.member, steps=(Step(first.operation, cuts.base, first.on), *rest))
-        return _changed(sheet, item, swapped, f"swap the base of {item.name}")
+        return _changed(sheet, item, swapped, f"change the base of {item.name}")
 
 
 @register
@@ -202,9 +202,7 @@ class AddSteps(Command, frozen=True):
         chosen = [i for i in in_stack_order(sheet, self.ids) if isinstance(i, Piece)]
         outlines = [p for p in chosen if isinstance(p.shape, CutList)]
         if len(outlines) != 1:
-            raise SheetError(
-                "Just one outline with a cut list must be selected.", "Select it and the pieces to add.", "ids"
-            )
+            raise SheetError("This needs just one outline with a cut list.", "Select it and the pieces to add.", "ids")
         item = outlines[0]
         others = [p for p in chosen if p is not item]
         if not others:
@@ -234,7 +232,7 @@ class MakePlain(Command, frozen=True):
     def run(self, sheet: Sheet) -> Outcome:
         item, _ = _cut(sheet, self.id)
         made = replace(item, shape=plain_of(geometry.outline_of(item)))
-        return Outcome(change(sheet, [item.id], lambda _: made), f"make {item.name} plain", (item.id,))
+        return Outcome(change(sheet, [item.id], lambda _: made), f"flatten {item.name}", (item.id,))
 
 
 @register
@@ -256,4 +254,4 @@ class TakeApart(Command, frozen=True):
         pieces[0] = replace(pieces[0], photos=item.photos)
         at = next(k for k, i in enumerate(sheet.items) if i.id == self.id)
         items = (*sheet.items[:at], *pieces, *sheet.items[at + 1 :])
-        return Outcome(replace(sheet, items=items), f"take {item.name} apart", tuple(p.id for p in pieces))
+        return Outcome(replace(sheet, items=items), f"turn {item.name} back to pieces", tuple(p.id for p in pieces))

@@ -129,7 +129,7 @@ class Draw(Command, frozen=True):
         shape: Shape
         if kind.start is None:
             if self.ready not in outline.READY:
-                raise SheetError(f"There is no ready outline “{self.ready[:30]}”.", "Choose one of the list.", "ready")
+                raise SheetError(f"There is no shape “{self.ready[:30]}”.", "Choose one of the list.", "ready")
             shape = Plain(outline.boxed(outline.ready(self.ready), w, h).to_svg())
             word = outline.READY[self.ready].name
         else:

@@ -116,12 +116,12 @@ class Reshape(Command, frozen=True):
                 raise SheetError(why, "Allow a larger tolerance.", "tolerance")
             off = outline.deviation(old, path, value / 20)
             shown = show_length(off, sheet.unit, sheet.resolution, 3)
-            note = f"{old.node_count} nodes became {path.node_count}, nowhere further off than {shown} {sheet.unit}."
+            note = f"{old.node_count} nodes became {path.node_count}, at most {shown} {sheet.unit} off."
         if self.kind == "clean":
             fewer = len(list(outline.union([old]).subpaths)) - len(list(path.subpaths))
             if fewer <= 0:
                 raise SheetError(f"Nothing of “{item.name}” is that small.", "Type a larger size.", "size")
-            note = f"{fewer} part{'s' if fewer > 1 else ''} or hole{'s' if fewer > 1 else ''} went."
+            note = f"{fewer} part{'s' if fewer > 1 else ''} or hole{'s' if fewer > 1 else ''} removed."
         return replace(_reshaped(sheet, item, path, f"{self.kind} {item.name}"), note=note)
 
 
@@ -216,7 +216,7 @@ class RoundTips(Command, frozen=True):
         if not changed:
             what = f"“{pieces[0].name}” has" if len(pieces) == 1 else "None of them has"
             raise SheetError(f"{what} no line corner to round.", "Select an outline with corners.", "radius")
-        return Outcome(sheet, f"round the tips of {describe_items(chosen)}", tuple(self.ids))
+        return Outcome(sheet, f"round the line corners of {describe_items(chosen)}", tuple(self.ids))
 
 
 def _unrounded(piece: Piece) -> Piece:
@@ -257,7 +257,7 @@ class Gather(Command, frozen=True):
     def run(self, sheet: Sheet) -> Outcome:
         chosen = [i for i in in_stack_order(sheet, self.ids) if isinstance(i, Piece)]
         if len(chosen) < 2:
-            raise SheetError("It takes two pieces to make one outline of.", "Hold Shift and click another.", "ids")
+            raise SheetError("Combine uncut needs two pieces.", "Hold Shift and click another.", "ids")
         path = Path.gather([geometry.outline_of(p) for p in chosen], "evenodd")
         sheet, (new,) = new_ids(sheet)
         photos = tuple(photo for p in chosen for photo in p.photos)
@@ -266,7 +266,7 @@ class Gather(Command, frozen=True):
         items = tuple(
             made if i.id == chosen[0].id else i for i in sheet.items if i.id == chosen[0].id or i.id not in gone
         )
-        return Outcome(replace(sheet, items=items), f"make one outline of {describe_items(list(chosen))}", (new,))
+        return Outcome(replace(sheet, items=items), f"combine uncut {describe_items(list(chosen))}", (new,))
 
 
 @register
@@ -367,7 +367,7 @@ class SetMargin(Command, frozen=True):
             if cutter is None:
                 raise SheetError(
                     "This hole is not one piece of the cut list.",
-                    "Step inside and move its pieces, or flatten the outline.",
+                    "Press Edit the pieces and move them, or flatten the outline.",
                     "hole",
                     ("Edit the pieces", "page:step-inside", {"id": item.id}),
                 )

@@ -101,7 +101,7 @@ class PutIn(Command, frozen=True):
         if not any(inside.values()):
             inner = ("Move the photo", "page:step-inside", {"id": pieces[0].id})
             already_in = f"“{photos[0].name}” is in “{pieces[0].name}” already."
-            raise SheetError(already_in, "Step inside to move it.", "ids", inner)
+            raise SheetError(already_in, "To move it, press Move the photo.", "ids", inner)
         used = list(dict.fromkeys(p.id for lot in inside.values() for p in lot))
         sheet = take_out(sheet, used)
         frames: dict[str, Piece] = {}
@@ -215,7 +215,7 @@ class TakeOut(Command, frozen=True):
             elif isinstance(item, Group) and item.panes is not None:
                 raise SheetError(
                     f"“{item.name}” is split into panes.",
-                    "Undo the split, or step inside and select one pane.",
+                    "Undo the split, or press Enter and select one pane.",
                     "ids",
                     ("Undo the split", "make_whole", {"id": item.id}),
                 )
@@ -289,7 +289,7 @@ class Settle(Command, frozen=True):
         open_ = [i for i, f in frames.items() if not f.gaps and not bare(f).is_empty]
         sheet = change(sheet, open_, lambda f: replace(f, gaps=True) if isinstance(f, Piece) else f)
         note = "Stay filled was switched off, so that the whole photo shows." if open_ else ""
-        return Outcome(sheet, "show all of the photo", tuple(self.ids), note)
+        return Outcome(sheet, "show the whole photo", tuple(self.ids), note)
 
 
 def _closed(item: Item) -> Item:
@@ -326,13 +326,13 @@ class KeepCovered(Command, frozen=True):
     matrices: Annotated[dict[Id, Numbers], Meta(max_length=MAX_BACK)] = {}
 
     def run(self, sheet: Sheet) -> Outcome:
-        frames = frames_chosen(sheet, self.ids, "keep covered")
+        frames = frames_chosen(sheet, self.ids, "stay filled")
         ids = [f.id for f in frames]
         if self.on:
             sheet = change(sheet, ids, _closed)
         else:
             sheet = change(sheet, ids, lambda f: self._opened(f) if isinstance(f, Piece) else f)
-        word = "keep covered" if self.on else "allow gaps in"
+        word = "stay filled" if self.on else "allow gaps in"
         return Outcome(sheet, f"{word} {describe_items(list(frames))}", tuple(self.ids))
 
     def _opened(self, frame: Piece) -> Piece:
@@ -374,7 +374,7 @@ class Seat(Command, frozen=True):
             raise SheetError("The photo is already there, or can’t go further.", way, "ids", gaps)
         sheet = change(sheet, list(moved), lambda i: moved[i.id])
         word = f"to the {self.side}" if self.side else "by a point of it"
-        return Outcome(sheet, f"seat the photo {word}", tuple(self.ids))
+        return Outcome(sheet, f"move the photo {word}", tuple(self.ids))
 
     def _shift(self, photo: Photo, box: geometry.Box) -> tuple[float, float]:
         x0, y0, x1, y1 = box

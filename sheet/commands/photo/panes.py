@@ -65,11 +65,11 @@ def _told(group: Group) -> tuple[str, Offer | None]:
     bare = [share for p in group.items if isinstance(p, Piece) and (share := uncovered(p)) > 0.005]
     if bare:
         some = "One pane is" if len(bare) == 1 else f"{len(bare)} panes are"
-        travel = ("Let it travel", "set_panes", {"id": group.id, "field": "travelling", "value": "yes"})
+        travel = ("Move it with its pane", "set_panes", {"id": group.id, "field": "travelling", "value": "yes"})
         spread = (cut.spread_x or cut.spread_y) and not cut.travelling
-        return f"{some} not covered by the photo, up to {100 * max(bare):.0f} %.", travel if spread else None
+        return f"{some} not filled by the photo, by up to {100 * max(bare):.0f} %.", travel if spread else None
     if cut.bleed and 2 * cut.bleed > min(cut.gap_x + cut.spread_x, cut.gap_y + cut.spread_y) + 1e-9:
-        return "The bleeds of neighbours overlap: that takes gaps of twice the bleed.", None
+        return "Neighbouring bleeds overlap: make the gaps at least twice the bleed.", None
     return "", None
 
 
@@ -103,7 +103,7 @@ class Split(Command, frozen=True):
             # a photo in a frame is split with the frame
             item = holder
         if isinstance(item, Group):
-            raise SheetError(f"“{item.name}” is {item.kind} already.", "Ungroup it, or choose a photo.", "ids")
+            raise SheetError(f"“{item.name}” is {item.kind} already.", "Ungroup it, or select a photo.", "ids")
         if parent_of(sheet, item.id) is not None:
             raise SheetError(f"“{item.name}” is inside something else.", "Step out, and select the whole of it.", "ids")
         if isinstance(item, Piece) and geometry.is_line(item):
@@ -171,11 +171,13 @@ class SetPanes(Command, frozen=True):
         check_count(sheet, made.columns * made.rows)
         sheet, new = cut_anew(sheet, group, made)
         word = self.field.replace("_x", " across").replace("_y", " down").replace("_", " ")
-        label = f"{word} of {group.name}"
-        if self.field == "whole":
-            label = f"{'round the panes of' if made.whole else 'no longer round the panes of'} {group.name}"
-        elif self.field == "travelling":
-            label = f"let the picture {'travel' if made.travelling else 'stay'} in {group.name}"
+        words = {
+            ("whole", True): "put edges on whole px in",
+            ("whole", False): "let edges be off whole px in",
+            ("travelling", True): "move the picture with the panes in",
+            ("travelling", False): "keep the picture still in",
+        }
+        label = f"{words.get((self.field, getattr(made, self.field)), f'{word} of')} {group.name}"
         return Outcome(change(sheet, [group.id], lambda _: new), label, (group.id,), *_told(new))
 
     def _set(self, sheet: Sheet, cut: Panes) -> Panes:
@@ -297,7 +299,7 @@ class MakeWhole(Command, frozen=True):
             # a photo that was split by itself is its own base
             base = replace(cut.base.photos[0], name=group.name)
         items = (base, *others.values(), *(i for i in group.items if not isinstance(i, Piece)))
-        return Outcome(_instead(sheet, group, items), f"make {group.name} whole", (base.id,))
+        return Outcome(_instead(sheet, group, items), f"undo the split of {group.name}", (base.id,))
 
 
 def _instead(sheet: Sheet, group: Group, items: tuple[Item, ...]) -> Sheet:

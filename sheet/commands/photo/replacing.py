@@ -87,14 +87,16 @@ class TryPhoto(Command, frozen=True):
         (frame,) = frames
         if not frame.tried:
             raise SheetError(
-                f"“{frame.name}” has had no other photo.", "Replace its photo, and this key goes to and fro.", "ids"
+                f"“{frame.name}” has had no other photo.",
+                "Replace its photo; then this key switches between them.",
+                "ids",
             )
         chosen = [p for p in frame.photos if p.id in self.ids]
         now = (chosen or frame.photos)[-1]
         ring = [now, *frame.tried]
         at = next((k for k, p in enumerate(ring) if p.file == self.file), 0) if self.file else self.by % len(ring)
         if self.file and not at:
-            raise SheetError("The frame shows that photo, or never had it.", "Click another one.", "file")
+            raise SheetError("The frame shows that photo already, or never had it.", "Click another one.", "file")
         # the place in the frame stays what it is: the same thing is selected afterwards
         shown = replace(ring[at], id=now.id)
         photos = tuple(shown if p.id == now.id else p for p in frame.photos)

@@ -55,7 +55,7 @@ class Trace(Command, frozen=True):
         """Return what is traced and how. Raises SheetError for what cannot be, and for numbers that are none."""
         source = source_of(find(sheet, self.id))
         if sum(len(m.points) for m in self.marks) > MAX_POINTS:
-            raise SheetError("Those are too many strokes.", "Take some back, and use a broader brush.", "marks")
+            raise SheetError("There are too many strokes.", "Undo some, and use a broader brush.", "marks")
         if not source.scale > 0:
             raise SheetError(f"“{source.name}” has no size here.", "Make it larger.", "id")
         whole = source.longest * source.scale

@@ -56,7 +56,8 @@ def missing_words(shape: Lettering) -> str:
     """Return what to tell of a font that is not there, or of characters it has not; empty where it has all."""
     name = outline.font_name(shape.font)
     if not outline.has_font(shape.font):
-        return f"The font “{name}” isn’t here: {outline.FONTS[STAND_IN].name} stands in, with letters of other widths."
+        used = f"{outline.FONTS[STAND_IN].name} is used instead, and its letters have other widths"
+        return f"The font “{name}” isn’t here: {used}."
     lacking = lettered(shape).missing
     return f"{name} has no {', '.join(f'“{c}”' for c in lacking[:8])}: left out." if lacking else ""
 

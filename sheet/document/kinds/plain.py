@@ -56,5 +56,5 @@ READY = Kind(
         '20.8 2.6 19.2.8 17 .8 15.2.8 13 1.8 12 4.6Z"/>',
         (("Shift", "its own proportions"),),
     ),
-    word="ready outline",
+    word="shape",
 )

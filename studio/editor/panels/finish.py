@@ -19,10 +19,10 @@ __all__ = ["html"]
 
 
 MIXED = "mixed"
-PLACE_WORDS = (("inside", "inside the outline"), ("centred", "on the outline"), ("outside", "outside of the outline"))
+PLACE_WORDS = (("inside", "inside the outline"), ("centred", "on the outline"), ("outside", "outside the outline"))
 
 
-SPREAD_WORDS = (("pad", "goes on"), ("reflect", "runs back"), ("repeat", "begins again"))
+SPREAD_WORDS = (("pad", "keep the end colours"), ("reflect", "mirror"), ("repeat", "repeat"))
 """What a gradient does beyond its ends."""
 
 

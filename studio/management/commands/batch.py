@@ -163,7 +163,7 @@ def _frame(path: Path) -> tuple[str, Sheet, dict[str, Any]]:
     except OSError as error:
         raise SheetError(f"“{path}” cannot be read.", error.strerror or "") from error
     if not is_svg(data[:4000]):
-        raise SheetError(f"“{path.name}” is neither a file of ours nor an SVG.", "Name a .gouge file or an SVG.")
+        raise SheetError(f"“{path.name}” isn’t a Gouge file or an SVG.", "Name a .gouge file or an SVG.")
     read = read_svg(data, path.stem, 1.0)
     x0, y0, x1, y1 = read.box
     sheet = new_sheet(f"{x1 - x0!r} px", f"{y1 - y0!r} px", "px", 96)

@@ -11,7 +11,7 @@ export async function trying(send, say = () => {}) {
   for (;;) {
     const response = await send();
     if (!isBusy(response) || Date.now() - since > PATIENCE) return response;
-    say("busy, trying again");
+    say("Server busy, retrying…");
     await wait(1000);
   }
 }

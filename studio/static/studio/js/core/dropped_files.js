@@ -35,7 +35,7 @@ opening?.addEventListener("submit", async (event) => {
     if (answer.to) window.location.assign(answer.to);
     else say(`${answer.error} ${answer.remedy || ""}`);
   } catch {
-    say("The server did not take it. It may be too large; or try again in a moment.");
+    say("The server refused it. The file may be too large, or try again in a moment.");
   } finally {
     // the same file may be selected again
     opening.elements.file.value = "";

@@ -13,29 +13,29 @@ const k = (key, words) => {
 const FINGERS = finger ? told("Hold", "for more") + told("Two fingers", "move and zoom") : "";
 const HINTS = {
   draw: k("Shift", "equal sides") + k("Alt", "from the centre") + k("Space", "move while drawing") + k("Esc", "cancel"),
-  move: k("Shift", "along one axis") + k("Alt", "a copy") + k("Ctrl", "no snapping") + k("Esc", "put it back"),
-  resize: k("Shift", "keep proportions") + k("Alt", "from the centre") + k("Esc", "put it back"),
-  turn: k("Shift", "in steps of 15°") + k("Esc", "put it back"),
+  move: k("Shift", "along one axis") + k("Alt", "a copy") + k("Ctrl", "no snapping") + k("Esc", "cancel"),
+  resize: k("Shift", "keep proportions") + k("Alt", "from the centre") + k("Esc", "cancel"),
+  turn: k("Shift", "in steps of 15°") + k("Esc", "cancel"),
   marquee: k("Esc", "deselect"),
-  nodes: k("Shift", "along one axis") + k("Ctrl", "no snapping") + k("Esc", "put it back"),
-  handle: k("Alt", "this handle alone") + k("Esc", "put it back"),
-  radius: k("Alt", "this corner alone") + k("Esc", "put it back"),
-  pivot: k("Ctrl", "anywhere") + k("Esc", "put it back"),
+  nodes: k("Shift", "along one axis") + k("Ctrl", "no snapping") + k("Esc", "cancel"),
+  handle: k("Alt", "only this handle") + k("Esc", "cancel"),
+  radius: k("Alt", "only this corner") + k("Esc", "cancel"),
+  pivot: k("Ctrl", "anywhere") + k("Esc", "cancel"),
   guide: k("Esc", "cancel"),
   edge: k("Shift", "in steps of 15°") + k("Esc", "cancel"),
   freehand: k("Esc", "cancel"),
-  curve: k("Alt", "this handle alone") + k("Space", "move the node") + k("Esc", "cancel"),
+  curve: k("Alt", "only this handle") + k("Space", "move the node") + k("Esc", "cancel"),
   silhouette: k("Esc", "cancel"),
-  refit: k("Shift", "keep its proportion") + k("Esc", "put it back"),
-  cells: k("Esc", "put them back"),
+  refit: k("Shift", "keep its proportion") + k("Esc", "cancel"),
+  cells: k("Esc", "cancel"),
   lettering: "",
   pan: "",
 };
 
-const boxed = k("Click", "exact numbers") + k("Alt", "from the centre");
+const boxed = k("Click", "exact size") + k("Alt", "from the centre");
 const CELLS =
-  k("Drag", "across cells") + k("Alt", "take away") + k("J A L", "join, take away, lift out") + k("Enter", "accept");
-const SILHOUETTE = k("Drag", "what the brush marks") + k("Backspace", "take it back") + k("Esc", "cancel");
+  k("Drag", "across parts") + k("Alt", "take away") + k("J A L", "join, take away, lift out") + k("Enter", "accept");
+const SILHOUETTE = k("Drag", "mark with the brush") + k("Backspace", "undo the mark") + k("Esc", "cancel");
 const REFIT = k("Drag", "a handle") + k("Click", "a pin, to anchor it differently") + k("Esc", "cancel");
 const NODES =
   k("Click", "select a node") +
@@ -44,7 +44,7 @@ const NODES =
   k("Double-click", "add one") +
   k("N", "the next") +
   k("H", "its handles") +
-  k("Delete", "take away");
+  k("Delete", "remove");
 
 // What a drawing tool's modifiers do: the words stand with its kind, in Python.
 function drawing(name) {
@@ -57,7 +57,7 @@ function drawing(name) {
     held +
     kept +
     (gesture === "box" ? k("Drag", "draw") + own + boxed : own) +
-    (name === "ready" ? k("Ctrl", "stretch what is of the shelf") : "") +
+    (name === "ready" ? k("Ctrl", "stretch an outline of the shelf") : "") +
     k("U S I X", "into the selected outline")
   );
 }
@@ -80,12 +80,14 @@ function resting() {
   if (state.station === "fit")
     return (
       k("P", "put the photo in") +
-      k("Enter", "step inside") +
+      k("Enter", "move the photo") +
       k("O", state.part === "outline" ? "move both" : "move the outline alone")
     );
   if (!state.chosen.length)
     return k("R", "rectangle") + k("Q", "curve") + k("L", "lettering") + k("B", "bring photos in") + k("?", "all keys");
-  return k("Shift", "select more") + k("Double-click", "step inside") + k("↑↓←→", "nudge") + k("Delete", "remove");
+  return (
+    k("Shift", "select more") + k("Double-click", "edit what is inside") + k("↑↓←→", "nudge") + k("Delete", "remove")
+  );
 }
 
 function hint(name) {

@@ -85,7 +85,7 @@ export async function follow() {
       location.assign(`${at}contact`);
     } else if (contact === "failed") {
       wanted = false;
-      notice("The contact sheet was not made.", why);
+      notice("The contact sheet couldn’t be made.", why);
     } else $("batch-words").textContent = `Making the contact sheet${share ? `, ${Math.round(share * 100)} %` : ""}`;
   }
   if (now.state === "under way" || wanted) again = setTimeout(follow, 700);
@@ -107,7 +107,7 @@ $("batch-start").addEventListener("click", async () => {
   await Promise.all(before.map((wait) => wait()));
   const answer = await ask("start");
   if (refused(answer)) return;
-  if (!answer.begun) notice("All of them are there, as they are asked for.", "Nothing had to be made again.");
+  if (!answer.begun) notice("All files are up to date.", "Nothing had to be made again.");
   follow();
 });
 $("batch-again").addEventListener("click", async () => {

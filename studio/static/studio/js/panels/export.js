@@ -74,7 +74,7 @@ async function follow(id, signal) {
       return null;
     }
     if (rows && row?.state !== "under way") {
-      const answer = { error: "That was not exported.", remedy: row?.why || "" };
+      const answer = { error: "The export failed.", remedy: row?.why || "" };
       notice(answer.error, answer.remedy);
       return answer;
     }
@@ -159,11 +159,11 @@ action("copy-text", async ({ from }) => {
   const field = $(from);
   try {
     await navigator.clipboard.writeText(field.value);
-    notice("Copied.", "Paste it where it is wanted.");
+    notice("Copied.", "Paste it anywhere.");
   } catch {
     field.focus();
     field.select();
-    notice("The browser did not let it be copied.", "It is marked: press Ctrl C.");
+    notice("The browser didn’t allow copying.", "The text is selected: press Ctrl C.");
   }
 });
 action("see-web", (asked, { event }) => {

@@ -115,7 +115,7 @@ action("all", () => {
   );
 });
 action("step-inside", ({ id = state.chosen[0] }) => {
-  if (!id) notice("Nothing is selected to step inside.", "Click a frame or an outline first.");
+  if (!id) notice("Nothing is selected to open.", "Click a frame or an outline first.");
   else if (!stepInside(id))
     notice(`“${drawn(id)?.dataset.name}” has nothing inside.`, "Put a photo in it, or combine it with another piece.");
 });
@@ -127,7 +127,7 @@ action("same-paint", () => {
 });
 action("lying-inside", () => {
   const outer = drawn(state.chosen[0]);
-  if (!outer) return notice("Nothing is selected to look inside of.", "Click a piece first.");
+  if (!outer) return notice("Select inside needs a piece. None is selected.", "Click a piece first.");
   const box = cornersOf(outer);
   const within = (g) => cornersOf(g).every((v, k) => (k < 2 ? v >= box[k] : v <= box[k]));
   const found = [...$("art").children].filter((g) => g !== outer && within(g));

@@ -108,7 +108,7 @@ function bar(shows) {
   ].filter(Boolean);
   $("cell-bar").querySelector(".mode-words").textContent = words.length
     ? words.join(" · ")
-    : `${data.cells.length} cells`;
+    : `${data.cells.length} parts`;
   $("accept-cells").disabled = !words.length;
   for (const [button, { name }] of actors("page:brush")) button.setAttribute("aria-pressed", String(name === brush));
 }
@@ -195,7 +195,7 @@ function toggle(k, name) {
     if (!had) brushed([k], name);
   }
   draw();
-  if (from !== null) notice("Now the cell to join it with.", "Click it, or go there with the arrows and press J.");
+  if (from !== null) notice("Now the part to join it with.", "Click it, or go there with the arrows and press J.");
 }
 
 // The brush; by keyboard it is used on the cell that the arrows went to.

@@ -49,7 +49,7 @@ export function dragGuide(axis, number = null) {
       const s = at * view.zoom + (axis === "x" ? view.x : view.y);
       const box = $("desk").getBoundingClientRect();
       live(`<path class="guide-live" d="${axis === "x" ? `M${s} 0V${box.height}` : `M0 ${s}H${box.width}`}"/>`);
-      label(event, s < 18 ? "let go to take it away" : `${show(at)} ${state.surface.unit}`);
+      label(event, s < 18 ? "release to remove it" : `${show(at)} ${state.surface.unit}`);
     },
     async end() {
       if (at === null) return;
@@ -58,7 +58,7 @@ export function dragGuide(axis, number = null) {
       else if (!off) await command("set_guide", { axis, at, number });
     },
     click: () => {
-      if (number === null) notice("Drag a guide out of the ruler.", "Or type its place in Guides and grid.");
+      if (number === null) notice("Drag a guide out of the ruler.", "Or type its position in Guides and grid.");
     },
     cancel() {},
   };

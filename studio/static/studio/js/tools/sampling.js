@@ -126,7 +126,7 @@ function give(value) {
   if (row === "backdrop") return command("backdrop", { value });
   if (!state.chosen.length) {
     notice(`Nothing is selected to give that ${NAMES[row]}.`, "Select a piece, or click the backdrop’s row.");
-    return { error: "nothing chosen" };
+    return { error: "nothing selected" };
   }
   return command("paint", { ids: state.chosen, field: row, value });
 }

@@ -98,7 +98,7 @@ function look() {
   if (marked) return asked();
   shown = "";
   trouble = false;
-  words = way === "tone" ? "No tone is pointed at yet." : "No subject is marked yet.";
+  words = way === "tone" ? "No tone is selected yet." : "No subject is marked yet.";
   draw();
 }
 
