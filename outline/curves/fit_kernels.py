@@ -180,6 +180,76 @@ def nearer(c, p, a, b, t, moved):
         t[k] = moved[k]
 
 
+@kernel("int64(float64[::1], float64[:, ::1], int64, int64, float64[::1], float64[::1])")
+def furthest(c, p, a, b, t, off):
+    """Return which of points a to b is furthest from cubic c at its parameter; off[0] is how far."""
+    worst = a
+    most = -1.0
+    for k in range(a, b + 1):
+        u = t[k]
+        s = 1.0 - u
+        dx = s * s * s * c[0] + 3 * s * s * u * c[2] + 3 * s * u * u * c[4] + u * u * u * c[6] - p[k, 0]
+        dy = s * s * s * c[1] + 3 * s * s * u * c[3] + 3 * s * u * u * c[5] + u * u * u * c[7] - p[k, 1]
+        d = dx * dx + dy * dy
+        if d > most:
+            most = d
+            worst = k
+    off[0] = math.sqrt(most)
+    return worst
+
+
+ONE_PLACE, FITS = -2, -1
+
+
+@kernel("int64(float64[:, ::1], int64, int64, float64[::1], float64, float64[::1], float64[::1], float64[::1])")
+def fit_span(p, a, b, ends, near, t, moved, c):
+    """Write one cubic for points a to b to `c`: FITS, ONE_PLACE where all are the same, else where to split.
+
+    `t` and `moved` have room for a parameter of every point.
+    """
+    if b - a == 1:
+        third = math.hypot(p[b, 0] - p[a, 0], p[b, 1] - p[a, 1]) / 3
+        for k in range(2):
+            c[k] = p[a, k]
+            c[2 + k] = p[a, k] + third * ends[k]
+            c[4 + k] = p[b, k] + third * ends[2 + k]
+            c[6 + k] = p[b, k]
+        return FITS
+    t[a] = 0.0
+    for k in range(a + 1, b + 1):
+        t[k] = t[k - 1] + math.hypot(p[k, 0] - p[k - 1, 0], p[k, 1] - p[k - 1, 1])
+    total = t[b]
+    if total == 0:
+        return ONE_PLACE
+    for k in range(a, b + 1):
+        t[k] /= total
+    worst = a
+    off = np.empty(1)
+    for turn in range(8):
+        least_squares(p, a, b, t, ends, c)
+        worst = furthest(c, p, a, b, t, off)
+        if off[0] <= near:
+            return FITS
+        if turn >= 3 and off[0] > 4 * near:
+            break
+        nearer(c, p, a, b, t, moved)
+    return worst
+
+
+@kernel("void(float64[:, ::1], int64, int64, int64, float64, float64[::1])")
+def direction_through(p, at, a, b, near, out):
+    """Write the unit direction from b to a in which points pass p[at], looked at from beyond the noise."""
+    one = np.empty(2)
+    two = np.empty(2)
+    direction(p, at, a, near, one)
+    direction(p, at, b, near, two)
+    x = one[0] - two[0]
+    y = one[1] - two[1]
+    size = math.sqrt(x * x + y * y)
+    out[0] = x / size if size > 0 else one[0]
+    out[1] = y / size if size > 0 else one[1]
+
+
 @kernel("float64[:, ::1](float64[:, ::1], float64[::1], float64)")
 def fit_run(p, ends, near):
     """Return the cubics that pass every point within `near`; `ends` are the directions at both ends, inwards."""
@@ -189,9 +259,9 @@ def fit_run(p, ends, near):
     t = np.empty(n)
     moved = np.empty(n)
     c = np.empty(8)
-    one = np.empty(2)
-    two = np.empty(2)
+    m = np.empty(2)
     own = np.empty(4)
+    # spans that are to be fitted: first and last point, and how often they were split
     spans = np.empty((64, 3), np.int64)
     along = np.empty((64, 4))
     spans[0, 0] = 0
@@ -209,48 +279,10 @@ def fit_run(p, ends, near):
             more = np.empty((2 * count, 8))
             more[:count] = out
             out = more
-        if b - a == 1:
-            third = math.hypot(p[b, 0] - p[a, 0], p[b, 1] - p[a, 1]) / 3
-            out[count, 0] = p[a, 0]
-            out[count, 1] = p[a, 1]
-            out[count, 2] = p[a, 0] + third * own[0]
-            out[count, 3] = p[a, 1] + third * own[1]
-            out[count, 4] = p[b, 0] + third * own[2]
-            out[count, 5] = p[b, 1] + third * own[3]
-            out[count, 6] = p[b, 0]
-            out[count, 7] = p[b, 1]
-            count += 1
+        worst = fit_span(p, a, b, own, near, t, moved, c)
+        if worst == ONE_PLACE:
             continue
-        t[a] = 0.0
-        for k in range(a + 1, b + 1):
-            t[k] = t[k - 1] + math.hypot(p[k, 0] - p[k - 1, 0], p[k, 1] - p[k - 1, 1])
-        total = t[b]
-        if total == 0:
-            continue
-        for k in range(a, b + 1):
-            t[k] /= total
-        worst = a
-        done = False
-        for turn in range(8):
-            least_squares(p, a, b, t, own, c)
-            off = -1.0
-            for k in range(a, b + 1):
-                u = t[k]
-                s = 1.0 - u
-                dx = s * s * s * c[0] + 3 * s * s * u * c[2] + 3 * s * u * u * c[4] + u * u * u * c[6] - p[k, 0]
-                dy = s * s * s * c[1] + 3 * s * s * u * c[3] + 3 * s * u * u * c[5] + u * u * u * c[7] - p[k, 1]
-                d = dx * dx + dy * dy
-                if d > off:
-                    off = d
-                    worst = k
-            off = math.sqrt(off)
-            if off <= near:
-                done = True
-                break
-            if turn >= 3 and off > 4 * near:
-                break
-            nearer(c, p, a, b, t, moved)
-        if done:
+        if worst == FITS:
             out[count] = c
             count += 1
             continue
@@ -258,34 +290,14 @@ def fit_run(p, ends, near):
         if level > 24:
             worst = (a + b) // 2
         worst = min(max(worst, a + 1), b - 1)
-        # the direction at the split, from points on both sides beyond the noise
-        direction(p, worst, a, near, one)
-        direction(p, worst, b, near, two)
-        mx = one[0] - two[0]
-        my = one[1] - two[1]
-        size = math.sqrt(mx * mx + my * my)
-        if size > 0:
-            mx /= size
-            my /= size
-        else:
-            mx = one[0]
-            my = one[1]
+        direction_through(p, worst, a, b, near, m)
         # the part that comes first is done first
         for half in range(2):
+            spans[depth, 0] = worst if half == 0 else a
+            spans[depth, 1] = b if half == 0 else worst
             spans[depth, 2] = level + 1
-            if half == 0:
-                spans[depth, 0] = worst
-                spans[depth, 1] = b
-                along[depth, 0] = -mx
-                along[depth, 1] = -my
-                along[depth, 2] = own[2]
-                along[depth, 3] = own[3]
-            else:
-                spans[depth, 0] = a
-                spans[depth, 1] = worst
-                along[depth, 0] = own[0]
-                along[depth, 1] = own[1]
-                along[depth, 2] = mx
-                along[depth, 3] = my
+            for k in range(2):
+                along[depth, k] = -m[k] if half == 0 else own[k]
+                along[depth, 2 + k] = own[2 + k] if half == 0 else m[k]
             depth += 1
     return out[:count].copy()

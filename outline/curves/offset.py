@@ -13,6 +13,7 @@ from collections.abc import Mapping
 from typing import Final
 
 import numpy as np
+from numpy.typing import NDArray
 
 from outline.engine.boolean import Operation
 from outline.engine.operations import union
@@ -153,6 +154,28 @@ def _without_slivers(path: Path, tolerance: float) -> Path:
     return union([Path.gather(loops)]) if loops else Path()
 
 
+def _corner_cuts(
+    ctrl: NDArray[np.float64], closed: bool, lengths: list[float], radii: list[float | None]
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Return how much each curve loses at its start and its end (n, 2), and by how much (radians) each start turns.
+
+    A corner is at the start of a curve; one whose radius is None, or that hardly turns or turns right back, loses
+    nothing.
+    """
+    n = len(ctrl)
+    cut, turns = np.zeros((n, 2)), np.zeros(n)
+    for i in range(n):
+        radius = radii[i]
+        if (i == 0 and not closed) or radius is None:
+            continue
+        before, after = _end_direction(ctrl[i - 1], 1), _end_direction(ctrl[i], 0)
+        turn = math.atan2(before[0] * after[1] - before[1] * after[0], float(before @ after))
+        if math.radians(1) <= abs(turn) <= math.radians(179):
+            reach = min(radius * math.tan(abs(turn) / 2), lengths[i - 1] / 2, lengths[i] / 2)
+            cut[i - 1, 1], cut[i, 0], turns[i] = reach, reach, turn
+    return cut, turns
+
+
 def round_corners(path: Path, radius: float | Mapping[int, float], which: list[int] | None = None) -> Path:
     """Return the path with corners rounded by arcs of `radius` (sheet units).
 
@@ -166,8 +189,8 @@ def round_corners(path: Path, radius: float | Mapping[int, float], which: list[i
     >>> round_corners(rectangle(10, 10), 2).node_count
     8
     """
-    radii = radius if isinstance(radius, Mapping) else None
-    for r in radii.values() if radii is not None else (radius,):
+    radii, single = (radius, 0.0) if isinstance(radius, Mapping) else (None, radius)
+    for r in radii.values() if radii is not None else (single,):
         if not (isinstance(r, int | float) and math.isfinite(r) and r >= 0):
             raise OutlineError("the radius must be 0 or more")
     wanted = (None if which is None else set(which)) if radii is None else {k for k, r in radii.items() if r > 0}
@@ -180,18 +203,9 @@ def round_corners(path: Path, radius: float | Mapping[int, float], which: list[i
         lengths = [
             float(np.hypot(*(c[6:] - c[:2]))) if k == 0 else _rough_length(c) for c, k in zip(ctrl, kind, strict=True)
         ]
-        cut = np.zeros((n, 2))
-        turns = np.zeros(n)
-        for i in range(n):
-            if (i == 0 and not closed) or (wanted is not None and number + i not in wanted):
-                continue
-            before, after = _end_direction(ctrl[i - 1], 1), _end_direction(ctrl[i], 0)
-            turn = math.atan2(before[0] * after[1] - before[1] * after[0], float(before @ after))
-            if abs(turn) < math.radians(1) or abs(turn) > math.radians(179):
-                continue
-            own = radii[number + i] if radii is not None else float(radius)  # type: ignore[arg-type]
-            reach = min(own * math.tan(abs(turn) / 2), lengths[i - 1] / 2, lengths[i] / 2)
-            cut[i - 1, 1], cut[i, 0], turns[i] = reach, reach, turn
+        nodes = range(number, number + n)
+        each = [None if wanted is not None and k not in wanted else radii[k] if radii else single for k in nodes]
+        cut, turns = _corner_cuts(ctrl, closed, lengths, each)
         pieces = []
         spans = []
         for i in range(n):

@@ -274,6 +274,71 @@ def put_join(out, kind, n, x, y, before, after, d, join, limit):
 
 
 @kernel(
+    "Tuple((float64[:, ::1], int8[::1], int64))"
+    "(float64[:, ::1], int8[::1], int64, float64, float64, int64, float64, float64[:, ::1], int8[::1], int64, boolean)"
+)
+def move_curve(ctrl, kind, i, d, tol, cusps, limit, out, out_kind, n, first):
+    """Append curve i moved by d to n curves that there are, in parts that are near enough; return all of them.
+
+    Unless it is the `first` of its loop a line leads to it. A cusp within it is joined as `cusps` says.
+    """
+    part = np.empty((1, 8))
+    made = np.empty(8)
+    before = np.empty(2)
+    after = np.empty(2)
+    last = np.empty(2)
+    # parts that are to be moved, the next one on top
+    low = np.empty(24)
+    high = np.empty(24)
+    low[0] = 0.0
+    high[0] = 1.0
+    depth = 1
+    begun = False
+    while depth > 0:
+        depth -= 1
+        ta = low[depth]
+        tb = high[depth]
+        split_range(ctrl, i, ta, tb, part, 0)
+        if kind[i] == 0:
+            start_direction(ctrl, i, False, before)
+            for c in range(0, 8, 2):
+                made[c] = part[0, c] + d * before[1]
+                made[c + 1] = part[0, c + 1] - d * before[0]
+        else:
+            off = fit_moved(part, d, tol, made)
+            start_direction(part, 0, False, before)
+            start_direction(part, 0, True, after)
+            # `after` looks back: near a cusp the direction turns, however short the part is
+            turn = before[0] * after[0] + before[1] * after[1]
+            if off > tol and tb - ta > (CUSP if turn > STRAIGHT else 1.0 / 200):
+                middle = 0.5 * (ta + tb)
+                low[depth] = middle
+                high[depth] = tb
+                low[depth + 1] = ta
+                high[depth + 1] = middle
+                depth += 2
+                continue
+            if off > tol and turn > -0.5:
+                continue
+            # what follows a cusp is joined to what came before it
+            if begun and last[0] * before[0] + last[1] * before[1] < 0.5:
+                out, out_kind = roomy(out, out_kind, n)
+                n = put_join(out, out_kind, n, part[0, 0], part[0, 1], last, before, d, cusps, limit)
+            begun = True
+            last[0] = -after[0]
+            last[1] = -after[1]
+        out, out_kind = roomy(out, out_kind, n)
+        if not first:
+            n = put_line(out, out_kind, n, made[0], made[1])
+        for c in range(8):
+            out[n, c] = made[c]
+        out_kind[n] = kind[i]
+        n += 1
+        first = False
+    return out, out_kind, n
+
+
+@kernel(
     "Tuple((float64[:, ::1], int8[::1], int32[::1]))"
     "(float64[:, ::1], int8[::1], int32[::1], float64, float64, int8[::1], int64, float64)"
 )
@@ -290,72 +355,22 @@ def moved_loops(ctrl, kind, starts, d, tol, joins, cusps, limit):
     out_kind = np.empty(4 * ctrl.shape[0] + 16, np.int8)
     out_starts = np.zeros(n_loops + 1, np.int32)
     n = 0
-    part = np.empty((1, 8))
-    made = np.empty(8)
     before = np.empty(2)
     after = np.empty(2)
-    last = np.empty(2)
-    low = np.empty(24)
-    high = np.empty(24)
     for loop in range(n_loops):
         a = starts[loop]
         b = starts[loop + 1]
         base = n
         for i in range(a, b):
-            depth = 1
-            low[0] = 0.0
-            high[0] = 1.0
-            begun = False
-            while depth > 0:
-                depth -= 1
-                ta = low[depth]
-                tb = high[depth]
-                split_range(ctrl, i, ta, tb, part, 0)
-                if kind[i] == 0:
-                    start_direction(ctrl, i, False, before)
-                    for c in range(0, 8, 2):
-                        made[c] = part[0, c] + d * before[1]
-                        made[c + 1] = part[0, c + 1] - d * before[0]
-                else:
-                    off = fit_moved(part, d, tol, made)
-                    start_direction(part, 0, False, before)
-                    start_direction(part, 0, True, after)
-                    # `after` looks back: near a cusp the direction turns, however short the part is
-                    turn = before[0] * after[0] + before[1] * after[1]
-                    if off > tol and tb - ta > (CUSP if turn > STRAIGHT else 1.0 / 200):
-                        middle = 0.5 * (ta + tb)
-                        low[depth] = middle
-                        high[depth] = tb
-                        low[depth + 1] = ta
-                        high[depth + 1] = middle
-                        depth += 2
-                        continue
-                    if off > tol and turn > -0.5:
-                        continue
-                    # what follows a cusp is joined to what came before it
-                    if begun and last[0] * before[0] + last[1] * before[1] < 0.5:
-                        out, out_kind = roomy(out, out_kind, n)
-                        n = put_join(out, out_kind, n, part[0, 0], part[0, 1], last, before, d, cusps, limit)
-                    begun = True
-                    last[0] = -after[0]
-                    last[1] = -after[1]
-                out, out_kind = roomy(out, out_kind, n)
-                if n > base:
-                    n = put_line(out, out_kind, n, made[0], made[1])
-                for c in range(8):
-                    out[n, c] = made[c]
-                out_kind[n] = kind[i]
-                n += 1
+            out, out_kind, n = move_curve(ctrl, kind, i, d, tol, cusps, limit, out, out_kind, n, n == base)
             # the corner at the end of curve i
             j = i + 1 if i + 1 < b else a
             start_direction(ctrl, i, True, before)
             before[0] = -before[0]
             before[1] = -before[1]
             start_direction(ctrl, j, False, after)
-            x = ctrl[j, 0]
-            y = ctrl[j, 1]
             out, out_kind = roomy(out, out_kind, n)
-            n = put_join(out, out_kind, n, x, y, before, after, d, joins[i], limit)
+            n = put_join(out, out_kind, n, ctrl[j, 0], ctrl[j, 1], before, after, d, joins[i], limit)
         if n > base:
             out, out_kind = roomy(out, out_kind, n)
             n = put_line(out, out_kind, n, out[base, 0], out[base, 1])

@@ -9,17 +9,11 @@ from outline.path.kernel import kernel
 __all__ = ["candidate_pairs"]
 
 
-@kernel("int32[:, ::1](float64[:, ::1], float64)")
-def candidate_pairs(s_ctrl, tol):
-    """Return every pair (i < j) of monotone curves whose boxes, grown by `tol`, meet; each once, by cell."""
+@kernel("float64[:, ::1](float64[:, ::1], float64)")
+def boxes_of(s_ctrl, tol):
+    """Return the box of each monotone curve, grown by `tol`: left, top, right, bottom."""
     m = s_ctrl.shape[0]
     box = np.empty((m, 4))
-    gx0 = np.inf
-    gy0 = np.inf
-    gx1 = -np.inf
-    gy1 = -np.inf
-    sum_w = 0.0
-    sum_h = 0.0
     for i in range(m):
         a = s_ctrl[i, 0]
         b = s_ctrl[i, 6]
@@ -29,34 +23,54 @@ def candidate_pairs(s_ctrl, tol):
         box[i, 2] = max(a, b) + tol
         box[i, 1] = min(c, d) - tol
         box[i, 3] = max(c, d) + tol
-        gx0 = min(gx0, box[i, 0])
-        gx1 = max(gx1, box[i, 2])
-        gy0 = min(gy0, box[i, 1])
-        gy1 = max(gy1, box[i, 3])
+    return box
+
+
+@kernel("Tuple((int64, int64, int32[:, ::1]))(float64[:, ::1])")
+def grid_of(box):
+    """Return the columns and rows of a grid, and the cells that each box reaches: first column and row, last ones.
+
+    Cells are about as large as the mean box, and never more than about four a box.
+    """
+    m = box.shape[0]
+    x0 = np.inf
+    y0 = np.inf
+    x1 = -np.inf
+    y1 = -np.inf
+    sum_w = 0.0
+    sum_h = 0.0
+    for i in range(m):
+        x0 = min(x0, box[i, 0])
+        x1 = max(x1, box[i, 2])
+        y0 = min(y0, box[i, 1])
+        y1 = max(y1, box[i, 3])
         sum_w += box[i, 2] - box[i, 0]
         sum_h += box[i, 3] - box[i, 1]
-    width = gx1 - gx0
-    height = gy1 - gy0
-    # cells about as large as the mean box, and never more cells than about four a monotone curve
+    width = x1 - x0
+    height = y1 - y0
     limit = int(2.0 * math.sqrt(m)) + 1
     nx = 1
     ny = 1
-    if sum_w > 0.0 and width > 0.0:
+    if m >= 24 and sum_w > 0.0 and width > 0.0:
         nx = max(1, min(limit, int(min(1e6, width * m / sum_w))))
-    if sum_h > 0.0 and height > 0.0:
+    if m >= 24 and sum_h > 0.0 and height > 0.0:
         ny = max(1, min(limit, int(min(1e6, height * m / sum_h))))
-    if m < 24:
-        nx = 1
-        ny = 1
     fx = nx / width if width > 0.0 else 0.0
     fy = ny / height if height > 0.0 else 0.0
     span = np.empty((m, 4), np.int32)
-    start = np.zeros(nx * ny + 1, np.int64)
     for i in range(m):
-        span[i, 0] = min(nx - 1, int((box[i, 0] - gx0) * fx))
-        span[i, 1] = min(ny - 1, int((box[i, 1] - gy0) * fy))
-        span[i, 2] = min(nx - 1, int((box[i, 2] - gx0) * fx))
-        span[i, 3] = min(ny - 1, int((box[i, 3] - gy0) * fy))
+        span[i, 0] = min(nx - 1, int((box[i, 0] - x0) * fx))
+        span[i, 1] = min(ny - 1, int((box[i, 1] - y0) * fy))
+        span[i, 2] = min(nx - 1, int((box[i, 2] - x0) * fx))
+        span[i, 3] = min(ny - 1, int((box[i, 3] - y0) * fy))
+    return nx, ny, span
+
+
+@kernel("Tuple((int64[::1], int32[::1]))(int64, int64, int32[:, ::1])")
+def fill_grid(nx, ny, span):
+    """Return what reaches into each cell of a grid: offsets, and the numbers."""
+    start = np.zeros(nx * ny + 1, np.int64)
+    for i in range(span.shape[0]):
         for cy in range(span[i, 1], span[i, 3] + 1):
             for cx in range(span[i, 0], span[i, 2] + 1):
                 start[cy * nx + cx + 1] += 1
@@ -64,13 +78,22 @@ def candidate_pairs(s_ctrl, tol):
         start[c + 1] += start[c]
     item = np.empty(start[nx * ny], np.int32)
     fill = start[: nx * ny].copy()
-    for i in range(m):
+    for i in range(span.shape[0]):
         for cy in range(span[i, 1], span[i, 3] + 1):
             for cx in range(span[i, 0], span[i, 2] + 1):
                 c = cy * nx + cx
                 item[fill[c]] = i
                 fill[c] += 1
-    room = 4 * m + 16
+    return start, item
+
+
+@kernel("int32[:, ::1](float64[:, ::1], float64)")
+def candidate_pairs(s_ctrl, tol):
+    """Return every pair (i < j) of monotone curves whose boxes, grown by `tol`, meet; each once, by cell."""
+    box = boxes_of(s_ctrl, tol)
+    nx, ny, span = grid_of(box)
+    start, item = fill_grid(nx, ny, span)
+    room = 4 * box.shape[0] + 16
     pairs = np.empty((room, 2), np.int32)
     n = 0
     for c in range(nx * ny):

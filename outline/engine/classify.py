@@ -25,19 +25,10 @@ def is_inside(wind, rule):
     return wind > 0
 
 
-@kernel("Tuple((int64, int64[:, ::1]))(int64, int32[::1], int32[::1], int32[:, ::1], int8[::1], int64, boolean)")
-def classify_faces(n_faces, left, off, flat, rule, n_inputs, count_only):
-    """Return (certificate, inside-set of each face as bits, one int64 per 62 inputs).
-
-    Where `count_only`, each face has one int64 instead: twice the number of inputs that
-    hold it, plus 1 where input 0 does. `rule[i]` is 0 for nonzero, 1 for evenodd and 2
-    for what is wound the way of the map's own outer loops.
-    The certificate is WINDINGS where they do not add up around some edge, else SOUND.
-    """
-    words = 1 if count_only else (n_inputs + WORD - 1) // WORD
-    bits = np.zeros((n_faces, max(1, words)), np.int64)
+@kernel("Tuple((int32[::1], int32[::1]))(int64, int32[::1])")
+def edges_of_faces(n_faces, left):
+    """Return the half-edges that have each face on their left: offsets, and the half-edges."""
     nh = left.shape[0]
-    # half-edges by face
     start = np.zeros(n_faces + 1, np.int32)
     for h in range(nh):
         start[left[h] + 1] += 1
@@ -49,17 +40,77 @@ def classify_faces(n_faces, left, off, flat, rule, n_inputs, count_only):
         f = left[h]
         half[fill[f]] = h
         fill[f] += 1
-    wind = np.zeros(n_inputs, np.int32)
-    # one number per input, so that a whole winding vector can be compared by its sum
-    name = np.empty(n_inputs, np.int64)
+    return start, half
+
+
+@kernel("int64[::1](int64)")
+def number_inputs(n):
+    """Return one number per input (xorshift), so that a whole winding vector can be compared by its sum."""
+    name = np.empty(n, np.int64)
     x = 88172645463325252
-    for i in range(n_inputs):
+    for i in range(n):
         x ^= (x << 13) & 0x7FFFFFFFFFFFFFFF
         x ^= x >> 7
         x ^= (x << 17) & 0x7FFFFFFFFFFFFFFF
         name[i] = x & 0xFFFFFFFFFFFF
+    return name
+
+
+@kernel("int64(int64, int64[::1], int32[::1], int32[::1], int32[:, ::1], int8[::1], int64[::1], boolean)", inline=True)
+def cross_edge(h, bits, wind, off, flat, rule, name, count_only):
+    """Carry the winding numbers across half-edge h, and the row `bits` of a face; return how the sum grows."""
+    e = h >> 1
+    s = -1 if (h & 1) == 0 else 1
+    grown = np.int64(0)
+    for k in range(off[e], off[e + 1]):
+        i = flat[k, 0]
+        was = is_inside(wind[i], rule[i])
+        wind[i] += s * flat[k, 1]
+        grown += s * flat[k, 1] * name[i]
+        inside = is_inside(wind[i], rule[i])
+        if count_only:
+            if inside != was:
+                step = 3 if i == 0 else 2
+                bits[0] += step if inside else -step
+            continue
+        word = i // WORD
+        bit = np.int64(1) << np.int64(i - word * WORD)
+        if inside:
+            bits[word] |= bit
+        else:
+            bits[word] &= ~bit
+    return grown
+
+
+@kernel("boolean(int32[::1], int32[::1], int32[:, ::1], int64[::1], int64[::1])")
+def add_up(left, off, flat, name, total):
+    """Tell whether the windings of the faces at both sides of every edge differ by what winds along it."""
+    for e in range(left.shape[0] // 2):
+        sum_ = total[left[2 * e]] - total[left[2 * e + 1]]
+        for k in range(off[e], off[e + 1]):
+            sum_ -= flat[k, 1] * name[flat[k, 0]]
+        if sum_ != 0:
+            return False
+    return True
+
+
+@kernel("Tuple((int64, int64[:, ::1]))(int64, int32[::1], int32[::1], int32[:, ::1], int8[::1], int64, boolean)")
+def classify_faces(n_faces, left, off, flat, rule, n_inputs, count_only):
+    """Return (certificate, inside-set of each face as bits, one int64 per 62 inputs).
+
+    Where `count_only`, each face has one int64 instead: twice the number of inputs that
+    hold it, plus 1 where input 0 does. `rule[i]` is 0 for nonzero, 1 for evenodd and 2
+    for what is wound the way of the map's own outer loops.
+    The certificate is WINDINGS where they do not add up around some edge, else SOUND.
+    """
+    words = 1 if count_only else (n_inputs + WORD - 1) // WORD
+    bits = np.zeros((n_faces, max(1, words)), np.int64)
+    start, half = edges_of_faces(n_faces, left)
+    name = number_inputs(n_inputs)
+    wind = np.zeros(n_inputs, np.int32)
     total = np.zeros(n_faces, np.int64)
     seen = np.zeros(n_faces, np.int8)
+    # from the unbounded face on, depth first; winding numbers are those of the face that one stands in
     stack = np.empty(n_faces + 1, np.int32)
     via = np.empty(n_faces + 1, np.int32)
     at = start[:n_faces].copy()
@@ -76,29 +127,9 @@ def classify_faces(n_faces, left, off, flat, rule, n_inputs, count_only):
             if seen[g] == 1:
                 continue
             seen[g] = 1
-            e = h >> 1
-            s = -1 if (h & 1) == 0 else 1
             for k in range(bits.shape[1]):
                 bits[g, k] = bits[f, k]
-            sum_ = total[f]
-            for k in range(off[e], off[e + 1]):
-                i = flat[k, 0]
-                was = is_inside(wind[i], rule[i])
-                wind[i] += s * flat[k, 1]
-                sum_ += s * flat[k, 1] * name[i]
-                inside = is_inside(wind[i], rule[i])
-                if count_only:
-                    if inside != was:
-                        step = 3 if i == 0 else 2
-                        bits[g, 0] += step if inside else -step
-                    continue
-                word = i // WORD
-                bit = np.int64(1) << np.int64(i - word * WORD)
-                if inside:
-                    bits[g, word] |= bit
-                else:
-                    bits[g, word] &= ~bit
-            total[g] = sum_
+            total[g] = total[f] + cross_edge(h, bits[g], wind, off, flat, rule, name, count_only)
             stack[depth] = g
             via[depth] = h
             depth += 1
@@ -110,12 +141,8 @@ def classify_faces(n_faces, left, off, flat, rule, n_inputs, count_only):
                 s = -1 if (h & 1) == 0 else 1
                 for k in range(off[e], off[e + 1]):
                     wind[flat[k, 0]] -= s * flat[k, 1]
-    for e in range(nh // 2):
-        sum_ = total[left[2 * e]] - total[left[2 * e + 1]]
-        for k in range(off[e], off[e + 1]):
-            sum_ -= flat[k, 1] * name[flat[k, 0]]
-        if sum_ != 0:
-            return Certificate.WINDINGS, bits
+    if not add_up(left, off, flat, name, total):
+        return Certificate.WINDINGS, bits
     for f in range(n_faces):
         if seen[f] == 0:
             return Certificate.WINDINGS, bits

@@ -116,35 +116,35 @@ def east_of_bundle(e_ctrl, e_num, number, comp, cycle, items, px, py, c, near, h
     return hit
 
 
-@kernel(
-    "Tuple((int64, int64, int32[::1]))"
-    "(float64[:, ::1], float64[:, ::1], int32[:, ::1], int32[::1], int32[::1], float64[::1], float64)"
-)
-def find_faces(at, e_ctrl, e_num, nxt, top, rank, tol):
-    """Return (certificate, number of faces, face on the left of each half-edge).
-
-    Face 0 is the unbounded one. The certificate is SOUND; or EULER where Euler's formula
-    V - E + F = 2 fails in a component; or OUTER_CYCLE where a component has not exactly
-    one outer cycle.
-    """
-    ne = e_ctrl.shape[0]
-    nv = at.shape[0]
-    nh = 2 * ne
+@kernel("Tuple((int64, int32[::1]))(int32[::1])")
+def number_cycles(nxt):
+    """Return how many cycles half-edges run in, each followed by `nxt` of it, and the cycle of each."""
+    nh = nxt.shape[0]
     cycle = np.full(nh, -1, np.int32)
-    n_cycles = 0
+    n = 0
     for h in range(nh):
         if cycle[h] >= 0:
             continue
         g = h
         while cycle[g] < 0:
-            cycle[g] = n_cycles
+            cycle[g] = n
             g = nxt[g]
-        n_cycles += 1
-    # components by union-find over vertices
+        n += 1
+    return n, cycle
+
+
+@kernel("Tuple((int64, int32[::1], int32[::1]))(int32[:, ::1], int32[::1])")
+def number_components(e_num, top):
+    """Return how many connected components there are, each vertex's root, and the number of each root.
+
+    A vertex without edges (`top` < 0) belongs to none.
+    """
+    nv = top.shape[0]
+    # union-find with halved paths
     comp = np.empty(nv, np.int32)
     for v in range(nv):
         comp[v] = v
-    for e in range(ne):
+    for e in range(e_num.shape[0]):
         a = e_num[e, 0]
         b = e_num[e, 1]
         while comp[a] != a:
@@ -156,7 +156,7 @@ def find_faces(at, e_ctrl, e_num, nxt, top, rank, tol):
         if a != b:
             comp[max(a, b)] = min(a, b)
     number = np.full(nv, -1, np.int32)
-    n_comp = 0
+    n = 0
     for v in range(nv):
         if top[v] < 0:
             continue
@@ -165,14 +165,20 @@ def find_faces(at, e_ctrl, e_num, nxt, top, rank, tol):
             r = comp[r]
         comp[v] = r
         if number[r] < 0:
-            number[r] = n_comp
-            n_comp += 1
-    left = np.zeros(nh, np.int32)
-    if n_comp == 0:
-        return Certificate.SOUND, 1, left
+            number[r] = n
+            n += 1
+    return n, comp, number
+
+
+@kernel(
+    "Tuple((boolean, int32[::1], int32[::1]))"
+    "(float64[:, ::1], int32[:, ::1], int32[::1], int32[::1], int64, int32[::1], int32[::1], int64)"
+)
+def check_euler(at, e_num, top, cycle, n_cycles, comp, number, n_comp):
+    """Return whether V - E + F = 2 in each component, the component of each cycle, and each one's west vertex."""
     euler = np.zeros(n_comp, np.int64)
     west = np.full(n_comp, -1, np.int32)
-    for v in range(nv):
+    for v in range(at.shape[0]):
         if top[v] < 0:
             continue
         c = number[comp[v]]
@@ -181,30 +187,35 @@ def find_faces(at, e_ctrl, e_num, nxt, top, rank, tol):
         if w < 0 or at[v, 0] < at[w, 0] or (at[v, 0] == at[w, 0] and at[v, 1] < at[w, 1]):
             west[c] = v
     cycle_comp = np.empty(n_cycles, np.int32)
-    for e in range(ne):
+    for e in range(e_num.shape[0]):
         c = number[comp[e_num[e, 0]]]
         euler[c] -= 1
         cycle_comp[cycle[2 * e]] = c
         cycle_comp[cycle[2 * e + 1]] = c
     for k in range(n_cycles):
         euler[cycle_comp[k]] += 1
+    holds = True
     for c in range(n_comp):
         if euler[c] != 2:
-            return Certificate.EULER, 0, left
-    outer = np.empty(n_comp, np.int32)
-    is_outer = np.zeros(n_cycles, np.int8)
-    for c in range(n_comp):
-        outer[c] = cycle[top[west[c]]]
-        is_outer[outer[c]] = 1
-    # every other cycle runs round its face counter-clockwise: a positive area, to within a sliver
-    area = np.zeros(n_cycles)
-    slack = np.zeros(n_cycles)
+            holds = False
+    return holds, cycle_comp, west
+
+
+@kernel("boolean(float64[:, ::1], float64[:, ::1], int32[:, ::1], int32[::1], int8[::1], float64)")
+def turn_right(at, e_ctrl, e_num, cycle, is_outer, tol):
+    """Tell whether cycles turn as they must: outer ones clockwise, all others round their face counter-clockwise.
+
+    A cycle's area says so, to within a sliver: `tol` times its length.
+    """
+    n = is_outer.shape[0]
+    area = np.zeros(n)
+    slack = np.zeros(n)
     # each cycle's area is taken about a vertex of its own, which keeps a sliver's sums small
-    about = np.full(n_cycles, -1, np.int32)
-    for h in range(nh):
+    about = np.full(n, -1, np.int32)
+    for h in range(cycle.shape[0]):
         if about[cycle[h]] < 0:
             about[cycle[h]] = e_num[h >> 1, h & 1]
-    for e in range(ne):
+    for e in range(e_ctrl.shape[0]):
         swell = bulge(e_ctrl, e)
         s = abs(e_ctrl[e, 6] - e_ctrl[e, 0]) + abs(e_ctrl[e, 7] - e_ctrl[e, 1])
         for side in range(2):
@@ -215,13 +226,133 @@ def find_faces(at, e_ctrl, e_num, nxt, top, rank, tol):
             a = swell + 0.5 * chord
             area[k] += a if side == 0 else -a
             slack[k] += s
-    for k in range(n_cycles):
+    for k in range(n):
         if is_outer[k] == 1:
             if area[k] > tol * slack[k]:
-                return Certificate.OUTER_CYCLE, 0, left
+                return False
         elif area[k] < -tol * slack[k]:
-            return Certificate.OUTER_CYCLE, 0, left
-    # faces: 0 is unbounded, then every cycle that is not outer
+            return False
+    return True
+
+
+@kernel("Tuple((int64[::1], int32[::1]))(float64[:, ::1], int64, float64, float64)")
+def edges_by_row(e_ctrl, rows, y_lo, f):
+    """Return which edges reach into each of so many rows of height 1 / `f` from `y_lo` on: offsets, and the edges."""
+    ne = e_ctrl.shape[0]
+    count = np.zeros(rows + 1, np.int64)
+    for e in range(ne):
+        r0 = min(rows - 1, int((min(e_ctrl[e, 1], e_ctrl[e, 7]) - y_lo) * f))
+        r1 = min(rows - 1, int((max(e_ctrl[e, 1], e_ctrl[e, 7]) - y_lo) * f))
+        for r in range(r0, r1 + 1):
+            count[r + 1] += 1
+    for r in range(rows):
+        count[r + 1] += count[r]
+    item = np.empty(count[rows], np.int32)
+    fill = count[:rows].copy()
+    for e in range(ne):
+        r0 = min(rows - 1, int((min(e_ctrl[e, 1], e_ctrl[e, 7]) - y_lo) * f))
+        r1 = min(rows - 1, int((max(e_ctrl[e, 1], e_ctrl[e, 7]) - y_lo) * f))
+        for r in range(r0, r1 + 1):
+            item[fill[r]] = e
+            fill[r] += 1
+    return count, item
+
+
+@kernel(
+    "int32[::1](float64[:, ::1], float64[:, ::1], int32[:, ::1], int32[::1], int32[::1], float64[::1], int32[::1],"
+    " int32[::1], int32[::1], float64)"
+)
+def parent_cycles(at, e_ctrl, e_num, top, cycle, rank, comp, number, west, tol):
+    """Return the cycle that each component lies within, -1 for none: what a ray to the west from it hits first."""
+    ne = e_ctrl.shape[0]
+    nv = at.shape[0]
+    n_comp = west.shape[0]
+    y_lo = np.inf
+    y_hi = -np.inf
+    for v in range(nv):
+        y_lo = min(y_lo, at[v, 1])
+        y_hi = max(y_hi, at[v, 1])
+    rows = max(1, min(int(ne**0.5) + 1, n_comp))
+    f = rows / (y_hi - y_lo) if y_hi > y_lo else 0.0
+    count, item = edges_by_row(e_ctrl, rows, y_lo, f)
+    parent = np.full(n_comp, -1, np.int32)
+    gap = np.empty(1)
+    near = 8.0 * tol
+    for c in range(n_comp):
+        w = west[c]
+        r = min(rows - 1, int((at[w, 1] - y_lo) * f))
+        row = item[count[r] : count[r + 1]]
+        h = west_hit(e_ctrl, e_num, rank, number, comp, row, at[w, 0], at[w, 1], c, near, gap)
+        if h >= 0 and gap[0] <= near:
+            # two edges nearer than the tolerance: merging may have crossed them there, so look from elsewhere
+            tries = 0
+            sure = False
+            for v in range(nv):
+                if top[v] < 0 or number[comp[v]] != c or v == w:
+                    continue
+                r = min(rows - 1, int((at[v, 1] - y_lo) * f))
+                other = item[count[r] : count[r + 1]]
+                g = west_hit(e_ctrl, e_num, rank, number, comp, other, at[v, 0], at[v, 1], c, near, gap)
+                tries += 1
+                if g < 0 or gap[0] > near:
+                    h = g
+                    sure = True
+                    break
+                if tries >= 64:
+                    break
+            if not sure:
+                h = east_of_bundle(e_ctrl, e_num, number, comp, cycle, row, at[w, 0], at[w, 1], c, near, h)
+        if h >= 0:
+            parent[c] = cycle[h]
+    return parent
+
+
+@kernel("boolean(int32[::1], int32[::1], int32[::1], int8[::1], int32[::1])")
+def give_islands(face, outer, parent, is_outer, cycle_comp):
+    """Give each component's outer cycle the face it lies in. False where they lie within one another in a circle."""
+    n_comp = outer.shape[0]
+    for c in range(n_comp):
+        p = parent[c]
+        guard = 0
+        # an outer cycle seen from outside: go on from its own component
+        while p >= 0 and is_outer[p] == 1 and guard <= n_comp:
+            p = parent[cycle_comp[p]]
+            guard += 1
+        if guard > n_comp:
+            return False
+        face[outer[c]] = 0 if p < 0 else face[p]
+    return True
+
+
+@kernel(
+    "Tuple((int64, int64, int32[::1]))"
+    "(float64[:, ::1], float64[:, ::1], int32[:, ::1], int32[::1], int32[::1], float64[::1], float64)"
+)
+def find_faces(at, e_ctrl, e_num, nxt, top, rank, tol):
+    """Return (certificate, number of faces, face on the left of each half-edge).
+
+    Face 0 is the unbounded one. The certificate is SOUND; or EULER where Euler's formula
+    V - E + F = 2 fails in a component; or OUTER_CYCLE where a component has not exactly
+    one outer cycle.
+    """
+    nh = 2 * e_ctrl.shape[0]
+    left = np.zeros(nh, np.int32)
+    n_cycles, cycle = number_cycles(nxt)
+    n_comp, comp, number = number_components(e_num, top)
+    if n_comp == 0:
+        return Certificate.SOUND, 1, left
+    holds, cycle_comp, west = check_euler(at, e_num, top, cycle, n_cycles, comp, number, n_comp)
+    if not holds:
+        return Certificate.EULER, 0, left
+    # the cycle that runs below a component's west vertex is its outer one
+    outer = np.empty(n_comp, np.int32)
+    is_outer = np.zeros(n_cycles, np.int8)
+    for c in range(n_comp):
+        outer[c] = cycle[top[west[c]]]
+        is_outer[outer[c]] = 1
+    if not turn_right(at, e_ctrl, e_num, cycle, is_outer, tol):
+        return Certificate.OUTER_CYCLE, 0, left
+    # every cycle that is not outer is a face of its own
     face = np.full(n_cycles, -1, np.int32)
     n_faces = 1
     for k in range(n_cycles):
@@ -231,84 +362,9 @@ def find_faces(at, e_ctrl, e_num, nxt, top, rank, tol):
     if n_comp == 1:
         face[outer[0]] = 0
     else:
-        # a ray to the west from each component's west vertex; edges in rows by height
-        y_lo = np.inf
-        y_hi = -np.inf
-        for v in range(nv):
-            y_lo = min(y_lo, at[v, 1])
-            y_hi = max(y_hi, at[v, 1])
-        rows = max(1, min(int(ne**0.5) + 1, n_comp))
-        f = rows / (y_hi - y_lo) if y_hi > y_lo else 0.0
-        count = np.zeros(rows + 1, np.int64)
-        for e in range(ne):
-            r0 = min(rows - 1, int((min(e_ctrl[e, 1], e_ctrl[e, 7]) - y_lo) * f))
-            r1 = min(rows - 1, int((max(e_ctrl[e, 1], e_ctrl[e, 7]) - y_lo) * f))
-            for r in range(r0, r1 + 1):
-                count[r + 1] += 1
-        for r in range(rows):
-            count[r + 1] += count[r]
-        item = np.empty(count[rows], np.int32)
-        fill = count[:rows].copy()
-        for e in range(ne):
-            r0 = min(rows - 1, int((min(e_ctrl[e, 1], e_ctrl[e, 7]) - y_lo) * f))
-            r1 = min(rows - 1, int((max(e_ctrl[e, 1], e_ctrl[e, 7]) - y_lo) * f))
-            for r in range(r0, r1 + 1):
-                item[fill[r]] = e
-                fill[r] += 1
-        parent = np.full(n_comp, -1, np.int32)
-        gap = np.empty(1)
-        near = 8.0 * tol
-        for c in range(n_comp):
-            w = west[c]
-            r = min(rows - 1, int((at[w, 1] - y_lo) * f))
-            h = west_hit(
-                e_ctrl, e_num, rank, number, comp, item[count[r] : count[r + 1]], at[w, 0], at[w, 1], c, near, gap
-            )
-            if h >= 0 and gap[0] <= near:
-                # two edges nearer than the tolerance: merging may have crossed them there, so look from elsewhere
-                tries = 0
-                sure = False
-                for v in range(nv):
-                    if top[v] < 0 or number[comp[v]] != c or v == w:
-                        continue
-                    r = min(rows - 1, int((at[v, 1] - y_lo) * f))
-                    g = west_hit(
-                        e_ctrl,
-                        e_num,
-                        rank,
-                        number,
-                        comp,
-                        item[count[r] : count[r + 1]],
-                        at[v, 0],
-                        at[v, 1],
-                        c,
-                        near,
-                        gap,
-                    )
-                    tries += 1
-                    if g < 0 or gap[0] > near:
-                        h = g
-                        sure = True
-                        break
-                    if tries >= 64:
-                        break
-                if not sure:
-                    r = min(rows - 1, int((at[w, 1] - y_lo) * f))
-                    row = item[count[r] : count[r + 1]]
-                    h = east_of_bundle(e_ctrl, e_num, number, comp, cycle, row, at[w, 0], at[w, 1], c, near, h)
-            if h >= 0:
-                parent[c] = cycle[h]
-        for c in range(n_comp):
-            k = outer[c]
-            p = parent[c]
-            guard = 0
-            # an outer cycle seen from outside: go on from its own component
-            while p >= 0 and is_outer[p] == 1 and guard <= n_comp:
-                p = parent[cycle_comp[p]]
-                guard += 1
-            if guard > n_comp:
-                return Certificate.OUTER_CYCLE, 0, left
-            face[k] = 0 if p < 0 else face[p]
+        parent = parent_cycles(at, e_ctrl, e_num, top, cycle, rank, comp, number, west, tol)
+        if not give_islands(face, outer, parent, is_outer, cycle_comp):
+            return Certificate.OUTER_CYCLE, 0, left
     for h in range(nh):
         left[h] = face[cycle[h]]
     return Certificate.SOUND, n_faces, left

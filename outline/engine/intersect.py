@@ -157,8 +157,72 @@ def quick_same(w, tol, guess):
     return -1
 
 
-@kernel("int64(float64[:, ::1], float64, float64[:, ::1], float64[::1], float64[:, ::1], float64[::1])")
-def meet_same(w, tol, ends, bounds, found, guess):
+RUN_FROM, RUN_TO, RUN_T1, RUN_T2, RUN_F = 0, 1, 2, 3, 4
+"""A run of |f| <= tol: from u to u, the parameters of both graphs where f is nearest to 0, and |f| there, -1 for a
+crossing."""
+NOTHING, A_RUN, TO_SPLIT = 0, 1, 2
+
+
+@kernel("void(float64[:, ::1], int64, float64[::1])")
+def run_at(ends, at, run):
+    """Write what is at ends[at] to a run's parameters and its |f|."""
+    run[RUN_T1] = ends[at, 6]
+    run[RUN_T2] = ends[at, 7]
+    run[RUN_F] = abs(ends[at, 5])
+
+
+@kernel("int64(float64[:, ::1], float64, float64[:, ::1], int64, int64, boolean, float64[::1], float64[::1])")
+def settle(w, tol, ends, a, b, last, run, work):
+    """Say what is between ends[a] and ends[b]: NOTHING, A_RUN (written to `run`), or what has TO_SPLIT.
+
+    Where it is the `last` time, nothing is split. `work` has room for two numbers.
+    """
+    difference_bounds(ends, a, b, work)
+    low = work[0]
+    high = work[1]
+    if low > tol or high < -tol:
+        return NOTHING
+    fa = ends[a, 5]
+    fb = ends[b, 5]
+    crossing = (fa > 0.0 and fb < 0.0) or (fa < 0.0 and fb > 0.0)
+    if low >= -tol and high <= tol:
+        run[RUN_FROM] = ends[a, 0]
+        run[RUN_TO] = ends[b, 0]
+        run_at(ends, a if abs(fa) <= abs(fb) else b, run)
+        if crossing:
+            root_between(w, ends, a, b, tol, work)
+            run[RUN_T1] = work[0]
+            run[RUN_T2] = work[1]
+            run[RUN_F] = -1.0
+        return A_RUN
+    # graphs that bend away from each other differ by a convex function, which crosses zero once
+    # between ends of opposite signs
+    up1 = ends[b, 2] - ends[a, 2]
+    up2 = ends[b, 4] - ends[a, 4]
+    once = crossing and up1 * up2 <= 0.0 and abs(fa) > tol and abs(fb) > tol
+    # one graph is steeper than the other all along
+    steeper = min(ends[a, 2], ends[b, 2]) >= max(ends[a, 4], ends[b, 4])
+    flatter = max(ends[a, 2], ends[b, 2]) <= min(ends[a, 4], ends[b, 4])
+    if not (once or steeper or flatter or last or ends[b, 0] - ends[a, 0] <= 1e-3 * tol):
+        return TO_SPLIT
+    if crossing:
+        u = root_between(w, ends, a, b, tol, work)
+        run[RUN_T1] = work[0]
+        run[RUN_T2] = work[1]
+        run[RUN_F] = -1.0
+    elif min(abs(fa), abs(fb)) <= tol:
+        at = a if abs(fa) < abs(fb) else b
+        u = ends[at, 0]
+        run_at(ends, at, run)
+    else:
+        return NOTHING
+    run[RUN_FROM] = u if abs(fa) > tol else ends[a, 0]
+    run[RUN_TO] = u if abs(fb) > tol else ends[b, 0]
+    return A_RUN
+
+
+@kernel("int64(float64[:, ::1], float64, float64[:, ::1], float64[::1], float64[:, ::1])")
+def meet_same(w, tol, ends, work, found):
     """Write the parameters of every contact strictly inside both graphs to `found`, return how many."""
     ua = max(w[0, 0], w[1, 0])
     ub = min(w[0, 3], w[1, 3])
@@ -173,110 +237,48 @@ def meet_same(w, tol, ends, bounds, found, guess):
     stack[0, 1] = 1
     depth = 1
     rows = 2
-    # the run of |f| <= tol being gathered
-    run_a = 0.0
-    run_b = -1.0
-    run_t1 = 0.0
-    run_t2 = 0.0
-    run_f = np.inf
-    open_run = False
-    steps = 0
+    run = np.empty(5)
+    # the run that is being gathered
+    whole = np.empty(5)
+    gathering = False
     while depth > 0:
         depth -= 1
         a = stack[depth, 0]
         b = stack[depth, 1]
-        steps += 1
-        fa = ends[a, 5]
-        fb = ends[b, 5]
-        xa = ends[a, 0]
-        xb = ends[b, 0]
-        width = xb - xa
-        difference_bounds(ends, a, b, bounds)
-        if bounds[0] > tol or bounds[1] < -tol:
+        what = settle(w, tol, ends, a, b, rows >= 4000, run, work)
+        if what == NOTHING:
             continue
-        ra = 0.0
-        rb = -1.0
-        r1 = 0.0
-        r2 = 0.0
-        rf = np.inf
-        crossing = (fa > 0.0 and fb < 0.0) or (fa < 0.0 and fb > 0.0)
-        if bounds[0] >= -tol and bounds[1] <= tol:
-            ra = xa
-            rb = xb
-            at = a if abs(fa) <= abs(fb) else b
-            r1 = ends[at, 6]
-            r2 = ends[at, 7]
-            rf = abs(ends[at, 5])
-            if crossing:
-                root_between(w, ends, a, b, tol, guess)
-                r1 = guess[0]
-                r2 = guess[1]
-                rf = -1.0
+        if what == TO_SPLIT:
+            # where f' seems to vanish, or in the middle
+            da = ends[a, 2] - ends[a, 4]
+            db = ends[b, 2] - ends[b, 4]
+            share = 0.5
+            if da * db < 0.0:
+                share = min(0.9, max(0.1, da / (da - db)))
+            probe(w, ends[a, 0] + share * (ends[b, 0] - ends[a, 0]), ends, rows)
+            stack[depth, 0] = rows
+            stack[depth, 1] = b
+            stack[depth + 1, 0] = a
+            stack[depth + 1, 1] = rows
+            depth += 2
+            rows += 1
+            continue
+        # join it to the run before it, or close that run
+        if gathering and run[RUN_FROM] <= whole[RUN_TO] + 1e-3 * tol:
+            whole[RUN_TO] = max(whole[RUN_TO], run[RUN_TO])
+            if run[RUN_F] < whole[RUN_F]:
+                whole[RUN_T1:] = run[RUN_T1:]
         else:
-            s1_low = min(ends[a, 2], ends[b, 2])
-            s1_high = max(ends[a, 2], ends[b, 2])
-            s2_low = min(ends[a, 4], ends[b, 4])
-            s2_high = max(ends[a, 4], ends[b, 4])
-            # graphs that bend away from each other differ by a convex function, which crosses zero once
-            # between ends of opposite signs
-            up1 = ends[b, 2] - ends[a, 2]
-            up2 = ends[b, 4] - ends[a, 4]
-            once = crossing and up1 * up2 <= 0.0 and abs(fa) > tol and abs(fb) > tol
-            if once or s1_low >= s2_high or s1_high <= s2_low or width <= 1e-3 * tol or rows >= 4000:
-                if crossing:
-                    ru = root_between(w, ends, a, b, tol, guess)
-                    r1 = guess[0]
-                    r2 = guess[1]
-                    rf = -1.0
-                    ra = ru if abs(fa) > tol else xa
-                    rb = ru if abs(fb) > tol else xb
-                elif min(abs(fa), abs(fb)) <= tol:
-                    at = a if abs(fa) < abs(fb) else b
-                    ru = ends[at, 0]
-                    r1 = ends[at, 6]
-                    r2 = ends[at, 7]
-                    rf = abs(ends[at, 5])
-                    ra = ru if abs(fa) > tol else xa
-                    rb = ru if abs(fb) > tol else xb
-                else:
-                    continue
-            else:
-                # split where f' seems to vanish, or in the middle
-                da = ends[a, 2] - ends[a, 4]
-                db = ends[b, 2] - ends[b, 4]
-                share = 0.5
-                if da * db < 0.0:
-                    share = min(0.9, max(0.1, da / (da - db)))
-                mid = xa + share * width
-                probe(w, mid, ends, rows)
-                stack[depth, 0] = rows
-                stack[depth, 1] = b
-                stack[depth + 1, 0] = a
-                stack[depth + 1, 1] = rows
-                depth += 2
-                rows += 1
-                continue
-        # join the record to the run before it, or close that run
-        if open_run and ra <= run_b + 1e-3 * tol:
-            run_b = max(run_b, rb)
-            if rf < run_f:
-                run_f = rf
-                run_t1 = r1
-                run_t2 = r2
-        else:
-            if open_run and run_a > ua + 1e-3 * tol and n_found < 16:
-                found[n_found, 0] = run_t1
-                found[n_found, 1] = run_t2
+            if gathering and whole[RUN_FROM] > ua + 1e-3 * tol and n_found < 16:
+                found[n_found, 0] = whole[RUN_T1]
+                found[n_found, 1] = whole[RUN_T2]
                 n_found += 1
-            open_run = True
-            run_a = ra
-            run_b = rb
-            run_t1 = r1
-            run_t2 = r2
-            run_f = rf
-    if open_run and run_a > ua + 1e-3 * tol and run_b < ub - 1e-3 * tol and n_found < 16:
-        found[n_found, 0] = run_t1
-        found[n_found, 1] = run_t2
+            gathering = True
+            whole[:] = run
+    inside = gathering and whole[RUN_FROM] > ua + 1e-3 * tol and whole[RUN_TO] < ub - 1e-3 * tol
+    if inside and n_found < 16:
+        found[n_found, 0] = whole[RUN_T1]
+        found[n_found, 1] = whole[RUN_T2]
         n_found += 1
     return n_found
 

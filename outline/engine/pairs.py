@@ -127,6 +127,64 @@ def ends_on(c, i, j, q, straight, tol, w, out, n):
     return n
 
 
+@kernel("boolean(float64[:, ::1], int64, int64)")
+def only_touch(c, i, j):
+    """Tell whether curves i and j only share an end: their boxes overlap in no more than a point."""
+    wide = min(max(c[i, 0], c[i, 6]), max(c[j, 0], c[j, 6])) - max(min(c[i, 0], c[i, 6]), min(c[j, 0], c[j, 6]))
+    high = min(max(c[i, 1], c[i, 7]), max(c[j, 1], c[j, 7])) - max(min(c[i, 1], c[i, 7]), min(c[j, 1], c[j, 7]))
+    if wide != 0.0 or high != 0.0:
+        return False
+    for a in range(0, 8, 6):
+        for b in range(0, 8, 6):
+            if c[i, a] == c[j, b] and c[i, a + 1] == c[j, b + 1]:
+                return True
+    return False
+
+
+@kernel(
+    "int64(float64[:, ::1], int64, int64, int64, int64, float64, float64[:, ::1], float64[:, ::1], int64,"
+    " float64[:, ::1], float64[:, ::1], float64[::1])"
+)
+def meet_graphs(c, i, j, qi, qj, tol, w, out, n, ends, found, guess):
+    """Append the contacts strictly inside curves i and j, not both straight, to `out`; return how many there are then.
+
+    `qi` and `qj` say which way they run, 0 for along an axis; all from `ends` on and `w` are scratch.
+    """
+    if qi * qj < 0:
+        to_frame(c, i, qi, w, 0)
+        to_frame(c, j, qi, w, 1)
+        t = meet_opposite(w, tol, guess)
+        if t >= 0.0:
+            ti = guess[0]
+            tj = 1.0 - t if w[1, 8] == 1.0 else t
+            out[n, 0] = 1.0 - ti if w[0, 8] == 1.0 else ti
+            out[n, 1] = tj
+            out[n, 2] = bernstein(c[j, 0], c[j, 2], c[j, 4], c[j, 6], tj)
+            out[n, 3] = bernstein(c[j, 1], c[j, 3], c[j, 5], c[j, 7], tj)
+            n += 1
+        return n
+    q = qi if qi != 0 else (qj if qj != 0 else 1)
+    to_frame(c, i, q, w, 0)
+    to_frame(c, j, q, w, 1)
+    m = quick_same(w, tol, guess)
+    if m < 0:
+        m = meet_same(w, tol, ends, guess, found)
+    elif m == 1:
+        found[0, 0] = guess[0]
+        found[0, 1] = guess[1]
+    for r in range(m):
+        ti = found[r, 0]
+        tj = found[r, 1]
+        ti = 1.0 - ti if w[0, 8] == 1.0 else ti
+        tj = 1.0 - tj if w[1, 8] == 1.0 else tj
+        out[n, 0] = ti
+        out[n, 1] = tj
+        out[n, 2] = bernstein(c[i, 0], c[i, 2], c[i, 4], c[i, 6], ti)
+        out[n, 3] = bernstein(c[i, 1], c[i, 3], c[i, 5], c[i, 7], ti)
+        n += 1
+    return n
+
+
 @kernel("Tuple((int32[:, ::1], float64[:, ::1]))(float64[:, ::1], int8[:, ::1], int32[:, ::1], float64)")
 def meet_pairs(s_ctrl, s_sign, pairs, tol):
     """Return every contact of the candidate pairs: (i, j) and (ti, tj, x, y)."""
@@ -136,29 +194,13 @@ def meet_pairs(s_ctrl, s_sign, pairs, tol):
     w = np.empty((2, 11))
     out = np.empty((32, 4))
     ends = np.empty((4096, 8))
-    bounds = np.empty(2)
     found = np.empty((16, 2))
     guess = np.empty(2)
     n = 0
     for p in range(pairs.shape[0]):
         i = pairs[p, 0]
         j = pairs[p, 1]
-        # neighbours that only share their end: their boxes overlap in no more than a point
-        wide = min(max(s_ctrl[i, 0], s_ctrl[i, 6]), max(s_ctrl[j, 0], s_ctrl[j, 6])) - max(
-            min(s_ctrl[i, 0], s_ctrl[i, 6]), min(s_ctrl[j, 0], s_ctrl[j, 6])
-        )
-        high = min(max(s_ctrl[i, 1], s_ctrl[i, 7]), max(s_ctrl[j, 1], s_ctrl[j, 7])) - max(
-            min(s_ctrl[i, 1], s_ctrl[i, 7]), min(s_ctrl[j, 1], s_ctrl[j, 7])
-        )
-        if wide == 0.0 and high == 0.0:
-            same = False
-            for a in range(0, 8, 6):
-                for b in range(0, 8, 6):
-                    if s_ctrl[i, a] == s_ctrl[j, b] and s_ctrl[i, a + 1] == s_ctrl[j, b + 1]:
-                        same = True
-            if same:
-                continue
-        if apart(s_ctrl, i, j, tol) or apart(s_ctrl, j, i, tol):
+        if only_touch(s_ctrl, i, j) or apart(s_ctrl, i, j, tol) or apart(s_ctrl, j, i, tol):
             continue
         qi = s_sign[i, 1] * s_sign[i, 2]
         qj = s_sign[j, 1] * s_sign[j, 2]
@@ -173,38 +215,8 @@ def meet_pairs(s_ctrl, s_sign, pairs, tol):
             out[r, 1] = t
         if li and lj:
             k += meet_lines(s_ctrl, i, j, tol, out[k:])
-        elif qi * qj < 0:
-            to_frame(s_ctrl, i, qi, w, 0)
-            to_frame(s_ctrl, j, qi, w, 1)
-            t = meet_opposite(w, tol, guess)
-            if t >= 0.0:
-                ti = guess[0]
-                tj = 1.0 - t if w[1, 8] == 1.0 else t
-                out[k, 0] = 1.0 - ti if w[0, 8] == 1.0 else ti
-                out[k, 1] = tj
-                out[k, 2] = bernstein(s_ctrl[j, 0], s_ctrl[j, 2], s_ctrl[j, 4], s_ctrl[j, 6], tj)
-                out[k, 3] = bernstein(s_ctrl[j, 1], s_ctrl[j, 3], s_ctrl[j, 5], s_ctrl[j, 7], tj)
-                k += 1
         else:
-            q = qi if qi != 0 else (qj if qj != 0 else 1)
-            to_frame(s_ctrl, i, q, w, 0)
-            to_frame(s_ctrl, j, q, w, 1)
-            m = quick_same(w, tol, guess)
-            if m < 0:
-                m = meet_same(w, tol, ends, bounds, found, guess)
-            elif m == 1:
-                found[0, 0] = guess[0]
-                found[0, 1] = guess[1]
-            for r in range(m):
-                ti = found[r, 0]
-                tj = found[r, 1]
-                ti = 1.0 - ti if w[0, 8] == 1.0 else ti
-                tj = 1.0 - tj if w[1, 8] == 1.0 else tj
-                out[k, 0] = ti
-                out[k, 1] = tj
-                out[k, 2] = bernstein(s_ctrl[i, 0], s_ctrl[i, 2], s_ctrl[i, 4], s_ctrl[i, 6], ti)
-                out[k, 3] = bernstein(s_ctrl[i, 1], s_ctrl[i, 3], s_ctrl[i, 5], s_ctrl[i, 7], ti)
-                k += 1
+            k = meet_graphs(s_ctrl, i, j, qi, qj, tol, w, out, k, ends, found, guess)
         if n + k > room:
             room = 2 * room + 64
             more_who = np.empty((room, 2), np.int32)

@@ -88,6 +88,191 @@ def coincide(e_ctrl, a, b, tol, w):
     return True
 
 
+@kernel("Tuple((int64[::1], float64[::1], int32[::1]))(int32[:, ::1], float64[:, ::1], int32[::1], int64)")
+def sort_contacts(who, where, vertex, m):
+    """Return the contacts of each of `m` curves in the order of its parameter: offsets, parameters and vertices."""
+    n = where.shape[0]
+    start = np.zeros(m + 1, np.int64)
+    for k in range(n):
+        start[who[k, 0] + 1] += 1
+        start[who[k, 1] + 1] += 1
+    for k in range(m):
+        start[k + 1] += start[k]
+    c_t = np.empty(2 * n)
+    c_v = np.empty(2 * n, np.int32)
+    fill = start[:m].copy()
+    for k in range(n):
+        for side in range(2):
+            s = who[k, side]
+            c_t[fill[s]] = where[k, side]
+            c_v[fill[s]] = vertex[2 * m + k]
+            fill[s] += 1
+    for k in range(m):
+        a = start[k]
+        b = start[k + 1]
+        if b - a > 32:
+            order = np.argsort(c_t[a:b], kind="mergesort")
+            part_t = c_t[a:b].copy()
+            part_v = c_v[a:b].copy()
+            for r in range(b - a):
+                c_t[a + r] = part_t[order[r]]
+                c_v[a + r] = part_v[order[r]]
+        else:
+            for r in range(a + 1, b):
+                t = c_t[r]
+                v = c_v[r]
+                s = r
+                while s > a and c_t[s - 1] > t:
+                    c_t[s] = c_t[s - 1]
+                    c_v[s] = c_v[s - 1]
+                    s -= 1
+                c_t[s] = t
+                c_v[s] = v
+    return start, c_t, c_v
+
+
+@kernel("Tuple((int32[:, ::1], float64[:, ::1], int32[::1]))(int64, int32[::1], int64[::1], float64[::1], int32[::1])")
+def edge_ends(m, vertex, start, c_t, c_v):
+    """Return the two vertices of each edge, the parameters of its curve there, and which of `m` curves that is."""
+    room = m + c_t.shape[0]
+    ends = np.empty((room, 2), np.int32)
+    spans = np.empty((room, 2))
+    owner = np.empty(room, np.int32)
+    n = 0
+    for k in range(m):
+        va = vertex[2 * k]
+        ta = 0.0
+        for r in range(start[k], start[k + 1] + 1):
+            last = r == start[k + 1]
+            tb = 1.0 if last else c_t[r]
+            vb = vertex[2 * k + 1] if last else c_v[r]
+            if vb == va:
+                continue
+            ends[n, 0] = va
+            ends[n, 1] = vb
+            spans[n, 0] = ta
+            spans[n, 1] = tb
+            owner[n] = k
+            n += 1
+            va = vb
+            ta = tb
+    return ends[:n], spans[:n], owner[:n]
+
+
+@kernel(
+    "Tuple((float64[:, ::1], int32[:, ::1], float64[:, ::1]))"
+    "(float64[:, ::1], int32[::1], float64[:, ::1], int8[:, ::1], float64[:, ::1], int32[:, ::1], float64[:, ::1],"
+    " int32[::1])"
+)
+def cut_edges(s_ctrl, s_curve, s_range, s_sign, at, ends, spans, owner):
+    """Return control points, numbers and ranges of edges, each the part of its curve between its vertices."""
+    n = owner.shape[0]
+    e_ctrl = np.empty((n, 8))
+    e_num = np.empty((n, 5), np.int32)
+    e_range = np.empty((n, 2))
+    for e in range(n):
+        k = owner[e]
+        va = ends[e, 0]
+        vb = ends[e, 1]
+        ta = spans[e, 0]
+        tb = spans[e, 1]
+        if s_sign[k, 0] == 0:
+            for c in range(2):
+                pa = at[va, c]
+                pb = at[vb, c]
+                e_ctrl[e, c] = pa
+                e_ctrl[e, 2 + c] = pa + (pb - pa) / 3.0
+                e_ctrl[e, 4 + c] = pb - (pb - pa) / 3.0
+                e_ctrl[e, 6 + c] = pb
+        else:
+            split_range(s_ctrl, k, ta, tb, e_ctrl, e)
+            for c in range(2):
+                da = at[va, c] - e_ctrl[e, c]
+                db = at[vb, c] - e_ctrl[e, 6 + c]
+                e_ctrl[e, c] = at[va, c]
+                e_ctrl[e, 2 + c] += da
+                e_ctrl[e, 4 + c] += db
+                e_ctrl[e, 6 + c] = at[vb, c]
+        e_num[e, 0] = va
+        e_num[e, 1] = vb
+        e_num[e, 2] = s_curve[k]
+        e_num[e, 3] = e
+        e_num[e, 4] = s_sign[k, 0]
+        size = s_range[k, 1] - s_range[k, 0]
+        e_range[e, 0] = s_range[k, 0] + ta * size if ta > 0.0 else s_range[k, 0]
+        # the last of a curve ends where it does, though its last contact may be a little before
+        whole = tb >= 1.0 or e + 1 == n or owner[e + 1] != k
+        e_range[e, 1] = s_range[k, 1] if whole else s_range[k, 0] + tb * size
+    return e_ctrl, e_num, e_range
+
+
+@kernel("int32[::1](float64[:, ::1], int32[:, ::1], float64)")
+def same_edges(e_ctrl, e_num, tol):
+    """Return of each edge the first one that runs with it between the same two vertices; itself where none does."""
+    n = e_num.shape[0]
+    size = 16
+    while size < 2 * n:
+        size *= 2
+    mask = size - 1
+    head = np.full(size, -1, np.int32)
+    chain = np.empty(n, np.int32)
+    rep = np.empty(n, np.int32)
+    w = np.empty((2, 9))
+    for e in range(n):
+        lo = min(e_num[e, 0], e_num[e, 1])
+        hi = max(e_num[e, 0], e_num[e, 1])
+        slot = cell_slot(lo, hi, mask)
+        f = head[slot]
+        rep[e] = e
+        while f >= 0:
+            if min(e_num[f, 0], e_num[f, 1]) == lo and max(e_num[f, 0], e_num[f, 1]) == hi:
+                if coincide(e_ctrl, e, f, tol, w):
+                    rep[e] = f
+                    break
+            f = chain[f]
+        if rep[e] == e:
+            chain[e] = head[slot]
+            head[slot] = e
+    return rep
+
+
+@kernel("Tuple((int64[::1], int64[::1], int32[:, ::1], int8[::1]))(int32[:, ::1], int32[::1], int32[::1], int8[::1])")
+def wind_edges(e_num, rep, source, weight):
+    """Return the windings of what runs along each edge that stands for others.
+
+    Of edge e they are rows `count[e]` to `count[e] + used[e]` of (input, delta) pairs; the last array says where a
+    cutter runs.
+    """
+    n = e_num.shape[0]
+    count = np.zeros(n + 1, np.int64)
+    for e in range(n):
+        count[rep[e] + 1] += 1
+    for e in range(n):
+        count[e + 1] += count[e]
+    pair = np.empty((n, 2), np.int32)
+    used = np.zeros(n, np.int64)
+    cutter = np.zeros(n, np.int8)
+    for e in range(n):
+        r = rep[e]
+        c = e_num[e, 2]
+        if weight[c] == 0:
+            cutter[r] = 1
+            continue
+        d = 1 if e_num[e, 0] == e_num[r, 0] else -1
+        a = count[r]
+        hit = False
+        for k in range(used[r]):
+            if pair[a + k, 0] == source[c]:
+                pair[a + k, 1] += d
+                hit = True
+                break
+        if not hit:
+            pair[a + used[r], 0] = source[c]
+            pair[a + used[r], 1] = d
+            used[r] += 1
+    return count, used, pair, cutter
+
+
 @kernel(
     "Tuple((float64[:, ::1], float64[:, ::1], int32[:, ::1], float64[:, ::1], int32[::1], int32[:, ::1]))"
     "(float64[:, ::1], int32[::1], float64[:, ::1], int8[:, ::1], int32[::1], int8[::1],"
@@ -116,150 +301,13 @@ def split_curves(s_ctrl, s_curve, s_range, s_sign, source, weight, who, where, t
         points[2 * m + k, 0] = where[k, 2]
         points[2 * m + k, 1] = where[k, 3]
     vertex, at = merge_points(points, tol)
-
-    # contacts by curve, each in order of its parameter: counting sort, then a heap-free insertion or argsort
-    start = np.zeros(m + 1, np.int64)
-    for k in range(n):
-        start[who[k, 0] + 1] += 1
-        start[who[k, 1] + 1] += 1
-    for k in range(m):
-        start[k + 1] += start[k]
-    c_t = np.empty(2 * n)
-    c_v = np.empty(2 * n, np.int32)
-    fill = start[:m].copy()
-    for k in range(n):
-        for side in range(2):
-            s = who[k, side]
-            c_t[fill[s]] = where[k, side]
-            c_v[fill[s]] = vertex[2 * m + k]
-            fill[s] += 1
-    most = 0
-    for k in range(m):
-        a = start[k]
-        b = start[k + 1]
-        most = max(most, b - a)
-        if b - a > 32:
-            order = np.argsort(c_t[a:b], kind="mergesort")
-            part_t = c_t[a:b].copy()
-            part_v = c_v[a:b].copy()
-            for r in range(b - a):
-                c_t[a + r] = part_t[order[r]]
-                c_v[a + r] = part_v[order[r]]
-        else:
-            for r in range(a + 1, b):
-                t = c_t[r]
-                v = c_v[r]
-                s = r
-                while s > a and c_t[s - 1] > t:
-                    c_t[s] = c_t[s - 1]
-                    c_v[s] = c_v[s - 1]
-                    s -= 1
-                c_t[s] = t
-                c_v[s] = v
-
-    room = m + 2 * n
-    e_ctrl = np.empty((room, 8))
-    e_num = np.empty((room, 5), np.int32)
-    e_range = np.empty((room, 2))
-    e_owner = np.empty(room, np.int32)
-    n_edges = 0
-    for k in range(m):
-        va = vertex[2 * k]
-        ta = 0.0
-        for r in range(start[k], start[k + 1] + 1):
-            if r < start[k + 1]:
-                tb = c_t[r]
-                vb = c_v[r]
-            else:
-                tb = 1.0
-                vb = vertex[2 * k + 1]
-            if vb == va:
-                continue
-            e = n_edges
-            if s_sign[k, 0] == 0:
-                for c in range(2):
-                    pa = at[va, c]
-                    pb = at[vb, c]
-                    e_ctrl[e, c] = pa
-                    e_ctrl[e, 2 + c] = pa + (pb - pa) / 3.0
-                    e_ctrl[e, 4 + c] = pb - (pb - pa) / 3.0
-                    e_ctrl[e, 6 + c] = pb
-            else:
-                split_range(s_ctrl, k, ta, tb, e_ctrl, e)
-                for c in range(2):
-                    da = at[va, c] - e_ctrl[e, c]
-                    db = at[vb, c] - e_ctrl[e, 6 + c]
-                    e_ctrl[e, c] = at[va, c]
-                    e_ctrl[e, 2 + c] += da
-                    e_ctrl[e, 4 + c] += db
-                    e_ctrl[e, 6 + c] = at[vb, c]
-            e_num[e, 0] = va
-            e_num[e, 1] = vb
-            e_num[e, 2] = s_curve[k]
-            e_num[e, 3] = e
-            e_num[e, 4] = s_sign[k, 0]
-            size = s_range[k, 1] - s_range[k, 0]
-            e_range[e, 0] = s_range[k, 0] + ta * size if ta > 0.0 else s_range[k, 0]
-            e_range[e, 1] = s_range[k, 0] + tb * size if tb < 1.0 else s_range[k, 1]
-            e_owner[e] = k
-            n_edges += 1
-            va = vb
-            ta = tb
-        if n_edges > 0 and e_owner[n_edges - 1] == k:
-            e_range[n_edges - 1, 1] = s_range[k, 1]
-
-    # edges between the same two vertices that run together become the first of them
-    size = 16
-    while size < 2 * n_edges:
-        size *= 2
-    mask = size - 1
-    head = np.full(size, -1, np.int32)
-    chain = np.empty(n_edges, np.int32)
-    rep = np.empty(n_edges, np.int32)
-    w = np.empty((2, 9))
-    for e in range(n_edges):
-        lo = min(e_num[e, 0], e_num[e, 1])
-        hi = max(e_num[e, 0], e_num[e, 1])
-        slot = cell_slot(lo, hi, mask)
-        f = head[slot]
-        rep[e] = e
-        while f >= 0:
-            if min(e_num[f, 0], e_num[f, 1]) == lo and max(e_num[f, 0], e_num[f, 1]) == hi:
-                if coincide(e_ctrl, e, f, tol, w):
-                    rep[e] = f
-                    break
-            f = chain[f]
-        if rep[e] == e:
-            chain[e] = head[slot]
-            head[slot] = e
-
-    # windings of every kept edge
-    count = np.zeros(n_edges + 1, np.int64)
-    for e in range(n_edges):
-        count[rep[e] + 1] += 1
-    for e in range(n_edges):
-        count[e + 1] += count[e]
-    pair = np.empty((n_edges, 2), np.int32)
-    used = np.zeros(n_edges, np.int64)
-    cutter = np.zeros(n_edges, np.int8)
-    for e in range(n_edges):
-        r = rep[e]
-        c = e_num[e, 2]
-        if weight[c] == 0:
-            cutter[r] = 1
-            continue
-        d = 1 if e_num[e, 0] == e_num[r, 0] else -1
-        a = count[r]
-        hit = False
-        for k in range(used[r]):
-            if pair[a + k, 0] == source[c]:
-                pair[a + k, 1] += d
-                hit = True
-                break
-        if not hit:
-            pair[a + used[r], 0] = source[c]
-            pair[a + used[r], 1] = d
-            used[r] += 1
+    start, c_t, c_v = sort_contacts(who, where, vertex, m)
+    ends, spans, owner = edge_ends(m, vertex, start, c_t, c_v)
+    e_ctrl, e_num, e_range = cut_edges(s_ctrl, s_curve, s_range, s_sign, at, ends, spans, owner)
+    rep = same_edges(e_ctrl, e_num, tol)
+    count, used, pair, cutter = wind_edges(e_num, rep, source, weight)
+    # what borders nothing goes: windings that add up to 0, unless a cutter runs there
+    n_edges = e_num.shape[0]
     keep = 0
     off = np.empty(n_edges + 1, np.int32)
     flat = np.empty((n_edges, 2), np.int32)
@@ -284,11 +332,4 @@ def split_curves(s_ctrl, s_curve, s_range, s_sign, source, weight, who, where, t
         e_range[keep, 1] = e_range[e, 1]
         keep += 1
         off[keep] = k_flat
-    return (
-        at,
-        e_ctrl[:keep],
-        e_num[:keep],
-        e_range[:keep],
-        off[: keep + 1],
-        flat[:k_flat],
-    )
+    return at, e_ctrl[:keep], e_num[:keep], e_range[:keep], off[: keep + 1], flat[:k_flat]

@@ -136,21 +136,29 @@ def draw_chain(ctrl, at, e_num, e_range, chain, first, out, kind, n_out):
     return n_out
 
 
-@kernel(
-    "Tuple((float64[:, ::1], int8[::1], int32[::1], int32[::1]))"
-    "(float64[:, ::1], float64[:, ::1], float64[:, ::1], int32[:, ::1], float64[:, ::1], int32[::1], int32[::1],"
-    " int32[::1], float64)"
-)
-def trace_regions(ctrl, at, e_ctrl, e_num, e_range, nxt, left, label, tol):
-    """Draw the border of every label (negative: outside).
+@kernel("int64(float64[:, ::1], int8[::1], int64, int64, float64)")
+def join_neighbours(out, kind, base, n, tol):
+    """Join those of the curves from `base` to n that are parts of one line or cubic; return how many are left."""
+    w = base
+    for k in range(base + 1, n):
+        if not join_into(out, kind, w, k, tol):
+            w += 1
+            if w != k:
+                kind[w] = kind[k]
+                for c in range(8):
+                    out[w, c] = out[k, c]
+    return w + 1
 
-    Returns curve controls (n, 8), kinds (n), loop starts (loops + 1) and each loop's
-    label. Outer loops run counter-clockwise (in the sense of a positive area), holes
-    the other way, and no loop passes one point twice.
+
+@kernel("Tuple((int32[::1], int32[::1]))(int32[:, ::1], int64, int32[::1], int32[::1], int32[::1])")
+def walk_borders(e_num, n_vertices, nxt, left, label):
+    """Return the loops round every label, as half-edges with the label on their left: offsets, and the half-edges.
+
+    Where a walk meets a vertex again it gives off a loop, so that none passes a point twice.
     """
     nh = left.shape[0]
     done = np.zeros(nh, np.int8)
-    mark = np.full(at.shape[0], -1, np.int32)
+    mark = np.full(n_vertices, -1, np.int32)
     walk = np.empty(nh + 1, np.int32)
     loops = np.empty(nh + 1, np.int32)
     loop_start = np.empty(nh + 2, np.int32)
@@ -161,7 +169,6 @@ def trace_regions(ctrl, at, e_ctrl, e_num, e_range, nxt, left, label, tol):
         own = label[left[h0]]
         if done[h0] == 1 or own < 0 or label[left[h0 ^ 1]] == own:
             continue
-        # walk along the border, keeping the face inside on the left; give off a loop at each vertex met again
         n = 0
         h = h0
         while True:
@@ -187,40 +194,50 @@ def trace_regions(ctrl, at, e_ctrl, e_num, e_range, nxt, left, label, tol):
             h = g
         for k in range(n):
             mark[e_num[walk[k] >> 1, walk[k] & 1]] = -1
-    out = np.empty((n_flat + 1, 8))
-    kind = np.empty(n_flat + 1, np.int8)
+    return loop_start[: n_loops + 1], loops[:n_flat]
+
+
+@kernel("int64(int32[:, ::1], int32[::1])")
+def first_of_loop(e_num, loop):
+    """Return where in a loop of half-edges a curve begins, so that a whole curve is found whole."""
+    for k in range(loop.shape[0]):
+        h = loop[k]
+        g = loop[k - 1]
+        step = 1 if (h & 1) == 0 else -1
+        if (g & 1) != (h & 1) or e_num[g >> 1, 2] != e_num[h >> 1, 2]:
+            return k
+        if e_num[h >> 1, 3] != e_num[g >> 1, 3] + step:
+            return k
+    return 0
+
+
+@kernel(
+    "Tuple((float64[:, ::1], int8[::1], int32[::1], int32[::1]))"
+    "(float64[:, ::1], float64[:, ::1], float64[:, ::1], int32[:, ::1], float64[:, ::1], int32[::1], int32[::1],"
+    " int32[::1], float64)"
+)
+def trace_regions(ctrl, at, e_ctrl, e_num, e_range, nxt, left, label, tol):
+    """Draw the border of every label (negative: outside).
+
+    Returns curve controls (n, 8), kinds (n), loop starts (loops + 1) and each loop's
+    label. Outer loops run counter-clockwise (in the sense of a positive area), holes
+    the other way, and no loop passes one point twice.
+    """
+    loop_start, loops = walk_borders(e_num, at.shape[0], nxt, left, label)
+    n_loops = loop_start.shape[0] - 1
+    out = np.empty((loops.shape[0] + 1, 8))
+    kind = np.empty(loops.shape[0] + 1, np.int8)
     starts = np.empty(n_loops + 1, np.int32)
     names = np.empty(n_loops, np.int32)
     starts[0] = 0
     n_out = 0
     kept = 0
-    for loop in range(n_loops):
-        a = loop_start[loop]
-        n = loop_start[loop + 1] - a
-        # begin where a curve ends, so that a whole curve is found whole
-        first = 0
-        for k in range(n):
-            h = loops[a + k]
-            g = loops[a + (k - 1) % n]
-            step = 1 if (h & 1) == 0 else -1
-            if (g & 1) != (h & 1) or e_num[g >> 1, 2] != e_num[h >> 1, 2]:
-                first = k
-                break
-            if e_num[h >> 1, 3] != e_num[g >> 1, 3] + step:
-                first = k
-                break
+    for k in range(n_loops):
+        loop = loops[loop_start[k] : loop_start[k + 1]]
         base = n_out
-        n_out = draw_chain(ctrl, at, e_num, e_range, loops[a : a + n], first, out, kind, n_out)
-        # join neighbours that are parts of one line or one cubic
-        w = base
-        for k in range(base + 1, n_out):
-            if not join_into(out, kind, w, k, tol):
-                w += 1
-                if w != k:
-                    kind[w] = kind[k]
-                    for c in range(8):
-                        out[w, c] = out[k, c]
-        n_out = w + 1
+        n_out = draw_chain(ctrl, at, e_num, e_range, loop, first_of_loop(e_num, loop), out, kind, n_out)
+        n_out = join_neighbours(out, kind, base, n_out, tol)
+        # and round the loop's start
         while n_out - base > 2:
             if not join_into(out, kind, n_out - 1, base, tol):
                 break
@@ -231,13 +248,13 @@ def trace_regions(ctrl, at, e_ctrl, e_num, e_range, nxt, left, label, tol):
         # what has no area within the tolerance is no loop
         area = 0.0
         size = 0.0
-        for k in range(base, n_out):
-            area += signed_area(out, k, out[base, 0], out[base, 1])
-            size += abs(out[k, 6] - out[k, 0]) + abs(out[k, 7] - out[k, 1])
+        for c in range(base, n_out):
+            area += signed_area(out, c, out[base, 0], out[base, 1])
+            size += abs(out[c, 6] - out[c, 0]) + abs(out[c, 7] - out[c, 1])
         if abs(area) <= tol * size:
             n_out = base
             continue
-        names[kept] = label[left[loops[a]]]
+        names[kept] = label[left[loop[0]]]
         kept += 1
         starts[kept] = n_out
     return out[:n_out].copy(), kind[:n_out].copy(), starts[: kept + 1].copy(), names[:kept].copy()
@@ -317,15 +334,7 @@ def trace_lines(ctrl, at, e_num, e_range, tol):
                 h = mate[v, 1] if mate[v, 0] == (h ^ 1) else mate[v, 0]
             base = n_out
             n_out = draw_chain(ctrl, at, e_num, e_range, chain[:n], 0, out, kind, n_out)
-            w = base
-            for k in range(base + 1, n_out):
-                if not join_into(out, kind, w, k, tol):
-                    w += 1
-                    if w != k:
-                        kind[w] = kind[k]
-                        for c in range(8):
-                            out[w, c] = out[k, c]
-            n_out = w + 1
+            n_out = join_neighbours(out, kind, base, n_out, tol)
             closed[kept] = turn
             kept += 1
             starts[kept] = n_out

@@ -79,22 +79,16 @@ def side_of(e_ctrl, a, b, pa, pb):
     return best
 
 
-@kernel("Tuple((int32[::1], int32[::1], float64[::1]))(float64[:, ::1], int32[:, ::1], int64, float64)")
-def order_around(e_ctrl, e_num, n_vertices, tol):
-    """Return (next half-edge around the face on the left, last half-edge of each vertex, rank of each half-edge).
-
-    Around a vertex, half-edges run counter-clockwise from the west (compass -2); the last one has
-    the west on its left wherever all edges leave eastwards. Ranks grow in that order.
-    """
-    ne = e_ctrl.shape[0]
-    key = np.empty(2 * ne)
-    blur = np.empty(2 * ne)
-    start = np.zeros(n_vertices + 1, np.int32)
+@kernel("Tuple((float64[::1], float64[::1]))(float64[:, ::1], int32[:, ::1], float64)")
+def directions(e_ctrl, e_num, tol):
+    """Return the compass of each half-edge where it leaves its vertex, and half of what may lie open about it."""
+    nh = 2 * e_ctrl.shape[0]
+    key = np.empty(nh)
+    blur = np.empty(nh)
     d = np.empty(2)
-    for h in range(2 * ne):
+    for h in range(nh):
         e = h >> 1
         back = (h & 1) == 1
-        start[e_num[e, h & 1] + 1] += 1
         cx = e_ctrl[e, 6] - e_ctrl[e, 0]
         cy = e_ctrl[e, 7] - e_ctrl[e, 1]
         blur[h] = NEARLY + min(0.5, 4.0 * tol / math.sqrt(cx * cx + cy * cy))
@@ -106,24 +100,39 @@ def order_around(e_ctrl, e_num, n_vertices, tol):
         else:
             start_direction(e_ctrl, e, back, d)
             key[h] = compass(d[0], d[1])
+    return key, blur
+
+
+@kernel("Tuple((int32[::1], int32[::1]))(int32[:, ::1], int64)")
+def edges_of_vertices(e_num, n_vertices):
+    """Return the half-edges that leave each vertex: offsets, and the half-edges."""
+    nh = 2 * e_num.shape[0]
+    start = np.zeros(n_vertices + 1, np.int32)
+    for h in range(nh):
+        start[e_num[h >> 1, h & 1] + 1] += 1
     for v in range(n_vertices):
         start[v + 1] += start[v]
     fill = start[:n_vertices].copy()
-    ring = np.empty(2 * ne, np.int32)
-    for h in range(2 * ne):
+    ring = np.empty(nh, np.int32)
+    for h in range(nh):
         v = e_num[h >> 1, h & 1]
         ring[fill[v]] = h
         fill[v] += 1
-    nxt = np.empty(2 * ne, np.int32)
-    top = np.full(n_vertices, -1, np.int32)
-    pa = np.empty(2)
-    pb = np.empty(2)
-    for v in range(n_vertices):
+    return start, ring
+
+
+@kernel("int8[::1](int32[::1], int32[::1], float64[::1], float64[::1])")
+def sort_rings(start, ring, key, blur):
+    """Sort the half-edges of each vertex by their compass; return 1 for each whose ring was turned.
+
+    A ring is turned where a bundle of near directions would lie across its ends.
+    """
+    nv = start.shape[0] - 1
+    turned = np.zeros(nv, np.int8)
+    for v in range(nv):
         a = start[v]
         b = start[v + 1]
         n = b - a
-        if n == 0:
-            continue
         for r in range(a + 1, b):
             h = ring[r]
             s = r
@@ -131,24 +140,32 @@ def order_around(e_ctrl, e_num, n_vertices, tol):
                 ring[s] = ring[s - 1]
                 s -= 1
             ring[s] = h
-        # turn the ring so that no bundle of near directions lies across its ends
-        turned = n > 1 and key[ring[a]] + 4.0 - key[ring[b - 1]] <= blur[ring[a]] + blur[ring[b - 1]]
-        if turned:
-            gap = 0.0
-            cut = a
-            for r in range(a + 1, b):
-                g = key[ring[r]] - key[ring[r - 1]]
-                if g > gap:
-                    gap = g
-                    cut = r
-            other = np.empty(n, np.int32)
-            for r in range(n):
-                other[r] = ring[a + (cut - a + r) % n]
-            for r in range(n):
-                ring[a + r] = other[r]
-        first = key[ring[a]]
-        # order each bundle by probing
-        r = a
+        if n < 2 or key[ring[a]] + 4.0 - key[ring[b - 1]] > blur[ring[a]] + blur[ring[b - 1]]:
+            continue
+        turned[v] = 1
+        gap = 0.0
+        cut = a
+        for r in range(a + 1, b):
+            g = key[ring[r]] - key[ring[r - 1]]
+            if g > gap:
+                gap = g
+                cut = r
+        other = np.empty(n, np.int32)
+        for r in range(n):
+            other[r] = ring[a + (cut - a + r) % n]
+        for r in range(n):
+            ring[a + r] = other[r]
+    return turned
+
+
+@kernel("void(int32[::1], int32[::1], float64[::1], float64[::1], float64[:, ::1])")
+def order_bundles(start, ring, key, blur, e_ctrl):
+    """Order each bundle of near directions in sorted rings by probing its edges."""
+    pa = np.empty(2)
+    pb = np.empty(2)
+    for v in range(start.shape[0] - 1):
+        b = start[v + 1]
+        r = start[v]
         while r < b:
             s = r + 1
             while s < b:
@@ -166,13 +183,36 @@ def order_around(e_ctrl, e_num, n_vertices, tol):
                     q -= 1
                 ring[q] = h
             r = s
+
+
+@kernel("Tuple((int32[::1], int32[::1], float64[::1]))(float64[:, ::1], int32[:, ::1], int64, float64)")
+def order_around(e_ctrl, e_num, n_vertices, tol):
+    """Return (next half-edge around the face on the left, last half-edge of each vertex, rank of each half-edge).
+
+    Around a vertex, half-edges run counter-clockwise from the west (compass -2); the last one has
+    the west on its left wherever all edges leave eastwards. Ranks grow in that order.
+    """
+    key, blur = directions(e_ctrl, e_num, tol)
+    start, ring = edges_of_vertices(e_num, n_vertices)
+    turned = sort_rings(start, ring, key, blur)
+    first = np.empty(n_vertices)
+    for v in range(n_vertices):
+        if start[v] < start[v + 1]:
+            first[v] = key[ring[start[v]]]
+    order_bundles(start, ring, key, blur, e_ctrl)
+    nxt = np.empty(ring.shape[0], np.int32)
+    top = np.full(n_vertices, -1, np.int32)
+    for v in range(n_vertices):
+        a = start[v]
+        b = start[v + 1]
+        if a == b:
+            continue
         for r in range(a, b):
             # arriving along the twin of ring[r], the face on the left goes on with the half-edge before it
-            before = ring[r - 1] if r > a else ring[b - 1]
-            nxt[ring[r] ^ 1] = before
+            nxt[ring[r] ^ 1] = ring[r - 1] if r > a else ring[b - 1]
             # a ring turned so that it begins in the east has those below its beginning last, and they rank first;
             # what lies about the west stays in the order that probing found, whichever side of it rounding put it
-            below = turned and key[ring[r]] < first and key[ring[r]] > -1.0
-            key[ring[r]] = r - a - n if below else r - a
+            below = turned[v] == 1 and key[ring[r]] < first[v] and key[ring[r]] > -1.0
+            key[ring[r]] = r - b if below else r - a
         top[v] = ring[b - 1]
     return nxt, top, key

@@ -20,7 +20,7 @@ from functools import cache
 from importlib.metadata import PackageNotFoundError, version
 from importlib.util import find_spec
 from pathlib import Path as FilePath
-from typing import Any, Final
+from typing import Any, Final, Literal
 
 import numpy as np
 
@@ -117,8 +117,12 @@ def warming() -> int | None:
         return None
 
 
-def kernel(signature: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
-    """Mark the decorated function as a kernel with one Numba `signature`; it is compiled by `outline.compile` alone."""
+def kernel(signature: str, *, inline: bool = False) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
+    """Mark the decorated function as a kernel with one Numba `signature`; it is compiled by `outline.compile` alone.
+
+    With `inline` it becomes a part of what calls it: for the inside of a loop, where handing over arrays would take
+    as long as the work.
+    """
 
     def wrap(function: Callable[..., Any]) -> Callable[..., Any]:
         if _choice != "compile":
@@ -126,7 +130,8 @@ def kernel(signature: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]
             return function
         import numba
 
-        made = numba.njit(signature, cache=True, error_model="numpy", nogil=True)(function)
+        how: Literal["always", "never"] = "always" if inline else "never"
+        made = numba.njit(signature, cache=True, error_model="numpy", nogil=True, inline=how)(function)
         # read by outline.compile, which tells how far it is
         print(function.__module__, flush=True)
         return made  # type: ignore[no-any-return]

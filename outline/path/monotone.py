@@ -47,6 +47,25 @@ def turning_points(ctrl, i, ts, roots):
     return m
 
 
+@kernel(
+    "Tuple((float64[:, ::1], int32[::1], float64[:, ::1], int8[:, ::1]))"
+    "(float64[:, ::1], int32[::1], float64[:, ::1], int8[:, ::1])"
+)
+def doubled(s_ctrl, s_curve, s_range, s_sign):
+    """Return arrays with twice the room, beginning with what is in these."""
+    m = s_curve.shape[0]
+    more = 2 * m + 16
+    a = np.empty((more, 8))
+    a[:m] = s_ctrl
+    b = np.empty(more, np.int32)
+    b[:m] = s_curve
+    c = np.empty((more, 2))
+    c[:m] = s_range
+    d = np.empty((more, 3), np.int8)
+    d[:m] = s_sign
+    return a, b, c, d
+
+
 @kernel("Tuple((float64[:, ::1], int32[::1], float64[:, ::1], int8[:, ::1]))(float64[:, ::1], int8[::1])")
 def cut_monotone(ctrl, kind):
     """Cut every curve where it turns.
@@ -68,21 +87,8 @@ def cut_monotone(ctrl, kind):
         k = 0
         if not straight:
             k = turning_points(ctrl, i, ts, roots)
-        if m + k + 1 > room:
-            more = room * 2 + 16
-            a = np.empty((more, 8))
-            a[:m] = s_ctrl[:m]
-            s_ctrl = a
-            b = np.empty(more, np.int32)
-            b[:m] = s_curve[:m]
-            s_curve = b
-            c = np.empty((more, 2))
-            c[:m] = s_range[:m]
-            s_range = c
-            d = np.empty((more, 3), np.int8)
-            d[:m] = s_sign[:m]
-            s_sign = d
-            room = more
+        if m + k + 1 > s_curve.shape[0]:
+            s_ctrl, s_curve, s_range, s_sign = doubled(s_ctrl, s_curve, s_range, s_sign)
         ta = 0.0
         for r in range(k + 1):
             tb = 1.0 if r == k else ts[r]

@@ -86,7 +86,7 @@ class Making(BatchCase):
             self.assertEqual(sorted(box.namelist()), ["coast-0-400.png", "coast-1-600.png", "coast-2-400.png"])
         # the same again makes nothing
         page.locator("#batch-start").click()
-        expect(page.locator(".notice")).to_contain_text("All of them are there")
+        expect(page.locator(".notice")).to_contain_text("All files are up to date")
 
     def test_it_begins_with_the_projects_last_format_and_sorts_a_folder_by_name(self):
         page = self.page

@@ -110,7 +110,7 @@ class Cells(BrowserCase):
         self.assertEqual(round(outline_of(find(self.sheet, joined.id)).area / 1000), 150)
         # and taken out again in the cut list, by its row
         self.settle()
-        page.locator("#cuts").get_by_role("button", name="Take out the cell in Rectangle 2 alone").click()
+        page.locator("#cuts").get_by_role("button", name="Take out the part in Rectangle 2 alone").click()
         self.wait(lambda: round(outline_of(find(self.sheet, joined.id)).area / 1000) == 90)
 
     def test_edges_follow_the_neighbour_that_was_left_whole(self):
@@ -156,8 +156,8 @@ class Cells(BrowserCase):
         page.locator("#cuts .step-name", has_text="Rectangle 2").click()
         page.fill("#g-x", "700")
         page.press("#g-x", "Enter")
-        expect(page.locator("#cuts")).to_contain_text("no longer there")
-        expect(page.locator("#notices")).to_contain_text("Nothing is left of “Cell of Rectangle 2”")
+        expect(page.locator("#cuts")).to_contain_text("gone")
+        expect(page.locator("#notices")).to_contain_text("Nothing is left of “Part of Rectangle 2”")
 
     def test_open_lines_make_cells_too(self):
         page = self.page

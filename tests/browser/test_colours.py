@@ -103,7 +103,7 @@ class Colours(BrowserCase):
         self.wait(lambda: self.revision > before)
         self.assertEqual(self.item(self.a).paint.stroke[:6], "#b5432")
         # its own colour does not stand out at all
-        expect(page.locator("#photo-colours")).to_contain_text("1.0 : 1 to the photo")
+        expect(page.locator("#photo-colours")).to_contain_text("1.0 : 1 with the photo")
 
     def test_kept_given_and_let_go(self):
         page = self.page

@@ -64,7 +64,7 @@ class Round(BrowserCase):
         page = self.open()
         page.evaluate("document.activeElement.blur()")
         page.keyboard.press("Tab")
-        self.assertEqual(page.evaluate("document.activeElement.innerText"), "To the sheet")
+        self.assertEqual(page.evaluate("document.activeElement.innerText"), "Skip to the sheet")
         page.keyboard.press("Enter")
         self.assertEqual(self.part(), "desk")
 

@@ -171,7 +171,7 @@ class Page(ShelfCase):
         page = self.page
         page.goto(f"{self.live_server_url}/shelf")
         page.get_by_role("button", name="More for").first.click()
-        page.get_by_role("button", name="Make its variants").click()
+        page.get_by_role("button", name="Make landscape, square and portrait").click()
         expect(page.locator(".kept-variants li")).to_have_count(2)
         page.get_by_role("button", name="Make the square of Porthole card independent").click()
         expect(page.locator(".kept-variants")).to_contain_text("by itself")

@@ -93,7 +93,7 @@ class Silhouettes(BrowserCase):
         self.begin(scene())
         page = self.page
         page.locator("#way-tone").click()
-        expect(self.words()).to_contain_text("No tone is pointed at")
+        expect(self.words()).to_contain_text("No tone is selected")
         self.click(*self.on_photo(65, 65))
         expect(self.words()).to_contain_text("1.0 % of the photo")
         # the arrows move the place, here down and to the right until it lies in the disc

@@ -157,7 +157,7 @@ class Doors(BrowserCase):
         page.goto(f"{self.live_server_url}/projects/new")
         expect(page.get_by_role("heading", name="Projects", exact=True)).to_be_visible()
         page.keyboard.press("Tab")
-        expect(page.locator(":focus")).to_have_text("To the content")
+        expect(page.locator(":focus")).to_have_text("Skip to the content")
         page.keyboard.press("n")
         expect(page.locator("#n-name")).to_be_focused()
 

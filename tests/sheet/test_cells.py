@@ -266,7 +266,7 @@ class Live(TableCase):
         (lens,) = self.table.do("by_cell", ids=ids, lifted=self.cells(ids, (150, 150)))
         member = self.member(lens, "Rectangle 2")
         self.table.do("transform", ids=[member.id], matrix=(1, 0, 0, 1, 400, 0))
-        self.assertIn("Nothing is left of “Cell of Rectangle 2”", self.table.note)
+        self.assertIn("Nothing is left of “Part of Rectangle 2”", self.table.note)
         self.table.do("transform", ids=[member.id], matrix=(1, 0, 0, 1, -400, 0))
         self.assertEqual((self.area(lens), self.table.note), (10000, ""))
 

@@ -159,7 +159,7 @@ class ByCell(Command, frozen=True):
             owner = areas[tops[0]] if tops else None
             sheet, (made_id,) = new_ids(sheet)
             sheet, photos = copied_photos(sheet, owner.photos if owner else ())
-            word = "Joined" if number < len(self.joined) else "Cell"
+            word = "Joined" if number < len(self.joined) else "Part"
             name = part_name(owner.name, word) if owner else word
             paint = owner.paint if owner else default_paint(sheet)
             on = max(tops, default=len(areas) - 1)
@@ -218,7 +218,7 @@ class ByCell(Command, frozen=True):
             only = np.zeros(len(made), np.bool_)
             only[faces[k]] = True
             shape = replace(copy.shape, choice=choice_of(m, numbers, only, False), finishes=())  # type: ignore[call-arg]
-            out.append(replace(copy, name=part_name(item.name, "Cell"), shape=shape, photos=photos))
+            out.append(replace(copy, name=part_name(item.name, "Part"), shape=shape, photos=photos))
         check_count(sheet, len(out) - 1)
         items = [i for old in sheet.items for i in (out if old.id == item.id else [old])]
         chosen = tuple(i.id for i in out[1:]) or (item.id,)
