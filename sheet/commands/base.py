@@ -31,6 +31,7 @@ __all__ = [
     "read",
     "register",
     "check_count",
+    "require_one",
     "require_selection",
 ]
 
@@ -64,6 +65,23 @@ class Command(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     def informed(self, library: Library, sheet: Sheet) -> "Command":
         """Return the command with what the server knows of what it names on `sheet`. Raises SheetError."""
         return self
+
+    @classmethod
+    def accept(cls, sheet: Sheet, ids: list[str]) -> None:
+        """Raise SheetError where the command could do nothing with what is selected, whatever else it was given.
+
+        `run` asks the same, so that button, key and command never disagree.
+        """
+
+    @classmethod
+    def refusal(cls, sheet: Sheet, ids: list[str]) -> SheetError | None:
+        """Return why the command can do nothing with what is selected; None where it can."""
+        try:
+            with refusals():
+                cls.accept(sheet, ids)
+        except SheetError as error:
+            return error
+        return None
 
     def named(self) -> list[str]:
         """Return the ids of the items it changes, which must not be locked."""
@@ -166,6 +184,15 @@ def describe_items(items: list[Item]) -> str:
     if len(items) == 1:
         return items[0].name
     return f"{len(items)} items"
+
+
+def require_one(sheet: Sheet, ids: list[str], needs: str, way: str) -> Item:
+    """Return the one thing that is selected. Raises SheetError, as “`needs` one thing.”, for none or several."""
+    chosen = list(dict.fromkeys(ids))
+    if len(chosen) != 1:
+        count = f"You selected {len(chosen)}." if chosen else "Nothing is selected."
+        raise SheetError(f"{needs} one thing. {count}", way, "ids")
+    return find(sheet, chosen[0])
 
 
 def require_selection(sheet: Sheet, ids: list[str], what: str) -> list[Item]:

@@ -14,7 +14,7 @@ from sheet.geometry.copies import as_piece, copied, copied_photos
 from sheet.geometry.placing import is_similarity
 from sheet.geometry.refit import refitted
 
-from .base import Command, Outcome, check_count, register, require_selection
+from .base import Command, Outcome, check_count, register, require_one, require_selection
 from .draw.drawing import How, drawn_into, number
 
 __all__ = ["DrawKept", "MarkKept", "TakeOver", "bare", "in_box"]
@@ -25,15 +25,20 @@ def bare(item: Item) -> Item:
 
     Raises SheetError for a photo, and for what has no outline.
     """
-    if isinstance(item, Photo):
-        raise SheetError(f"“{item.name}” is a photo.", "Add the frame it is in, or an outline.", "id")
-    made = _without_photos(item)
-    if made is None or not geometry.pieces_of(made):
-        raise SheetError(f"“{item.name}” has no outline in it.", "Add a piece, an outline or a frame.", "id")
+    made = _outline_alone(item)
     x0, y0, x1, y1 = geometry.box_of(made)
     if x1 <= x0 or y1 <= y0:
         raise SheetError(f"“{item.name}” has no area.", "Add a piece with a width and a height.", "id")
     return placing.moved(made, Matrix.move(-x0, -y0))
+
+
+def _outline_alone(item: Item) -> Piece | Group:
+    if isinstance(item, Photo):
+        raise SheetError(f"“{item.name}” is a photo.", "Add the frame it is in, or an outline.", "id")
+    made = _without_photos(item)
+    if made is None or isinstance(made, Photo) or not geometry.pieces_of(made):
+        raise SheetError(f"“{item.name}” has no outline in it.", "Add a piece, an outline or a frame.", "id")
+    return made
 
 
 def _without_photos(item: Item) -> Item | None:
@@ -129,6 +134,12 @@ class MarkKept(Command, frozen=True):
     item: Key
     variant: Variant = ""
 
+    @classmethod
+    def accept(cls, sheet: Sheet, ids: list[str]) -> None:
+        """Raise SheetError but for one thing that has an outline."""
+        way = "Select a piece, an outline or a frame. Ctrl G groups several."
+        _outline_alone(require_one(sheet, ids, "The shelf takes", way))
+
     def informed(self, library: Library, sheet: Sheet) -> Command:
         """Return the command with the outline itself."""
         return _Marked(self, library.shelved(self.item, self.variant))
@@ -141,10 +152,7 @@ class _Marked(Command, frozen=True):
 
     def run(self, sheet: Sheet) -> Outcome:
         item = find(sheet, self.asked.id)
-        plain = _without_photos(item)
-        if plain is None:
-            raise SheetError(f"“{item.name}” is a photo.", "Add the frame it is in, or an outline.", "id")
-        x0, y0, _, _ = geometry.box_of(plain)
+        x0, y0, _, _ = geometry.box_of(_outline_alone(item))
         mark = Kept(self.asked.item, self.found.version, self.asked.variant, Matrix.move(x0, y0).numbers())
         made = change(sheet, [item.id], lambda i: i if isinstance(i, Photo) else replace(i, kept=mark))
         return Outcome(made, f"add {item.name} to the shelf", (item.id,))

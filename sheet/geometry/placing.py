@@ -205,9 +205,9 @@ def boxes_meet(a: Box, b: Box) -> bool:
     return a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3]
 
 
-def photo_under(sheet: Sheet, piece: Piece) -> Photo | None:
-    """Return the topmost free photo that the piece lies over."""
-    box = geometry.box_of(piece)
+def photo_under(sheet: Sheet, item: Item) -> Photo | None:
+    """Return the topmost free photo that an item lies over."""
+    box = geometry.box_of(item)
     lying = (i for i in reversed(sheet.items) if isinstance(i, Photo))
     return next((p for p in lying if boxes_meet(geometry.box_of(p), box)), None)
 

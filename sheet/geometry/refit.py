@@ -405,18 +405,24 @@ def _fitted_whole(item: Item, new: Box) -> Item:
     return _fitted(item, geometry.box_of(item), new, Holds(whole[0], whole[1]))
 
 
-def refitted(item: Item, width: float, height: float) -> Item:
-    """Return a piece, frame, outline, panes or group `width` wide and `height` high (px), its left and top staying.
-
-    How its parts hold is kept with them, so that they hold alike the next time. Raises
-    SheetError for a photo, for lettering, and where a part would have nothing left.
-    """
+def check_refits(item: Item) -> None:
+    """Raise SheetError for what has one proportion, a photo or lettering, and for what has no area."""
     if keeps_form(item):
         word = "photo" if isinstance(item, Photo) else "lettering"
         raise SheetError(f"“{item.name}” is a {word}, which has one proportion.", "Select a frame or an outline.", "id")
     x0, y0, x1, y1 = geometry.box_of(item)
     if x1 <= x0 or y1 <= y0:
         raise SheetError(f"“{item.name}” has no area to refit.", "Select an outline with one.", "id")
+
+
+def refitted(item: Item, width: float, height: float) -> Item:
+    """Return a piece, frame, outline, panes or group `width` wide and `height` high (px), its left and top staying.
+
+    How its parts hold is kept with them, so that they hold alike the next time. Raises
+    SheetError for a photo, for lettering, and where a part would have nothing left.
+    """
+    check_refits(item)
+    x0, y0, x1, y1 = geometry.box_of(item)
     made = _fitted_whole(item, (x0, y0, x0 + width, y0 + height))
     now = geometry.box_of(made)
     for axis, wanted in ((0, width), (1, height)):

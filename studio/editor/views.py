@@ -15,9 +15,10 @@ from msgspec import Meta
 
 from outline import READY
 from picture.draw.colours import SIZES
-from sheet import Piece, SheetError, apply, load
+from sheet import Command, Piece, SheetError, apply, load
+from sheet.commands import COMMANDS
 from sheet.document.kinds import KINDS
-from sheet.document.limits import Id
+from sheet.document.limits import Id, Ids
 from sheet.document.tree import find, present
 from sheet.geometry.geometry import outline_of, own_path, pieces_of
 from sheet.geometry.holes import Of
@@ -43,7 +44,7 @@ from .view_state import STATIONS, ViewState
 URLS = (
     "command", "panels", "preview", "bring_in", "export", "snaps", "template", "held", "now", "project_rename",
     "sample", "colours", "silhouette", "web_sample", "lens", "docket", "brought", "estimate", "exports", "keep",
-    "refit", "refit_shelved", "batch_begin", "rows", "tray",
+    "refit", "refit_shelved", "batch_begin", "rows", "tray", "may",
 )  # fmt: skip
 
 SILHOUETTE_BRUSHES = (
@@ -63,6 +64,13 @@ class Sent(msgspec.Struct, frozen=True):
     args: dict[str, Any] = {}
     id: Annotated[str, Meta(max_length=60, pattern=r"^[\w.\-]*\Z")] = ""
     view: Any = None
+
+
+class May(msgspec.Struct, frozen=True):
+    """A command that a page would begin, by what is selected."""
+
+    command: Annotated[str, Meta(max_length=40)]
+    ids: Ids
 
 
 class Rows(msgspec.Struct, frozen=True):
@@ -208,6 +216,20 @@ def preview(request: HttpRequest, pk: int) -> HttpResponse:
         return refused(error)
     margins = [{"number": m.number, "sides": m.sides, "even": m.even, "outline": m.path.to_svg(3)} for m in rows]
     return JsonResponse({"d": " ".join(p.to_svg(3) for p in paths), "margins": margins})
+
+
+@login_required
+@require_POST
+def may(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return nothing where a command can begin with what is selected, else why not and what to do."""
+    project = own_project(request, pk)
+    try:
+        asked: May = _sent(request, May)
+        kind = COMMANDS.get(asked.command, Command)
+        error = kind.refusal(project.head.sheet, asked.ids)
+    except SheetError as failed:
+        error = failed
+    return refused(error) if error else JsonResponse({})
 
 
 @login_required

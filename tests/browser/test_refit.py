@@ -112,7 +112,7 @@ class Sizes(RefitCase):
         file.write_bytes(jpeg())
         self.choose(self.bring(file))
         self.page.keyboard.press("Shift+R")
-        self.assertIn("A photo has one proportion", self.notice())
+        self.assertIn("which has one proportion", self.notice())
         self.page.keyboard.press("Escape")
         self.page.keyboard.press("Escape")
         self.page.keyboard.press("Shift+R")

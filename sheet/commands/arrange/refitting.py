@@ -5,7 +5,7 @@ from typing import Annotated
 from msgspec import Meta
 from msgspec.structs import replace
 
-from sheet.commands.base import Command, Outcome, register
+from sheet.commands.base import Command, Outcome, register, require_one
 from sheet.commands.draw.drawing import number
 from sheet.document.errors import STEP_OUT, SheetError
 from sheet.document.limits import MAX_PARTS, Id, Place, Typed
@@ -14,7 +14,7 @@ from sheet.document.tree import change, find
 from sheet.geometry import geometry
 from sheet.geometry.anchor_plan import parts_of, stretched
 from sheet.geometry.anchoring import anchors_set, can_anchor, crossed, with_bands
-from sheet.geometry.refit import NoRoom, refitted
+from sheet.geometry.refit import NoRoom, check_refits, refitted
 from sheet.reading.lengths import show_length
 
 __all__ = ["How", "Refit", "refit"]
@@ -92,11 +92,18 @@ class Refit(Command, frozen=True):
     x_bands: Bands | None = None
     y_bands: Bands | None = None
 
+    @classmethod
+    def accept(cls, sheet: Sheet, ids: list[str]) -> None:
+        """Raise SheetError but for one thing on the sheet itself that can have another proportion."""
+        item = require_one(sheet, ids, "Refit needs", "Select a frame, an outline or a group. Ctrl G groups several.")
+        if not any(i.id == item.id for i in sheet.items):
+            raise SheetError(f"“{item.name}” is inside something else.", "Step out first.", "id", STEP_OUT)
+        check_refits(item)
+
     def worked_out(self, sheet: Sheet) -> tuple[Item, Item, str]:
         """Return the item as its parts hold, what it becomes, and what is to be told. Raises SheetError."""
+        self.accept(sheet, [self.id])
         item = find(sheet, self.id)
-        if not any(i.id == self.id for i in sheet.items):
-            raise SheetError(f"“{item.name}” is inside something else.", "Step out first.", "id", STEP_OUT)
         x0, y0, x1, y1 = geometry.box_of(item)
         size = []
         for field, now in (("width", x1 - x0), ("height", y1 - y0)):

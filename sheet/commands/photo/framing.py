@@ -37,44 +37,28 @@ class PutIn(Command, frozen=True):
     ids: Ids
     matrix: Numbers | None = None
 
+    @classmethod
+    def accept(cls, sheet: Sheet, ids: list[str]) -> None:
+        """Raise SheetError where there is no photo, or no outline that it could go into."""
+        _into_what(sheet, ids)
+
     def run(self, sheet: Sheet) -> Outcome:
         if self.matrix is not None:
             loose = [p.id for p in present(sheet, self.ids) if isinstance(p, Photo) and not parent_of(sheet, p.id)]
             by = placing.usable(self.matrix)
             sheet = change(sheet, loose, lambda p: placing.moved(p, by))
-        chosen = [find(sheet, i) for i in dict.fromkeys(self.ids)]
-        photos = [i for i in chosen if isinstance(i, Photo)]
+        photos, wholes = _into_what(sheet, self.ids)
         pieces: list[Piece] = []
-        for item in chosen:
-            if isinstance(item, Group) and item.panes is not None:
-                pieces.extend(i for i in item.items if isinstance(i, Piece))
-            elif isinstance(item, Group):
-                sheet, piece = as_piece(sheet, item)
-                if piece is not None and parent_of(sheet, item.id) is None:
-                    # a group becomes one outline, so that the photo goes into all of it
-                    piece = replace(piece, grouped=isinstance(piece.shape, CutList))
-                    sheet = replace(sheet, items=tuple(piece if i is item else i for i in sheet.items))
-                    pieces.append(piece)
-            elif isinstance(item, Piece):
+        for item in wholes:
+            if isinstance(item, Piece):
                 pieces.append(item)
-        if not photos and len(pieces) == 1:
-            under = placing.photo_under(sheet, pieces[0])
-            if under is None:
-                message = f"Every photo under “{pieces[0].name}” is in a frame."
-                raise SheetError(message, "Bring a photo in, or take one out of its frame first.", "ids", BRING_IN)
-            photos = [under]
-        if not photos:
-            raise SheetError(
-                "No photo is selected to put in.", "Select a photo and the outline it goes into.", "ids", BRING_IN
-            )
-        if not pieces and len(photos) == 1 and (over := placing.outline_over(sheet, photos[0])) is not None:
-            pieces = [over]
-        if not pieces:
-            raise SheetError(
-                f"“{photos[0].name}” needs an outline to go into, and none is selected.",
-                "Hold Shift and click the piece that will be its frame.",
-                "ids",
-            )
+                continue
+            sheet, piece = as_piece(sheet, item)
+            assert piece is not None
+            # a group becomes one outline, so that the photo goes into all of it
+            piece = replace(piece, grouped=isinstance(piece.shape, CutList))
+            sheet = replace(sheet, items=tuple(piece if i is item else i for i in sheet.items))
+            pieces.append(piece)
         closed: list[str] = []
         for k, frame in enumerate(pieces):
             if geometry.is_line(frame):
@@ -138,6 +122,43 @@ class PutIn(Command, frozen=True):
         note = f"{100 * missing[worst]:.0f} % of “{frames[worst].name}” is empty."
         ids = list(frames) if len(photos) == 1 else list(missing)
         return Outcome(sheet, label, tuple(frames), note, ("Fill the frame", "settle", {"ids": ids, "how": "cover"}))
+
+
+def _into_what(sheet: Sheet, ids: list[str]) -> tuple[list[Photo], list[Piece | Group]]:
+    """Return the photos, and the outlines they go into: pieces, panes, and groups of the sheet that have pieces.
+
+    One photo takes the only outline over it, one outline the photo beneath. Raises SheetError.
+    """
+    chosen = [find(sheet, i) for i in dict.fromkeys(ids)]
+    photos = [i for i in chosen if isinstance(i, Photo)]
+    into: list[Piece | Group] = []
+    for item in chosen:
+        if isinstance(item, Group) and item.panes is not None:
+            into.extend(i for i in item.items if isinstance(i, Piece))
+        elif isinstance(item, Group):
+            if geometry.pieces_of(item) and parent_of(sheet, item.id) is None:
+                into.append(item)
+        elif isinstance(item, Piece):
+            into.append(item)
+    if not photos and len(into) == 1:
+        under = placing.photo_under(sheet, into[0])
+        if under is None:
+            message = f"Every photo under “{into[0].name}” is in a frame."
+            raise SheetError(message, "Bring a photo in, or take one out of its frame first.", "ids", BRING_IN)
+        photos = [under]
+    if not photos:
+        raise SheetError(
+            "No photo is selected to put in.", "Select a photo and the outline it goes into.", "ids", BRING_IN
+        )
+    if not into and len(photos) == 1 and (over := placing.outline_over(sheet, photos[0])) is not None:
+        into = [over]
+    if not into:
+        raise SheetError(
+            f"“{photos[0].name}” needs an outline to go into, and none is selected.",
+            "Hold Shift and click the piece that will be its frame.",
+            "ids",
+        )
+    return photos, into
 
 
 def _shut(line: Piece) -> Piece:

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from msgspec import Meta
 from msgspec.structs import replace
 
-from sheet.commands.base import Command, Outcome, check_count, register
+from sheet.commands.base import Command, Outcome, check_count, register, require_one
 from sheet.commands.draw.drawing import number
 from sheet.document.errors import Offer, SheetError
 from sheet.document.ids import new_ids
@@ -92,12 +92,14 @@ class Split(Command, frozen=True):
     margin: Typed = "0"
     bleed: Typed = "0"
 
-    def run(self, sheet: Sheet) -> Outcome:
-        chosen = [find(sheet, i) for i in dict.fromkeys(self.ids)]
-        if len(chosen) != 1:
-            what = "Nothing is selected" if not chosen else "More than one thing is selected"
-            raise SheetError(f"{what} to split into panes.", "Select one photo, frame or piece.", "ids")
-        item = chosen[0]
+    @classmethod
+    def accept(cls, sheet: Sheet, ids: list[str]) -> None:
+        """Raise SheetError but for one photo, frame or closed piece on the sheet itself."""
+        cls._whole(sheet, ids)
+
+    @staticmethod
+    def _whole(sheet: Sheet, ids: list[str]) -> Photo | Piece:
+        item = require_one(sheet, ids, "Splitting into panes needs", "Select a photo, a frame or a piece.")
         holder = parent_of(sheet, item.id)
         if isinstance(item, Photo) and isinstance(holder, Piece):
             # a photo in a frame is split with the frame
@@ -108,6 +110,10 @@ class Split(Command, frozen=True):
             raise SheetError(f"“{item.name}” is inside something else.", "Step out, and select the whole of it.", "ids")
         if isinstance(item, Piece) and geometry.is_line(item):
             raise SheetError(f"“{item.name}” is an open line, so it has no inside.", "Close it first.", "ids")
+        return item
+
+    def run(self, sheet: Sheet) -> Outcome:
+        item = self._whole(sheet, self.ids)
         cut = first_cut(item, 1, 1)
         gap_x = _length(sheet, "gap across", self.gap_x, cut.width, "gap_x")
         gap_y = _length(sheet, "gap down", self.gap_y, cut.height, "gap_y")

@@ -6,7 +6,7 @@ from msgspec.structs import replace
 
 import outline
 from outline import Matrix, Path
-from sheet.commands.base import Command, Outcome, register
+from sheet.commands.base import Command, Outcome, register, require_one
 from sheet.document.errors import SheetError
 from sheet.document.ids import new_ids
 from sheet.document.kinds import Silhouette, Tracing, plain_of
@@ -38,6 +38,11 @@ class StandOut(Command, frozen=True):
     title = "Tracing the subject…"
     id: Id
     side: Side = "top"
+
+    @classmethod
+    def accept(cls, sheet: Sheet, ids: list[str]) -> None:
+        """Raise SheetError but for one frame with one photo."""
+        _frame(sheet, require_one(sheet, ids, "Standing out needs", "Select a frame with a photo.").id)
 
     def informed(self, library: Library, sheet: Sheet) -> Command:
         """Return the command with the subject's silhouette."""

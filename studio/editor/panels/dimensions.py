@@ -5,7 +5,8 @@ import json
 from django.template.loader import render_to_string
 
 import outline
-from sheet import Photo, Piece, Sheet
+from sheet import Piece, Sheet
+from sheet.commands.arrange.refitting import Refit
 from sheet.document.model import Item, Lettering
 from sheet.geometry.holes import base_of
 from sheet.inspect.dimensions import Dimensions, dimensions_of
@@ -39,7 +40,7 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         "axes": _axes(items),
         "pivots": PIVOTS,
         "margin_ways": MARGIN_WAYS,
-        "refits": _refits(sheet, items),
+        "refits": Refit.refusal(sheet, [i.id for i in items]) is None,
     }
     return render_to_string("panels/dimensions.html", context)
 
@@ -48,13 +49,6 @@ def _size(dimensions: Dimensions, unit: str) -> str:
     """Return width and height in one line, what a folded panel still says."""
     sides = [n.value for n in dimensions.numbers if n.field in ("width", "height")]
     return f"{' × '.join(sides)} {unit}" if len(sides) == 2 else ""
-
-
-def _refits(sheet: Sheet, items: list[Item]) -> bool:
-    """Tell whether what is selected can be refitted: one thing on the sheet itself that has not one proportion only."""
-    if len(items) != 1 or not any(i.id == items[0].id for i in sheet.items):
-        return False
-    return not (isinstance(items[0], Photo) or isinstance(getattr(items[0], "shape", None), Lettering))
 
 
 def _own_fonts(item: Item, view: ViewState) -> tuple[tuple[str, str, str], ...]:

@@ -5,6 +5,7 @@ from typing import Any
 from django.template.loader import render_to_string
 
 from sheet import Photo, Piece, Sheet
+from sheet.commands.photo.framing import PutIn
 from sheet.commands.photo.replacing import ring_of
 from sheet.document.model import Group, Item
 from sheet.document.tree import parent_of
@@ -96,7 +97,7 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         "chosen_pieces": pieces,
         "under": under,
         "over": over,
-        "ready": bool(photos and pieces) or under is not None or over is not None,
+        "ready": PutIn.refusal(sheet, [i.id for i in items]) is None,
         **panes.context(sheet, items),
         **silhouette.context(sheet, items),
         "ring": ring_of(frame, photo) if frame is not None and photo is not None and frame.tried else [],

@@ -2,10 +2,10 @@
 
 from typing import Any
 
-from sheet import Photo, Piece, Sheet
+from sheet import Sheet
+from sheet.commands.photo.panes import Split
 from sheet.document.model import Group, Item, Panes
 from sheet.document.tree import parent_of
-from sheet.geometry import geometry
 from sheet.geometry.panes import ROW, cell_name, pane_size
 from sheet.reading.lengths import show_length
 
@@ -24,10 +24,7 @@ def context(sheet: Sheet, items: list[Item]) -> dict[str, Any]:
     for one in (item, parent):
         if isinstance(one, Group) and one.panes is not None:
             return {"panes": _told(sheet, one, one.panes)}
-    if isinstance(item, Photo) and isinstance(parent, Piece):
-        # a photo in a frame is split with the frame
-        item, parent = parent, parent_of(sheet, parent.id)
-    splits = parent is None and (isinstance(item, Photo) or (isinstance(item, Piece) and not geometry.is_line(item)))
+    splits = Split.refusal(sheet, [item.id]) is None
     return {"splits": item, "split_rows": SPLIT, "unit": sheet.unit} if splits else {}
 
 

@@ -3,6 +3,7 @@
 from django.template.loader import render_to_string
 
 from sheet import Photo, Sheet
+from sheet.commands.shelving import MarkKept
 from sheet.document.model import Item
 from studio.editor.view_state import ViewState
 
@@ -11,9 +12,10 @@ __all__ = ["html"]
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     """Return the panel; empty where nothing is selected that the shelf could keep."""
-    if len(items) != 1 or isinstance(items[0], Photo) or not any(i.id == items[0].id for i in sheet.items):
+    if MarkKept.refusal(sheet, [i.id for i in items]) is not None or not any(i.id == items[0].id for i in sheet.items):
         return ""
     item = items[0]
+    assert not isinstance(item, Photo)
     mark = item.kept
     number, name = view.newest.get(f"{mark.item} {mark.variant}", (0, "")) if mark else (0, "")
     context = {"item": item, "mark": mark if number else None, "name": name, "newer": view.newer(item)}

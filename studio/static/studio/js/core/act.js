@@ -37,10 +37,19 @@ const known = new Map([
 ]);
 
 export const action = (name, run) => actions.set(`page:${name}`, run);
+/** @typedef {{ element?: any, form?: any, submitter?: any, event?: Event }} From where an action was asked for */
+
 export const know = (word, tell) => known.set(word, tell);
 
 export const parsed = (element) => JSON.parse(element.dataset.act);
 
+/**
+ * What a word of an action's arguments stands for.
+ *
+ * @param {any} word
+ * @param {From} from
+ * @returns {any}
+ */
 function meant(word, { element, form, submitter }) {
   if (typeof word !== "string") return word;
   if (word.startsWith("#")) {
@@ -57,6 +66,12 @@ function meant(word, { element, form, submitter }) {
 }
 
 const isWord = (value) => typeof value === "string" && /^[$#]/.test(value);
+/**
+ * An action's arguments, its words replaced by what they stand for.
+ *
+ * @param {object} args
+ * @param {From} [from]
+ */
 export const resolved = (args, from = {}) =>
   Object.fromEntries(Object.entries(args).map(([name, value]) => [name, isWord(value) ? meant(value, from) : value]));
 

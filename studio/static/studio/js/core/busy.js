@@ -5,7 +5,14 @@ const wait = (ms) => new Promise((done) => setTimeout(done, ms));
 // Only what is busy says when to come again; what is broken is told at once.
 const isBusy = (response) => response.busy ?? (response.status === 503 && response.headers.has("Retry-After"));
 
-// `send` gives a response, or what tells whether it is `busy`; `say` is told before each further try.
+/**
+ * Send until it is done, or a minute has passed.
+ *
+ * @template T
+ * @param {() => Promise<T>} send gives a response, or what tells whether it is `busy`
+ * @param {(words: string) => void} [say] is told before each further try
+ * @returns {Promise<T>}
+ */
 export async function trying(send, say = () => {}) {
   const since = Date.now();
   for (;;) {

@@ -1,7 +1,8 @@
 // Files for a page's form, chosen or dropped anywhere on the page, and how far they are.
+import { $ } from "./by_id.js";
 import { trying } from "./busy.js";
 
-const opening = document.getElementById("open-file");
+const opening = $("open-file");
 const words = opening?.querySelector("[role=status]");
 const say = (text) => {
   if (words) words.textContent = text;

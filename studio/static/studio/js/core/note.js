@@ -1,5 +1,6 @@
 // One notice at a time, at the foot of the page: why something cannot be done, or what became of it.
-const place = document.getElementById("notices");
+import { $ } from "./by_id.js";
+const place = $("notices");
 const SHOWN = 12000; // ms
 
 // what had the focus before one of a notice's buttons took it
@@ -13,7 +14,7 @@ export function clearNote() {
   const had = place.contains(document.activeElement);
   place.replaceChildren();
   if (!had) return;
-  const to = before?.isConnected ? before : document.getElementById("desk") || document.getElementById("content");
+  const to = before?.isConnected ? before : $("desk") || $("content");
   to?.focus();
 }
 

@@ -1,6 +1,7 @@
 // Jobs one after another. What is pending belongs to what it began on, and is sent before anything else.
 
 export function queue() {
+  /** @type {Promise<any>} */
   let tail = Promise.resolve();
   let waiting = 0;
   const pending = new Set();

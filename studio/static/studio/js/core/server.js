@@ -243,6 +243,25 @@ export async function askSilhouette(args, whole = false) {
   }
 }
 
+// Send what `data` gives once nothing else is on its way; resolves to the answer, or to { error, remedy }.
+async function answered(url, data) {
+  await line.idle();
+  try {
+    const body = JSON.stringify(data());
+    const response = await trying(() => fetch(url, { method: "POST", headers: headers(), body }));
+    return isJson(response) ? await response.json() : trouble(response);
+  } catch {
+    return { error: "The server does not answer.", remedy: "Try again in a moment." };
+  }
+}
+
+// Whether a command can begin with what is selected, asked of the command itself; why not is told.
+export async function may(name) {
+  const answer = await answered(state.urls.may, () => ({ command: name, ids: state.chosen }));
+  if (answer.error) tell("refused", answer);
+  return !answer.error;
+}
+
 // What a refit would make: { art, box, size, pins, bands }, { error, remedy, field }, or { late }.
 export async function askRefit(args) {
   await line.idle();
@@ -386,17 +405,8 @@ function sendOnce(file, progress, signal, later) {
   });
 }
 
-// Begin a run of what is selected; resolves to its address, or to { error, remedy }.
-export async function beginRun(ids) {
-  await line.idle();
-  try {
-    const body = JSON.stringify({ ids });
-    const response = await trying(() => fetch(state.urls.batch_begin, { method: "POST", headers: headers(), body }));
-    return isJson(response) ? await response.json() : trouble(response);
-  } catch {
-    return { error: "The server does not answer.", remedy: "Try again in a moment." };
-  }
-}
+// Begin a batch of what is selected; resolves to its address, or to { error, remedy }.
+export const beginRun = (ids) => answered(state.urls.batch_begin, () => ({ ids }));
 
 // Tiles of the shelf, or of the ready outlines, as HTML; empty where they do not come.
 export async function askTiles(name) {
@@ -423,13 +433,4 @@ export async function askRows(ids) {
 }
 
 // Keep an item on the shelf; resolves to its number, version and name, or to { error, remedy, field }.
-export async function keepOutline(told) {
-  await line.idle();
-  try {
-    const body = JSON.stringify({ ...told, revision: state.revision });
-    const response = await trying(() => fetch(state.urls.keep, { method: "POST", headers: headers(), body }));
-    return isJson(response) ? await response.json() : trouble(response);
-  } catch {
-    return { error: "The server does not answer.", remedy: "Try again in a moment." };
-  }
-}
+export const keepOutline = (told) => answered(state.urls.keep, () => ({ ...told, revision: state.revision }));

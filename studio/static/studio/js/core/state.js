@@ -1,7 +1,9 @@
 // What the page knows. Everything else is asked of the server or read off the drawing.
 // It is written here and nowhere else: `change` for what a person does, `took` for what the server answered.
 
-export const $ = (id) => document.getElementById(id);
+import { $ } from "./by_id.js";
+
+export { $ };
 
 const first = JSON.parse($("state").textContent);
 const inner = {
@@ -78,7 +80,9 @@ export const state = new Proxy(inner, {
 //   cells-none  there are no cells to work on
 //   busy        what the top strip says of saving           ({ text })
 const bus = new EventTarget();
-export const on = (name, run) => bus.addEventListener(name, (event) => run(event.detail));
+/** @type {(name: string, run: (detail?: any) => void) => void} */
+export const on = (name, run) => bus.addEventListener(name, (/** @type {CustomEvent} */ event) => run(event.detail));
+/** @type {(name: string, detail?: any) => void} */
 export const tell = (name, detail) => bus.dispatchEvent(new CustomEvent(name, { detail }));
 
 // A person changed something; `name` is the event that says so.

@@ -1,5 +1,6 @@
 // How far the engine's compilation is, in the page's foot until it is done.
-const word = document.getElementById("warming");
+import { $ } from "./by_id.js";
+const word = $("warming");
 async function look() {
   const response = await fetch(word.dataset.at).catch(() => null);
   const { warming = null } = response?.ok ? await response.json() : { warming: word.lastElementChild.textContent };

@@ -2,7 +2,13 @@
 import { $, ask, at, first, look, notice, refused } from "./batch_server.js";
 import { cells, figures } from "./batch_cells.js";
 
-export let now = { state: first.state, files: {}, why: {}, size: 0, contact: ["stopped", 0, ""] };
+export let now = {
+  state: first.state,
+  files: {},
+  why: {},
+  size: 0,
+  contact: /** @type {[string, number, string]} */ (["stopped", 0, ""]),
+};
 let making = null; // what is said while photos come in, until they are here: { words, share, stopped }
 export function coming(told) {
   making = told;

@@ -2,7 +2,9 @@
 import { trying } from "../core/busy.js";
 import { note, offered } from "../core/note.js";
 
-export const $ = (id) => document.getElementById(id);
+import { $ } from "../core/by_id.js";
+
+export { $ };
 const batch = $("batch");
 export const at = batch.dataset.at;
 export const first = batch.dataset;

@@ -33,6 +33,7 @@ document.addEventListener("change", async ({ target }) => {
     await set({ where: target.value });
     anew();
   } else if (target.id === "batch-variants") {
+    /** @type {any} */
     const answer = await set({ variants: target.checked });
     if (answer.error) target.checked = !target.checked;
     else anew();

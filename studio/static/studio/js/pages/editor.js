@@ -50,7 +50,8 @@ addEventListener("pagehide", () => {
   const { chosen, inside, tool: at } = state;
   sessionStorage.setItem(KEY, JSON.stringify({ chosen, inside, tool: at }));
 });
-const again = performance.getEntriesByType("navigation")[0]?.type === "reload";
+const [came] = /** @type {any[]} */ (performance.getEntriesByType("navigation"));
+const again = came?.type === "reload";
 const left = (again && JSON.parse(sessionStorage.getItem(KEY))) || { chosen: [] };
 const there = left.chosen.filter((id) => drawn(id));
 if (left.inside && drawn(left.inside)) stepInside(left.inside);

@@ -1,10 +1,11 @@
 // The new-project form: a size from the list fills the numbers, and changed numbers are a custom size.
+import { $ } from "../core/by_id.js";
 import "../core/dropped_files.js";
 import { tellTimes } from "../core/times.js";
 
 tellTimes();
 
-const form = document.getElementById("new-project");
+const form = $("new-project");
 const fields = ["width", "height", "unit", "resolution"];
 
 function fill(size) {

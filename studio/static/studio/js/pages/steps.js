@@ -2,7 +2,7 @@
 import { trying } from "../core/busy.js";
 import { said, tellTimes } from "../core/times.js";
 
-const $ = (id) => document.getElementById(id);
+import { $ } from "../core/by_id.js";
 const first = JSON.parse($("steps-first").textContent);
 const at = (form, number) => form.dataset.at.replace("/0/", `/${number}/`);
 let seen = first.head;
@@ -51,9 +51,9 @@ for (const sitting of document.querySelectorAll(".sitting"))
 
 $("step-name").addEventListener("submit", async (event) => {
   event.preventDefault();
-  const form = event.target;
+  const form = $("step-name");
   const number = seen;
-  const body = new URLSearchParams(new FormData(form));
+  const body = new URLSearchParams(/** @type {any} */ (new FormData(form)));
   try {
     const response = await trying(() => fetch(at(form, number), { method: "POST", body }));
     const answer = await response.json();

@@ -1,5 +1,5 @@
 // The Alpine component of the top strip and the bars over the sheet.
-import { drawn, on, state } from "../core/state.js";
+import { $, drawn, on, state } from "../core/state.js";
 import { view } from "../core/view.js";
 
 document.addEventListener("alpine:init", () => {
@@ -28,7 +28,7 @@ document.addEventListener("alpine:init", () => {
         this.zoom = `${Math.round(view.zoom * 100)} %`;
       });
       // a gesture on the sheet has all of it
-      document.getElementById("desk").addEventListener("pointerdown", () => {
+      $("desk").addEventListener("pointerdown", () => {
         this.rail = "";
       });
       on("inside", (id) => {

@@ -152,7 +152,7 @@ document.addEventListener("submit", async (event) => {
   mark(
     input instanceof HTMLElement ? input : null,
     `${answer.error} ${answer.remedy || ""}`,
-    form.querySelector(".field-error"),
+    /** @type {HTMLFormElement} */ (form).querySelector(".field-error"),
   );
   input?.focus?.();
   input?.select?.();

@@ -14,7 +14,11 @@ function at(event) {
   return [p.x, p.y];
 }
 
-// Show the photo moved on the sheet, and the window moved over the photo.
+/**
+ * Show the photo moved on the sheet, and the window moved over the photo.
+ *
+ * @param {number[]} by px of the sheet, across and down
+ */
 function show([dx, dy]) {
   const { photo, frame } = $("fit-picture").dataset;
   const moved = dx || dy ? `translate(${dx} ${dy})` : "";

@@ -2,7 +2,7 @@
 import { action } from "../core/act.js";
 import { finds } from "../core/search.js";
 import { notice } from "../core/notices.js";
-import { askPanels, askTiles, command, keepOutline } from "../core/server.js";
+import { askPanels, askTiles, command, keepOutline, may } from "../core/server.js";
 import { tilesBy, tilesCame } from "../tools/settings.js";
 import { $, drawn, on, state } from "../core/state.js";
 
@@ -112,11 +112,9 @@ document.addEventListener(
 // -- keeping
 
 let asked = null;
-action("keep-outline", ({ id = state.chosen[0], name }) => {
-  if (state.chosen.length !== 1 || !drawn(id))
-    return notice("Select one thing to add to the shelf.", "Group several first, with Ctrl G.");
-  if (drawn(id).dataset.kind === "photo")
-    return notice("A photo can’t go on the shelf.", "Select the frame it is in, or an outline.");
+action("keep-outline", async ({ name }) => {
+  if (!(await may("mark_kept"))) return;
+  const [id] = state.chosen;
   asked = { id };
   const form = $("keep-form");
   form.elements.name.value = name || drawn(id).dataset.name;

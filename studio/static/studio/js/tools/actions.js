@@ -30,13 +30,13 @@ export function station(name) {
   askPanels();
 }
 // By its key the focus goes to what the station has, where Tab goes on; keys of the sheet go on meaning what they mean.
-action("station", ({ name }, { event } = {}) => {
+action("station", ({ name }, { event } = /** @type {import("../core/act.js").From} */ ({})) => {
   station(name);
   if (event?.type === "keydown") $("drawer").focus({ preventScroll: true });
 });
 
 // what is still on its way arrives first
-action("steps", async (_, { event } = {}) => {
+action("steps", async (_, { event } = /** @type {any} */ ({})) => {
   // in a window of its own it is as any link
   if (event?.ctrlKey || event?.metaKey) return;
   event?.preventDefault();
@@ -78,11 +78,7 @@ const cornersOf = (g) => g.dataset.box.split(" ").map(Number);
 action("fit-chosen", () => {
   const boxes = (state.chosen.length ? state.chosen.map(drawn) : [...$("art").children]).filter(Boolean).map(cornersOf);
   const edge = (k, pick) => pick(...boxes.map((b) => b[k]));
-  if (boxes.length)
-    fitBox(
-      [0, 1].map((k) => edge(k, Math.min)),
-      [2, 3].map((k) => edge(k, Math.max)),
-    );
+  if (boxes.length) fitBox([edge(0, Math.min), edge(1, Math.min)], [edge(2, Math.max), edge(3, Math.max)]);
 });
 action("stop", stopNow);
 action("close", ({ id }) => {

@@ -3,8 +3,15 @@
 
 const between = (v, low, high) => Math.min(Math.max(v, low), Math.max(low, high));
 
-// `frame` is the photo's width, height and matrix, `hold` the outline's bounds in px of the photo (x0 y0 x1 y1):
-// the move (dx, dy) on the sheet, no further than the photo covers these.
+/**
+ * The move (dx, dy) on the sheet, no further than the photo covers the outline's bounds.
+ *
+ * @param {number[]} frame the photo's width, height and matrix
+ * @param {number[]} hold the outline's bounds in px of the photo (x0 y0 x1 y1)
+ * @param {number} dx
+ * @param {number} dy
+ * @returns {number[]}
+ */
 export function heldShift([w, h, a, b, c, d], [x0, y0, x1, y1], dx, dy) {
   const det = a * d - b * c;
   if (!det) return [dx, dy];
@@ -14,7 +21,15 @@ export function heldShift([w, h, a, b, c, d], [x0, y0, x1, y1], dx, dy) {
   return [a * tx + c * ty, b * tx + d * ty];
 }
 
-// A move of the window by (x, y) px of the photo, no further than the photo goes: as the photo's move on the sheet.
+/**
+ * A move of the window by (x, y) px of the photo, no further than the photo goes: as the photo's move on the sheet.
+ *
+ * @param {number[]} frame
+ * @param {number[] | null} hold
+ * @param {number} x
+ * @param {number} y
+ * @returns {number[]}
+ */
 export function windowShift(frame, hold, x, y) {
   const [, , a, b, c, d] = frame;
   const [dx, dy] = [-(a * x + c * y), -(b * x + d * y)];

@@ -127,7 +127,7 @@ function begin(event) {
     };
   }
   if (state.tool === "cells") return cells.press(event);
-  if (state.tool === "sample") return sampling.press(event);
+  if (state.tool === "sample") return sampling.press();
   if (state.tool === "silhouette") return silhouette.press(event);
   if (state.tool === "refit") return refit.press(event);
   if (state.tool === "lens") return lens.press();
@@ -172,7 +172,7 @@ function atEdge({ x, y }) {
   line.setAttribute("d", frame.dataset.outline);
   line.setAttribute("fill", "none");
   line.setAttribute("stroke", "#000");
-  line.setAttribute("stroke-width", NEARBY / view.zoom);
+  line.setAttribute("stroke-width", String(NEARBY / view.zoom));
   line.setAttribute("visibility", "hidden");
   $("sheet").append(line);
   const on_ = line.isPointInStroke(new DOMPoint(x, y));

@@ -5,7 +5,7 @@ import { action } from "../core/act.js";
 import { marks as chosenMarks } from "./select.js";
 import { notice } from "../core/notices.js";
 import { latest } from "../core/queue.js";
-import { askRefit, command } from "../core/server.js";
+import { askRefit, command, may } from "../core/server.js";
 import { $, drawn, inHand, live, on, state, tell } from "../core/state.js";
 import { toDesk, toSheet, view } from "../core/view.js";
 import { work } from "../core/work.js";
@@ -224,17 +224,13 @@ on("view", () => active() && draw());
 
 // -- beginning and ending
 
-function begin() {
-  const id = state.chosen[0];
+async function begin() {
+  const can = await may("refit");
+  // the tool may have been left meanwhile
+  if (!active()) return;
+  const [id] = state.chosen;
   const g = drawn(id);
-  const kind = g?.dataset.kind;
-  if (state.chosen.length !== 1 || !g || kind === "photo" || g.parentNode.id !== "art") {
-    notice(
-      kind === "photo" ? "A photo has one proportion." : "Select one frame, outline or group to refit.",
-      "Click it first; several become one with Ctrl G.",
-    );
-    return tell("drawn");
-  }
+  if (!can || !g) return tell("drawn");
   const [x0, y0, x1, y1] = g.dataset.box.split(" ").map(Number);
   about = { id, name: g.dataset.name };
   const draft = drafts.get(id);

@@ -19,7 +19,7 @@ function target() {
 }
 
 const asked = async (place, fine) => {
-  const query = new URLSearchParams({ x: place.x, y: place.y, size, ...(fine ? { fine: 1 } : {}) });
+  const query = new URLSearchParams({ x: place.x, y: place.y, size: String(size), ...(fine ? { fine: "1" } : {}) });
   const response = await fetch(`${state.urls.sample}?${query}`);
   return response.json();
 };

@@ -5,6 +5,7 @@ import { askPanels, flush } from "../core/server.js";
 import { $, change, drawn, on, state, tell } from "../core/state.js";
 import { view } from "../core/view.js";
 
+/** @type {Record<string, [number, number]>} */
 const SPOTS = { nw: [0, 0], n: [0.5, 0], ne: [1, 0], e: [1, 0.5], se: [1, 1], s: [0.5, 1], sw: [0, 1], w: [0, 0.5] };
 
 const MANY = 100;

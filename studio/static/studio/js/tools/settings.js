@@ -63,6 +63,7 @@ know("$tool-details", () => details(state.tool));
 const heldNow = { fixed: { w: null, h: null }, ratio: null };
 export const heldSize = () => heldNow;
 // Resolves when what was typed last has been read: a hand may draw before the answer is here.
+/** @type {Promise<any>} */
 let reading = Promise.resolve();
 export const heldRead = () => reading;
 // The same in words, while a piece can be drawn; "" where nothing holds it.

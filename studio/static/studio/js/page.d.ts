@@ -1,0 +1,38 @@
+// biome-ignore-all lint/suspicious/noExplicitAny: the templates say what each is
+// What a script may ask of a part of the page. Which element has which id, and what an event comes from, is in the
+// templates: TypeScript only knows that there is one, so what any of them can have is declared for all.
+
+interface EventTarget {
+  readonly dataset: DOMStringMap;
+  id: any;
+  value: any;
+  defaultValue: any;
+  checked: any;
+  type: any;
+  name: any;
+  files: any;
+  form: any;
+  elements: any;
+  disabled: any;
+  click(): void;
+  closest: any;
+  matches: any;
+  select: any;
+  blur(): void;
+  focus(options?: FocusOptions): void;
+}
+
+interface Element {
+  hidden: any;
+  title: any;
+  open: any;
+  src: any;
+  options: any;
+  tabIndex: number;
+  focus(options?: FocusOptions): void;
+}
+
+interface Window {
+  // set by its own script, loaded before
+  Alpine: any;
+}

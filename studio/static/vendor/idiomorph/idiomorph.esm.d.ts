@@ -1,0 +1,3 @@
+export const Idiomorph: {
+  morph(place: Element, fresh: string | Node, options?: object): Node[];
+};
