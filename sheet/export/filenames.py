@@ -8,10 +8,11 @@ from sheet.document.errors import SheetError
 
 from .sizes import Exported
 
-__all__ = ["file_names"]
+__all__ = ["NAME_WORDS", "NAME_WORDS_OF_BATCH", "file_names"]
 
-_TOKENS: Final = ("project", "name", "number", "width", "height")
-_OF_RUNS: Final = (*_TOKENS, "photo")
+NAME_WORDS: Final = ("project", "name", "number", "width", "height")
+"""What a pattern may have in braces."""
+NAME_WORDS_OF_BATCH: Final = ("photo", *NAME_WORDS)
 _ENDING: Final = re.compile(r"\.(jpe?g|png|webp|avif|tiff?|hei[cf]|gif|bmp|svgz?|pdf)$", re.IGNORECASE)
 """A photo is called as its file was: the ending of the new file is another one."""
 _TOKEN: Final = re.compile(r"\{([^{}]*)\}")
@@ -34,7 +35,7 @@ def file_names(pattern: str, project: str, files: Sequence[Exported], photos: Se
     Raises SheetError for a word in braces that means nothing.
     """
     for token in _TOKEN.findall(pattern):
-        if token not in (known_tokens := _TOKENS if photos is None else _OF_RUNS):
+        if token not in (known_tokens := NAME_WORDS if photos is None else NAME_WORDS_OF_BATCH):
             known = ", ".join(f"{{{t}}}" for t in known_tokens)
             raise SheetError(f"“{{{token[:30]}}}” means nothing in a name.", f"Use {known}.", "pattern")
     digits = len(str(len(files)))

@@ -19,7 +19,7 @@ from sheet import SheetError
 from sheet.document.limits import Ids, Name, clean_name
 from sheet.document.tree import framed, present
 from sheet.export.batch import Where
-from sheet.export.filenames import file_names
+from sheet.export.filenames import NAME_WORDS_OF_BATCH, file_names
 from sheet.export.order import EXTENTS, PHOTOS, SIZES, Order
 from sheet.export.sizes import Exported
 from studio.http import file_response, own_project, refusal, refused
@@ -157,6 +157,7 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
         "sizes": SIZES,
         "many": len(batch.frames),
         "extents": EXTENTS,
+        "name_words": NAME_WORDS_OF_BATCH,
         "photo_ways": PHOTOS,
         "ticks": [(key, word, getattr(order, key)) for key, word in TICKS],
         "own": len(project_photos(batch)),

@@ -75,6 +75,24 @@ class Small(BrowserCase):
         page.locator("#format-png").click()
         expect(page.locator("#d-example")).to_have_text("card-sea.png")
 
+    def test_words_of_a_file_name_are_put_where_the_cursor_is(self):
+        page = self.open()
+        self.draw("rectangle", 100, 100, 200, 200)
+        self.station(5)
+        field = page.locator("#d-pattern")
+        field.fill("window-")
+        words = page.get_by_role("group", name="Insert into the file name")
+        words.get_by_role("button", name="number").click()
+        expect(field).to_have_value("window-{number}")
+        # the field goes on being typed into, and is sent by Enter
+        expect(field).to_be_focused()
+        page.keyboard.type("-x")
+        page.keyboard.press("Enter")
+        expect(page.locator("#d-example")).to_have_text("window-1-x.png")
+        # without the cursor in it, at its end; by keyboard too
+        words.get_by_role("button", name="width").press("Enter")
+        expect(field).to_have_value("window-{number}-x{width}")
+
     def test_enter_does_what_the_button_that_shows_it_says(self):
         page = self.open()
         file = self.folder / "sea.jpg"

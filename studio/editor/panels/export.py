@@ -12,7 +12,7 @@ from picture.write.web import WEB, web_outline
 from sheet import Sheet, SheetError
 from sheet.document.model import Item, Piece
 from sheet.document.tree import framed
-from sheet.export.filenames import file_names
+from sheet.export.filenames import NAME_WORDS, file_names
 from sheet.export.order import CURVES, EFFORTS, PACKINGS, PHOTOS, SIZES, Order, extent_of, frames_of, ordered
 from sheet.geometry.geometry import pieces_of
 from sheet.inspect.preflight import remarks_on
@@ -125,6 +125,7 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         "wrong": wrong,
         "wrong_field": next((t["field"] for t in targets if t.get("field") in ("size", "margin")), ""),
         "example": example,
+        "name_words": NAME_WORDS,
         "boxes": ";".join(boxes),
         "unit": sheet.unit,
         "size_unit": {"resolution": "px/in", "factor": "×"}.get(order.by, "px"),

@@ -1,4 +1,5 @@
 // A batch's page: photos come in, are looked at and adjusted, and the files are made; Python draws and works out all of it.
+import "../core/name_words.js";
 import "./batch_photos.js";
 import "./batch_seat.js";
 import { watch } from "./batch_cells.js";

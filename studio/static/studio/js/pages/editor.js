@@ -16,6 +16,7 @@ import "../tools/settings.js";
 import "../panels/shelf.js";
 import "../tools/snap.js";
 import "../panels/fields.js";
+import "../core/name_words.js";
 import "../panels/first_job.js";
 import "../panels/folds.js";
 import "../panels/fonts.js";
