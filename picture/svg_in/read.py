@@ -377,7 +377,7 @@ class _Reader:
         path = outline_of(piece)
         between = sorted((limit, MITER_LIMIT))
         if even and not cut and paint.join == "miter" and limit != MITER_LIMIT and has_miter(path, *between):
-            self._told(f"miter limit ({MITER_LIMIT:g} instead)")
+            self._told(f"mitre limit ({MITER_LIMIT:g} instead)")
         if even and not cut and (paint.fill is None or min(fill, border) > 1 - 1e-6):
             return [piece]
         parts: list[Piece] = []

@@ -248,7 +248,7 @@ class Styles(unittest.TestCase):
         # the line that was cut is an area
         self.assertEqual((drawing.items[2].paint.fill, drawing.items[2].paint.stroke), ("#ff0000", None))
         told = {"pattern": 1, "paint that is not there": 1, "element clipped wholly away": 1}
-        told |= {"miter limit (4 instead)": 1}
+        told |= {"mitre limit (4 instead)": 1}
         self.assertEqual(drawing.unknown, told)
 
     def test_masks_that_are_not_hard_are_told(self):

@@ -43,7 +43,7 @@ class Drawings(StudioCase):
             '<text y="20" font-family="Some Grotesque">Hi</text></svg>'
         )
         told = "Shown otherwise: 1 × font Some Grotesque (Atkinson Hyperlegible Bold instead), "
-        self.assertEqual(answer.json()["note"], f"{told}1 × miter limit (4 instead).")
+        self.assertEqual(answer.json()["note"], f"{told}1 × mitre limit (4 instead).")
 
     def test_about_a_point_and_again_by_undo(self):
         answer = self.bring(HEAD + '<rect width="200" height="100"/></svg>', x=200, y=100)

@@ -22,6 +22,11 @@ MIXED = "mixed"
 PLACE_WORDS = (("inside", "inside the outline"), ("centred", "on the outline"), ("outside", "outside the outline"))
 
 
+def _word(value: str) -> str:
+    """Return what a value of SVG or CSS is called on the screen, in its spelling: “Colour dodge”, “Mitre”."""
+    return value.replace("color", "colour").replace("miter", "mitre").replace("-", " ").capitalize()
+
+
 SPREAD_WORDS = (("pad", "keep the end colours"), ("reflect", "mirror"), ("repeat", "repeat"))
 """What a gradient does beyond its ends."""
 
@@ -80,9 +85,9 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         "unit": sheet.unit,
         "backdrop": sheet.backdrop,
         "first_backdrop": "#f5f0e6",
-        "blends": BLENDS,
-        "joins": JOINS,
-        "caps": CAPS,
+        "blends": [(b, _word(b)) for b in BLENDS],
+        "joins": [(j, _word(j)) for j in JOINS],
+        "caps": [(c, _word(c)) for c in CAPS],
         "swatches": sheet.swatches,
         "keepable": _keepable(sheet, pieces),
     }

@@ -125,7 +125,7 @@ async function sent(name, args, { quiet = false, again = false }) {
     console.error(error);
     answer = { error: "Something went wrong in the page.", remedy: "Reload it; what is saved is safe.", failed: true };
   }
-  if (line.waiting === 0) tell("busy", { text: answer.error && !answer.field ? "not changed" : "saved" });
+  if (line.waiting === 0) tell("busy", { text: answer.error && !answer.field ? "No change" : "saved" });
   if (!answer.error && /^(paint|gradient|copy_paint)/.test(name)) change({ painted: args.ids?.[0] ?? "" }, "painted");
   if (answer.error && (!quiet || answer.failed)) tell("refused", answer);
   return answer;
