@@ -157,7 +157,7 @@ def written(folder: Path, bind: str, socket: Path) -> Path:
         page=f'default_type "text/html; charset=utf-8"; {own}',
         full=FULL,
         down=_said("The server is starting", "$advice Nothing that was saved is lost.", "$again"),
-        no_room=_said("The server has no room left", " ".join(FULL)),
+        no_room=_said("The server can’t write to its disk", " ".join(FULL)),
         folder=folder,
         socket=socket,
         bind=bind,

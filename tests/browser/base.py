@@ -354,7 +354,8 @@ class BrowserCase(StaticLiveServerTestCase):
     @property
     def revision(self) -> int:
         """The head's number."""
-        return Project.objects.select_related("head").get(pk=self.project.pk).head.number
+        number: int = Project.objects.values_list("head__number", flat=True).get(pk=self.project.pk)
+        return number
 
     def item(self, item_id: str) -> Item:
         """Return an item of the stored sheet."""

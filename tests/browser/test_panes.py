@@ -119,7 +119,7 @@ class Panes(BrowserCase):
         self.choose(self.photo, piece)
         self.press("p")
         self.choose(piece)
-        self.page.locator("#split-fold summary").click()
+        self.page.locator("#split-fold").evaluate("fold => { fold.open = true; }")
         self.push("#split")
         self.assertNotAlmostEqual(self.boxes()["Pane 1.2"][0] % 1, 0, places=2)
         self.page.locator("#panes-whole").focus()

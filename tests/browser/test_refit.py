@@ -116,7 +116,7 @@ class Sizes(RefitCase):
         self.page.keyboard.press("Escape")
         self.page.keyboard.press("Escape")
         self.page.keyboard.press("Shift+R")
-        self.assertIn("Refit needs one thing", self.notice())
+        self.assertIn("Refit needs one thing", self.notice("Refit needs"))
 
 
 class Pins(RefitCase):

@@ -118,7 +118,7 @@ class Keeping(ShelfCase):
         file.write_bytes(jpeg())
         self.choose(self.bring(file))
         self.page.keyboard.press("Shift+K")
-        self.assertIn("is a photo", self.notice())
+        self.assertIn("is a photo", self.notice("is a photo"))
 
     def test_a_newer_version_is_marked_and_taken_over(self):
         item, pk = self.keep()

@@ -159,6 +159,6 @@ class Busy(BrowserCase):
         page.fill("#n-name", "Ferry card")
         self.held(9)
         page.get_by_role("button", name="Create project").click()
-        expect(page.locator("#trying")).to_contain_text("trying again", timeout=12000)
+        expect(page.locator("#trying")).to_contain_text("Retrying", timeout=12000)
         page.wait_for_selector("html[data-ready]", timeout=20000)
         self.assertEqual(Project.objects.filter(name="Ferry card").count(), 1)

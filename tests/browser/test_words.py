@@ -22,7 +22,7 @@ class Trouble(BrowserCase):
         a = self.draw("rectangle", 100, 100, 200, 100)
         self.context.set_offline(True)
         self.page.keyboard.press("ArrowRight")
-        expect(self.page.locator(".name small")).to_contain_text("no connection, trying again")
+        expect(self.page.locator(".name small")).to_contain_text("No connection, retrying…")
         self.assertIn("The server does not answer", self.notice("answer"))
         self.context.set_offline(False)
         self.press("ArrowRight")

@@ -93,7 +93,7 @@ class Pasting(StudioCase):
         self.project = changes.start(self.other, "Theirs", new_sheet(100, 100))
         answer = self.send("paste", source)
         self.assertEqual(answer.status_code, 422)
-        self.assertIn("gone", answer.json()["error"])
+        self.assertIn("no longer there", answer.json()["error"])
 
 
 class Stopping(StudioCase):

@@ -29,7 +29,7 @@ async function post(url, body, id, signal) {
     } catch (error) {
       // the same id again: if the first one arrived after all, it changes nothing more
       if (tries === 3 || error.name === "AbortError") throw error;
-      tell("busy", { text: "no connection, trying again" });
+      tell("busy", { text: "No connection, retrying…" });
       await new Promise((done) => setTimeout(done, 400 * 2 ** tries));
     }
   }
