@@ -62,7 +62,7 @@ def main() -> None:
             continue
         words = "".join("ABC"[i] for i in sorted(cell.inside))
         body += f'<text x="{x:.1f}" y="{y + 2:.1f}" font-size="6" text-anchor="middle" fill="{INK}">{words}</text>'
-    for x, y in m._at[sorted({int(v) for e in m._e_num for v in e[:2]})]:
+    for x, y in m.vertices:
         body += f'<circle cx="{x:.3f}" cy="{y:.3f}" r="1.4" fill="{MADDER}"/>'
     save("map", 140, 110, body)
 

@@ -4,6 +4,7 @@ import math
 
 import numpy as np
 
+from outline.path.bezier import length_of
 from outline.path.kernel import kernel
 
 __all__ = ["direction", "fit_run", "turns"]
@@ -130,7 +131,7 @@ def least_squares(p, a, b, t, ends, out):
         x0 += b1 * (ends[0] * rx + ends[1] * ry)
         x1 += b2 * (ends[2] * rx + ends[3] * ry)
     det = c00 * c11 - c01 * c01
-    chord = math.hypot(p[b, 0] - p[a, 0], p[b, 1] - p[a, 1])
+    chord = length_of(p[b, 0] - p[a, 0], p[b, 1] - p[a, 1])
     alpha = 0.0
     beta = 0.0
     if abs(det) > 1e-12 * max(c00 * c11, 1e-300):
@@ -208,7 +209,7 @@ def fit_span(p, a, b, ends, near, t, moved, c):
     `t` and `moved` have room for a parameter of every point.
     """
     if b - a == 1:
-        third = math.hypot(p[b, 0] - p[a, 0], p[b, 1] - p[a, 1]) / 3
+        third = length_of(p[b, 0] - p[a, 0], p[b, 1] - p[a, 1]) / 3
         for k in range(2):
             c[k] = p[a, k]
             c[2 + k] = p[a, k] + third * ends[k]
@@ -217,7 +218,7 @@ def fit_span(p, a, b, ends, near, t, moved, c):
         return FITS
     t[a] = 0.0
     for k in range(a + 1, b + 1):
-        t[k] = t[k - 1] + math.hypot(p[k, 0] - p[k - 1, 0], p[k, 1] - p[k - 1, 1])
+        t[k] = t[k - 1] + length_of(p[k, 0] - p[k - 1, 0], p[k, 1] - p[k - 1, 1])
     total = t[b]
     if total == 0:
         return ONE_PLACE

@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 
-from outline.path.bezier import split_range, start_direction
+from outline.path.bezier import length_of, split_range, start_direction
 from outline.path.kernel import kernel
 
 __all__ = ["moved_loops", "ROUND", "MITER", "BEVEL"]
@@ -133,7 +133,7 @@ def fit_handles(px, py, start, end, out):
         alpha = (v0 * c11 - v1 * c01) / det
         beta = (c00 * v1 - c01 * v0) / det
     else:
-        alpha = math.hypot(px[m] - px[0], py[m] - py[0]) / 3
+        alpha = length_of(px[m] - px[0], py[m] - py[0]) / 3
         beta = alpha
     alpha = max(alpha, 0.0)
     beta = max(beta, 0.0)
@@ -164,7 +164,7 @@ def farthest(px, py, out, near):
             u = 1.0 - t
             x = u * u * u * out[0] + 3 * u * u * t * out[2] + 3 * u * t * t * out[4] + t * t * t * out[6] - px[s]
             y = u * u * u * out[1] + 3 * u * u * t * out[3] + 3 * u * t * t * out[5] + t * t * t * out[7] - py[s]
-            now = math.hypot(x, y)
+            now = length_of(x, y)
             if turn == 0 or now < off:
                 off = now
             if turn == 4 or off <= near:
@@ -194,10 +194,10 @@ def fit_moved(c, d, near, out):
     turning = start[0] * end[0] + start[1] * end[1] > STRAIGHT
     m = SAMPLES - 1
     if not offset_points(c, d, start, end, px, py):
-        size = math.hypot(px[1] - px[0], py[1] - py[0])
+        size = length_of(px[1] - px[0], py[1] - py[0])
         start[0] = (px[1] - px[0]) / size if size > 0 else 0.0
         start[1] = (py[1] - py[0]) / size if size > 0 else 0.0
-        size = math.hypot(px[m - 1] - px[m], py[m - 1] - py[m])
+        size = length_of(px[m - 1] - px[m], py[m - 1] - py[m])
         end[0] = (px[m - 1] - px[m]) / size if size > 0 else 0.0
         end[1] = (py[m - 1] - py[m]) / size if size > 0 else 0.0
     fit_handles(px, py, start, end, out)
@@ -207,10 +207,10 @@ def fit_moved(c, d, near, out):
     length = 0.0
     longest = 0.0
     for s in range(m):
-        step = math.hypot(px[s + 1] - px[s], py[s + 1] - py[s])
+        step = length_of(px[s + 1] - px[s], py[s + 1] - py[s])
         length += step
         longest = max(longest, step)
-    handles = math.hypot(out[2] - out[0], out[3] - out[1]) + math.hypot(out[4] - out[6], out[5] - out[7])
+    handles = length_of(out[2] - out[0], out[3] - out[1]) + length_of(out[4] - out[6], out[5] - out[7])
     # what lies between two points, and how far handles lead away, no point sees
     unseen = longest > 0.35 * length or handles > 1.5 * length
     return max(worst, 2 * near) if unseen and length > near else worst

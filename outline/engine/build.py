@@ -25,7 +25,7 @@ __all__ = ["build_map"]
     "(float64[:, ::1], float64[:, ::1], int32[::1], float64[:, ::1], int8[:, ::1])"
 )
 def with_dots(dots, s_ctrl, s_curve, s_range, s_sign):
-    """Return the strands with one strand of no length before them for each dot: what passes it is cut there."""
+    """Return the monotone curves, and before them one of no length for each dot: what passes it is cut there."""
     n = dots.shape[0]
     m = s_ctrl.shape[0]
     ctrl = np.empty((n + m, 8))

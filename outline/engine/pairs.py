@@ -6,7 +6,7 @@ cross by a closed form; the rest are compared as graphs over a diagonal.
 
 import numpy as np
 
-from outline.path.bezier import bernstein
+from outline.path.bezier import bernstein, length_of
 from outline.path.kernel import kernel
 
 from .intersect import meet_opposite, meet_same, quick_same
@@ -54,8 +54,8 @@ def meet_lines(c, i, j, tol, out):
     by = c[j, 1]
     ex = c[j, 6] - bx
     ey = c[j, 7] - by
-    li = (dx * dx + dy * dy) ** 0.5
-    lj = (ex * ex + ey * ey) ** 0.5
+    li = length_of(dx, dy)
+    lj = length_of(ex, ey)
     if li == 0.0 or lj == 0.0:
         return 0
     # signed distances of each line's ends from the other line

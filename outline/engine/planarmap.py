@@ -242,6 +242,14 @@ class PlanarMap:
         return [cell.path for cell in self.cells if cell.inside]
 
     @property
+    def vertices(self) -> np.ndarray:
+        """Where edges meet, (n, 2) in sheet units."""
+        if self._empty:
+            return np.empty((0, 2))
+        used: np.ndarray = self._at[np.unique(self._e_num[:, :2])]
+        return used
+
+    @property
     def cells(self) -> list[Cell]:
         """Every bounded face that is not hidden in a sliver, with the inputs that hold it.
 

@@ -1,10 +1,8 @@
 """Drawing the border of labelled faces, and joining sub-curves of one curve again."""
 
-import math
-
 import numpy as np
 
-from outline.path.bezier import signed_area, split_range
+from outline.path.bezier import length_of, signed_area, split_range
 from outline.path.kernel import kernel
 
 __all__ = ["trace_regions", "trace_lines", "connected"]
@@ -16,7 +14,7 @@ def join_into(c, kind, a, b, tol):
     if kind[a] == 0 and kind[b] == 0:
         dx = c[b, 6] - c[a, 0]
         dy = c[b, 7] - c[a, 1]
-        size = math.hypot(dx, dy)
+        size = length_of(dx, dy)
         if size <= tol:
             return False
         mx = c[a, 6] - c[a, 0]
@@ -38,8 +36,8 @@ def join_into(c, kind, a, b, tol):
     ay = c[a, 7] - c[a, 5]
     bx = c[b, 2] - c[b, 0]
     by = c[b, 3] - c[b, 1]
-    la = math.hypot(ax, ay)
-    lb = math.hypot(bx, by)
+    la = length_of(ax, ay)
+    lb = length_of(bx, by)
     if la <= 4.0 * tol or lb <= 4.0 * tol:
         return False
     if ax * bx + ay * by <= 0.0 or abs(ax * by - ay * bx) > 1e-4 * la * lb:

@@ -7,11 +7,9 @@ edge: a touch found to within the tolerance leaves its tangent open by √(2 κ 
 the ends of a short edge may have been moved by the tolerance.
 """
 
-import math
-
 import numpy as np
 
-from outline.path.bezier import bernstein, start_direction
+from outline.path.bezier import bernstein, length_of, start_direction
 from outline.path.kernel import kernel
 
 __all__ = ["order_around"]
@@ -65,8 +63,8 @@ def point_at_radius(e_ctrl, h, r, out):
 @kernel("float64(float64[:, ::1], int64, int64, float64[::1], float64[::1])")
 def side_of(e_ctrl, a, b, pa, pb):
     """Return > 0 where half-edge b leaves counter-clockwise of the nearly parallel half-edge a."""
-    ra = math.hypot(e_ctrl[a >> 1, 6] - e_ctrl[a >> 1, 0], e_ctrl[a >> 1, 7] - e_ctrl[a >> 1, 1])
-    rb = math.hypot(e_ctrl[b >> 1, 6] - e_ctrl[b >> 1, 0], e_ctrl[b >> 1, 7] - e_ctrl[b >> 1, 1])
+    ra = length_of(e_ctrl[a >> 1, 6] - e_ctrl[a >> 1, 0], e_ctrl[a >> 1, 7] - e_ctrl[a >> 1, 1])
+    rb = length_of(e_ctrl[b >> 1, 6] - e_ctrl[b >> 1, 0], e_ctrl[b >> 1, 7] - e_ctrl[b >> 1, 1])
     r = min(ra, rb)
     best = 0.0
     for k in range(3):
@@ -91,7 +89,7 @@ def directions(e_ctrl, e_num, tol):
         back = (h & 1) == 1
         cx = e_ctrl[e, 6] - e_ctrl[e, 0]
         cy = e_ctrl[e, 7] - e_ctrl[e, 1]
-        blur[h] = NEARLY + min(0.5, 4.0 * tol / math.sqrt(cx * cx + cy * cy))
+        blur[h] = NEARLY + min(0.5, 4.0 * tol / length_of(cx, cy))
         if e_num[e, 4] == 0 or cx * cx + cy * cy < 1e6 * tol * tol:
             if back:
                 cx = -cx

@@ -5,6 +5,7 @@ import math
 from .kernel import kernel
 
 __all__ = [
+    "length_of",
     "split_range",
     "quad_roots",
     "bulge",
@@ -14,6 +15,12 @@ __all__ = [
     "start_direction",
     "is_straight",
 ]
+
+
+@kernel("float64(float64, float64)")
+def length_of(x, y):
+    """Return the length of (x, y) by what IEEE 754 rounds exactly: the same on every machine, as `hypot` is not."""
+    return math.sqrt(x * x + y * y)
 
 
 @kernel("float64(float64, float64, float64, float64, float64)")

@@ -76,6 +76,11 @@ def _loop(r: random.Random, n: int, grid: bool) -> Path:
     return Path.from_svg(d + "Z", r.choice(("nonzero", "evenodd")))
 
 
+def plain_loops(r: random.Random) -> list[Path]:
+    """Return two or three loops of lines and cubics that cross and touch one another."""
+    return [_loop(r, r.randint(3, 7), r.random() < 0.5) for _ in range(r.randint(2, 3))]
+
+
 def any_path(r: random.Random) -> Path:
     """Return one path from about [0, 8]²."""
     grid = r.random() < 0.5

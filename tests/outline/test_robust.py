@@ -17,6 +17,7 @@ import outline
 from outline import Matrix, OutlineError, Path, PathError, PlanarMap
 
 from .cases import any_case, any_path, wrong
+from .draw import page
 
 ROOT = FilePath(__file__).resolve().parents[2]
 
@@ -180,6 +181,27 @@ class Cost(unittest.TestCase):
             for choice in ("interpret", "auto")
         ]
         self.assertEqual(*said)
+
+
+class Drawn(unittest.TestCase):
+    def test_a_page_shows_a_case_its_map_and_every_answer(self):
+        text = page(3)
+        for words in (
+            "2 inputs",
+            "21 vertices, 3 cells, at the first try",
+            "union",
+            "subtract",
+            "intersect",
+            "exclude",
+            "divide, ",
+            "Nothing is",
+        ):
+            self.assertIn(words, text)
+        self.assertEqual(text.count("<svg"), 7)
+        # each answer is the engine's own, in full
+        paths = any_case(random.Random(3))
+        self.assertIn(outline.union(paths).to_svg(12), text)
+        self.assertIn(paths[0].to_svg(), text)
 
 
 class CommandLine(unittest.TestCase):

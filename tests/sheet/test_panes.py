@@ -238,7 +238,7 @@ class BadInput(PanesCase):
         (line,) = self.table.do("draw_curve", d="M0 0H100")
         cases = (
             ("Nothing is selected", {"ids": []}),
-            ("More than one", {"ids": [self.photo, piece]}),
+            ("needs one thing. You selected 2", {"ids": [self.photo, piece]}),
             ("open line", {"ids": [line]}),
             ("rows must be a whole number", {"ids": [self.photo], "rows": "0"}),
             ("columns must be a whole number", {"ids": [self.photo], "columns": "1000000"}),
