@@ -123,7 +123,7 @@ def _of_place(sheet: Sheet, item: Item) -> Iterator[Remark]:
         dx = max(0.0, -x0) - max(0.0, x1 - sheet.width) if x1 - x0 <= sheet.width else -x0
         dy = max(0.0, -y0) - max(0.0, y1 - sheet.height) if y1 - y0 <= sheet.height else -y0
         mend = {"ids": [item.id], "matrix": (1.0, 0.0, 0.0, 1.0, dx, dy)}
-        yield Remark(f"“{item.name}” is off the sheet.", item.id, "", ("Move it onto it", "transform", mend))
+        yield Remark(f"“{item.name}” is off the sheet.", item.id, "", ("Move it onto the sheet", "transform", mend))
         return
     near = 0.5
     ends = [

@@ -19,7 +19,7 @@ def styled(form: Any) -> Any:
 class SignUp(UserCreationForm):
     """A new account; its address is for a forgotten password only."""
 
-    email = forms.EmailField(required=False, help_text="For a link when you forget your password; it may be left out.")
+    email = forms.EmailField(required=False, help_text="Optional. We send a link here if you forget your password.")
 
     class Meta(UserCreationForm.Meta):
         fields = ("username", "email")
@@ -41,7 +41,7 @@ class Address(forms.ModelForm):
         """Return it where it is the person's own: who sits at an open window cannot take the account over."""
         password: str = self.cleaned_data["password"]
         if not self.instance.check_password(password):
-            raise forms.ValidationError("That is not your password. The address stays as it was.")
+            raise forms.ValidationError("Wrong password. The address was not changed.")
         return password
 
 

@@ -135,9 +135,9 @@ def close(request: HttpRequest) -> HttpResponse:
     form = Closing(request.POST or None)
     if request.method == "POST" and form.is_valid():
         if settings.GOUGE_DEMO and request.user.get_username() == DEMO_NAME:
-            form.add_error(None, "The demo's account stays.")
+            form.add_error(None, "The demo’s account can’t be closed.")
         elif not request.user.check_password(form.cleaned_data["password"]):
-            form.add_error("password", "That is not your password. Nothing was taken away.")
+            form.add_error("password", "Wrong password. Nothing was deleted.")
         else:
             owner = request.user
             logout(request)

@@ -363,7 +363,7 @@ def packed(batch: Batch) -> IO[bytes]:
             lacking = [(r.photo.name, r.why) for r in rows if r.state == BatchPhoto.FAILED]
             if lacking:
                 text = io.StringIO()
-                csv.writer(text).writerows([("photo", "why it is not here"), *lacking])
+                csv.writer(text).writerows([("photo", "why it is missing"), *lacking])
                 box.writestr("not-made.csv", text.getvalue())
     except FileNotFoundError:
         raise SheetError(

@@ -136,7 +136,7 @@ class Doors(TestCase):
     def test_the_address_is_changed_and_the_one_before_learns_of_it(self):
         self.client.force_login(self.user)
         wrong = self.client.post("/account", {"email": "new@marram.example", "password": "guessed"})
-        self.assertContains(wrong, "That is not your password. The address stays")
+        self.assertContains(wrong, "Wrong password. The address was not changed")
         self.user.refresh_from_db()
         self.assertEqual(self.user.email, "cora@marram.example")
         self.client.post("/account", {"email": "new@marram.example", "password": self.word})

@@ -143,7 +143,7 @@ class Closed(StudioCase):
         page = self.client.get("/account")
         self.assertContains(page, "1 project, 2 photos")
         wrong = self.client.post("/account/close", {"password": "not it"})
-        self.assertContains(wrong, "not your password", status_code=422)
+        self.assertContains(wrong, "Wrong password", status_code=422)
         self.assertTrue(Project.objects.filter(owner=self.user).exists())
         gone = self.client.post("/account/close", {"password": "a-long-enough-word"}, follow=True)
         self.assertContains(gone, "is closed")
