@@ -78,6 +78,11 @@ class Plan:
     why: str = ""
     remedy: str = ""
 
+    @property
+    def counted(self) -> str:
+        """How many there are, in words: “1 part”, “2 parts”."""
+        return f"{self.count} {self.unit if self.count != 1 else self.unit[:-1]}"
+
 
 def gathered(sheet: Sheet, ids: list[str]) -> tuple[Sheet, list[Piece], dict[str, str]]:
     """Return the chosen items that lie on the sheet itself as pieces, lowest first, and the id on the sheet of each.

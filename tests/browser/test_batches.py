@@ -80,7 +80,7 @@ class Making(BatchCase):
         self.words("of 3 made")
         expect(page.locator("#batch-bar")).to_be_visible()
         work()
-        self.words("3 of 3 files are there")
+        self.words("3 of 3 files ready")
         expect(page.locator(".cell[data-state=d]")).to_have_count(3)
         with page.expect_download() as sent:
             page.locator("#batch-zip").click()
@@ -144,7 +144,7 @@ class Making(BatchCase):
         self.assertEqual(Batch.objects.get().state, "stopped")
         work()
         self.made("#batch-start")
-        self.words("3 of 3 files are there")
+        self.words("3 of 3 files ready")
 
     def test_what_failed_is_told_and_tried_again_alone(self):
         page = self.page
@@ -153,13 +153,13 @@ class Making(BatchCase):
         data = row.photo.original.read_bytes()
         row.photo.original.unlink()
         self.made("#batch-start")
-        self.words("2 of 3 files are there, 1 failed")
+        self.words("2 of 3 files ready, 1 failed")
         cell = page.locator(".cell[data-n='1']")
         expect(cell).to_have_attribute("data-state", "f")
         self.assertIn("is missing", cell.get_attribute("title"))
         Stored(photo_key(row.photo.sha256)).write(data)
         self.made("#batch-again")
-        self.words("3 of 3 files are there")
+        self.words("3 of 3 files ready")
 
     def test_files_that_are_no_photos_are_named(self):
         bad = self.folder / "notes.jpg"

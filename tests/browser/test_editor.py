@@ -310,8 +310,8 @@ class Cutting(BrowserCase):
         for presses, words, left in (
             ((), "3 parts", 3),
             (("keep-shows",), "2 parts", 2),
-            (("keep-shows", "neighbours-joined"), "1 parts", 1),
-            (("keep-under", "neighbours-apart"), "1 parts", 1),
+            (("keep-shows", "neighbours-joined"), "1 part", 1),
+            (("keep-under", "neighbours-apart"), "1 part", 1),
             (("keep-every", "parts-lines"), "4 lines", 4),
             (("keep-shows", "parts-lines"), "3 lines", 3),
         ):

@@ -47,7 +47,7 @@ export function words() {
     (under
       ? `${ended} of ${total} made${wrong}`
       : done || failed
-        ? `${done} of ${total} files are there${wrong}${size}`
+        ? `${done} of ${total} file${total === 1 ? "" : "s"} ready${wrong}${size}`
         : total
           ? `${total} file${total > 1 ? "s" : ""} to make`
           : "No photos yet");

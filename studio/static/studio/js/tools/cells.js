@@ -108,7 +108,7 @@ function bar(shows) {
   ].filter(Boolean);
   $("cell-bar").querySelector(".mode-words").textContent = words.length
     ? words.join(" · ")
-    : `${data.cells.length} parts`;
+    : `${data.cells.length} part${data.cells.length === 1 ? "" : "s"}`;
   $("accept-cells").disabled = !words.length;
   for (const [button, { name }] of actors("page:brush")) button.setAttribute("aria-pressed", String(name === brush));
 }
