@@ -75,6 +75,23 @@ class Small(BrowserCase):
         page.locator("#format-png").click()
         expect(page.locator("#d-example")).to_have_text("card-sea.png")
 
+    def test_what_was_flattened_just_now_is_offered_back_where_its_pieces_are_wanted(self):
+        page = self.open()
+        self.choose(self.draw("rectangle", 100, 100, 200, 200), self.draw("ellipse", 200, 200, 200, 200))
+        self.press("u")
+        made = self.sheet.items[0].id
+        self.choose(made)
+        self.station(2)
+        self.push("#make-plain")
+        page.locator("#desk").focus()
+        page.keyboard.press("Enter")
+        self.notice("has nothing inside")
+        before = self.revision
+        page.get_by_role("button", name="Undo flatten").press("Enter")
+        self.wait(lambda: self.revision != before)
+        self.settle()
+        self.assertEqual(len(self.item(made).shape.steps), 1)
+
     def test_words_of_a_file_name_are_put_where_the_cursor_is(self):
         page = self.open()
         self.draw("rectangle", 100, 100, 200, 200)

@@ -54,6 +54,30 @@ class WaysOut(TableCase):
         self.take(self.offered("is split into panes", "take_out", ids=[panes]))
         self.assertEqual(len(self.table.sheet.items), 1)
 
+    def test_an_outline_is_flattened_or_turned_back_to_pieces(self):
+        t = self.table
+        (lens,) = t.do("combine", ids=[t.rectangle(0, 0, 60, 60), t.ellipse(30, 30, 60, 60)], operation="union")
+        self.take(self.offered("made by a cut list", "set_nodes", id=lens, nodes=[0], kind="corner"))
+        self.assertEqual(self.table.item(lens).kind, "piece")
+        (inner,) = t.do("combine", ids=[t.rectangle(0, 200, 60, 60), t.ellipse(30, 230, 60, 60)], operation="union")
+        (whole,) = t.do("combine", ids=[inner, t.rectangle(50, 220, 90, 20)], operation="union")
+        step = t.item(whole).shape.base.id
+        self.take(self.offered("is a step of another outline", "take_apart", id=step))
+        t.do("take_apart", id=step)
+        self.assertEqual(len(t.ids), 4)
+
+    def test_groups_are_ungrouped_from_outside_in(self):
+        t = self.table
+        (small,) = t.do("group", ids=[t.rectangle(0, 0, 9, 9), t.rectangle(20, 0, 9, 9)])
+        (large,) = t.do("group", ids=[small, t.rectangle(40, 0, 9, 9)])
+        self.take(self.offered("group is inside another", "ungroup", ids=[small]))
+        self.assertIn(small, t.ids)
+        self.assertNotIn(large, t.ids)
+        self.take(self.offered("already", "split", ids=[small]))
+        self.assertEqual(len(t.ids), 3)
+        inner = t.do("group", ids=t.ids[:2])[0]
+        self.assertEqual(self.offered("inside something else", "split", ids=[t.item(inner).items[0].id]), STEP_OUT)
+
     def test_the_page_steps_in_and_out_brings_photos_in_and_goes_to_fit(self):
         piece, photo = self.frame()
         offer = self.offered("is in “Rectangle 1” already", "put_in", ids=[piece, photo])

@@ -184,8 +184,12 @@ class Ungroup(Command, frozen=True):
         groups = [i for i in chosen if isinstance(i, Group)]
         if not groups:
             raise SheetError(f"“{chosen[0].name}” is not a group.", "Select a group.", "ids")
-        if any(parent_of(sheet, g.id) is not None for g in groups):
-            raise SheetError("This group is inside another.", "Ungroup the outer one first.", "ids")
+        outer = next((p for g in groups if (p := parent_of(sheet, g.id)) is not None), None)
+        while outer is not None and (further := parent_of(sheet, outer.id)) is not None:
+            outer = further
+        if outer is not None:
+            ungroup = (f"Ungroup “{outer.name}”", "ungroup", {"ids": [outer.id]}) if isinstance(outer, Group) else None
+            raise SheetError("This group is inside another.", "Ungroup the outer one first.", "ids", ungroup)
         check_count(sheet, sum(len(g.items) for g in groups))
         items: list[Item] = []
         out: list[str] = []

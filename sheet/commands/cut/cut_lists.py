@@ -37,6 +37,15 @@ def _ordered(sheet: Sheet, item_id: str) -> tuple[Piece, CutList]:
     return item, cuts
 
 
+def _not_a_step(sheet: Sheet, item: Piece) -> None:
+    """Raise SheetError where an outline is inside another."""
+    parent = parent_of(sheet, item.id)
+    if parent is not None:
+        back = (f"Turn “{parent.name}” back to pieces", "take_apart", {"id": parent.id})
+        message = f"“{item.name}” is a step of another outline."
+        raise SheetError(message, "Turn that one back to pieces first.", "id", back)
+
+
 def _step(cuts: CutList, number: int, first: int = 1) -> int:
     if not first <= number <= len(cuts.steps):
         raise SheetError(f"There is no step {number} in this cut list.", "Select the outline again.", "number")
@@ -160,11 +169,11 @@ class DropStep(Command, frozen=True):
         item, cuts = _cut(sheet, self.id)
         number = _step(cuts, self.number, 0)
         if not cuts.steps:
-            raise SheetError(f"“{item.name}” has only its base.", "Flatten it, or turn it back to pieces.", "id")
-        if parent_of(sheet, self.id) is not None:
+            flatten = ("Flatten it", "make_plain", {"id": item.id})
             raise SheetError(
-                f"“{item.name}” is a step of another outline.", "Turn that one back to pieces first.", "id"
+                f"“{item.name}” has only its base.", "Flatten it, or turn it back to pieces.", "id", flatten
             )
+        _not_a_step(sheet, item)
         pieces = list(members(cuts))
         out = pieces.pop(number)
         steps = list(cuts.steps)
@@ -246,10 +255,7 @@ class TakeApart(Command, frozen=True):
         item = find(sheet, self.id)
         if not isinstance(item, Piece) or not isinstance(item.shape, CutList):
             raise SheetError(f"“{item.name}” is one piece already.", "Select an outline that was combined.", "id")
-        if parent_of(sheet, self.id) is not None:
-            raise SheetError(
-                f"“{item.name}” is a step of another outline.", "Turn that one back to pieces first.", "id"
-            )
+        _not_a_step(sheet, item)
         pieces = [replace(p, twin="") for p in members(item.shape)]
         pieces[0] = replace(pieces[0], photos=item.photos)
         at = next(k for k, i in enumerate(sheet.items) if i.id == self.id)

@@ -30,7 +30,8 @@ def noded(sheet: Sheet, item_id: str) -> tuple[Piece, Path]:
     if not isinstance(item, Piece):
         raise SheetError(f"“{item.name}” has no nodes of its own.", "Select a piece or an outline.", "id")
     if isinstance(item.shape, CutList):
-        raise SheetError(f"“{item.name}” is made by a cut list.", "Edit its pieces, or flatten it.", "id")
+        flatten = ("Flatten it", "make_plain", {"id": item.id})
+        raise SheetError(f"“{item.name}” is made by a cut list.", "Edit its pieces, or flatten it.", "id", flatten)
     return item, geometry.outline_of(item)
 
 

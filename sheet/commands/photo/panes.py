@@ -7,7 +7,7 @@ from msgspec.structs import replace
 
 from sheet.commands.base import Command, Outcome, check_count, register, require_one
 from sheet.commands.draw.drawing import number
-from sheet.document.errors import Offer, SheetError
+from sheet.document.errors import STEP_OUT, Offer, SheetError
 from sheet.document.ids import new_ids
 from sheet.document.limits import Id, Ids, Index, Typed
 from sheet.document.model import Group, Item, Panes, Photo, Piece, Sheet
@@ -105,9 +105,11 @@ class Split(Command, frozen=True):
             # a photo in a frame is split with the frame
             item = holder
         if isinstance(item, Group):
-            raise SheetError(f"“{item.name}” is {item.kind} already.", "Ungroup it, or select a photo.", "ids")
+            ungroup = ("Ungroup it", "ungroup", {"ids": [item.id]})
+            raise SheetError(f"“{item.name}” is {item.kind} already.", "Ungroup it, or select a photo.", "ids", ungroup)
         if parent_of(sheet, item.id) is not None:
-            raise SheetError(f"“{item.name}” is inside something else.", "Step out, and select the whole of it.", "ids")
+            way = "Step out, and select the whole of it."
+            raise SheetError(f"“{item.name}” is inside something else.", way, "ids", STEP_OUT)
         if isinstance(item, Piece) and geometry.is_line(item):
             raise SheetError(f"“{item.name}” is an open line, so it has no inside.", "Close it first.", "ids")
         return item

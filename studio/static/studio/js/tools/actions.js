@@ -112,8 +112,11 @@ action("all", () => {
 });
 action("step-inside", ({ id = state.chosen[0] }) => {
   if (!id) notice("Nothing is selected to open.", "Click a frame or an outline first.");
-  else if (!stepInside(id))
-    notice(`“${drawn(id)?.dataset.name}” has nothing inside.`, "Put a photo in it, or combine it with another piece.");
+  else if (!stepInside(id)) {
+    const back = state.undo?.startsWith("flatten ") ? ["Undo flatten", "undo", {}] : null;
+    const way = "Put a photo in it, or combine it with another piece.";
+    notice(`“${drawn(id)?.dataset.name}” has nothing inside.`, way, back);
+  }
 });
 action("step-out", stepOut);
 action("same-paint", () => {
