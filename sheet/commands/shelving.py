@@ -138,7 +138,7 @@ class MarkKept(Command, frozen=True):
     def accept(cls, sheet: Sheet, ids: list[str]) -> None:
         """Raise SheetError but for one thing that has an outline."""
         way = "Select a piece, an outline or a frame. Ctrl G groups several."
-        _outline_alone(require_one(sheet, ids, "The shelf takes", way))
+        _outline_alone(require_one(sheet, ids, "Adding to the shelf needs", way))
 
     def informed(self, library: Library, sheet: Sheet) -> Command:
         """Return the command with the outline itself."""

@@ -284,7 +284,7 @@ def planned(sheet: Sheet, ids: list[str], base: str = "") -> tuple[Sheet, Combin
     Raises SheetError where nothing is selected or something is gone.
     """
     if not ids:
-        raise SheetError("Nothing is selected to combine.", "Select two or more pieces that overlap.", "ids")
+        raise SheetError("Nothing is selected to combine or divide.", "Select two or more pieces that overlap.", "ids")
     sheet, pieces, lies = gathered(sheet, ids)
     number = next((k for k, p in enumerate(pieces) if lies[p.id] == base), None)
     return sheet, Combination(pieces, number), lies

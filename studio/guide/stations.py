@@ -62,6 +62,6 @@ class Row(NamedTuple):
 def station_help() -> list[Row]:
     """Return the help of each station."""
     return [
-        Row(name, marked(told.words), *told.picture, PICTURES[told.picture[0]][1][told.picture[1]])
-        for name, told in STATIONS_FOR.items()
+        Row(name, marked(one.words), *one.picture, PICTURES[one.picture[0]][1][one.picture[1]])
+        for name, one in STATIONS_FOR.items()
     ]

@@ -113,7 +113,7 @@ class Keeping(ShelfCase):
     def test_what_cannot_be_kept_is_told(self):
         self.open()
         self.page.keyboard.press("Shift+K")
-        self.assertIn("The shelf takes one thing", self.notice())
+        self.assertIn("Adding to the shelf needs one thing", self.notice())
         file = self.folder / "sea.jpg"
         file.write_bytes(jpeg())
         self.choose(self.bring(file))

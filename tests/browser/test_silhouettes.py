@@ -180,5 +180,5 @@ class Silhouettes(BrowserCase):
     def test_nothing_to_trace_is_said(self):
         page = self.open()
         page.keyboard.press("Shift+S")
-        expect(page.locator(".notice")).to_contain_text("Nothing is selected that could be traced")
+        expect(page.locator(".notice")).to_contain_text("Tracing needs a photo. None is selected")
         expect(page.locator("#silhouette-bar")).to_be_hidden()

@@ -18,7 +18,7 @@ from .cases import plain_loops
 
 ROOT = FilePath(__file__).resolve().parents[2]
 CASES = 300
-KEPT = "763e204499ebd0d1dd1b9ec76f7b5750d26a014603854c8a58b51d75c89a8d0d"
+EXPECTED = "763e204499ebd0d1dd1b9ec76f7b5750d26a014603854c8a58b51d75c89a8d0d"
 
 
 def digest(cases: int) -> str:
@@ -35,10 +35,10 @@ def digest(cases: int) -> str:
 
 class SameBytes(unittest.TestCase):
     def test_as_on_the_machine_they_were_first_made_on(self):
-        self.assertEqual(digest(CASES), KEPT)
+        self.assertEqual(digest(CASES), EXPECTED)
 
     def test_interpreted_as_compiled(self):
         code = "from tests.outline.test_same_bytes import digest; print(digest(6))"
         environment = {**os.environ, "GOUGE_KERNELS": "interpret"}
-        told = subprocess.run([sys.executable, "-c", code], cwd=ROOT, env=environment, capture_output=True, text=True)
-        self.assertEqual(told.stdout.strip(), digest(6), told.stderr)
+        done = subprocess.run([sys.executable, "-c", code], cwd=ROOT, env=environment, capture_output=True, text=True)
+        self.assertEqual(done.stdout.strip(), digest(6), done.stderr)

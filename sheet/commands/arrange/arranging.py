@@ -11,7 +11,7 @@ from sheet.document.errors import SheetError
 from sheet.document.ids import new_ids, numbered
 from sheet.document.limits import Ids, Typed
 from sheet.document.model import Axis, Blend, Group, Item, Photo, Piece, Sheet
-from sheet.document.tree import change, find, in_stack_order, parent_of
+from sheet.document.tree import change, find, in_stack_order, parent_of, walk
 from sheet.geometry import geometry, placing
 from sheet.geometry.geometry import Box
 from sheet.reading.lengths import parse_length
@@ -184,10 +184,9 @@ class Ungroup(Command, frozen=True):
         groups = [i for i in chosen if isinstance(i, Group)]
         if not groups:
             raise SheetError(f"“{chosen[0].name}” is not a group.", "Select a group.", "ids")
-        outer = next((p for g in groups if (p := parent_of(sheet, g.id)) is not None), None)
-        while outer is not None and (further := parent_of(sheet, outer.id)) is not None:
-            outer = further
-        if outer is not None:
+        inner = {g.id for g in groups} - {i.id for i in sheet.items}
+        if inner:
+            outer = next(i for i in sheet.items if any(one.id in inner for one, _ in walk(i)))
             ungroup = (f"Ungroup “{outer.name}”", "ungroup", {"ids": [outer.id]}) if isinstance(outer, Group) else None
             raise SheetError("This group is inside another.", "Ungroup the outer one first.", "ids", ungroup)
         check_count(sheet, sum(len(g.items) for g in groups))

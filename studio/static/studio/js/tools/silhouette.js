@@ -226,7 +226,7 @@ on("panels-shown", () => {
   if (!active()) return;
   const now = told();
   if (!now) {
-    notice("Nothing is selected that could be traced.", "Select one photo, or a silhouette, and try again.");
+    notice("Tracing needs a photo. None is selected.", "Select one photo, or a silhouette.");
     tell("drawn");
   } else if (now.id !== about?.id) begin();
   else about = now;
