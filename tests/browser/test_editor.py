@@ -521,7 +521,8 @@ class CutList(BrowserCase):
         self.assertEqual(len(self.sheet.items), 2)
         self.near(self.box(self.sheet.items[0].id), (90, 90, 510, 310))
         self.choose(self.o)
-        expect(page.locator("h2", has_text="Reshape")).to_be_visible()
+        # its own drawer, and not still that of the new piece, which has no corner
+        expect(page.locator("#drawer h2").first).to_have_text(self.item(self.o).name)
         page.fill("#r-round", "6")
         self.change(lambda: page.click("#once-round"))
         expect(page.locator("#cuts .step")).to_have_count(0)

@@ -167,7 +167,8 @@ action("rename-project", async ({ name }) => {
     return {};
   }
   document.title = document.title.replace($("project-name").defaultValue, answer.name);
-  $("project-name").value = answer.name;
+  // what is typed there by now is the next name
+  if (document.activeElement !== $("project-name")) $("project-name").value = answer.name;
   $("project-name").defaultValue = answer.name;
   document.querySelector("h1.name").title = answer.name;
   return answer;

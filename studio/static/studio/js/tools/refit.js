@@ -232,7 +232,7 @@ async function begin() {
   const g = drawn(id);
   if (!can || !g) return tell("drawn");
   const [x0, y0, x1, y1] = g.dataset.box.split(" ").map(Number);
-  about = { id, name: g.dataset.name };
+  about = { id, name: g.dataset.name, box: [x0, y0, x1, y1] };
   const draft = drafts.get(id);
   drafts.delete(id);
   size = draft?.size || { width: x1 - x0, height: y1 - y0 };
@@ -321,12 +321,13 @@ action("refit-size", async ({ name, value }) => {
   return null;
 });
 const now = () => {
-  const [x0, y0, x1, y1] = found.box;
+  // before the first answer it is as it was
+  const [x0, y0, x1, y1] = (found || about).box;
   return { width: x1 - x0, height: y1 - y0 };
 };
 // A proportion: the longer side stays as long.
 action("refit-proportion", ({ of }) => {
-  if (!found) return;
+  if (!about) return;
   const ratio = of === "sheet" ? state.surface.width / state.surface.height : of;
   const { width, height } = now();
   const long = Math.max(width, height);
