@@ -4,6 +4,7 @@ import re
 from collections.abc import Callable
 from typing import Annotated, Any, Final, Literal, TypeAlias
 
+import msgspec
 from msgspec import Meta
 from msgspec.structs import replace
 
@@ -19,7 +20,7 @@ from sheet.reading.sizes import check_color
 
 from .base import Command, Outcome, checked, describe_items, register, require_selection
 
-__all__ = ["PAINTS"]
+__all__ = ["PAINTS", "FirstPaint"]
 
 PAINTS = {
     "fill": "fill",
@@ -37,6 +38,61 @@ WHOLES = ("opacity", "blend")
 """What photos and groups have too: how all of it as one picture goes over what lies below."""
 
 
+PaintField: TypeAlias = Literal["fill", "stroke", "stroke_width", "opacity", "blend", "place", "join", "cap", "dashes"]
+
+
+def _read_paint(sheet: Sheet, field: PaintField, text: str) -> Any:
+    """Return a part of a paint from what was typed: colours as #rrggbb or None, lengths in sheet units.
+
+    Raises SheetError naming the field.
+    """
+    word = PAINTS[field]
+    value: Any = text
+    if field in ("fill", "stroke"):
+        value = check_color(text, field)
+    elif field == "stroke_width":
+        value = parse_length(text, word, field=field, unit=sheet.unit, resolution=sheet.resolution)
+    elif field == "opacity":
+        value = parse_percent(text, word)
+    elif field == "dashes":
+        value = _dashes(sheet, text)
+    else:
+        words = {"blend": BLENDS, "place": PLACES, "join": JOINS, "cap": CAPS}[field]
+        if text not in words:
+            raise SheetError(f"“{text[:30]}” is not a {word}.", f"Use {', '.join(words)}.", field)
+    checked(Paint(**({field: value} if field in ("stroke_width", "opacity") else {})))
+    return value
+
+
+def _with_paint(sheet: Sheet, paint: Paint, field: PaintField, value: Any) -> Paint:
+    """Return a paint with another value of one part, and with a border that shows where part of one is given."""
+    paint = replace(paint, **{field: value})
+    # a width or a colour is given so that a border shows: neither does nothing for want of the other
+    given = value if field in ("stroke_width", "place", "dashes") else 0
+    if given and paint.stroke is None:
+        paint = replace(paint, stroke=INK)
+    if field in ("stroke", "place") and value is not None and paint.stroke_width == 0:
+        paint = replace(paint, stroke_width=default_paint(sheet).stroke_width)
+    return paint
+
+
+class FirstPaint(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """What a new piece is to be painted with, as SetPaint takes it; "" where it is as usual."""
+
+    fill: Typed = ""
+    stroke_width: Typed = ""
+    stroke: Typed = ""
+
+    def on(self, sheet: Sheet, paint: Paint) -> Paint:
+        """Return a new piece's usual paint with what was set. Raises SheetError naming the field."""
+        # "none" as the border's colour is the last word: a width alone would bring one
+        fields: tuple[PaintField, ...] = ("fill", "stroke_width", "stroke")
+        for field in fields:
+            if (text := getattr(self, field)).strip():
+                paint = _with_paint(sheet, paint, field, _read_paint(sheet, field, text))
+        return paint
+
+
 @register
 class SetPaint(Command, frozen=True):
     """Set one part of the paint of what is selected.
@@ -47,27 +103,13 @@ class SetPaint(Command, frozen=True):
 
     command = "paint"
     ids: Ids
-    field: Literal["fill", "stroke", "stroke_width", "opacity", "blend", "place", "join", "cap", "dashes"]
+    field: PaintField
     value: Typed
 
     def run(self, sheet: Sheet) -> Outcome:
         chosen = require_selection(sheet, self.ids, "paint")
         word = PAINTS[self.field]
-        value: Any
-        if self.field in ("fill", "stroke"):
-            value = check_color(self.value, self.field)
-        elif self.field == "stroke_width":
-            value = parse_length(self.value, word, field="stroke_width", unit=sheet.unit, resolution=sheet.resolution)
-        elif self.field == "opacity":
-            value = parse_percent(self.value, word)
-        elif self.field == "dashes":
-            value = _dashes(sheet, self.value)
-        else:
-            value = self.value
-            words = {"blend": BLENDS, "place": PLACES, "join": JOINS, "cap": CAPS}[self.field]
-            if value not in words:
-                raise SheetError(f"“{value[:30]}” is not a {word}.", f"Use {', '.join(words)}.", self.field)
-        checked(Paint(**({self.field: value} if self.field in ("stroke_width", "opacity") else {})))
+        value = _read_paint(sheet, self.field, self.value)
         if self.field not in WHOLES and all(isinstance(i, Photo) for i in chosen):
             raise SheetError(
                 f"A photo has no {word}.",
@@ -82,14 +124,7 @@ class SetPaint(Command, frozen=True):
                 return replace(item, items=tuple(painted(i) for i in item.items))
             if isinstance(item, Photo):
                 return item
-            paint = replace(item.paint, **{self.field: value})
-            # a width or a colour is given so that a border shows: neither does nothing for want of the other
-            given = value if self.field in ("stroke_width", "place", "dashes") else 0
-            if given and paint.stroke is None:
-                paint = replace(paint, stroke=INK)
-            if self.field in ("stroke", "place") and value is not None and paint.stroke_width == 0:
-                paint = replace(paint, stroke_width=default_paint(sheet).stroke_width)
-            return replace(item, paint=paint)
+            return replace(item, paint=_with_paint(sheet, item.paint, self.field, value))
 
         return Outcome(change(sheet, self.ids, painted), f"set the {word} of {describe_items(chosen)}", tuple(self.ids))
 
@@ -163,10 +198,7 @@ def _repainted(sheet: Sheet, ids: list[str], field: Field, what: Callable[[Piece
         if isinstance(item, Photo) or made is None:
             return item
         done.append(item)
-        paint = replace(item.paint, **{field: made})
-        if field == "stroke" and paint.stroke_width == 0:
-            paint = replace(paint, stroke_width=default_paint(sheet).stroke_width)
-        return replace(item, paint=paint)
+        return replace(item, paint=_with_paint(sheet, item.paint, field, made))
 
     sheet = change(sheet, ids, painted)
     if not done:

@@ -3,7 +3,7 @@
 from msgspec.structs import replace
 
 from sheet.document.ids import new_ids
-from sheet.document.model import INK, CutList, Group, Item, Paint, Photo, Piece, Sheet, Step
+from sheet.document.model import CutList, Group, Item, Paint, Photo, Piece, Sheet, Step
 
 from . import geometry
 
@@ -12,7 +12,6 @@ __all__ = [
     "copied",
     "copied_photos",
     "default_paint",
-    "line_paint",
     "photos_in",
 ]
 
@@ -21,11 +20,6 @@ def default_paint(sheet: Sheet) -> Paint:
     """Return the paint of a new piece: no border; one that is given later is about 1/600 of the sheet wide at first."""
     width = max(1.0, round((sheet.width + sheet.height) / 1200, 1))
     return Paint(stroke_width=width)
-
-
-def line_paint(sheet: Sheet) -> Paint:
-    """Return the paint of a line that was left open: no fill, and a border that shows."""
-    return replace(default_paint(sheet), fill=None, stroke=INK)
 
 
 def photos_in(item: Item) -> list[Photo]:

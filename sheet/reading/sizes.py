@@ -14,7 +14,7 @@ from sheet.document.model import Sheet, Unit
 from .colours import CURRENT, read_css
 from .lengths import UNITS, parse, parse_length, px_per
 
-__all__ = ["MAX_SIDE", "SIZES", "Size", "check_color", "held_size", "new_sheet"]
+__all__ = ["MAX_SIDE", "SIZES", "Size", "check_color", "fixed_size", "new_sheet"]
 
 MAX_SIDE: Final = 100_000.0
 """Longest side of a sheet in px."""
@@ -96,7 +96,7 @@ def new_sheet(
     return replace(made, round_to=1.0 if unit == "px" else px_per("mm", ppi) / 10)
 
 
-def held_size(
+def fixed_size(
     sheet: Sheet, width: str, height: str, proportion: str
 ) -> tuple[float | None, float | None, float | None]:
     """Return the fixed width and height (px) and the proportion (width over height) that were typed, None where free.

@@ -17,16 +17,18 @@ from outline import READY
 from picture.draw.colours import SIZES
 from sheet import Command, Piece, SheetError, apply, load
 from sheet.commands import COMMANDS
+from sheet.commands.painting import FirstPaint
 from sheet.document.kinds import KINDS
 from sheet.document.limits import Id, Ids
 from sheet.document.tree import find, present
+from sheet.geometry.copies import default_paint
 from sheet.geometry.geometry import outline_of, own_path, pieces_of
 from sheet.geometry.holes import Of
 from sheet.inspect.dimensions import margins_of
 from sheet.inspect.effort import LIGHT, effort_of
 from sheet.inspect.snapping import snaps as make_snaps
 from sheet.reading.details import set_detail
-from sheet.reading.sizes import held_size
+from sheet.reading.sizes import fixed_size
 from studio.guide.stations import station_help
 from studio.history import changes, stored
 from studio.http import own_project, posted, refusal, refused
@@ -42,7 +44,7 @@ from .panels.stack import rows_html
 from .view_state import STATIONS, ViewState
 
 URLS = (
-    "command", "panels", "preview", "bring_in", "export", "snaps", "template", "held", "now", "project_rename",
+    "command", "panels", "preview", "bring_in", "export", "snaps", "template", "tool_settings", "now", "project_rename",
     "sample", "colours", "silhouette", "web_sample", "lens", "docket", "brought", "estimate", "exports", "keep",
     "refit", "refit_shelved", "batch_begin", "rows", "tray", "may",
 )  # fmt: skip
@@ -271,7 +273,7 @@ def template(request: HttpRequest, pk: int) -> HttpResponse:
     shape, w, h = kind.sample(), 100.0, 100.0
     try:
         if kind.start is not None and "width" in request.GET:
-            size = held_size(project.head.sheet, request.GET["width"], request.GET.get("height", ""), "")
+            size = fixed_size(project.head.sheet, request.GET["width"], request.GET.get("height", ""), "")
             w, h = size[0] or w, size[1] or h
             shape = kind.start(w, h)
         for field in kind.fields:
@@ -284,15 +286,20 @@ def template(request: HttpRequest, pk: int) -> HttpResponse:
 
 @login_required
 @require_GET
-def held(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return the size and proportion that a tool is held to, in px, as they were typed."""
+def tool_settings(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return what was typed for the drawing tools as it is read: size and proportion (px), and the colours of fill and
+    border of what they draw, #rrggbb or null."""
     project = own_project(request, pk)
-    fields = (request.GET.get(name, "") for name in ("width", "height", "proportion"))
+    sheet = project.head.sheet
+    size = (request.GET.get(name, "") for name in ("width", "height", "proportion"))
+    texts = {name: request.GET.get(name, "") for name in ("fill", "stroke", "stroke_width")}
     try:
-        width, height, proportion = held_size(project.head.sheet, *fields)
+        width, height, proportion = fixed_size(sheet, *size)
+        paint = FirstPaint(**texts).on(sheet, default_paint(sheet))
     except SheetError as error:
         return refused(error)
-    return JsonResponse({"width": width, "height": height, "proportion": proportion})
+    sizes = {"width": width, "height": height, "proportion": proportion}
+    return JsonResponse({**sizes, "fill": paint.fill, "stroke": paint.stroke})
 
 
 @login_required

@@ -152,10 +152,57 @@ class Colours(BrowserCase):
         page = self.page
         self.station(1)
         page.keyboard.press("r")
+        page.locator("#first-paint summary").click()
         page.locator("#set-like").check()
+        # every part of it comes from there
+        expect(page.locator("#paint-parts")).to_be_hidden()
         made = self.draw("rectangle", 300, 500, 100, 100)
         self.assertEqual(self.item(made).paint.fill, "#0a5a78")
         page.keyboard.press("r")
         page.locator("#set-like").uncheck()
         made = self.draw("rectangle", 500, 500, 100, 100)
         self.assertEqual(self.item(made).paint.fill, "#c9bda4")
+
+    def test_fill_and_border_are_set_before_drawing_and_remembered(self):
+        page = self.page
+        self.station(1)
+        page.keyboard.press("e")
+        page.locator("#first-paint summary").click()
+        # typed, picked, and none by its button
+        page.locator("#set-fill").fill("gold")
+        page.keyboard.press("Enter")
+        page.locator("#set-stroke-colour").fill("#102030")
+        expect(page.locator("#set-stroke")).to_have_value("#102030")
+        page.locator("#set-stroke_width").fill("2 + 4")
+        page.keyboard.press("Enter")
+        expect(page.locator("#paint-sample")).to_be_visible()
+        made = self.draw("ellipse", 300, 500, 100, 100)
+        paint = self.item(made).paint
+        self.assertEqual((paint.fill, paint.stroke, paint.stroke_width), ("#ffd700", "#102030", 6))
+        # what is no colour is said at its field, and the last right one goes on
+        page.keyboard.press("e")
+        page.locator("#set-fill").fill("tartan")
+        page.keyboard.press("Enter")
+        expect(page.locator("#set-fill")).to_have_attribute("aria-invalid", "true")
+        self.assertEqual(self.item(self.draw("ellipse", 420, 500, 100, 100)).paint.fill, "#ffd700")
+        page.keyboard.press("e")
+        page.locator("#set-fill-none").press("Enter")
+        # after a reload, and with another tool: a line has the border and no fill
+        page.reload()
+        page.wait_for_selector("html[data-ready]")
+        page.keyboard.press("q")
+        page.locator("#first-paint summary").click()
+        expect(page.locator("#set-fill")).to_have_value("none")
+        expect(page.locator("#set-stroke_width")).to_have_value("2 + 4")
+        page.locator("#desk").focus()
+        self.click(600, 520)
+        self.click(700, 580)
+        self.press("Enter")
+        paint = self.sheet.items[-1].paint
+        self.assertEqual((paint.fill, paint.stroke, paint.stroke_width), (None, "#102030", 6))
+        # Ctrl+Z takes the piece; the settings stay
+        self.press("Control+z")
+        page.keyboard.press("r")
+        expect(page.locator("#paint-sample")).to_be_visible()
+        made = self.draw("rectangle", 600, 500, 100, 100)
+        self.assertIsNone(self.item(made).paint.fill)

@@ -288,9 +288,9 @@ class Tools(BrowserCase):
         self.tool("r")
         page.click("summary:has-text('Fixed size')")
         waiting = []
-        page.route("**/held?*", lambda request: waiting.append(request))
+        page.route("**/tool-settings?*", lambda request: waiting.append(request))
         for name, size in (("w", "300"), ("h", "80"), ("w", "200")):
-            with page.expect_request("**/held?*"):
+            with page.expect_request("**/tool-settings?*"):
                 page.fill(f"#set-fixed_{name}", size)
                 page.locator("#desk").focus()
         self.click(500, 400)

@@ -88,6 +88,8 @@ class Accessible(BrowserCase):
         # what is in order is not told at length, which takes half the time
         options = {"runOnly": rules, "resultTypes": ["violations"], "preload": False}
         where = [[part] for part in parts] or [["html"]]
+        # a colour that is on its way to another one is not looked at
+        page.evaluate("() => Promise.allSettled(document.getAnimations().map((a) => a.finished))")
         found = page.evaluate(
             "([where, options]) => axe.run(where, options).then((r) =>"
             " r.violations.map((v) => [v.id, v.help, v.nodes.map((n) => n.html)]))",

@@ -62,6 +62,8 @@ class Keeping(ShelfCase):
     def test_one_that_is_found_before_its_tiles_are_here(self):
         self.open()
         page, kept = self.page, []
+        # of an earlier test the browser has them, and would not ask
+        self.context.new_cdp_session(page).send("Network.clearBrowserCache")
         page.route("**/ready/tiles*", lambda request: kept.append(request))
         page.keyboard.press("y")
         page.locator("#find-ready").fill("scalloped d")

@@ -1,6 +1,7 @@
 """Silhouettes in Fit by pointer and keyboard: pointed at, boxed, brushed, accepted, changed, left and found."""
 
 import io
+import re
 
 import numpy as np
 from PIL import Image
@@ -71,6 +72,21 @@ class Silhouettes(BrowserCase):
         self.wait(lambda: self.revision > before)
         (frame,) = self.sheet.items
         self.assertEqual(len(frame.photos), 1)
+
+    def test_the_nodes_that_are_told_are_those_that_are_made(self):
+        self.begin(scene())
+        counts = []
+        for accuracy in ("0.5", "6"):
+            self.page.fill("#sil-deviation", accuracy)
+            self.page.locator("#desk").focus()
+            # told once the hand rests; what was told for the accuracy before goes first
+            expect(self.words()).to_contain_text(re.compile(r" \d+ nodes"))
+            self.page.wait_for_function("() => !window.asking")
+            counts.append(int(self.words().inner_text().split(" · ")[1].split()[0]))
+            piece = self.accept()
+            self.assertEqual(outline_of(piece).node_count, counts[-1])
+            self.page.keyboard.press("Shift+S")
+        self.assertLess(counts[1], counts[0])
 
     def test_a_slider_shows_at_once_and_a_wrong_number_is_said_at_its_field(self):
         self.begin(disc())

@@ -7,6 +7,8 @@ from hypothesis import strategies as st
 
 from sheet import SheetError, dump, load
 from sheet.document.gradients import Gradient, Stop, flat, mean
+from sheet.document.model import INK
+from sheet.geometry.copies import default_paint
 
 from .helpers import TableCase
 
@@ -158,6 +160,32 @@ class Gradients(TableCase):
         for like in (self.a, self.table.photo(), ""):
             (c,) = self.table.do("draw", **box, like=like)
             self.assertEqual(self.table.item(c).paint.fill, "#c9bda4")
+
+    def test_fill_and_border_set_before_drawing(self):
+        def drawn(command="draw", **given):
+            box = {"kind": "ellipse", "x": 600, "y": 400, "width": 100, "height": 300}
+            (new,) = self.table.do(command, **(box if command == "draw" else {}), **given)
+            return self.table.item(new).paint
+
+        paint = drawn(first_paint={"fill": "gold", "stroke": "#102030", "stroke_width": "1in"})
+        self.assertEqual((paint.fill, paint.stroke, paint.stroke_width), ("#ffd700", "#102030", 100))
+        # what is left empty is as usual; part of a border makes one that shows
+        paint = drawn(first_paint={"fill": "", "stroke_width": "4"})
+        self.assertEqual((paint.fill, paint.stroke, paint.stroke_width), ("#c9bda4", INK, 4))
+        paint = drawn(first_paint={"stroke": "#102030"})
+        self.assertEqual(paint.stroke_width, default_paint(self.table.sheet).stroke_width)
+        paint = drawn(first_paint={"fill": "none", "stroke": "none", "stroke_width": "4"})
+        self.assertEqual((paint.fill, paint.stroke), (None, None))
+        # the piece it is like goes before
+        self.assertEqual(drawn(like=self.a, first_paint={"fill": "gold"}).fill.stops, self.fill.stops)
+        # a line has a border and no fill, whatever is set
+        for stroke, want in (("gold", "#ffd700"), ("none", INK), ("", INK)):
+            line = drawn("draw_curve", d="M0 0L100 50", first_paint={"fill": "gold", "stroke": stroke})
+            self.assertEqual((line.fill, line.stroke), (None, want))
+        letters = drawn("draw_lettering", text="Oh", font="bitter", size=40, x=0, y=100, first_paint={"stroke": "gold"})
+        self.assertEqual((letters.fill, letters.stroke), (INK, "#ffd700"))
+        self.refused("not a colour", "draw_curve", d="M0 0H9V9Z", first_paint={"fill": "tartan"})
+        self.refused("0 or wider", "draw_curve", d="M0 0H9V9Z", first_paint={"stroke_width": "-1"})
 
     def test_what_is_none_is_refused_at_the_door(self):
         draw = {"kind": "rectangle", "x": 1, "y": 1, "width": 9, "height": 9}

@@ -40,16 +40,20 @@ class Asking(StudioCase):
         self.assertEqual(answer.status_code, 422)
         self.assertIn("sides", answer.json()["error"].lower())
 
-    def test_what_a_tool_is_held_to(self):
-        answer = self.get("held", width="1in", height="", proportion="16:9").json()
+    def test_what_a_tool_is_set_to(self):
+        answer = self.get("tool-settings", width="1in", height="", proportion="16:9").json()
         self.assertEqual(answer["width"], 100)
         self.assertIsNone(answer["height"])
         self.assertAlmostEqual(answer["proportion"], 16 / 9)
-        self.assertEqual(self.get("held", width="-3").status_code, 422)
+        self.assertEqual((answer["fill"], answer["stroke"]), ("#c9bda4", None))
+        answer = self.get("tool-settings", fill="none", stroke="rgb(0 128 0)").json()
+        self.assertEqual((answer["fill"], answer["stroke"]), (None, "#008000"))
+        self.assertEqual(self.get("tool-settings", width="-3").status_code, 422)
+        self.assertEqual(self.get("tool-settings", fill="tartan").json()["field"], "fill")
 
     def test_nobody_else_is_answered(self):
         self.client.force_login(self.other)
-        for what in ("template", "held"):
+        for what in ("template", "tool-settings"):
             self.assertEqual(self.get(what, kind="rectangle").status_code, 404)
 
 

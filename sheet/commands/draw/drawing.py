@@ -8,6 +8,7 @@ from msgspec.structs import replace
 import outline
 from outline import Matrix, OutlineError, Path
 from sheet.commands.base import Command, Outcome, check_count, checked, register
+from sheet.commands.painting import FirstPaint
 from sheet.document.errors import SheetError, sentence
 from sheet.document.ids import new_ids, numbered
 from sheet.document.kinds import KINDS, missing_words, plain_of
@@ -16,11 +17,11 @@ from sheet.document.model import INK, CutList, EdgeRun, Freehand, Lettering, Pai
 from sheet.document.points import Points
 from sheet.document.tree import change, find, parent_of, present
 from sheet.geometry import geometry, gradients
-from sheet.geometry.copies import default_paint, line_paint
+from sheet.geometry.copies import default_paint
 from sheet.reading.details import set_detail
 from sheet.reading.lengths import parse, parse_length
 
-__all__ = ["How", "drawn_into", "landed", "number"]
+__all__ = ["How", "drawn_into", "number"]
 
 Details = Annotated[dict[Annotated[str, Meta(max_length=20)], Typed], Meta(max_length=20)]
 How = Literal["", "union", "subtract", "intersect", "exclude"]
@@ -33,32 +34,62 @@ def number(sheet: Sheet, name: str, value: float | str, whole: float | None = No
     return parse(value, name, field=field)
 
 
-def landed(
-    sheet: Sheet,
-    shape: Shape,
-    word: str,
-    *,
-    matrix: Matrix | None = None,
-    paint: Paint | None = None,
-    into: str = "",
-    operation: How = "",
-    note: str = "",
-) -> Outcome:
-    """Return the outcome of a new piece: on the sheet by itself, or drawn straight `into` an outline by `operation`.
+class Drawing(Command, frozen=True, kw_only=True):
+    """What every drawing command takes: the outline it draws into and how, and the paint that was set before.
 
-    Drawn into an outline, it becomes the next step of its cut list; a plain piece gets
-    one. Raises SheetError where nothing of the outline would be left.
+    A new piece takes the paint of the piece it is `like`, where that is still there; otherwise what
+    is set in `first_paint`. What neither gives is as usual: an area
+    has no border, a line no fill.
     """
-    check_count(sheet)
-    sheet, (new,) = new_ids(sheet)
-    name = numbered(sheet, word)
-    placed = (matrix or Matrix()).numbers()
-    piece = Piece(new, name, shape, placed, checked(paint) if paint else default_paint(sheet))
-    if geometry.outline_of(piece).is_empty:
-        raise SheetError(f"Nothing of that {word.lower()} could be drawn.", "Draw it larger.")
-    if not into:
-        return Outcome(replace(sheet, items=(*sheet.items, piece)), f"draw {name}", (new,), note)
-    return drawn_into(sheet, piece, into, operation, note)
+
+    into: MaybeId = ""
+    operation: How = ""
+    like: MaybeId = ""
+    first_paint: FirstPaint = FirstPaint()
+
+    def landed(
+        self,
+        sheet: Sheet,
+        shape: Shape,
+        word: str,
+        *,
+        matrix: Matrix | None = None,
+        usual: Paint | None = None,
+        paint: Paint | None = None,
+        note: str = "",
+    ) -> Outcome:
+        """Return the outcome of a new piece: on the sheet by itself, or drawn straight into an outline.
+
+        Drawn into an outline, it becomes the next step of its cut list; a plain piece gets
+        one. `paint` is the last word, `usual` what it has where nothing was set. Raises
+        SheetError where nothing of the outline would be left.
+        """
+        check_count(sheet)
+        sheet, (new,) = new_ids(sheet)
+        name = numbered(sheet, word)
+        piece = Piece(new, name, shape, (matrix or Matrix()).numbers())
+        path = geometry.outline_of(piece)
+        if path.bounds is None:
+            raise SheetError(f"Nothing of that {word.lower()} could be drawn.", "Draw it larger.")
+        if paint is None:
+            paint = self._painted(sheet, usual or default_paint(sheet), path)
+        piece = replace(piece, paint=checked(paint))
+        if not self.into:
+            return Outcome(replace(sheet, items=(*sheet.items, piece)), f"draw {name}", (new,), note)
+        return drawn_into(sheet, piece, self.into, self.operation, note)
+
+    def _painted(self, sheet: Sheet, usual: Paint, path: Path) -> Paint:
+        """Return the paint of a new piece; a line stays one: without a fill, and with a border."""
+        pieces = [p for item in present(sheet, [self.like]) for p in geometry.pieces_of(item)]
+        if pieces:
+            paint = gradients.fitted(pieces[-1].paint, geometry.outline_of(pieces[-1]).bounds, path.bounds)
+        else:
+            paint = self.first_paint.on(sheet, usual)
+        if path.is_closed:
+            return paint
+        return replace(
+            paint, fill=None, stroke=paint.stroke or INK, stroke_width=paint.stroke_width or usual.stroke_width
+        )
 
 
 def drawn_into(sheet: Sheet, piece: Piece, into: str, operation: How, note: str = "") -> Outcome:
@@ -90,12 +121,11 @@ def drawn_into(sheet: Sheet, piece: Piece, into: str, operation: How, note: str 
 
 
 @register
-class Draw(Command, frozen=True):
+class Draw(Drawing, frozen=True):
     """Draw a rectangle, ellipse, polygon, star or ready outline in a box; numbers are px, texts take units and sums.
 
     `details` sets what the kind has: sides, points, inner, radius and so on, as texts.
-    `centred` tells that x and y are its middle. It takes the paint of the piece it is `like`,
-    where that is still there.
+    `centred` tells that x and y are its middle.
     """
 
     command = "draw"
@@ -107,10 +137,7 @@ class Draw(Command, frozen=True):
     paint: Paint | None = None
     ready: Name = ""
     details: Details = {}
-    into: MaybeId = ""
-    operation: How = ""
     centred: bool = False
-    like: MaybeId = ""
 
     def run(self, sheet: Sheet) -> Outcome:
         kind = KINDS.get(self.kind)
@@ -139,28 +166,16 @@ class Draw(Command, frozen=True):
         for field, text in self.details.items():
             shape, given = set_detail(sheet, shape, field, text)
             note = note or given
-        box = (read["x"], read["y"], read["x"] + w, read["y"] + h)
-        paint = self.paint or _like(sheet, self.like, box)
-        return landed(
-            sheet, shape, word, matrix=Matrix.move(read["x"], read["y"]), paint=paint,
-            into=self.into, operation=self.operation, note=note,
-        )  # fmt: skip
-
-
-def _like(sheet: Sheet, item_id: str, box: geometry.Box) -> Paint | None:
-    """Return the paint of a piece as it fills a box, None where that is gone or has none."""
-    pieces = [p for item in present(sheet, [item_id]) for p in geometry.pieces_of(item)]
-    return gradients.fitted(pieces[-1].paint, geometry.outline_of(pieces[-1]).bounds, box) if pieces else None
+        place = Matrix.move(read["x"], read["y"])
+        return self.landed(sheet, shape, word, matrix=place, paint=self.paint, note=note)
 
 
 @register
-class DrawCurve(Command, frozen=True):
+class DrawCurve(Drawing, frozen=True):
     """Draw a curve from SVG path data (px): closed it is an area, left open a line."""
 
     command = "draw_curve"
     d: PathData
-    into: MaybeId = ""
-    operation: How = ""
 
     def weight(self, sheet: Sheet) -> int:
         """Return about how many nodes the path has."""
@@ -170,21 +185,17 @@ class DrawCurve(Command, frozen=True):
         path = Path.from_svg(self.d)
         if path.node_count < 2 or path.bounds is None:
             raise SheetError("A curve needs two nodes at least.", "Click a second place, then press Enter.")
-        paint = None if path.is_closed else line_paint(sheet)
-        word = "Curve" if path.is_closed else "Line"
-        return landed(sheet, plain_of(path), word, paint=paint, into=self.into, operation=self.operation)
+        return self.landed(sheet, plain_of(path), "Curve" if path.is_closed else "Line")
 
 
 @register
-class DrawFreehand(Command, frozen=True):
+class DrawFreehand(Drawing, frozen=True):
     """Fit a curve to the places (px) a hand went through, nowhere further from one than `tolerance`."""
 
     command = "draw_freehand"
     points: list[tuple[Place, Place]]
     tolerance: Place | Typed
     closed: bool = False
-    into: MaybeId = ""
-    operation: How = ""
 
     def weight(self, sheet: Sheet) -> int:
         """Return how many places there are."""
@@ -201,13 +212,11 @@ class DrawFreehand(Command, frozen=True):
         tolerance = number(sheet, "nearness", self.tolerance, field="tolerance")
         if not 0.01 <= tolerance <= 1e4:
             raise SheetError("Smoothing must be greater than 0.", "Type a number like 2.", "tolerance")
-        shape = Freehand(Points(points), tolerance, self.closed)
-        paint = None if self.closed else line_paint(sheet)
-        return landed(sheet, shape, "Freehand", paint=paint, into=self.into, operation=self.operation)
+        return self.landed(sheet, Freehand(Points(points), tolerance, self.closed), "Freehand")
 
 
 @register
-class DrawLettering(Command, frozen=True):
+class DrawLettering(Drawing, frozen=True):
     """Set a lettering with its first baseline beginning at (x, y)."""
 
     command = "draw_lettering"
@@ -217,8 +226,6 @@ class DrawLettering(Command, frozen=True):
     x: Place | Typed
     y: Place | Typed
     details: Details = {}
-    into: MaybeId = ""
-    operation: How = ""
 
     def weight(self, sheet: Sheet) -> int:
         """Return about how many nodes the letters have."""
@@ -235,15 +242,13 @@ class DrawLettering(Command, frozen=True):
         assert isinstance(shape, Lettering)
         if geometry.own_path(shape).is_empty:
             raise SheetError(missing_words(shape) or "Those letters have no outline.", "Type other letters.", "text")
-        paint = replace(default_paint(sheet), fill=INK, stroke=None)
-        return landed(
-            sheet, shape, "Lettering", matrix=Matrix.move(x, y), paint=paint,
-            into=self.into, operation=self.operation, note=missing_words(shape),
-        )  # fmt: skip
+        usual = replace(default_paint(sheet), fill=INK)
+        note = missing_words(shape)
+        return self.landed(sheet, shape, "Lettering", matrix=Matrix.move(x, y), usual=usual, note=note)
 
 
 @register
-class DrawEdge(Command, frozen=True):
+class DrawEdge(Drawing, frozen=True):
     """Draw an edge run from (x0, y0) to (x1, y1), or along piece `id`: all of it, its sides numbered `sides`,
     or the side nearest to a point (px)."""
 
@@ -258,8 +263,6 @@ class DrawEdge(Command, frozen=True):
     sides: Annotated[list[Index], Meta(max_length=5000)] | None = None
     near: tuple[Place, Place] | None = None
     details: Details = {}
-    into: MaybeId = ""
-    operation: How = ""
 
     def run(self, sheet: Sheet) -> Outcome:
         pitch = self.pitch if isinstance(self.pitch, str) else f"{self.pitch} px"
@@ -269,7 +272,7 @@ class DrawEdge(Command, frozen=True):
                 raise SheetError("A line of no length has no edge.", "Draw it longer.")
             line = Path.from_points([(self.x0, self.y0), (self.x1, self.y1)], closed=False)
             shape = _edge(sheet, plain_of(line), None, given)
-            return landed(sheet, shape, "Edge run", paint=line_paint(sheet), into=self.into, operation=self.operation)
+            return self.landed(sheet, shape, "Edge run")
         item = find(sheet, self.id)
         if not isinstance(item, Piece):
             raise SheetError(f"“{item.name}” has no line to run along.", "Select a piece.", "id")

@@ -53,6 +53,7 @@ def _html(unit: str, own_fonts: tuple[tuple[str, str, str], ...], **sizes: str) 
         "edges": outline.EDGES,
         "node_sides": NODE_SIDES,
         "operations": OPERATIONS,
+        "first_paints": (("fill", "Fill"), ("stroke", "Border")),
     }
     return render_to_string("panels/draw.html", context)
 

@@ -1,4 +1,4 @@
-// The tray: the project's photos at Fit. A click uses one for what is selected, a drag puts it anywhere.
+// The tray: the project's photos at Fit, and at Draw while nothing is drawn. A click uses one for what is selected, a drag puts it anywhere.
 import { action, perform } from "../core/act.js";
 import { askTray, command } from "../core/server.js";
 import { $, on, state } from "../core/state.js";
@@ -9,10 +9,10 @@ const KIND = "application/x-gouge-photo";
 let shown = "";
 let asked = 0;
 
+const place = () => (state.station === "fit" || state.tool === "choose" ? $("tray") : null);
 async function fill(clear = false) {
-  const place = $("tray");
-  if (state.station !== "fit" || !place) return;
-  if (!place.childElementCount && shown) place.innerHTML = shown;
+  if (!place()) return;
+  if (!place().childElementCount && shown) place().innerHTML = shown;
   const mine = ++asked;
   const html = await askTray(clear === true);
   // another station, or a newer answer, may have come in between
@@ -27,15 +27,16 @@ async function fill(clear = false) {
 let wanted = false;
 action("open-tray", () => {
   wanted = true;
-  if (state.station === "fit") fill();
+  if (place()) fill();
   else perform(["page:station", { name: "fit" }]);
 });
 action("clear-tray", () => fill(true));
 on("panels-shown", () => {
-  if (state.station === "fit" && !$("tray")?.childElementCount) fill();
+  if (place() && !place().childElementCount) fill();
 });
 on("shown", fill);
 on("station", fill);
+on("tool", fill);
 fill();
 
 document.addEventListener("dragstart", (event) => {

@@ -263,7 +263,6 @@ function asSvg(mark) {
 }
 export function copied(event, cut) {
   if (!state.chosen.length) return;
-  if (state.inside) return notice("What is inside can’t be copied by itself.", "Step out first.");
   flush();
   const mark = `gouge ${state.project} ${state.revision} ${state.chosen.join(",")}`;
   event.clipboardData.setData("text/plain", asSvg(mark) || mark);
@@ -276,6 +275,8 @@ export function pasted(event) {
   event.preventDefault();
   const ids = m[3].split(",");
   const here = Number(m[1]) === state.project && ids.some((id) => drawn(id));
+  // it lies on the sheet, whatever one is inside of
+  if (state.inside) stepInside("");
   command("paste", { project: Number(m[1]), revision: Number(m[2]), ids, shift: here, in_place: inPlace });
 }
 // Ctrl Shift V pastes where it lay

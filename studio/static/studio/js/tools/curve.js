@@ -3,7 +3,7 @@ import { action } from "../core/act.js";
 import { notice } from "../core/notices.js";
 import { label } from "../core/label.js";
 import { command } from "../core/server.js";
-import { target } from "./settings.js";
+import { drawnAs } from "./settings.js";
 import { snapPoint } from "./snap.js";
 import { $, inHand, on, state } from "../core/state.js";
 import { toDesk, toSheet, view } from "../core/view.js";
@@ -82,7 +82,7 @@ export async function finish(closed) {
   const kept = nodes;
   const done = inHand();
   drop();
-  const answer = await command("draw_curve", { d, ...target() }, { again: true });
+  const answer = await command("draw_curve", { d, ...drawnAs() }, { again: true });
   if (answer.error) {
     // what was drawn is not lost, whatever happened
     nodes = kept;

@@ -7,11 +7,12 @@ import { command } from "../core/server.js";
 import {
   chosenReady,
   details,
+  drawnAs,
   fetchTemplate,
-  heldRead,
-  heldSize,
+  fixedSize,
   isRounded,
   setting,
+  settingsRead,
   target,
   template,
 } from "./settings.js";
@@ -57,7 +58,7 @@ export function drawPiece(kind, from0, held) {
     again,
     update(event) {
       last = event;
-      const { fixed, ratio } = heldSize();
+      const { fixed, ratio } = fixedSize();
       const p = toSheet(event);
       if (held.space) from = { x: from.x + p.x - before.x, y: from.y + p.y - before.y };
       before = p;
@@ -105,7 +106,7 @@ export function drawPiece(kind, from0, held) {
       const done = inHand();
       over = true;
       // a size or a count changed a moment ago may not be here yet
-      await Promise.all([heldRead(), fetchTemplate(kind)]);
+      await Promise.all([settingsRead(), fetchTemplate(kind)]);
       if (last) run.update(last);
       live();
       if (box.w > 0 && box.h > 0) await place(kind, box, last?.ctrlKey);
@@ -114,8 +115,8 @@ export function drawPiece(kind, from0, held) {
     },
     async click(_event) {
       const done = inHand();
-      await heldRead();
-      const { fixed } = heldSize();
+      await settingsRead();
+      const { fixed } = fixedSize();
       if (fixed.w && fixed.h) {
         const centred = setting("centre");
         const [x, y] = [from0.x - (centred ? fixed.w / 2 : 0), from0.y - (centred ? fixed.h / 2 : 0)];
@@ -135,9 +136,8 @@ const toSheetOnly = (p) => ({ x: p.x, y: p.y });
 // Draw what a box tool draws in a box; resolves to the answer.
 export function drawIn(kind, box, options, stretch = false) {
   const what = kind === "ready" ? chosenReady() : { kind, details: details(kind) };
-  const kept = "item" in what;
-  const more = kept ? { stretch } : { like: setting("like") ? state.painted : "" };
-  return command(kept ? "draw_kept" : "draw", { ...what, ...target(), ...box, ...more }, options);
+  if ("item" in what) return command("draw_kept", { ...what, ...target(), ...box, stretch }, options);
+  return command("draw", { ...what, ...drawnAs(), ...box }, options);
 }
 
 async function place(kind, box, stretch = false) {
@@ -170,7 +170,7 @@ export function drawEdge(from0, hit) {
     async end() {
       const done = inHand();
       const line = { x0: from.x, y0: from.y, x1: to.x, y1: to.y };
-      await command("draw_edge", { ...edgeArgs(), ...line, ...target() });
+      await command("draw_edge", { ...edgeArgs(), ...line, ...drawnAs() });
       done();
     },
     async click(event) {
@@ -206,7 +206,7 @@ export function drawFreehand(from) {
     async end() {
       const done = inHand();
       if (points.length < 3) return marks();
-      await command("draw_freehand", { points, tolerance: setting("tolerance"), closed, ...target() });
+      await command("draw_freehand", { points, tolerance: setting("tolerance"), closed, ...drawnAs() });
       done();
     },
     cancel: () => marks(),

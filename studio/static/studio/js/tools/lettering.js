@@ -3,7 +3,7 @@ import { action, know } from "../core/act.js";
 import { clearForm } from "../panels/fields.js";
 import { latest } from "../core/queue.js";
 import { command, flush, hold } from "../core/server.js";
-import { setting, target } from "./settings.js";
+import { drawnAs, setting } from "./settings.js";
 import { $, inHand, on, state } from "../core/state.js";
 import { toDesk, view } from "../core/view.js";
 
@@ -29,7 +29,7 @@ export function openAt(form, place, first) {
 
 action("draw-letter", async ({ text }) => {
   const done = inHand();
-  const args = { text, font: setting("font"), size: setting("size"), x: at.x, y: at.y, ...target() };
+  const args = { text, font: setting("font"), size: setting("size"), x: at.x, y: at.y, ...drawnAs() };
   const answer = await command("draw_lettering", args, { quiet: true });
   if (answer.error) return answer;
   $("letter").hidden = true;

@@ -59,16 +59,16 @@ export function details(kind) {
 }
 know("$tool-details", () => details(state.tool));
 
-// The size or proportion a tool is held to, as Python reads it: px, or null.
-const heldNow = { fixed: { w: null, h: null }, ratio: null };
-export const heldSize = () => heldNow;
+// The fixed size or proportion of a tool, as Python reads it: px, or null.
+const fixedNow = { fixed: { w: null, h: null }, ratio: null };
+export const fixedSize = () => fixedNow;
 // Resolves when what was typed last has been read: a hand may draw before the answer is here.
 /** @type {Promise<any>} */
 let reading = Promise.resolve();
-export const heldRead = () => reading;
+export const settingsRead = () => reading;
 // The same in words, while a piece can be drawn; "" where nothing holds it.
 export function limits() {
-  const { fixed, ratio } = heldNow;
+  const { fixed, ratio } = fixedNow;
   const told = [];
   if (fixed.w || fixed.h)
     told.push(`always ${setting("fixed_w") || "any width"} × ${setting("fixed_h") || "any height"}`);
@@ -103,40 +103,79 @@ export async function fetchTemplate(kind) {
 
 const good = new Map(); // the last value of each setting that was right
 
+const PAINT = ["fill", "stroke", "stroke_width"];
+const READ = ["fixed_w", "fixed_h", "proportion", ...PAINT]; // what is asked of Python when it is set
 let asked = 0;
-async function held() {
+async function readSettings() {
   asked += 1;
   const mine = asked;
+  const paint = Object.fromEntries(PAINT.map((name) => [name, String(setting(name))]));
   const query = new URLSearchParams({
     width: setting("fixed_w"),
     height: setting("fixed_h"),
     proportion: setting("proportion"),
+    ...paint,
   });
-  const response = await fetch(`${state.urls.held}?${query}`);
+  const response = await fetch(`${state.urls.tool_settings}?${query}`);
   const answer = await response.json();
   if (!response.ok) return answer;
   // answers may come in another order than they were asked for: the last asked counts
-  if (mine === asked)
-    Object.assign(heldNow, { fixed: { w: answer.width, h: answer.height }, ratio: answer.proportion });
+  if (mine === asked) {
+    Object.assign(fixedNow, { fixed: { w: answer.width, h: answer.height }, ratio: answer.proportion });
+    [firstPaint, colours] = [paint, answer];
+    showPaint();
+  }
   return null;
 }
 
-action("setting", async ({ name }, { element }) => {
+const set = async (name, value) => {
   remember();
-  const size = ["fixed_w", "fixed_h", "proportion"].includes(name);
-  const answer = size ? held() : fetchTemplate(state.tool);
-  if (size) reading = Promise.allSettled([reading, answer]);
+  const reads = READ.includes(name);
+  const answer = reads ? readSettings() : fetchTemplate(state.tool);
+  if (reads) reading = Promise.allSettled([reading, answer]);
   const refused = await answer;
   if (refused) {
     // the tool goes on with what was right
     if (good.has(name)) kept.set(name, good.get(name));
     return refused;
   }
-  good.set(name, told(element));
+  good.set(name, value);
   store();
+  showPaint();
   tell("limits");
   return null;
+};
+action("setting", ({ name }, { element }) => set(name, told(element)));
+
+// -- the paint that is set before drawing
+
+// What was set and found right, as a drawing command takes it, and its colours as Python read them.
+let firstPaint = {};
+let colours = { fill: null, stroke: null };
+function showPaint() {
+  if (!$("paint-sample")) return;
+  const like = Boolean(setting("like"));
+  const is = !like && PAINT.some(setting);
+  $("paint-parts").hidden = like;
+  $("paint-sample").hidden = !is;
+  for (const name of ["fill", "stroke"]) {
+    $("paint-sample").style.setProperty(`--${name}`, colours[name] || "transparent");
+    if (colours[name]) field(`${name}-colour`).value = colours[name];
+  }
+  $("paint-words").textContent = like ? "as painted last" : is ? "" : "as usual";
+}
+action("set-paint", ({ name, value }) => {
+  field(name).value = value;
+  return set(name, value);
 });
+
+// What a drawing command says of where it draws, and of the paint.
+export const drawnAs = () => ({
+  ...target(),
+  ...(setting("like") ? { like: state.painted } : { first_paint: firstPaint }),
+});
+know("$tool-like", () => (setting("like") ? state.painted : ""));
+know("$tool-paint", () => (setting("like") ? {} : firstPaint));
 
 // More or fewer points while drawing.
 action("count", ({ by }) => {
@@ -227,6 +266,7 @@ on("tool", () => {
 on("panels-shown", () => {
   settle();
   shown();
+  showPaint();
 });
 on("station", () => {
   if ($("drawer").querySelector(".tiles")) remember();
@@ -234,4 +274,5 @@ on("station", () => {
 settle();
 readReady();
 if (kept.get("painted")) change({ painted: kept.get("painted") });
-if (["fixed_w", "fixed_h", "proportion"].some(setting)) reading = held();
+if (READ.some(setting)) reading = readSettings();
+else showPaint();
