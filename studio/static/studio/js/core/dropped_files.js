@@ -1,6 +1,6 @@
 // Files for a page's form, chosen or dropped anywhere on the page, and how far they are.
 import { $ } from "./by_id.js";
-import { trying } from "./busy.js";
+import { upload } from "./http.js";
 
 const opening = $("open-file");
 const words = opening?.querySelector("[role=status]");
@@ -8,39 +8,17 @@ const say = (text) => {
   if (words) words.textContent = text;
 };
 
-function sent(body) {
-  return new Promise((done, failed) => {
-    const request = new XMLHttpRequest();
-    request.open("POST", opening.action);
-    // the token goes ahead: whose body it is is asked before it comes
-    request.setRequestHeader("X-CSRFToken", opening.elements.csrfmiddlewaretoken.value);
-    request.setRequestHeader("Accept", "application/json");
-    request.upload.addEventListener("progress", ({ loaded, total }) =>
-      say(loaded < total ? `Sending, ${Math.round((100 * loaded) / total)} %` : "Reading…"),
-    );
-    request.addEventListener("load", () =>
-      done({ busy: request.getResponseHeader("Retry-After") !== null, text: request.responseText }),
-    );
-    request.addEventListener("error", failed);
-    request.send(body);
-  });
-}
-
 opening?.addEventListener("submit", async (event) => {
   event.preventDefault();
   const body = new FormData(opening);
   say("Sending");
-  try {
-    const { text } = await trying(() => sent(body), say);
-    const answer = JSON.parse(text);
-    if (answer.to) window.location.assign(answer.to);
-    else say(`${answer.error} ${answer.remedy || ""}`);
-  } catch {
-    say("The server refused it. The file may be too large, or try again in a moment.");
-  } finally {
-    // the same file may be selected again
-    opening.elements.file.value = "";
-  }
+  const refused = { error: "The server refused it.", remedy: "The file may be too large." };
+  const sent = (share) => say(share < 1 ? `Sending, ${Math.round(100 * share)} %` : "Reading…");
+  const answer = await upload(opening.action, body, sent, { say, refused });
+  if (answer.to) window.location.assign(answer.to);
+  else say(`${answer.error} ${answer.remedy || ""}`);
+  // the same file may be selected again
+  opening.elements.file.value = "";
 });
 opening?.elements.file.addEventListener("change", () => opening.requestSubmit());
 const carries = (event) => [...(event.dataTransfer?.types || [])].includes("Files");

@@ -1,6 +1,6 @@
 // The hint line: what the modifiers do in the gesture at hand.
 import { limits } from "../tools/settings.js";
-import { $, on, state } from "./state.js";
+import { $, on, onAny, state } from "./state.js";
 
 const finger = matchMedia("(pointer: coarse)").matches;
 const BY_FINGER = { Drag: "Drag", Click: "Tap", "Double-click": "Double tap" };
@@ -95,4 +95,4 @@ function hint(name) {
 }
 
 on("hint", hint);
-for (const name of ["chosen", "tool", "station", "inside", "part", "limits"]) on(name, () => hint());
+onAny(["chosen", "tool", "station", "inside", "part", "limits"], () => hint());

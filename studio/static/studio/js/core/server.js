@@ -1,55 +1,33 @@
 // Commands go to the server one after another, each made on the revision the one before it left.
-import { trying } from "./busy.js";
+import { ask, askHtml, askImage, leave as leaving, read, send, upload } from "./http.js";
 import { patience } from "./progress.js";
 import { latest, queue } from "./queue.js";
 import { change, viewState, state, tell } from "./state.js";
 
-// the cookie, since signing in again in another tab gives a new one, with which this window goes on by itself
-const token = () =>
-  /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ||
-  document.querySelector("input[name=csrfmiddlewaretoken]").value;
-const headers = () => ({ "X-CSRFToken": token(), "Content-Type": "application/json" });
 const line = queue();
 const newId = () => (crypto.randomUUID ? crypto.randomUUID() : `${Date.now()}-${Math.random()}`);
+const say = (text) => tell("busy", { text });
 
 export const { hold, flush, idle } = line;
 
 async function post(url, body, id, signal) {
   for (let tries = 0; ; tries++) {
     try {
-      const sent = JSON.stringify({ ...body, id, revision: state.revision, view: viewState() });
+      const data = { ...body, id, revision: state.revision, view: viewState() };
       // small ones outlive the page
-      const keepalive = sent.length < 30000;
-      const request = { method: "POST", signal, body: sent, keepalive };
+      const keepalive = JSON.stringify(data).length < 30000;
       // the same id again, as below
-      return await trying(
-        () => fetch(url, { ...request, headers: headers() }),
-        (text) => tell("busy", { text }),
-      );
+      return await send(url, { data, signal, keepalive, say });
     } catch (error) {
       // the same id again: if the first one arrived after all, it changes nothing more
       if (tries === 3 || error.name === "AbortError") throw error;
-      tell("busy", { text: "No connection, retrying…" });
+      say("No connection, retrying…");
       await new Promise((done) => setTimeout(done, 400 * 2 ** tries));
     }
   }
 }
 
 const WORKING = { silhouette: "Tracing…", combine: "Combining…", apart: "Dividing…" };
-const isJson = (response) => (response.headers.get("Content-Type") || "").includes("json");
-
-// What an answer that is none of ours means: three different words.
-function trouble(response) {
-  if (response.redirected || response.status === 403) {
-    return { error: "You are signed out.", remedy: "Sign in in another tab; this one then goes on.", failed: true };
-  }
-  return {
-    error: "The server has a problem.",
-    remedy: "Nothing was changed; it is noted there. Try again.",
-    failed: true,
-  };
-}
-
 // `choices` is how often something had been chosen when the command was given.
 async function once(name, args, choices) {
   const id = newId();
@@ -72,8 +50,8 @@ async function once(name, args, choices) {
   } finally {
     done();
   }
-  if (!isJson(response)) return trouble(response);
-  const answer = await response.json();
+  const answer = await read(response);
+  if (answer.failed) return answer;
   // what the person chose meanwhile stays chosen, and its panels are shown; inside a frame undo leaves one with the photo
   const inside = ["undo", "redo"].includes(name) && state.inside && answer.chosen?.join() === state.inside;
   const meanwhile = state.choices !== choices || inside;
@@ -132,23 +110,11 @@ async function sent(name, args, { quiet = false, again = false }) {
 }
 
 // Give the project another name; resolves to { name } or to { error, remedy }.
-export async function rename(name) {
-  const body = new URLSearchParams({ name });
-  const response = await trying(() =>
-    fetch(state.urls.project_rename, {
-      method: "POST",
-      headers: { "X-CSRFToken": token(), Accept: "application/json" },
-      body,
-    }),
-  );
-  return isJson(response) ? response.json() : trouble(response);
-}
+export const rename = (name) => ask(state.urls.project_rename, { method: "POST", body: new URLSearchParams({ name }) });
 
-// Send a command while the page goes away: nothing waits for its answer.
-export function leave(name, args) {
-  const body = JSON.stringify({ name, args, id: newId(), revision: state.revision, view: {} });
-  fetch(state.urls.command, { method: "POST", headers: headers(), body, keepalive: true }).catch(() => {});
-}
+// Send a command while the page goes away.
+export const leave = (name, args) =>
+  leaving(state.urls.command, { name, args, id: newId(), revision: state.revision, view: {} });
 
 // Panels for what is selected.
 export const askPanels = latest(async (_, overtaken) => {
@@ -160,26 +126,19 @@ export const askPanels = latest(async (_, overtaken) => {
     stop.abort(),
   );
   try {
-    // a long choice does not fit into an address
-    const body = JSON.stringify(now);
-    const response = await fetch(`${state.urls.panels}?station=${now.station}`, {
-      method: "POST",
-      headers: headers(),
-      body,
-      signal: stop.signal,
-    });
-    if (!response.ok || !isJson(response)) {
-      const answer = isJson(response) ? await response.json() : trouble(response);
+    // posted, since a long choice does not fit into an address
+    const answer = await ask(`${state.urls.panels}?station=${now.station}`, { data: now, signal: stop.signal });
+    if (answer.silent) return say("no connection");
+    if (answer.error) {
       if (!overtaken()) tell("refused", answer);
       return;
     }
-    const answer = await response.json();
     // what was asked may have been overtaken by another choice or by a command's own answer
     if (revision !== state.revision || JSON.stringify(now) !== JSON.stringify(viewState())) askPanels();
     else if (answer.revision !== revision) catchUp();
     else tell("panels", answer.panels);
-  } catch (error) {
-    if (error.name !== "AbortError") tell("busy", { text: "no connection" });
+  } catch {
+    // it was stopped
   } finally {
     done();
   }
@@ -188,71 +147,43 @@ export const askPanels = latest(async (_, overtaken) => {
 // A window that was left behind learns of it before the hand acts.
 export async function catchUp() {
   await line.idle();
-  try {
-    const response = await fetch(`${state.urls.now}?revision=${state.revision}`, {
-      method: "POST",
-      headers: headers(),
-      body: JSON.stringify(viewState()),
-    });
-    if (!response.ok || !isJson(response)) return;
-    const answer = await response.json();
-    if (answer.order && answer.revision !== state.revision && line.waiting === 0) {
-      tell("answer", answer);
-      tell("note", { words: "This project was changed in another window. This is how it is now." });
-    }
-  } catch {
-    tell("busy", { text: "no connection" });
+  const answer = await ask(`${state.urls.now}?revision=${state.revision}`, { data: viewState() });
+  if (answer.silent) say("no connection");
+  if (answer.order && answer.revision !== state.revision && line.waiting === 0) {
+    tell("answer", answer);
+    tell("note", { words: "This project was changed in another window. This is how it is now." });
   }
 }
 
 // What a command would make of outline `id`.
 const looking = latest(async ({ id, args, show, name, margins, none }) => {
-  const body = JSON.stringify({
-    name: id,
-    args,
-    command: name,
-    margins,
-    of: viewState().margins,
-    revision: state.revision,
-  });
-  try {
-    const response = await fetch(state.urls.preview, { method: "POST", headers: headers(), body });
-    if (response.ok) show(await response.json());
-    else none();
-  } catch {
-    // the drop is answered all the same
-  }
+  const data = { name: id, args, command: name, margins, of: viewState().margins, revision: state.revision };
+  const answer = await ask(state.urls.preview, { data });
+  if (answer.error) none();
+  else show(answer);
 });
 export const askPreview = (id, args, show, name = "transform", margins = false, none = () => {}) =>
   looking({ id, args, show, name, margins, none });
 
-// What a silhouette would be: { d, share, nodes }, { error, remedy }, or { late } where it is of no use any more.
-export async function askSilhouette(args, whole = false) {
+// Ask what the work at hand would make on this revision; { late } where that is of no use any more.
+async function askOf(url, args) {
   await line.idle();
-  const body = JSON.stringify({ revision: state.revision, args });
   try {
-    const response = await fetch(`${state.urls.silhouette}${whole ? "?whole=1" : ""}`, {
-      method: "POST",
-      headers: headers(),
-      body,
-    });
-    if (response.status === 409) return { late: true };
-    return isJson(response) ? await response.json() : trouble(response);
+    const response = await send(url, { data: { revision: state.revision, args } });
+    return response.status === 409 ? { late: true } : await read(response);
   } catch {
     return { late: true };
   }
 }
+// What a silhouette would be: { d, share, nodes }, { error, remedy }, or { late }.
+export const askSilhouette = (args, whole = false) => askOf(`${state.urls.silhouette}${whole ? "?whole=1" : ""}`, args);
+// What a refit would make: { art, box, size, pins, bands }, { error, remedy, field }, or { late }.
+export const askRefit = (args) => askOf(state.urls.refit, args);
 
 // Send what `data` gives once nothing else is on its way; resolves to the answer, or to { error, remedy }.
 async function answered(url, data) {
   await line.idle();
-  try {
-    const body = JSON.stringify(data());
-    const response = await trying(() => fetch(url, { method: "POST", headers: headers(), body }));
-    return isJson(response) ? await response.json() : trouble(response);
-  } catch {
-    return { error: "The server does not answer.", remedy: "Try again in a moment." };
-  }
+  return ask(url, { data: data() });
 }
 
 // Whether a command can begin with what is selected, asked of the command itself; why not is told.
@@ -262,175 +193,71 @@ export async function may(name) {
   return !answer.error;
 }
 
-// What a refit would make: { art, box, size, pins, bands }, { error, remedy, field }, or { late }.
-export async function askRefit(args) {
-  await line.idle();
-  const body = JSON.stringify({ revision: state.revision, args });
-  try {
-    const response = await fetch(state.urls.refit, { method: "POST", headers: headers(), body });
-    if (response.status === 409) return { late: true };
-    return isJson(response) ? await response.json() : trouble(response);
-  } catch {
-    return { late: true };
-  }
-}
-
 // A picture of what is ordered: all of it by `docket`, a part px for px by `lens`; { picture, size }, or { error, remedy }.
 export async function askPicture(url, asked) {
   await line.idle();
-  try {
-    const response = await fetch(url, { method: "POST", headers: headers(), body: JSON.stringify(asked) });
-    if (response.ok && !isJson(response) && !response.redirected) {
-      const size = (response.headers.get("X-Size") || "").split(" ").map(Number);
-      return { picture: await response.blob(), size };
-    }
-    return isJson(response) ? await response.json() : trouble(response);
-  } catch {
-    return { error: "The server does not answer.", remedy: "Try again in a moment." };
-  }
+  return askImage(url, asked);
 }
 
-// Order what goes out; resolves to the response.
+// Order an export; resolves to the response.
 export async function askExport(order, signal) {
   await line.idle();
-  const request = { method: "POST", body: JSON.stringify(order), signal };
-  return trying(
-    () => fetch(state.urls.export, { ...request, headers: headers() }),
-    (text) => tell("busy", { text }),
-  );
+  return send(state.urls.export, { data: order, signal, say });
 }
 
 // The pictures of the tray as HTML, once unused ones were cleared away where that is wanted; null where they cannot be
 // had now.
 export async function askTray(clear = false) {
   if (clear) await line.idle();
-  try {
-    const how = clear ? { method: "POST", headers: headers() } : { headers: { Accept: "text/html" } };
-    const response = await fetch(state.urls.tray, how);
-    return response.ok ? await response.text() : null;
-  } catch {
-    return null;
-  }
+  return askHtml(state.urls.tray, { method: clear ? "POST" : "GET" });
 }
 
 // What was exported: { html, rows }, or { error, remedy }.
-export async function askExports() {
-  try {
-    const response = await fetch(state.urls.exports, { headers: { Accept: "application/json" } });
-    return isJson(response) ? await response.json() : trouble(response);
-  } catch {
-    return { error: "The server does not answer.", remedy: "Try again in a moment." };
-  }
-}
+export const askExports = () => ask(state.urls.exports);
 
 // Stop an export that is under way, or forget one.
 export async function tellExport(id, what) {
-  try {
-    await fetch(`${state.urls.exports}/${id}/${what}`, { method: "POST", headers: headers() });
-  } catch {
-    tell("refused", { error: "The server does not answer.", remedy: "Try again in a moment." });
-  }
+  const answer = await ask(`${state.urls.exports}/${id}/${what}`, { method: "POST" });
+  if (answer.error) tell("refused", answer);
 }
 
 // About how large what is ordered will be, in words; empty where that cannot be said.
 export async function askEstimate(order, signal) {
-  try {
-    const body = JSON.stringify(order);
-    const response = await fetch(state.urls.estimate, { method: "POST", headers: headers(), body, signal });
-    return response.ok && isJson(response) ? (await response.json()).words : "";
-  } catch {
-    return "";
-  }
+  const answer = await ask(state.urls.estimate, { data: order, signal }).catch(() => ({}));
+  return answer.words || "";
 }
 
 // How many that are being read are, by their jobs: the photo, { error, remedy }, or null; or stop them.
 export async function askBrought(jobs, stop = false) {
-  try {
-    const body = JSON.stringify({ jobs, stop });
-    const response = await fetch(state.urls.brought, { method: "POST", headers: headers(), body });
-    return isJson(response) && response.ok ? await response.json() : {};
-  } catch {
-    return {};
-  }
+  const answer = await ask(state.urls.brought, { data: { jobs, stop } });
+  return answer.error ? {} : answer;
 }
 
 // Send one file, with progress; resolves to the stored photo or { error, remedy }. One of many is read `later`: its
 // job comes back.
-export async function sendFile(file, progress, signal, later = false) {
-  let answer;
-  const send = async () => {
-    answer = await sendOnce(file, progress, signal, later);
-    return { busy: Boolean(answer.busy) };
-  };
-  await trying(send, (text) => tell("busy", { text }));
-  return answer;
+export function sendFile(file, progress, signal, later = false) {
+  const form = new FormData();
+  form.append("photo", file, file.name || "pasted.png");
+  if (later) form.append("later", "1");
+  const refused = { error: `“${file.name}” was not taken.`, remedy: "It may be too large for this server." };
+  return upload(state.urls.bring_in, form, progress, { signal, say, refused });
 }
 
 // Send one font; resolves to { key, name, kind } or { error, remedy }.
 export async function sendFont(file) {
   const body = new FormData();
   body.append("font", file, file.name);
-  const asked = { "X-CSRFToken": token(), Accept: "application/json" };
-  try {
-    const response = await trying(() => fetch(state.urls.fonts, { method: "POST", headers: asked, body }));
-    return isJson(response) ? await response.json() : trouble(response);
-  } catch {
-    return { error: "The server does not answer.", remedy: "Try again in a moment." };
-  }
-}
-
-function sendOnce(file, progress, signal, later) {
-  return new Promise((done) => {
-    const request = new XMLHttpRequest();
-    const body = new FormData();
-    body.append("photo", file, file.name || "pasted.png");
-    if (later) body.append("later", "1");
-    request.open("POST", state.urls.bring_in);
-    request.setRequestHeader("X-CSRFToken", token());
-    request.setRequestHeader("Accept", "application/json");
-    request.upload.addEventListener("progress", (event) => progress(event.loaded / Math.max(1, event.total)));
-    request.addEventListener("load", () => {
-      try {
-        done(JSON.parse(request.responseText));
-      } catch {
-        done({ error: `“${file.name}” was not taken.`, remedy: "It may be too large for this server." });
-      }
-    });
-    request.addEventListener("error", () =>
-      done({ error: "The server does not answer.", remedy: "Try again in a moment." }),
-    );
-    request.addEventListener("abort", () => done({ stopped: true }));
-    signal.addEventListener("abort", () => request.abort());
-    request.send(body);
-  });
+  return ask(state.urls.fonts, { method: "POST", body });
 }
 
 // Begin a batch of what is selected; resolves to its address, or to { error, remedy }.
 export const beginRun = (ids) => answered(state.urls.batch_begin, () => ({ ids }));
 
-// Tiles of the shelf, or of the ready outlines, as HTML; empty where they do not come.
-export async function askTiles(name) {
-  try {
-    const response = await fetch(state.urls[`${name}_tiles`], { headers: { Accept: "text/html" } });
-    return response.ok && !response.redirected ? await response.text() : "";
-  } catch {
-    return "";
-  }
-}
+// Tiles of the shelf, or of the ready outlines, as HTML; null where they do not come.
+export const askTiles = (name) => askHtml(state.urls[`${name}_tiles`]);
 
-// Rows of the stack as HTML; empty where they do not come.
-export async function askRows(ids) {
-  try {
-    const response = await fetch(state.urls.rows, {
-      method: "POST",
-      headers: headers(),
-      body: JSON.stringify({ ids }),
-    });
-    return response.ok && !response.redirected && !isJson(response) ? await response.text() : "";
-  } catch {
-    return "";
-  }
-}
+// Rows of the stack as HTML; null where they do not come.
+export const askRows = (ids) => askHtml(state.urls.rows, { data: { ids } });
 
 // Keep an item on the shelf; resolves to its number, version and name, or to { error, remedy, field }.
 export const keepOutline = (told) => answered(state.urls.keep, () => ({ ...told, revision: state.revision }));

@@ -51,41 +51,59 @@ export const state = new Proxy(inner, {
   },
 });
 
-// Parts of the page talk by named events:
-//   chosen      what is selected changed                      (ids)
-//   station     another station                             (name)
-//   tool        another tool in the hand                    (name)
-//   inside      stepped into an item, or out                (id or "")
-//   part        what of a frame a drag moves                (name)
-//   into        how the next piece is drawn                 (operation or "")
-//   pivot       the point that stays
-//   answer      the server answered with a new state        (answer)
-//   shown       that answer is on the screen                (answer)
-//   panels      panels to be shown                          (by name)
-//   panels-shown  they are
-//   nodes, cells  what Python says of them                  (data)
-//   view        zoom or place of the sheet on the screen    (view)
-//   template    a piece's picture for drawing it came
-//   adding      taps select more, or no longer
-//   exported    a file was saved                            (name)
-//   painted     something was painted                       (id)
-//   limits      what holds a tool to a size changed
-//   drawn       a piece was drawn: the tool has done its work
-//   press       a press on the desk
-//   hint        a gesture began or ended                    (name or undefined)
-//   letter, exact  a form at the pointer is wanted          (place)
-//   note, refused  something to tell                        ({ words, offer }, answer)
-//   refused-field  something is wrong in a field           ({ id, answer })
-//   nudge-nodes  arrows, with nodes chosen                 ({ x, y })
-//   cells-none  there are no cells to work on
-//   busy        what the top strip says of saving           ({ text })
+// Parts of the page talk by named events: what each says, and in brackets what goes along.
+const EVENTS = {
+  chosen: "what is selected changed (ids)",
+  station: "another station (name)",
+  tool: "another tool in the hand (name)",
+  inside: 'stepped into an item, or out (id or "")',
+  part: "what of a frame a drag moves (name)",
+  into: 'how the next piece is drawn (operation or "")',
+  pivot: "the point that stays",
+  answer: "the server answered with a new state (answer)",
+  shown: "that answer is on the screen (answer)",
+  panels: "panels to be shown (by name)",
+  "panels-shown": "the panels are on the screen",
+  nodes: "what Python says of them (data)",
+  cells: "what Python says of them (data)",
+  view: "zoom or place of the sheet on the screen (view)",
+  template: "the picture of a piece to draw came",
+  adding: "taps select more, or no longer",
+  exported: "a file was saved (name)",
+  painted: "something was painted (id)",
+  limits: "what holds a tool to a size changed",
+  drawn: "a piece was drawn: the tool has done its work",
+  press: "a press on the desk",
+  hint: "a gesture began or ended (name or undefined)",
+  letter: "a form at the pointer is wanted (place)",
+  exact: "a form at the pointer is wanted (place)",
+  note: "something to tell ({ words, offer }, answer)",
+  refused: "something to tell ({ words, offer }, answer)",
+  "refused-field": "something is wrong in a field ({ id, answer })",
+  "nudge-nodes": "arrows, with nodes chosen ({ x, y })",
+  "cells-none": "there are no cells to work on",
+  busy: "what the top strip says of saving ({ text })",
+};
+/** @typedef {keyof typeof EVENTS} EventName */
 const bus = new EventTarget();
-/** @type {(name: string, run: (detail?: any) => void) => void} */
+/** @type {(name: EventName, run: (detail?: any) => void) => void} */
 export const on = (name, run) => bus.addEventListener(name, (/** @type {CustomEvent} */ event) => run(event.detail));
-/** @type {(name: string, detail?: any) => void} */
-export const tell = (name, detail) => bus.dispatchEvent(new CustomEvent(name, { detail }));
+/** @type {(names: EventName[], run: (detail?: any) => void) => void} */
+export function onAny(names, run) {
+  for (const name of names) on(name, run);
+}
+/** @type {(name: EventName, detail?: any) => void} */
+export function tell(name, detail) {
+  if (!(name in EVENTS)) throw new Error(`${name} is no event of state.js`);
+  bus.dispatchEvent(new CustomEvent(name, { detail }));
+}
 
-// A person changed something; `name` is the event that says so.
+/**
+ * Note what a person changed; `name` is the event that says so.
+ *
+ * @param {Record<string, any>} values
+ * @param {EventName} [name]
+ */
 export function change(values, name) {
   if (values.chosen && values.chosen.join() !== inner.chosen.join()) inner.choices++;
   Object.assign(inner, values);

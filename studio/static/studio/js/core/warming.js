@@ -1,9 +1,10 @@
 // How far the engine's compilation is, in the page's foot until it is done.
 import { $ } from "./by_id.js";
+import { ask } from "./http.js";
 const word = $("warming");
 async function look() {
-  const response = await fetch(word.dataset.at).catch(() => null);
-  const { warming = null } = response?.ok ? await response.json() : { warming: word.lastElementChild.textContent };
+  const answer = await ask(word.dataset.at);
+  const { warming = null } = answer.error ? { warming: word.lastElementChild.textContent } : answer;
   if (warming === null) word.remove();
   else {
     word.lastElementChild.textContent = warming;

@@ -1,4 +1,5 @@
 // The contact sheet: its cells, whose pictures come when the eye rests on them.
+import { askHtml } from "../core/http.js";
 import { $, at } from "./batch_server.js";
 
 // A picture is asked for once its place has been in sight for a moment: what is scrolled past is not drawn.
@@ -25,10 +26,10 @@ export function watch() {
 }
 export const figures = () => [...document.querySelectorAll(".cell")];
 export async function cells() {
-  const response = await fetch(`${at}cells`, { headers: { Accept: "text/html" } });
-  if (!response.ok || response.redirected) return;
+  const html = await askHtml(`${at}cells`);
+  if (html === null) return;
   const top = $("cells").scrollTop;
-  $("cells").innerHTML = await response.text();
+  $("cells").innerHTML = html;
   $("cells").scrollTop = top;
   watch();
 }

@@ -1,5 +1,5 @@
 // The steps of a project: one is looked at, gone back to, named, or made a project of.
-import { trying } from "../core/busy.js";
+import { ask, askHtml } from "../core/http.js";
 import { said, tellTimes } from "../core/times.js";
 
 import { $ } from "../core/by_id.js";
@@ -25,13 +25,10 @@ function look(card) {
 }
 
 async function fill(cells, address) {
-  try {
-    const response = await fetch(address, { headers: { Accept: "text/html" } });
-    if (response.ok && !response.redirected) cells.insertAdjacentHTML("beforeend", await response.text());
-    tellTimes(cells);
-  } catch {
-    cells.textContent = "The server does not answer. Reload the page in a moment.";
-  }
+  const html = await askHtml(address);
+  if (html === null) cells.textContent = "The server does not answer. Reload the page in a moment.";
+  else cells.insertAdjacentHTML("beforeend", html);
+  tellTimes(cells);
 }
 
 document.addEventListener("click", async ({ target }) => {
@@ -54,20 +51,15 @@ $("step-name").addEventListener("submit", async (event) => {
   const form = $("step-name");
   const number = seen;
   const body = new URLSearchParams(/** @type {any} */ (new FormData(form)));
-  try {
-    const response = await trying(() => fetch(at(form, number), { method: "POST", body }));
-    const answer = await response.json();
-    if (answer.error) {
-      $("name-said").textContent = `${answer.error} ${answer.remedy}`;
-      return;
-    }
-    for (const card of document.querySelectorAll(`[data-step="${number}"]`)) {
-      card.dataset.name = answer.name;
-      const label = card.querySelector(".step-label");
-      if (label) label.textContent = answer.name || card.dataset.label;
-    }
-    $("name-said").textContent = answer.name ? "Name saved." : "Name removed.";
-  } catch {
-    $("name-said").textContent = "The server does not answer. Try again in a moment.";
+  const answer = await ask(at(form, number), { method: "POST", body });
+  if (answer.error) {
+    $("name-said").textContent = `${answer.error} ${answer.remedy}`;
+    return;
   }
+  for (const card of document.querySelectorAll(`[data-step="${number}"]`)) {
+    card.dataset.name = answer.name;
+    const label = card.querySelector(".step-label");
+    if (label) label.textContent = answer.name || card.dataset.label;
+  }
+  $("name-said").textContent = answer.name ? "Name saved." : "Name removed.";
 });

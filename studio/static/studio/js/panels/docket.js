@@ -2,7 +2,7 @@
 import { ordered } from "./export.js";
 import { latest } from "../core/queue.js";
 import { askPicture } from "../core/server.js";
-import { $, on, state } from "../core/state.js";
+import { $, onAny, state } from "../core/state.js";
 import { toDesk } from "../core/view.js";
 
 const picture = $("docket-picture");
@@ -25,7 +25,7 @@ function show() {
   asked = now;
   look(order);
 }
-for (const name of ["station", "panels-shown", "shown"]) on(name, show);
+onAny(["station", "panels-shown", "shown"], show);
 
 // Around each file's box nothing is exported; where all of the sheet is, its edge is that of the trim.
 function dim() {
@@ -49,6 +49,6 @@ function dim() {
     `<path class="stays-behind" mask="url(#behind)" d="${all}"/>` +
     `<path class="trim-edge" d="${trim}"/><path class="file-edge" d="${files.join("")}"/>`;
 }
-for (const name of ["station", "panels-shown", "shown", "view"]) on(name, dim);
+onAny(["station", "panels-shown", "shown", "view"], dim);
 show();
 dim();

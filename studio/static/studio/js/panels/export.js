@@ -1,4 +1,5 @@
 // Exporting: what is ordered stands in the drawer, the files come as the server made them.
+import { read } from "../core/http.js";
 import { action } from "../core/act.js";
 import { choose, stepInside } from "../tools/select.js";
 import { notice } from "../core/notices.js";
@@ -110,7 +111,7 @@ async function exportNow() {
   try {
     const response = await askExport(asked, signal);
     if (!response.ok) {
-      const answer = await response.json();
+      const answer = await read(response);
       const field = $(`d-${answer.field}`);
       field?.focus();
       field?.select?.();

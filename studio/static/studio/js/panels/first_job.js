@@ -1,7 +1,7 @@
 // The first job, led: what to press next is ringed, and a card says it. It is left by Escape, and comes when asked for.
 import { action } from "../core/act.js";
 import { busy } from "../tools/gestures.js";
-import { $, drawn, on, state } from "../core/state.js";
+import { $, drawn, on, onAny, state } from "../core/state.js";
 
 const has = (...kinds) => [...$("art").children].some((g) => kinds.includes(g.dataset.kind));
 const only = (kind) => state.chosen.length === 1 && drawn(state.chosen[0])?.dataset.kind === kind;
@@ -80,7 +80,7 @@ on("exported", () => {
   exported = true;
   draw();
 });
-for (const name of ["shown", "panels-shown", "station", "tool", "chosen"]) on(name, () => requestAnimationFrame(draw));
+onAny(["shown", "panels-shown", "station", "tool", "chosen"], () => requestAnimationFrame(draw));
 addEventListener("resize", draw);
 if (new URLSearchParams(location.search).has("first")) {
   card.hidden = false;

@@ -1,7 +1,7 @@
 // Panes: rows and columns dragged over a small grid, the result shown while numbers are typed, panes marked.
 import { action, know, parsed, resolved } from "../core/act.js";
 import { askPreview } from "../core/server.js";
-import { $, on, state } from "../core/state.js";
+import { $, on, onAny, state } from "../core/state.js";
 
 const GRID = { columns: 8, rows: 6 };
 const marked = new Set();
@@ -45,7 +45,7 @@ document.addEventListener("keydown", (event) => {
 document.addEventListener("focusout", (event) => {
   if (event.target.closest?.("#split-fields, #pane-fields")) clear();
 });
-for (const name of ["answer", "chosen", "station"]) on(name, clear);
+onAny(["answer", "chosen", "station"], clear);
 
 // -- rows and columns by dragging
 

@@ -6,7 +6,7 @@ import { boxOf, heldMove } from "./move.js";
 import { notice } from "../core/notices.js";
 import { stopNow } from "../core/progress.js";
 import { askPanels, catchUp, command, flush, hold, idle, leave, rename } from "../core/server.js";
-import { $, change, drawn, on, state, tell } from "../core/state.js";
+import { $, change, drawn, on, onAny, state, tell } from "../core/state.js";
 import { rounded } from "./snap.js";
 import { fit, fitBox, view, zoomTo } from "../core/view.js";
 
@@ -205,17 +205,14 @@ function partBar() {
   const name = state.part === "outline" ? drawn(state.chosen[0])?.dataset.name || "" : "";
   $("part-bar").hidden = !name;
   $("part-bar").querySelector("span").textContent = `Moving the outline of ${name} alone`;
-  tell("bars");
 }
 on("part", () => {
   partOf = state.chosen[0] || "";
   partBar();
 });
-for (const name of ["chosen", "station"]) {
-  on(name, () => {
-    if (state.part === "outline" && (state.station !== "fit" || state.chosen[0] !== partOf)) part("both");
-  });
-}
+onAny(["chosen", "station"], () => {
+  if (state.part === "outline" && (state.station !== "fit" || state.chosen[0] !== partOf)) part("both");
+});
 
 // -- cutting
 

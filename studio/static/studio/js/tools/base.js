@@ -1,6 +1,6 @@
 // Which of the chosen pieces is the base: a small flag on the sheet, changed by a click; what is cut away is hatched.
 import { text } from "../core/matrix.js";
-import { $, drawn, on, state } from "../core/state.js";
+import { $, drawn, onAny, state } from "../core/state.js";
 import { toDesk, view } from "../core/view.js";
 
 function draw() {
@@ -27,4 +27,4 @@ function draw() {
     : "";
   place.innerHTML = `${cutters.join("")}${line}<g class="base-flag grab" data-flag><rect x="${p.x - 2}" y="${p.y - 25}" width="42" height="19" rx="9.5"/><text x="${p.x + 19}" y="${p.y - 12}">base</text></g>`;
 }
-for (const name of ["panels-shown", "chosen", "view", "station", "tool", "shown"]) on(name, draw);
+onAny(["panels-shown", "chosen", "view", "station", "tool", "shown"], draw);

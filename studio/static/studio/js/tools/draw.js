@@ -1,4 +1,5 @@
 // Drawing: pieces in a box, edge runs along a line, freehand strokes. Outlines come from Python; here they are scaled.
+import { ask } from "../core/http.js";
 import { marks } from "./select.js";
 import { label, show } from "../core/label.js";
 import { notice } from "../core/notices.js";
@@ -28,19 +29,18 @@ function refitting(kind, again) {
   const what = kind === "ready" ? chosenReady() : {};
   const rounded = isRounded(kind);
   let got = null; // { d, w, h } in px
-  const ask = latest(async ({ w, h }) => {
+  const fetchShape = latest(async ({ w, h }) => {
     const size = rounded ? { width: `${w} px`, height: `${h} px` } : { width: w, height: h };
     const asked = rounded ? { kind, ...details(kind) } : { item: what.item, variant: what.variant };
     const url = rounded ? state.urls.template : state.urls.refit_shelved;
-    const response = await fetch(`${url}?${new URLSearchParams({ ...asked, ...size })}`);
-    const answer = await response.json();
-    got = response.ok ? { ...answer, w, h } : { d: "", w, h, error: answer.error };
+    const answer = await ask(`${url}?${new URLSearchParams({ ...asked, ...size })}`);
+    got = answer.error ? { d: "", w, h, error: answer.error } : { ...answer, w, h };
     again();
   });
   return (box, shape) => {
     const same = Math.abs(box.w / box.h - shape.natural[0] / shape.natural[1]) < 1e-6;
     if (!(rounded || (what.item && !same)) || !(box.w > 0 && box.h > 0)) return shape;
-    if (got?.w !== box.w || got?.h !== box.h) ask({ w: box.w, h: box.h });
+    if (got?.w !== box.w || got?.h !== box.h) fetchShape({ w: box.w, h: box.h });
     return got || shape;
   };
 }

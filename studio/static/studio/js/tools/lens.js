@@ -3,7 +3,7 @@ import { action } from "../core/act.js";
 import { ordered } from "../panels/export.js";
 import { latest } from "../core/queue.js";
 import { askPicture } from "../core/server.js";
-import { $, on, state, tell } from "../core/state.js";
+import { $, on, state } from "../core/state.js";
 import { toDesk, toSheet, view } from "../core/view.js";
 
 let at = null;
@@ -57,7 +57,6 @@ on("tool", () => {
   const on_ = state.tool === "lens";
   $("lens-bar").hidden = !on_;
   $("lens").hidden = true;
-  tell("bars");
   if (!on_) return;
   words("Point at the sheet");
   $("desk").focus();

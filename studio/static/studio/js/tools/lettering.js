@@ -1,4 +1,5 @@
 // Lettering is begun at the pointer, and kerned in its field.
+import { ask } from "../core/http.js";
 import { action, know } from "../core/act.js";
 import { clearForm } from "../panels/fields.js";
 import { latest } from "../core/queue.js";
@@ -91,11 +92,9 @@ on("panels-shown", showPair);
 
 const typing = latest(async ({ text, place }) => {
   const query = new URLSearchParams({ kind: "lettering", text, font: setting("font"), size: setting("size") });
-  const response = await fetch(`${state.urls.template}?${query}`);
-  if (!response.ok) return;
-  const { d } = await response.json();
+  const { d, error } = await ask(`${state.urls.template}?${query}`);
   // it may be drawn by now
-  if ($("letter").hidden) return;
+  if (error || $("letter").hidden) return;
   const p = toDesk(place);
   $("letter-marks").innerHTML =
     `<path class="drawing" d="${d}" transform="matrix(${view.zoom} 0 0 ${view.zoom} ${p.x} ${p.y})"/>`;

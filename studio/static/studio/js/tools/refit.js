@@ -107,7 +107,6 @@ function fields() {
 function bar() {
   const box = $("refit-bar");
   box.hidden = !active();
-  tell("bars");
   box.querySelector(".mode-words").classList.toggle("low", trouble);
   $("accept-refit").disabled = trouble || !found;
   const plain = Boolean(found?.bands.x);

@@ -1,9 +1,10 @@
 // Colours: sampled from the sheet under a loupe, those of the photos, and where a colour goes.
+import { ask, askHtml } from "../core/http.js";
 import { actors, action } from "../core/act.js";
 import { notice } from "../core/notices.js";
 import { latest } from "../core/queue.js";
 import { command } from "../core/server.js";
-import { $, inHand, on, state, tell } from "../core/state.js";
+import { $, inHand, on, state } from "../core/state.js";
 import { toDesk, toSheet, view } from "../core/view.js";
 import { work } from "../core/work.js";
 
@@ -20,15 +21,14 @@ function target() {
 
 const asked = async (place, fine) => {
   const query = new URLSearchParams({ x: place.x, y: place.y, size: String(size), ...(fine ? { fine: "1" } : {}) });
-  const response = await fetch(`${state.urls.sample}?${query}`);
-  return response.json();
+  return ask(`${state.urls.sample}?${query}`);
 };
 
 // -- the loupe
 
 const look = latest(async (place) => {
-  const found = await asked(place, false).catch(() => null);
-  if (state.tool === "sample" && found && !found.error) show(place, found);
+  const found = await asked(place, false);
+  if (state.tool === "sample" && !found.error) show(place, found);
 });
 
 function show(place, { color, picture }) {
@@ -58,7 +58,6 @@ function bar() {
   const row = target();
   for (const [button, { name }] of actors("page:colour-to")) button.setAttribute("aria-pressed", String(name === row));
   if ($("colours-go")) $("colours-go").textContent = `to the ${NAMES[row]}`;
-  tell("bars");
 }
 on("tool", () => {
   at = null;
@@ -138,9 +137,9 @@ let known = { key: "", html: "" };
 
 const photos = latest(async (key) => {
   const query = new URLSearchParams({ id: state.chosen[0] || "" });
-  const response = await fetch(`${state.urls.colours}?${query}`).catch(() => null);
-  if (!response?.ok || response.redirected) return;
-  known = { key, html: await response.text() };
+  const html = await askHtml(`${state.urls.colours}?${query}`);
+  if (html === null) return;
+  known = { key, html };
   fill();
 });
 function fill() {

@@ -2,7 +2,7 @@
 import { apply, text, times } from "../core/matrix.js";
 import { actors } from "../core/act.js";
 import { askPanels, flush } from "../core/server.js";
-import { $, change, drawn, on, state, tell } from "../core/state.js";
+import { $, change, drawn, on, onAny, state, tell } from "../core/state.js";
 import { view } from "../core/view.js";
 
 /** @type {Record<string, [number, number]>} */
@@ -207,7 +207,7 @@ function reach() {
   };
   $("see-handles").hidden = frame?.kind !== "photo" || ["nw", "ne", "se", "sw"].some(seen);
 }
-for (const name of ["view", "chosen", "inside", "shown"]) on(name, reach);
+onAny(["view", "chosen", "inside", "shown"], reach);
 on("view", () => marks());
 on("shown", () => {
   if (state.inside) {

@@ -1,4 +1,5 @@
 // What the drawing tools are set to, read from the drawer; and the pictures Python drew of what they draw.
+import { ask } from "../core/http.js";
 import { actors, action, know } from "../core/act.js";
 import { $, change, on, state, tell } from "../core/state.js";
 import { recall, record } from "../core/storage.js";
@@ -93,9 +94,8 @@ export async function fetchTemplate(kind) {
   if (!isBoxed(kind)) return null;
   const key = keyOf(kind);
   if (drawnBy.has(key)) return null;
-  const response = await fetch(`${state.urls.template}?${new URLSearchParams({ kind, ...details(kind) })}`);
-  const answer = await response.json();
-  if (!response.ok) return answer;
+  const answer = await ask(`${state.urls.template}?${new URLSearchParams({ kind, ...details(kind) })}`);
+  if (answer.error) return answer;
   drawnBy.set(key, answer);
   tell("template");
   return null;
@@ -116,9 +116,8 @@ async function readSettings() {
     proportion: setting("proportion"),
     ...paint,
   });
-  const response = await fetch(`${state.urls.tool_settings}?${query}`);
-  const answer = await response.json();
-  if (!response.ok) return answer;
+  const answer = await ask(`${state.urls.tool_settings}?${query}`);
+  if (answer.error) return answer;
   // answers may come in another order than they were asked for: the last asked counts
   if (mine === asked) {
     Object.assign(fixedNow, { fixed: { w: answer.width, h: answer.height }, ratio: answer.proportion });

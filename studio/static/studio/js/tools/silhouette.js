@@ -154,7 +154,6 @@ on("view", cursor);
 function bar() {
   const box = $("silhouette-bar");
   box.hidden = !active();
-  tell("bars");
   if (!active()) return;
   box.querySelector(".mode-words").textContent = words || "Loading…";
   box.querySelector(".mode-words").classList.toggle("low", trouble);
@@ -216,7 +215,6 @@ on("tool", () => {
   }
   keep();
   $("silhouette-bar").hidden = true;
-  tell("bars");
   draw();
   cursor();
   fields();

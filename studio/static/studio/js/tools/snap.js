@@ -1,4 +1,5 @@
 // Snapping: Python says where to, the page picks the nearest and shows what it was.
+import { ask } from "../core/http.js";
 import { AXES, nearestLine, nearestNode } from "../core/nearest.js";
 import { $, on, state } from "../core/state.js";
 import { view } from "../core/view.js";
@@ -7,21 +8,16 @@ const REACH = 6; // screen px
 let data = null;
 let timer = 0;
 
-async function ask() {
+async function fetchSnaps() {
   const revision = state.revision;
-  try {
-    const response = await fetch(state.urls.snaps);
-    if (!response.ok) return;
-    const got = await response.json();
-    if (got.revision === state.revision) data = got;
-    else if (revision !== state.revision) later();
-  } catch {
-    data = null;
-  }
+  const got = await ask(state.urls.snaps);
+  if (got.silent) data = null;
+  else if (got.revision === state.revision) data = got;
+  else if (!got.error && revision !== state.revision) later();
 }
 function later() {
   clearTimeout(timer);
-  timer = setTimeout(ask, 40);
+  timer = setTimeout(fetchSnaps, 40);
 }
 on("shown", later);
 later();
