@@ -94,13 +94,13 @@ class _House:
             while any(k.state != "done" for k in queue.known(ids[-8:]).values()):
                 time.sleep(0.02)
             took = (time.perf_counter() - start) * count / (count - first)
-            return took, _most_held(worker.pid)
+            return took, _peak(worker.pid)
         finally:
             os.killpg(worker.pid, signal.SIGKILL)
             worker.wait()
 
 
-def _most_held(pid: int) -> float:
+def _peak(pid: int) -> float:
     """Return the most memory (MB) that one of a process's children held."""
     children = Path(f"/proc/{pid}/task/{pid}/children").read_text().split()
     found = [0.0]

@@ -31,7 +31,7 @@ def freehand(sheet, k):
     return apply(sheet, "draw_freehand", {"points": points, "tolerance": 0.5}).sheet
 
 
-told = []
+numbers = []
 for drawn in (plain, freehand):
     sheet = new_sheet(2000, 2000, "px", 300)
     for k in range(300):
@@ -42,8 +42,8 @@ for drawn in (plain, freehand):
         args = {"ids": [hand.choice(sheet.items).id], "matrix": [1, 0, 0, 1, hand.uniform(-9, 9), hand.uniform(-9, 9)]}
         changes.run(user, project.pk, f"m{k}", "transform", args, k + 1)
     rows = Revision.objects.filter(project=project).values_list("data", "step")
-    told += [fresh.pk, project.pk, sum(len(data or b"") + len(step or b"") for data, step in rows) // (MOVES + 1)]
-print("KEY", client.cookies[settings.SESSION_COOKIE_NAME].value, *told)
+    numbers += [fresh.pk, project.pk, sum(len(data or b"") + len(step or b"") for data, step in rows) // (MOVES + 1)]
+print("KEY", client.cookies[settings.SESSION_COOKIE_NAME].value, *numbers)
 """
 
 

@@ -48,7 +48,7 @@ def run() -> list[tuple[str, float, str]]:
         for _ in range(100):
             move()
         usual = _p95([move() for _ in range(400)])
-        told: list[tuple[float, int]] = []
+        answers: list[tuple[float, int]] = []
 
         def spoil() -> None:
             slow = asker(port, theirs)
@@ -61,7 +61,7 @@ def run() -> list[tuple[str, float, str]]:
                 {"id": "w", "name": "draw_freehand", "args": args, "revision": 1},
                 any_status=True,
             )
-            told.append((time.perf_counter() - start, len(answer)))
+            answers.append((time.perf_counter() - start, len(answer)))
 
         spoiler = threading.Thread(target=spoil)
         spoiler.start()
@@ -74,5 +74,5 @@ def run() -> list[tuple[str, float, str]]:
     print(
         f"  a move's p95: {usual * 1e3:.1f} ms; {meanwhile * 1e3:.1f} ms beside a stroke whose 20,000 sides all cross"
     )
-    print(f"  that stroke was answered after {told[0][0]:.1f} s; {len(times)} moves were made meanwhile")
+    print(f"  that stroke was answered after {answers[0][0]:.1f} s; {len(times)} moves were made meanwhile")
     return [("others' p95 beside the worst command ÷ their usual p95", meanwhile / usual, "≤ 3")]

@@ -18,8 +18,8 @@ _next = itertools.count()
 class Desk:
     """A project of somebody's."""
 
-    def __init__(self, told):
-        self.pk, self.session, self.pieces, self.revision = told["pk"], told["session"], told["pieces"], 1
+    def __init__(self, seat):
+        self.pk, self.session, self.pieces, self.revision = seat["pk"], seat["session"], seat["pieces"], 1
 
 
 class Person(HttpUser):

@@ -49,7 +49,7 @@ class Beside:
     processes: ClassVar[dict[str, subprocess.Popen]] = {}
 
 
-def _kept(name: str, command: list[str], how: str = "KILL") -> None:
+def _supervised(name: str, command: list[str], how: str = "KILL") -> None:
     """Start a command, and again whenever it ends; what it started goes with it, and it with this process."""
 
     def started() -> subprocess.Popen:
@@ -57,7 +57,7 @@ def _kept(name: str, command: list[str], how: str = "KILL") -> None:
         Beside.processes[name] = subprocess.Popen(whole, cwd=HERE, start_new_session=True)
         return Beside.processes[name]
 
-    def keep(one: subprocess.Popen) -> None:
+    def watch(one: subprocess.Popen) -> None:
         while True:
             one.wait()
             with contextlib.suppress(ProcessLookupError):
@@ -68,7 +68,7 @@ def _kept(name: str, command: list[str], how: str = "KILL") -> None:
             one = started()
 
     # started here: a worker that is forked while a thread starts something keeps that thread waiting (errpipe, Popen)
-    threading.Thread(target=keep, args=(started(),), daemon=True).start()
+    threading.Thread(target=watch, args=(started(),), daemon=True).start()
 
 
 def when_ready(server: Any) -> None:
@@ -81,12 +81,12 @@ def when_ready(server: Any) -> None:
     manage = [sys.executable, "-m", "studio"]
     count = int(os.environ.get("GOUGE_WORKERS_QUEUED", "2"))
     if count:
-        _kept("queue", [*manage, "worker", "--processes", str(count)])
+        _supervised("queue", [*manage, "worker", "--processes", str(count)])
     front = os.environ.get("GOUGE_FRONT")
     if front:
         # nginx ends its own processes, where it is asked to
-        _kept("front", shlex.split(front), "TERM")
-        _kept("clear", [*manage, "clear", "--daily"])
+        _supervised("front", shlex.split(front), "TERM")
+        _supervised("clear", [*manage, "clear", "--daily"])
 
 
 def on_exit(server: Any) -> None:

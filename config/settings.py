@@ -13,7 +13,7 @@ GOUGE_BUDGET    megabytes that all large pictures that are worked at may take to
 GOUGE_AT_ONCE   megapixels up to which an export is answered at once, without the queue (default: 60)
 GOUGE_WORKERS_QUEUED  processes that do queued work, beside the web server (default: 2; 0 where others do it)
 GOUGE_NICE      how far queued work steps back behind pages (nice(2); default: 5)
-GOUGE_THIN      days after which of each sitting's steps only the last is kept (default: 0, all are kept for good)
+GOUGE_THIN      days after which of each session's steps only the last is kept (default: 0, all are kept for good)
 GOUGE_REDIS_URL where the queue is, for workers on many machines (default: a file in GOUGE_DATA)
 GOUGE_S3_BUCKET keeps photos and exports in an S3 bucket, at GOUGE_S3_ENDPOINT where that is not Amazon's
 GOUGE_SMTP      host:port of a mail server (default: mail is written to files in GOUGE_DATA/post-box)

@@ -23,9 +23,9 @@ def look(parent=int(sys.argv[2])):
     os._exit(1)
 threading.Thread(target=look, daemon=True).start()
 # the packages without what they import themselves, which would be every kernel
-for room in ("", "/path", "/engine", "/curves"):
-    package = types.ModuleType("outline" + room.replace("/", "."))
-    package.__path__ = [sys.argv[1] + room]
+for part in ("", "/path", "/engine", "/curves"):
+    package = types.ModuleType("outline" + part.replace("/", "."))
+    package.__path__ = [sys.argv[1] + part]
     sys.modules[package.__name__] = package
 for line in sys.stdin:
     importlib.import_module("outline." + line.strip())
@@ -42,8 +42,8 @@ def _called_by(name: str) -> set[str]:
     found = set()
     for node in ast.walk(ast.parse(_source(name))):
         if isinstance(node, ast.ImportFrom) and node.module:
-            room = name.split(".")[0] + "." if node.level else ""
-            found.add(room + node.module.removeprefix("outline."))
+            part = name.split(".")[0] + "." if node.level else ""
+            found.add(part + node.module.removeprefix("outline."))
     return found & set(KERNEL_MODULES)
 
 
@@ -62,9 +62,9 @@ class _Compilation:
         self.changed = threading.Condition()
         self.kernels = sum(_source(name).count("\n@kernel(") for name in KERNEL_MODULES)
         self.kernels_done = 0
-        self.told(0)
+        self.report(0)
 
-    def told(self, percent: int) -> None:
+    def report(self, percent: int) -> None:
         """Write down how far it is, for whoever shows it."""
         progress_file().write_text(str(percent))
         print(f"compiling the engine: {percent} %", flush=True)
@@ -86,7 +86,7 @@ class _Compilation:
             before, self.kernels_done = self.kernels_done, self.kernels_done + 1
             tens = [10 * n // self.kernels for n in (before, self.kernels_done)]
             if tens[0] != tens[1] and tens[1] < 10:
-                self.told(10 * tens[1])
+                self.report(10 * tens[1])
 
     def lead(self) -> None:
         """Give a process of its own one module after another."""
@@ -124,9 +124,9 @@ class _Compilation:
 def _begin_afresh() -> None:
     """Throw old kernels away: Numba's cache looks at a kernel's own file only, not at the kernels it calls."""
     for module in KERNEL_MODULES:
-        room, _, name = module.rpartition(".")
+        part, _, name = module.rpartition(".")
         given = os.environ.get("NUMBA_CACHE_DIR")
-        folder = Path(given) if given else PACKAGE / room / "__pycache__"
+        folder = Path(given) if given else PACKAGE / part / "__pycache__"
         for old in folder.rglob(f"{name}.*.nb[ci]"):
             old.unlink()
 

@@ -1,4 +1,4 @@
-"""How far long work is: whoever asks is told, and may stop it by raising."""
+"""How far long work is: whoever asks hears of it, and may stop it by raising."""
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -6,31 +6,31 @@ from contextvars import ContextVar
 
 __all__ = ["part", "report_progress", "watched"]
 
-Told = Callable[[float], None]
-_told: ContextVar[Told | None] = ContextVar("told", default=None)
+Listener = Callable[[float], None]
+_listener: ContextVar[Listener | None] = ContextVar("listener", default=None)
 
 
 @contextmanager
-def watched(report_to: Told) -> Iterator[None]:
-    """While this lasts, `told` is called with the share that is done, 0 to 1; what it raises ends the work."""
-    before = _told.set(report_to)
+def watched(report_to: Listener) -> Iterator[None]:
+    """While this lasts, `report_to` is called with the share that is done, 0 to 1; what it raises ends the work."""
+    before = _listener.set(report_to)
     try:
         yield
     finally:
-        _told.reset(before)
+        _listener.reset(before)
 
 
 def report_progress(share: float) -> None:
     """Say how much of the work is done, 0 to 1."""
-    report_to = _told.get()
+    report_to = _listener.get()
     if report_to is not None:
         report_to(share)
 
 
 @contextmanager
 def part(begins: float, ends: float) -> Iterator[None]:
-    """While this lasts, what is told is of a part of the work: from one share of it to another."""
-    report_to = _told.get()
+    """While this lasts, the share is of a part of the work: from one share of it to another."""
+    report_to = _listener.get()
     if report_to is None:
         yield
     else:

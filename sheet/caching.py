@@ -13,7 +13,7 @@ P = ParamSpec("P")
 R = TypeVar("R")
 Key = TypeVar("Key", bound=Hashable)
 
-_clearing: list[Callable[[], None]] = []
+_clear_all: list[Callable[[], None]] = []
 
 
 def cached(entries: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
@@ -21,7 +21,7 @@ def cached(entries: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
 
     def decorate(function: Callable[P, R]) -> Callable[P, R]:
         remembering = lru_cache(maxsize=entries)(function)
-        _clearing.append(remembering.cache_clear)
+        _clear_all.append(remembering.cache_clear)
         return remembering  # type: ignore[return-value]
 
     return decorate
@@ -34,7 +34,7 @@ class Results(Generic[Key, R]):
         self._results: LRUCache[Key, R] = LRUCache(most, getsizeof=weigh)
         self._weigh = weigh
         self._lock = RLock()
-        _clearing.append(self.clear)
+        _clear_all.append(self.clear)
 
     def get(self, key: Key, work_out: Callable[[], R]) -> R:
         """Return the result that is remembered, or work it out; neither an exception nor too large a result stays."""
@@ -55,5 +55,5 @@ class Results(Generic[Key, R]):
 
 def clear() -> None:
     """Forget every result of every cache: a test begins as a process does."""
-    for forget in _clearing:
+    for forget in _clear_all:
         forget()

@@ -27,8 +27,8 @@ def main() -> int:
         return combine(sys.argv[2:], "gouge combine")
     if name not in COMMANDS:
         lines = [f"  {word:9}{what}" for word, what in COMMANDS.items()]
-        told = "\n".join(["usage: gouge COMMAND …", "", *lines, "", "gouge COMMAND --help tells more of each."])
-        print(told, file=sys.stdout if name in ("", "-h", "--help", "help") else sys.stderr)
+        usage = "\n".join(["usage: gouge COMMAND …", "", *lines, "", "gouge COMMAND --help tells more of each."])
+        print(usage, file=sys.stdout if name in ("", "-h", "--help", "help") else sys.stderr)
         return 0 if name in ("", "-h", "--help", "help") else 64
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
     if name == "demo":

@@ -19,7 +19,7 @@ from sheet.document.errors import Offer
 from sheet.document.limits import clean_name
 
 from .models import Project
-from .operations.middleware import answer_to
+from .operations.middleware import response_to
 from .storage import FULL
 
 __all__ = [
@@ -71,8 +71,8 @@ def refusal(
     message: str, remedy: str = "", field: str = "", status: int = 422, offer: Offer | None = None
 ) -> JsonResponse:
     """Return the answer to something that cannot be done: why, what to do, the field that is wrong, and a way out."""
-    told = {"error": message, "remedy": remedy, "field": field}
-    return JsonResponse({**told, "offer": offer} if offer else told, status=status)
+    body = {"error": message, "remedy": remedy, "field": field}
+    return JsonResponse({**body, "offer": offer} if offer else body, status=status)
 
 
 def refused(error: SheetError | PictureError, field: str = "", status: int = 422) -> JsonResponse:
@@ -91,14 +91,14 @@ def file_response(file: IO[bytes], name: str, media: str = "application/zip") ->
 
 
 def led(request: HttpRequest, to: Any) -> HttpResponse:
-    """Return the answer that leads somewhere: a script, which sent files, is told where."""
+    """Return the answer that leads somewhere: a script, which sent files, is body where."""
     answer = redirect(to)
     return answer if request.accepts("text/html") else JsonResponse({"to": answer["Location"]})
 
 
 def broken(request: HttpRequest) -> HttpResponse:
     """Answer what failed outside of every view: that something is busy, or full, where it was that."""
-    return answer_to(request, sys.exc_info()[1]) or server_error(request)
+    return response_to(request, sys.exc_info()[1]) or server_error(request)
 
 
 def unreadable(request: HttpRequest, exception: Exception) -> HttpResponse:

@@ -45,25 +45,25 @@ sheet = new_sheet(1000, 800)
 for k in range(60):
     place = {"x": 37 * k % 800, "y": 91 * k % 600, "width": 90, "height": 70}
     sheet = apply(sheet, "draw", {"kind": ("rectangle", "ellipse")[k % 2], **place}).sheet
-told, word = [], make_password("a-long-enough-word")
+seats, word = [], make_password("a-long-enough-word")
 for k in range(PEOPLE):
     user = get_user_model().objects.create(username=f"person{k}", email=f"person{k}@marram.example", password=word)
     project = changes.start(user, "Soak", sheet)
     client = Client()
     client.force_login(user)
     session = client.cookies[settings.SESSION_COOKIE_NAME].value
-    told.append({"pk": project.pk, "session": session, "pieces": [i.id for i in sheet.items]})
-print("PEOPLE", json.dumps(told))
-print("KEY", told[0]["pk"], told[0]["session"])
+    seats.append({"pk": project.pk, "session": session, "pieces": [i.id for i in sheet.items]})
+print("PEOPLE", json.dumps(seats))
+print("KEY", seats[0]["pk"], seats[0]["session"])
 """
 EVERY = 20.0
 """Seconds between two kills."""
 
 
-def worked(seconds: float, served: Served, faults: Faults, told: list[dict], log: Log) -> list[tuple]:
+def worked(seconds: float, served: Served, faults: Faults, seats: list[dict], log: Log) -> list[tuple]:
     """Have people at work for so many seconds while faults come; return (seconds, memory, processes) by the time."""
     over = threading.Event()
-    people = [Person(k, one, served, log, over, seconds) for k, one in enumerate(told)]
+    people = [Person(k, one, served, log, over, seconds) for k, one in enumerate(seats)]
     began = time.monotonic()
     level: list[tuple[float, int, int]] = []
 
@@ -79,7 +79,7 @@ def worked(seconds: float, served: Served, faults: Faults, told: list[dict], log
         one.start()
     away = 60 if seconds >= 600 else seconds / 15
     stretches = [(0.25, faults.disk_full, away)] if faults.has_disk else []
-    stretches += [(0.42, faults.database_held, min(10, away)), (0.75, faults.redis_gone, away)]
+    stretches += [(0.42, faults.database_locked, min(10, away)), (0.75, faults.redis_gone, away)]
     names = itertools.cycle(NAMES)
     with faults.mail_server((0.58 * seconds, away), began):
         # the first minute is quiet, and the last two
@@ -210,19 +210,19 @@ def main(seconds: float) -> None:
             GOUGE_ADDRESS="2000", GOUGE_AT_ONCE="0.001", GOUGE_SMTP=f"127.0.0.1:{mail_port}", GOUGE_SECONDS="30",
             GOUGE_REDIS_URL=f"redis://127.0.0.1:{redis.port}", GOUGE_WORKERS="3",
         )  # fmt: skip
-        served.told = ""
+        served.printed = ""
         manage = served.manage
 
-        def kept(*words: str) -> str:
-            served.told += manage(*words)
-            return served.told
+        def run_manage(*words: str) -> str:
+            served.printed += manage(*words)
+            return served.printed
 
-        served.manage = kept
+        served.manage = run_manage
         with served:
-            told = json.loads(next(row for row in served.told.splitlines() if row.startswith("PEOPLE "))[7:])
+            seats = json.loads(next(row for row in served.printed.splitlines() if row.startswith("PEOPLE "))[7:])
             faults = Faults(served, redis, mail_port, has_disk)
             began = time.monotonic()
-            level = worked(seconds, served, faults, told, log)
+            level = worked(seconds, served, faults, seats, log)
             figures = judged(served, log, faults)
             errors = raised(served.said())
             (ROOT / "docs" / "soak.svg").write_text(drawn(level, log, faults, began, seconds))

@@ -75,7 +75,7 @@ class Faults:
         filler.unlink()
         self.done.append(("the disk is full", began, time.monotonic()))
 
-    def database_held(self, seconds: float) -> None:
+    def database_locked(self, seconds: float) -> None:
         began = time.monotonic()
         base = sqlite3.connect(self.served.data / "gouge.sqlite3", timeout=60, isolation_level=None)
         base.execute("BEGIN IMMEDIATE")

@@ -32,12 +32,12 @@ class Log:
 class Person(threading.Thread):
     """Somebody with a project, who does something every few seconds until it is over."""
 
-    def __init__(self, number: int, told: dict, served: Served, log: Log, over: threading.Event, seconds: float):
+    def __init__(self, number: int, seat: dict, served: Served, log: Log, over: threading.Event, seconds: float):
         super().__init__(daemon=True)
         self.number, self.served, self.log, self.over = number, served, log, over
         self.seconds = seconds
-        self.pk, self.pieces, self.revision = told["pk"], told["pieces"], 1
-        cookie = f"csrftoken={TOKEN}; sessionid={told['session']}"
+        self.pk, self.pieces, self.revision = seat["pk"], seat["pieces"], 1
+        cookie = f"csrftoken={TOKEN}; sessionid={seat['session']}"
         self.head = {"X-CSRFToken": TOKEN, "Cookie": cookie, "Accept": "application/json"}
         self.hand = random.Random(number)
         self.mail_at = self.hand.uniform(0.05, 0.9)
@@ -56,15 +56,15 @@ class Person(threading.Thread):
                 self.forgotten()
 
     def send(self, called: str, method: str, path: str, body: bytes = b"", kind: str = "application/json"):
-        """Send a request as a page does, again where it is told to; return status and body."""
+        """Send a request as a page does, again where it is body to; return status and body."""
         began = time.monotonic()
         headers = {**self.head, "Content-Type": kind}
         while True:
             try:
                 at = f"127.0.1.{self.number + 1}"
-                status, _, told = self.served.ask(method, path, body, headers, at=at, patience=120)
+                status, _, body = self.served.ask(method, path, body, headers, at=at, patience=120)
             except OSError:
-                status, told = 0, b""
+                status, body = 0, b""
             self.log.answers[status] += 1
             if status and status not in AGAIN:
                 break
@@ -74,16 +74,16 @@ class Person(threading.Thread):
             time.sleep(1)
         self.log.waits.append((called, began, time.monotonic()))
         if status >= 400:
-            self.log.wrong[f"{called}: {status} {told[:90]!r}"] += 1
-        return status, told
+            self.log.wrong[f"{called}: {status} {body[:90]!r}"] += 1
+        return status, body
 
     def command(self, called: str, name: str, args: dict) -> bool:
         key = f"{self.number}-{self.hand.getrandbits(60)}"
         body = {"id": key, "name": name, "args": args, "revision": self.revision, "view": {"station": "draw"}}
-        status, told = self.send(called, "POST", f"/p/{self.pk}/command", json.dumps(body).encode())
+        status, body = self.send(called, "POST", f"/p/{self.pk}/command", json.dumps(body).encode())
         if status != 200:
             return False
-        self.revision = json.loads(told)["revision"]
+        self.revision = json.loads(body)["revision"]
         if name != "undo":
             self.log.commands.append((self.pk, key))
         return True
@@ -124,10 +124,10 @@ class Person(threading.Thread):
         Image.new("RGB", (900, 600), color).save(out, "JPEG", quality=90, comment=self.hand.randbytes(16))
         body = b'--b\r\nContent-Disposition: form-data; name="photo"; filename="sea.jpg"\r\n\r\n%s\r\n--b--\r\n'
         kind = "multipart/form-data; boundary=b"
-        status, told = self.send("bring in", "POST", f"/p/{self.pk}/photos", body % out.getvalue(), kind)
+        status, body = self.send("bring in", "POST", f"/p/{self.pk}/photos", body % out.getvalue(), kind)
         if status != 200:
             return
-        file = json.loads(told)["file"]
+        file = json.loads(body)["file"]
         self.log.photos.append(file)
         if self.command("place", "place", {"files": [file]}):
             self.command("undo", "undo", {})
@@ -135,20 +135,20 @@ class Person(threading.Thread):
     def export(self) -> None:
         """Export the sheet by the queue, wait for it, and fetch it."""
         order = json.dumps({"format": "png", "size": "36"}).encode()
-        status, told = self.send("export", "POST", f"/p/{self.pk}/export", order)
+        status, body = self.send("export", "POST", f"/p/{self.pk}/export", order)
         if status != 202:
             return
         self.log.exports[0] += 1
-        number = json.loads(told)["export"]
+        number = json.loads(body)["export"]
         while True:
             time.sleep(1)
-            status, told = self.send("exports", "GET", f"/p/{self.pk}/exports")
-            rows = {row["id"]: row for row in json.loads(told)["rows"]} if status == 200 else {}
+            status, body = self.send("exports", "GET", f"/p/{self.pk}/exports")
+            rows = {row["id"]: row for row in json.loads(body)["rows"]} if status == 200 else {}
             state = rows.get(number, {}).get("state", "under way")
             if state != "under way":
                 break
-        status, told = self.send("fetch", "GET", f"/p/{self.pk}/exports/{number}/file")
-        if told[:4] == b"\x89PNG":
+        status, body = self.send("fetch", "GET", f"/p/{self.pk}/exports/{number}/file")
+        if body[:4] == b"\x89PNG":
             self.log.exports[1] += 1
         else:
             self.log.wrong[f"an export is {state}: {rows.get(number, {}).get('why')}"] += 1

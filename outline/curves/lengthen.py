@@ -87,8 +87,8 @@ def _parted(contours: list[_Contour]) -> tuple[list[_Contour], list[list[_Contou
 
 
 def _close(a: np.ndarray, b: np.ndarray) -> bool:
-    room = CLOSE * min(max(a[2] - a[0], a[3] - a[1]), max(b[2] - b[0], b[3] - b[1]))
-    return bool(a[0] <= b[2] + room and b[0] <= a[2] + room and a[1] <= b[3] + room and b[1] <= a[3] + room)
+    slack = CLOSE * min(max(a[2] - a[0], a[3] - a[1]), max(b[2] - b[0], b[3] - b[1]))
+    return bool(a[0] <= b[2] + slack and b[0] <= a[2] + slack and a[1] <= b[3] + slack and b[1] <= a[3] + slack)
 
 
 def _span(contours: list[_Contour], axis: int) -> Band:

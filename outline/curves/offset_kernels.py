@@ -20,7 +20,7 @@ CUSP = 2.0**-16
 
 
 @kernel("Tuple((float64[:, ::1], int8[::1]))(float64[:, ::1], int8[::1], int64)")
-def roomy(out, kind, n):
+def grown(out, kind, n):
     """Return the arrays with room for row `n` and some after it."""
     if n + 8 < out.shape[0]:
         return out, kind
@@ -322,12 +322,12 @@ def move_curve(ctrl, kind, i, d, tol, cusps, limit, out, out_kind, n, first):
                 continue
             # what follows a cusp is joined to what came before it
             if begun and last[0] * before[0] + last[1] * before[1] < 0.5:
-                out, out_kind = roomy(out, out_kind, n)
+                out, out_kind = grown(out, out_kind, n)
                 n = put_join(out, out_kind, n, part[0, 0], part[0, 1], last, before, d, cusps, limit)
             begun = True
             last[0] = -after[0]
             last[1] = -after[1]
-        out, out_kind = roomy(out, out_kind, n)
+        out, out_kind = grown(out, out_kind, n)
         if not first:
             n = put_line(out, out_kind, n, made[0], made[1])
         for c in range(8):
@@ -369,10 +369,10 @@ def moved_loops(ctrl, kind, starts, d, tol, joins, cusps, limit):
             before[0] = -before[0]
             before[1] = -before[1]
             start_direction(ctrl, j, False, after)
-            out, out_kind = roomy(out, out_kind, n)
+            out, out_kind = grown(out, out_kind, n)
             n = put_join(out, out_kind, n, ctrl[j, 0], ctrl[j, 1], before, after, d, joins[i], limit)
         if n > base:
-            out, out_kind = roomy(out, out_kind, n)
+            out, out_kind = grown(out, out_kind, n)
             n = put_line(out, out_kind, n, out[base, 0], out[base, 1])
         out_starts[loop + 1] = n
     return out[:n].copy(), out_kind[:n].copy(), out_starts

@@ -93,8 +93,8 @@ def candidate_pairs(s_ctrl, tol):
     box = boxes_of(s_ctrl, tol)
     nx, ny, span = grid_of(box)
     start, item = fill_grid(nx, ny, span)
-    room = 4 * box.shape[0] + 16
-    pairs = np.empty((room, 2), np.int32)
+    capacity = 4 * box.shape[0] + 16
+    pairs = np.empty((capacity, 2), np.int32)
     n = 0
     for c in range(nx * ny):
         cy = c // nx
@@ -110,9 +110,9 @@ def candidate_pairs(s_ctrl, tol):
                 # a pair that shares several cells belongs to the one with its lower corner
                 if max(span[i, 0], span[j, 0]) != cx or max(span[i, 1], span[j, 1]) != cy:
                     continue
-                if n == room:
-                    room *= 2
-                    more = np.empty((room, 2), np.int32)
+                if n == capacity:
+                    capacity *= 2
+                    more = np.empty((capacity, 2), np.int32)
                     more[:n] = pairs[:n]
                     pairs = more
                 pairs[n, 0] = i

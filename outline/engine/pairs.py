@@ -188,9 +188,9 @@ def meet_graphs(c, i, j, qi, qj, tol, w, out, n, ends, found, guess):
 @kernel("Tuple((int32[:, ::1], float64[:, ::1]))(float64[:, ::1], int8[:, ::1], int32[:, ::1], float64)")
 def meet_pairs(s_ctrl, s_sign, pairs, tol):
     """Return every contact of the candidate pairs: (i, j) and (ti, tj, x, y)."""
-    room = 2 * pairs.shape[0] + 64
-    who = np.empty((room, 2), np.int32)
-    where = np.empty((room, 4))
+    capacity = 2 * pairs.shape[0] + 64
+    who = np.empty((capacity, 2), np.int32)
+    where = np.empty((capacity, 4))
     w = np.empty((2, 11))
     out = np.empty((32, 4))
     ends = np.empty((4096, 8))
@@ -217,12 +217,12 @@ def meet_pairs(s_ctrl, s_sign, pairs, tol):
             k += meet_lines(s_ctrl, i, j, tol, out[k:])
         else:
             k = meet_graphs(s_ctrl, i, j, qi, qj, tol, w, out, k, ends, found, guess)
-        if n + k > room:
-            room = 2 * room + 64
-            more_who = np.empty((room, 2), np.int32)
+        if n + k > capacity:
+            capacity = 2 * capacity + 64
+            more_who = np.empty((capacity, 2), np.int32)
             more_who[:n] = who[:n]
             who = more_who
-            more_where = np.empty((room, 4))
+            more_where = np.empty((capacity, 4))
             more_where[:n] = where[:n]
             where = more_where
         for r in range(k):

@@ -109,7 +109,7 @@ class PlanarMap:
 
     def _check_insides(self) -> None:
         """Raise MapError where a point of a face lies in other paths than those that are said to hold it."""
-        held = [self._held(i) for i in range(self._n)]
+        inside = [self._in_path(i) for i in range(self._n)]
         middle = (self._e_ctrl[:, 0:2] + 3 * (self._e_ctrl[:, 2:4] + self._e_ctrl[:, 4:6]) + self._e_ctrl[:, 6:8]) / 8
         chord = self._e_ctrl[:, 6:8] - self._e_ctrl[:, 0:2]
         size = np.hypot(chord[:, 0], chord[:, 1])
@@ -127,24 +127,24 @@ class PlanarMap:
             if not region.contains(place):
                 continue
             for i, path in enumerate(self.paths):
-                if path.contains(place) != bool(held[i][face]):
+                if path.contains(place) != bool(inside[i][face]):
                     raise MapError(f"path {i} lies otherwise in face {face}", [Certificate.WINDINGS])
 
     # -- asking
 
-    def _held(self, i: int) -> np.ndarray:
-        held: np.ndarray = (self._bits[:, i // WORD] >> (i % WORD)) & 1 == 1
-        return held
+    def _in_path(self, i: int) -> np.ndarray:
+        inside: np.ndarray = (self._bits[:, i // WORD] >> (i % WORD)) & 1 == 1
+        return inside
 
     def _counts(self) -> np.ndarray:
         total = np.zeros(len(self._bits), np.int64)
         for i in range(self._n):
-            total += self._held(i)
+            total += self._in_path(i)
         return total
 
     def _any(self) -> np.ndarray:
-        held: np.ndarray = self._bits.any(axis=1)
-        return held
+        inside: np.ndarray = self._bits.any(axis=1)
+        return inside
 
     def drawn(self, label: np.ndarray) -> dict[int, Path]:
         """Return the region of every label >= 0 (one int32 per face) that has a border."""
@@ -187,55 +187,55 @@ class PlanarMap:
 
     # Each question is a choice of faces, one bool per face: `region` draws it.
 
-    def held_by_any(self) -> np.ndarray:
+    def in_any(self) -> np.ndarray:
         """Select the faces that any of the paths holds."""
         return np.zeros(1, np.bool_) if self._empty else self._any()
 
-    def held_by_all(self) -> np.ndarray:
+    def in_all(self) -> np.ndarray:
         """Select the faces that all of the paths hold."""
         if self._empty or self._n == 0:
             return np.zeros(1 if self._empty else len(self._bits), np.bool_)
         chosen = np.ones(len(self._bits), np.bool_)
         for i in range(self._n):
-            chosen &= self._held(i)
+            chosen &= self._in_path(i)
         return chosen
 
-    def held_by(self, number: int) -> np.ndarray:
+    def in_path(self, number: int) -> np.ndarray:
         """Select the faces that path `number` holds."""
-        return np.zeros(1, np.bool_) if self._empty else self._held(number)
+        return np.zeros(1, np.bool_) if self._empty else self._in_path(number)
 
-    def held_by_odd(self) -> np.ndarray:
+    def in_odd(self) -> np.ndarray:
         """Select the faces that an odd number of the paths holds."""
         odd: np.ndarray = self._counts() % 2 == 1 if not self._empty else np.zeros(1, np.bool_)
         return odd
 
-    def held_by_only(self, base: int) -> np.ndarray:
+    def in_only(self, base: int) -> np.ndarray:
         """Select the faces that path number `base` holds and no other does."""
-        only: np.ndarray = self._held(base) & (self._counts() == 1) if not self._empty else np.zeros(1, np.bool_)
+        only: np.ndarray = self._in_path(base) & (self._counts() == 1) if not self._empty else np.zeros(1, np.bool_)
         return only
 
-    def held_by_top(self) -> np.ndarray:
+    def in_top(self) -> np.ndarray:
         """Select the faces that the last path holds together with another one."""
         if self._empty or self._n == 0:
             return np.zeros(1 if self._empty else len(self._bits), np.bool_)
-        both: np.ndarray = self._held(self._n - 1) & (self._counts() > 1)
+        both: np.ndarray = self._in_path(self._n - 1) & (self._counts() > 1)
         return both
 
     def union(self) -> Path:
         """Return what any of the paths holds."""
-        return self.region(self.held_by_any())
+        return self.region(self.in_any())
 
     def intersect(self) -> Path:
         """Return what all of the paths hold."""
-        return self.region(self.held_by_all())
+        return self.region(self.in_all())
 
     def exclude(self) -> Path:
         """Return what an odd number of the paths holds."""
-        return self.region(self.held_by_odd())
+        return self.region(self.in_odd())
 
     def subtract(self, base: int = 0) -> Path:
         """Return what path number `base` holds and no other does."""
-        return self.region(self.held_by_only(base))
+        return self.region(self.in_only(base))
 
     def divide(self) -> list[Path]:
         """Return every bounded face that some path holds, as one path each."""
@@ -258,8 +258,8 @@ class PlanarMap:
         """
         if self._empty:
             return []
-        held = [self._held(i) for i in range(self._n)]
-        return [Cell(path, frozenset(i for i in range(self._n) if held[i][face])) for face, path in self.faces()]
+        inside = [self._in_path(i) for i in range(self._n)]
+        return [Cell(path, frozenset(i for i in range(self._n) if inside[i][face])) for face, path in self.faces()]
 
     def faces(self) -> list[tuple[int, Path]]:
         """Return (number, region) of every bounded face that is not hidden in a sliver, by number."""
@@ -285,7 +285,7 @@ class PlanarMap:
             return np.full(1, -1, np.int32)
         label = np.full(len(self._bits), -1, np.int32)
         for i in range(self._n if most is None else most):
-            label[self._held(i)] = i
+            label[self._in_path(i)] = i
         label[0] = -1
         return label
 
@@ -314,8 +314,8 @@ class PlanarMap:
         """Return each path but the last, kept where the last one covers it."""
         if self._empty or self._n == 0:
             return []
-        top = self._held(self._n - 1)
-        return [self.region(top & self._held(i)) for i in range(self._n - 1)]
+        top = self._in_path(self._n - 1)
+        return [self.region(top & self._in_path(i)) for i in range(self._n - 1)]
 
     def loose_edges(self, label: np.ndarray | None = None) -> list[Path]:
         """Return every piece of border between crossings as an open path; a border without a crossing is closed.
@@ -331,7 +331,7 @@ class PlanarMap:
         `number` too, as open paths."""
         if self._empty or len(self._e_num) == 0:
             return []
-        return self._lines(self._parting(chosen) & self._parting(self._held(number)))
+        return self._lines(self._parting(chosen) & self._parting(self._in_path(number)))
 
     def _parting(self, label: np.ndarray) -> np.ndarray:
         """Return which edges have another label (one per face) at their left than at their right."""

@@ -134,10 +134,10 @@ def sort_contacts(who, where, vertex, m):
 @kernel("Tuple((int32[:, ::1], float64[:, ::1], int32[::1]))(int64, int32[::1], int64[::1], float64[::1], int32[::1])")
 def edge_ends(m, vertex, start, c_t, c_v):
     """Return the two vertices of each edge, the parameters of its curve there, and which of `m` curves that is."""
-    room = m + c_t.shape[0]
-    ends = np.empty((room, 2), np.int32)
-    spans = np.empty((room, 2))
-    owner = np.empty(room, np.int32)
+    capacity = m + c_t.shape[0]
+    ends = np.empty((capacity, 2), np.int32)
+    spans = np.empty((capacity, 2))
+    owner = np.empty(capacity, np.int32)
     n = 0
     for k in range(m):
         va = vertex[2 * k]

@@ -29,7 +29,7 @@ class Builder:
             if not math.isfinite(v) or abs(v) > MAX_COORDINATE:
                 raise PathError(f"{v!r} is no coordinate: it must be a number up to {MAX_COORDINATE:g}")
 
-    def _room(self) -> None:
+    def _check_count(self) -> None:
         if len(self.rows) >= MAX_CURVES:
             raise PathError(f"a path may have {MAX_CURVES} curves at most; this one has more")
 
@@ -52,7 +52,7 @@ class Builder:
         """Add a straight line to (x, y)."""
         if not self._trusting:
             self._check(x, y)
-            self._room()
+            self._check_count()
         x0, y0 = self.point
         if not self._open:
             self._open = True
@@ -66,7 +66,7 @@ class Builder:
         """Add a cubic with two handles to (x, y)."""
         if not self._trusting:
             self._check(x1, y1, x2, y2, x, y)
-            self._room()
+            self._check_count()
         if not self._open:
             self._open = True
             self._first = self.point

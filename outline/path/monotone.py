@@ -52,7 +52,7 @@ def turning_points(ctrl, i, ts, roots):
     "(float64[:, ::1], int32[::1], float64[:, ::1], int8[:, ::1])"
 )
 def doubled(s_ctrl, s_curve, s_range, s_sign):
-    """Return arrays with twice the room, beginning with what is in these."""
+    """Return arrays with twice the capacity, beginning with what is in these."""
     m = s_curve.shape[0]
     more = 2 * m + 16
     a = np.empty((more, 8))
@@ -74,11 +74,11 @@ def cut_monotone(ctrl, kind):
     parameter (m, 2), and (kind, sign of dx, sign of dy) (m, 3).
     """
     n = ctrl.shape[0]
-    room = n * 2 + 16
-    s_ctrl = np.empty((room, 8))
-    s_curve = np.empty(room, np.int32)
-    s_range = np.empty((room, 2))
-    s_sign = np.empty((room, 3), np.int8)
+    capacity = n * 2 + 16
+    s_ctrl = np.empty((capacity, 8))
+    s_curve = np.empty(capacity, np.int32)
+    s_range = np.empty((capacity, 2))
+    s_sign = np.empty((capacity, 3), np.int8)
     ts = np.empty(8)
     roots = np.empty(2)
     m = 0

@@ -41,10 +41,10 @@ def _head(item: Item, kind: str) -> str:
     return f'data-id="{item.id}" data-kind="{kind}" data-name="{escape(item.name)}"{marks}{_frame_data(item)}'
 
 
-def _hold(frame: Piece, photo: Photo) -> str:
+def _limits_data(frame: Piece, photo: Photo) -> str:
     """Return the bounds of the outline in px of a photo that is held, for moving it no further than it covers."""
     box = None if frame.gaps or not covers(frame, photo) else window(frame, photo)
-    return f' data-hold="{" ".join(text_of(v) for v in box)}"' if box else ""
+    return f' data-limits="{" ".join(text_of(v) for v in box)}"' if box else ""
 
 
 def _bare(frame: Piece) -> str:
@@ -102,7 +102,7 @@ def _fragment(item: Item, href: Href, inside: bool = True) -> str:
     bare = item.paint.stroke is None or item.paint.stroke_width == 0
     inner = body(item, d, path, images, f"clip-{item.id}", ' class="shape bare"' if bare else ' class="shape"')
     if images:
-        ghosts = "".join(f"<g {_head(p, 'photo')}{_hold(item, p)}>{image(p, href(p))}</g>" for p in item.photos)
+        ghosts = "".join(f"<g {_head(p, 'photo')}{_limits_data(item, p)}>{image(p, href(p))}</g>" for p in item.photos)
         inner = f'<g class="ghost">{ghosts}</g>{inner}{_bare(item)}'
     if inside and isinstance(item.shape, CutList):
         inner += _members(item.shape)

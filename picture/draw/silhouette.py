@@ -63,7 +63,7 @@ def trace(read: Reader, size: tuple[int, int], tracing: Tracing, *, quick: bool 
             _cover(field), (0, 0), max(0.3, tracing.smooth * one), borderType=cv2.BORDER_REPLICATE
         )
         field = np.asarray(blurred, np.float32) - np.float32(0.5)
-    rings = _kept(_contours(field), tracing, scale)
+    rings = _chosen_rings(_contours(field), tracing, scale)
     if not rings:
         raise PictureError(*_nothing(tracing))
     # while it is only looked at, nothing finer than the px looked at
@@ -252,9 +252,9 @@ def _stroke(shape: tuple[int, ...], mark: Mark, scale: tuple[float, float]) -> t
     height, width = shape[:2]
     radius = max(0.7, mark.radius * math.sqrt(scale[0] * scale[1]))
     points = np.array(mark.points) * scale - 0.5
-    room = radius + 2
-    x0, y0 = np.clip(np.floor(points.min(axis=0) - room), 0, (width, height)).astype(int)
-    x1, y1 = np.clip(np.ceil(points.max(axis=0) + room) + 1, 0, (width, height)).astype(int)
+    reach = radius + 2
+    x0, y0 = np.clip(np.floor(points.min(axis=0) - reach), 0, (width, height)).astype(int)
+    x1, y1 = np.clip(np.ceil(points.max(axis=0) + reach) + 1, 0, (width, height)).astype(int)
     part = (slice(y0, y1), slice(x0, x1))
     inside = np.full((y1 - y0, x1 - x0), -np.inf, np.float32)
     if not inside.size:
@@ -262,7 +262,7 @@ def _stroke(shape: tuple[int, ...], mark: Mark, scale: tuple[float, float]) -> t
     x, y = np.arange(x0, x1, dtype=np.float32), np.arange(y0, y1, dtype=np.float32)[:, None]
     for a, b in pairwise(points if len(points) > 1 else (points[0], points[0])):
         # only the px about this piece of the line
-        low, high = np.minimum(a, b) - room, np.maximum(a, b) + room
+        low, high = np.minimum(a, b) - reach, np.maximum(a, b) + reach
         u0, u1 = np.searchsorted(x, (low[0], high[0]))
         v0, v1 = np.searchsorted(y[:, 0], (low[1], high[1]))
         px, py = x[u0:u1] - a[0], y[v0:v1] - a[1]
@@ -321,11 +321,11 @@ def _area(ring: np.ndarray) -> float:
     return abs(float(x[:-1] @ y[1:] - x[1:] @ y[:-1])) / 2
 
 
-def _holds(ring: np.ndarray, point: tuple[float, float]) -> bool:
+def _contains(ring: np.ndarray, point: tuple[float, float]) -> bool:
     return cv2.pointPolygonTest(ring.astype(np.float32).reshape(-1, 1, 2), point, False) >= 0
 
 
-def _kept(regions: list[list[np.ndarray]], tracing: Tracing, scale: tuple[float, float]) -> list[np.ndarray]:
+def _chosen_rings(regions: list[list[np.ndarray]], tracing: Tracing, scale: tuple[float, float]) -> list[np.ndarray]:
     """Return the rings that stay, in px of the photo, those of one region after another."""
     least = max((tracing.smallest**2) * scale[0] * scale[1], SPECK**2)
     wanted = None
@@ -336,7 +336,9 @@ def _kept(regions: list[list[np.ndarray]], tracing: Tracing, scale: tuple[float,
     for outer, *holes in regions:
         if _area(outer) < least:
             continue
-        if wanted is not None and not any(_holds(outer, p) and not any(_holds(h, p) for h in holes) for p in wanted):
+        if wanted is not None and not any(
+            _contains(outer, p) and not any(_contains(h, p) for h in holes) for p in wanted
+        ):
             continue
         out.append(outer / scale)
         if tracing.holes:

@@ -116,13 +116,13 @@ def is_mapped(image: Image.Image) -> bool:
 
 
 STRIP: Final = 4_000_000
-"""Bytes of a vast photo that are decoded at a time; several times as many where it lies on its side."""
+"""Bytes of a mapped photo that are decoded at a time; several times as many where it lies on its side."""
 
 
 def _laid(
     source: FilePath | BinaryIO, image: Image.Image, at_least: float, orientation: int, unconverted: bool
 ) -> Image.Image | None:
-    """Return a vast photo at the very share that is needed, decoded strip by strip; None where Pillow must do that."""
+    """Return a large photo at the very share that is needed, strip by strip; None where Pillow must do that."""
     turned = orientation in TURNED
     share = min(1.0, at_least)
     width, height = (max(1, round(share * n)) for n in stored_size(image))

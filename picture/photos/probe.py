@@ -94,10 +94,10 @@ def opened(source: FilePath | IO[bytes], name: str) -> Image.Image:
     # of a damaged file each reader raises what it likes
     except Exception:
         raise PictureError(f"“{name}” is damaged.", f"Export it again as {WORDS}.") from None
-    told = signalled_profile(image, source)
+    profile = signalled_profile(image, source)
     # PNG 3, 4.3: numbers go before a profile; elsewhere a profile says more
-    if told and (image.format == "PNG" or not image.info.get("icc_profile")):
-        image.info["icc_profile"] = told
+    if profile and (image.format == "PNG" or not image.info.get("icc_profile")):
+        image.info["icc_profile"] = profile
     width, height = image.size
     if width * height > MAX_PIXELS:
         raise PictureError(

@@ -67,12 +67,12 @@ def signalled_profile(image: Image.Image, source: FilePath | IO[bytes]) -> bytes
         return None
     if isinstance(source, FilePath):
         with source.open("rb") as file:
-            told = find(file)
+            codes = find(file)
     else:
         place = source.tell()
-        told = find(source)
+        codes = find(source)
         source.seek(place)
-    return told and _profile(*told)
+    return codes and _profile(*codes)
 
 
 def _of_png(file: Any) -> tuple[int, int] | None:
@@ -81,8 +81,8 @@ def _of_png(file: Any) -> tuple[int, int] | None:
     while len(head := file.read(8)) == 8 and head[4:] not in (b"IDAT", b"PLTE"):
         size = int.from_bytes(head[:4])
         if head[4:] == b"cICP" and size == 4:
-            told = file.read(4)
-            return told[0], told[1]
+            codes = file.read(4)
+            return codes[0], codes[1]
         file.seek(size + 4, 1)
     return None
 

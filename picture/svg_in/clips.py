@@ -22,7 +22,7 @@ MAX_PARTS: Final = 10_000
 _SILENT: Final = ("title", "desc", "metadata", "animate", "animateTransform", "set", "")
 
 Style = dict[str, str]
-Room = tuple[float, float]
+Viewport = tuple[float, float]
 """The size (px) that per cent are of."""
 
 
@@ -40,7 +40,7 @@ class Clips:
         self._parts = 0
 
     def named(
-        self, text: str, matrix: Matrix, style: Style, room: Room, box: Callable[[], Box | None], depth: int = 0
+        self, text: str, matrix: Matrix, style: Style, viewport: Viewport, box: Callable[[], Box | None], depth: int = 0
     ) -> tuple[Path, ...] | None:
         """Return the outlines that something is clipped by, all of them; None where nothing of it is left.
 
@@ -64,14 +64,14 @@ class Clips:
                 self._report("clip-path")
                 return ()
             x0, y0, x1, y1 = found
-            inner, room = at @ Matrix.move(x0, y0) @ Matrix.resize(x1 - x0, y1 - y0), (1.0, 1.0)
-        paths = [p for child in target for p in self._paths(child, inner, its, room, depth)]
-        further = self.named(own.get("clip-path", ""), at, its, room, lambda: None, depth + 1)
+            inner, viewport = at @ Matrix.move(x0, y0) @ Matrix.resize(x1 - x0, y1 - y0), (1.0, 1.0)
+        paths = [p for child in target for p in self._paths(child, inner, its, viewport, depth)]
+        further = self.named(own.get("clip-path", ""), at, its, viewport, lambda: None, depth + 1)
         if not paths or further is None:
             return None
         return (paths[0] if len(paths) == 1 else outline.union(paths), *further)
 
-    def _paths(self, child: Element, matrix: Matrix, style: Style, room: Room, depth: int) -> list[Path]:
+    def _paths(self, child: Element, matrix: Matrix, style: Style, viewport: Viewport, depth: int) -> list[Path]:
         """Return the outlines of one of the things that are clipped by."""
         name = name_of(child)
         if name in _SILENT:
@@ -82,7 +82,7 @@ class Clips:
         own, its = self._styles.styled(child, style)
         if own.get("display") == "none" or its["visibility"] in ("hidden", "collapse"):
             return []
-        absolute(own, its, room)
+        absolute(own, its, viewport)
         at = matrix @ transform(own.get("transform"))
         paths: list[Path] = []
         if name in SHAPES:
@@ -101,10 +101,10 @@ class Clips:
                 self._report("clip-path")
                 return []
             moved = at @ Matrix.move(length(own.get("x"), 100.0), length(own.get("y"), 100.0))
-            paths = self._paths(target, moved, its, room, depth + 1)
+            paths = self._paths(target, moved, its, viewport, depth + 1)
         paths = [p for p in paths if not p.is_empty]
         if paths and "clip-path" in own:
-            further = self.named(own["clip-path"], at, its, room, lambda: None, depth + 1)
+            further = self.named(own["clip-path"], at, its, viewport, lambda: None, depth + 1)
             return [outline.intersect([outline.union(paths), *further])] if further is not None else []
         return paths
 

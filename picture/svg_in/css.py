@@ -79,8 +79,8 @@ _MEASURED: Final = _ACROSS | _DOWN | {"r", "stroke-width", "stroke-dasharray", "
 _RELATIVE: Final = re.compile(r"([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)(%|em|ex)")
 
 
-def absolute(own: dict[str, str], style: dict[str, str], room: tuple[float, float]) -> None:
-    """Turn an element's per cent of a room (px), and what is told by the size of its letters, into px, in its own
+def absolute(own: dict[str, str], style: dict[str, str], viewport: tuple[float, float]) -> None:
+    """Turn an element's per cent of a viewport (px), and what is told by the size of its letters, into px, in its own
     declarations and in its style (SVG 2, 8.9)."""
     if _MEASURED.isdisjoint(own):
         return
@@ -88,7 +88,7 @@ def absolute(own: dict[str, str], style: dict[str, str], room: tuple[float, floa
         if _RELATIVE.search(own[key]) is None:
             continue
         # what is neither across nor down is of the diagonal
-        whole = room[0] if key in _ACROSS else room[1] if key in _DOWN else math.hypot(*room) / math.sqrt(2)
+        whole = viewport[0] if key in _ACROSS else viewport[1] if key in _DOWN else math.hypot(*viewport) / math.sqrt(2)
         em = length(style["font-size"], 16.0, 16.0)
         unit = {"%": whole / 100, "em": em, "ex": em / 2}
         own[key] = _RELATIVE.sub(lambda m, unit=unit: repr(float(m[1]) * unit[m[2]]), own[key])  # type: ignore[misc]

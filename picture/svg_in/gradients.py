@@ -12,13 +12,13 @@ from sheet.reading.colours import CURRENT, read_css
 from .css import address_of, length, name_of, share, transform
 from .styles import Styles
 
-__all__ = ["MOST_STOPS", "Told", "gradient_at", "told_by"]
+__all__ = ["MOST_STOPS", "SvgGradient", "gradient_at", "read_gradient"]
 
 MOST_STOPS: Final = 256
 _MOST_LINKS: Final = 32
 
 
-class Told(NamedTuple):
+class SvgGradient(NamedTuple):
     """A gradient as its file tells it: what it is, its attributes, and its stops in order."""
 
     kind: str
@@ -26,9 +26,9 @@ class Told(NamedTuple):
     stops: tuple[Stop, ...]
 
 
-def told_by(
+def read_gradient(
     found: Element, styles: Styles, linked: Callable[[str], Element | None], colour: str, report: Callable[[str], None]
-) -> Told | None:
+) -> SvgGradient | None:
     """Return what a gradient's element tells, None where it is no gradient; `colour` is that of the text around."""
     kind = {"linearGradient": "linear", "radialGradient": "radial"}.get(name_of(found))
     if kind is None:
@@ -53,29 +53,29 @@ def told_by(
         # a place before that of an earlier stop is that one's
         at = max(_offset(its.get("offset")), read[-1].at if read else 0.0)
         read.append(Stop(at, hexed if hexed != CURRENT else "#000000", alpha * share(its.get("stop-opacity"))))
-    return Told(kind, own, tuple(read))
+    return SvgGradient(kind, own, tuple(read))
 
 
 def _offset(text: str | None) -> float:
     return share(text) if text else 0.0
 
 
-def gradient_at(told: Told, matrix: Matrix, box: Box | None, room: tuple[float, float]) -> Gradient | None:
+def gradient_at(source: SvgGradient, matrix: Matrix, box: Box | None, viewport: tuple[float, float]) -> Gradient | None:
     """Return a gradient of two stops and more where it lies on the sheet.
 
     `matrix` takes the element's own px to the sheet, `box` is the element's in its own px, and per
-    cent are of `room`. None where its ends fall together, so that it is its last colour all over.
+    cent are of `viewport`. None where its ends fall together, so that it is its last colour all over.
     Raises ValueError where the element has no box that it could be measured by: it is not painted.
     """
-    own = told.own
+    own = source.own
     if own.get("gradientUnits", "").strip() != "userSpaceOnUse":
         if box is None or box[2] <= box[0] or box[3] <= box[1]:
             raise ValueError("no box")
         matrix = matrix @ Matrix(box[2] - box[0], 0.0, 0.0, box[3] - box[1], box[0], box[1])
-        room = (1.0, 1.0)
+        viewport = (1.0, 1.0)
     if "gradientTransform" in own:
         matrix = matrix @ transform(own["gradientTransform"])
-    across, down = room
+    across, down = viewport
     round_ = ((across * across + down * down) / 2) ** 0.5
     spread: Any = own.get("spreadMethod", "pad")
     spread = spread if spread in SPREADS else "pad"
@@ -84,7 +84,7 @@ def gradient_at(told: Told, matrix: Matrix, box: Box | None, room: tuple[float, 
         return length(own.get(key), whole, usual)
 
     focus, focal = (0.0, 0.0), 0.0
-    if told.kind == "linear":
+    if source.kind == "linear":
         x, y = at("x1", across, 0.0), at("y1", down, 0.0)
         dx, dy = at("x2", across, across) - x, at("y2", down, 0.0) - y
         matrix = matrix @ Matrix(dx, dy, -dy, dx, x, y)
@@ -96,5 +96,5 @@ def gradient_at(told: Told, matrix: Matrix, box: Box | None, room: tuple[float, 
             focal = min(1.0, max(0.0, at("fr", round_, 0.0) / r))
     if abs(matrix.determinant) < 1e-12 or max(map(abs, matrix.numbers())) > 1e8:
         return None
-    kind: Any = told.kind
-    return Gradient(kind, told.stops, matrix.numbers(), spread, focus, focal)
+    kind: Any = source.kind
+    return Gradient(kind, source.stops, matrix.numbers(), spread, focus, focal)

@@ -15,7 +15,7 @@ from sheet.geometry.geometry import Box
 from sheet.reading.colours import CURRENT, read_css
 
 from .css import length, name_of, numbers, share, url_of
-from .gradients import Told, gradient_at, told_by
+from .gradients import SvgGradient, gradient_at, read_gradient
 from .styles import Styles
 
 __all__ = ["Paints", "shares"]
@@ -42,7 +42,7 @@ def plain_paint(values: tuple[str, ...], opacity: str | None, blend: str | None,
 def paint_of(
     fill: str | None, stroke: str | None, values: tuple[str, ...], opacity: str | None, blend: str | None, scale: float
 ) -> Paint:
-    """Return the paint of two colours and of what is told (as `PAINTING` names it); `scale` is sheet px for each px."""
+    """Return the paint of two colours and the values of `PAINTING`; `scale` is sheet px for each px."""
     style = dict(zip(PAINTING, values, strict=True))
     width = length(style["stroke-width"], 100.0, 1.0) * scale
     of_fill, of_border = shares(style)
@@ -101,51 +101,51 @@ class Paints:
         for key in ("fill", "stroke"):
             if not style[key].startswith("url("):
                 continue
-            told = self._gradient(style[key], style["color"])
-            if told is None:
+            gradient = self._gradient(style[key], style["color"])
+            if gradient is None:
                 address, instead = url_of(style[key])
                 found = self._linked(address)
                 self._report(name_of(found) if found is not None else "paint that is not there")
                 style[key] = instead or "none"
-            elif len(told.stops) < 2:
+            elif len(gradient.stops) < 2:
                 # one stop is its colour all over, and none is no paint
-                style[key] = told.stops[0].color if told.stops else "none"
-                alpha = told.stops[0].opacity if told.stops else 1.0
+                style[key] = gradient.stops[0].color if gradient.stops else "none"
+                alpha = gradient.stops[0].opacity if gradient.stops else 1.0
                 style[f"{key}-opacity"] = str(share(style[f"{key}-opacity"]) * alpha)
             else:
-                style[key] = mean(told.stops)[0]
+                style[key] = mean(gradient.stops)[0]
         return style
 
-    def _gradient(self, text: str, colour: str) -> Told | None:
+    def _gradient(self, text: str, colour: str) -> SvgGradient | None:
         found = self._linked(url_of(text)[0])
-        return None if found is None else told_by(found, self._styles, self._linked, colour, self._report)
+        return None if found is None else read_gradient(found, self._styles, self._linked, colour, self._report)
 
     def live(
         self,
         paint: Paint,
         style: dict[str, str],
         matrix: Matrix,
-        room: tuple[float, float],
+        viewport: tuple[float, float],
         box: Callable[[], Box | None],
     ) -> Paint:
         """Return a paint with the gradients that a style, not made `flat`, has for fill and border.
 
-        `matrix` takes the element's own px to the sheet, per cent are of `room`, and `box`
+        `matrix` takes the element's own px to the sheet, per cent are of `viewport`, and `box`
         gives the element's box in its own px, without its border.
         """
         for key in ("fill", "stroke"):
             if getattr(paint, key) is None or not style[key].startswith("url("):
                 continue
-            told = self._gradient(style[key], style["color"])
-            if told is None or len(told.stops) < 2:
+            gradient = self._gradient(style[key], style["color"])
+            if gradient is None or len(gradient.stops) < 2:
                 continue
             try:
-                made: Fill | None = gradient_at(told, matrix, box(), room)
+                made: Fill | None = gradient_at(gradient, matrix, box(), viewport)
             except ValueError:
                 paint = replace(paint, **{key: None})
                 continue
             if made is None:
-                last = replace(told.stops[-1], at=0.0)
+                last = replace(gradient.stops[-1], at=0.0)
                 made = Gradient("linear", (last, replace(last, at=1.0)), Matrix().numbers())
             paint = replace(paint, **{key: made})
         return paint

@@ -14,10 +14,10 @@ __all__ = ["bordered", "cutting", "has_miter", "whole"]
 
 def cutting(clips: tuple[Path, ...], box: Box | None) -> tuple[Path, ...]:
     """Return those of the clips that cut something off what fills a box: not the rectangles that hold all of it."""
-    return () if box is None else tuple(c for c in clips if not _holds(c, box))
+    return () if box is None else tuple(c for c in clips if not _contains(c, box))
 
 
-def _holds(clip: Path, box: Box) -> bool:
+def _contains(clip: Path, box: Box) -> bool:
     if clip.bounds is None:
         return False
     x0, y0, x1, y1 = clip.bounds

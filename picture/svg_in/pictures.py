@@ -31,7 +31,7 @@ def embedded(address: str) -> tuple[bytes, tuple[int, int]] | str:
         return "picture that cannot be read"
 
 
-def _room(own: dict[str, str], size: tuple[int, int]) -> tuple[float, float]:
+def _size_in(own: dict[str, str], size: tuple[int, int]) -> tuple[float, float]:
     """Return the size (px) that an element gives its picture: of one side alone, the other follows (CSS Images 3)."""
     w, h = (own.get(side, "auto").strip() for side in ("width", "height"))
     if w == "auto" and h == "auto":
@@ -49,10 +49,10 @@ def _placed(own: dict[str, str]) -> Matrix:
 
 def laid(own: dict[str, str], size: tuple[int, int]) -> Matrix | None:
     """Return the map from a picture's px to where its element has it; None where that has no area (SVG 2, 12.3)."""
-    room = _room(own, size)
-    return _placed(own) @ fitted(own.get("preserveAspectRatio", ""), room, size) if min(room) > 0 else None
+    viewport = _size_in(own, size)
+    return _placed(own) @ fitted(own.get("preserveAspectRatio", ""), viewport, size) if min(viewport) > 0 else None
 
 
 def window_of(own: dict[str, str], size: tuple[int, int]) -> Matrix:
     """Return the map from a rectangle of a picture's size to that outside of which it does not show."""
-    return _placed(own) @ fitted("none", _room(own, size), size)
+    return _placed(own) @ fitted("none", _size_in(own, size), size)

@@ -67,7 +67,7 @@ class _Look(NamedTuple):
     matrix: Matrix
     style: dict[str, str]
     clips: tuple[Path, ...]
-    room: tuple[float, float]
+    viewport: tuple[float, float]
     """The size (px of its own) that per cent are of."""
     size: tuple[tuple[str, str], ...] = ()
     """The width and height that a `use` gives what it shows."""
@@ -78,8 +78,8 @@ class _Reader:
         self.fonts = fonts
         self.pictures: dict[str, bytes] = {}
         self.styles = Styles(root)
-        self.paints = Paints(self.styles, self._linked, self._told)
-        self.clips = Clips(self.styles, fonts, self._linked, self._told)
+        self.paints = Paints(self.styles, self._linked, self._report)
+        self.clips = Clips(self.styles, fonts, self._linked, self._report)
         self.unknown: Counter[str] = Counter({"style rule": self.styles.unread} if self.styles.unread else {})
         self.by_id: dict[str, Element] = {}
         self.boxing: list[Element] = []
@@ -92,7 +92,7 @@ class _Reader:
             if element.get("id"):
                 self.by_id.setdefault(str(element.get("id")), element)
 
-    def _told(self, what: str) -> None:
+    def _report(self, what: str) -> None:
         self.unknown[what] += 1
 
     def _linked(self, address: str) -> Element | None:
@@ -118,10 +118,10 @@ class _Reader:
         if own.get("display") == "none" or (style["visibility"] in ("hidden", "collapse") and not gathers):
             self.unknown["hidden element"] += 1
             return
-        report_ignored(own, self._told)
+        report_ignored(own, self._report)
         if name in ("svg", "symbol") and depth:
             own = {"width": "100%", "height": "100%", **own, **dict(look.size)}
-        absolute(own, style, look.room)
+        absolute(own, style, look.viewport)
         matrix = look.matrix @ transform(own["transform"]) if "transform" in own else look.matrix
         if name == "use":
             # a last step of its transform, which its clip path is subject to (SVG 2, 5.5)
@@ -129,19 +129,19 @@ class _Reader:
         clips = look.clips
         if "clip-path" in own:
             further = self.clips.named(
-                own["clip-path"], matrix, style, look.room, lambda: self._box(element, own, style, look.room)
+                own["clip-path"], matrix, style, look.viewport, lambda: self._box(element, own, style, look.viewport)
             )
             if further is None:
-                self._told("element clipped wholly away")
+                self._report("element clipped wholly away")
                 return
             clips += further
         if own.get("mask", "none").strip() not in ("", "none"):
-            through = self._mask(own["mask"], matrix, look, lambda: self._box(element, own, style, look.room))
+            through = self._mask(own["mask"], matrix, look, lambda: self._box(element, own, style, look.viewport))
             if through is not None and through.is_empty:
-                self._told("element that a mask hides wholly")
+                self._report("element that a mask hides wholly")
                 return
             clips += () if through is None else (through,)
-        look = _Look(matrix, style, clips, look.room)
+        look = _Look(matrix, style, clips, look.viewport)
         if name in _GATHERING and name != "use":
             yield from self._group(element, own, look, depth, using)
         elif name == "use":
@@ -172,7 +172,7 @@ class _Reader:
         """Return the outline that a mask clips by; None where it is none, which is told."""
         target = self._linked(url_of(text)[0])
         if target is None or name_of(target) != "mask" or text in self.masking:
-            self._told("mask that is not there, or of itself")
+            self._report("mask that is not there, or of itself")
             return None
         own, its = self.styles.styled(target, dict(INHERITED))
         found = box()
@@ -182,21 +182,21 @@ class _Reader:
             return None
         x0, y0, x1, y1 = found or (0.0, 0.0, 0.0, 0.0)
         of_box = Matrix.move(x0, y0) @ Matrix.resize(x1 - x0 or 1.0, y1 - y0 or 1.0)
-        room = (1.0, 1.0) if whole else look.room
-        left, top = length(own.get("x", "-10%"), room[0]), length(own.get("y", "-10%"), room[1])
-        width, height = length(own.get("width", "120%"), room[0]), length(own.get("height", "120%"), room[1])
+        viewport = (1.0, 1.0) if whole else look.viewport
+        left, top = length(own.get("x", "-10%"), viewport[0]), length(own.get("y", "-10%"), viewport[1])
+        width, height = length(own.get("width", "120%"), viewport[0]), length(own.get("height", "120%"), viewport[1])
         if width <= 0 or height <= 0:
             return Path.gather([])
         within = rectangle(width, height).transform((matrix @ of_box if whole else matrix) @ Matrix.move(left, top))
-        inside = _Look(matrix @ of_box if across else matrix, its, (), (1.0, 1.0) if across else look.room)
+        inside = _Look(matrix @ of_box if across else matrix, its, (), (1.0, 1.0) if across else look.viewport)
         self.masking.append(text)
         try:
             items = [i for child in target for i in self.items(child, inside, 1)]
             return intersect([region_of(items, own.get("mask-type", "luminance").strip() == "alpha"), within])
         except Soft:
-            self._told("soft mask (all of it is shown)")
+            self._report("soft mask (all of it is shown)")
         except OutlineError:
-            self._told("mask that cannot be read")
+            self._report("mask that cannot be read")
         finally:
             self.masking.pop()
         return None
@@ -212,8 +212,8 @@ class _Reader:
             if min(window) > 0 and own.get("overflow", "hidden") not in ("visible", "auto"):
                 look = look._replace(clips=(*look.clips, rectangle(*window).transform(placed)))
             seen = numbers(element.get("viewBox"))
-            room = (seen[2], seen[3]) if len(seen) == 4 else window
-            look = look._replace(matrix=placed @ viewed(element, own), room=room)
+            viewport = (seen[2], seen[3]) if len(seen) == 4 else window
+            look = look._replace(matrix=placed @ viewed(element, own), viewport=viewport)
         children = [c for c in element if _is_for_all(c)][:1] if name_of(element) == "switch" else list(element)
         inside = bordered([i for child in children for i in self.items(child, look, depth + 1, using)])
         if not inside:
@@ -231,7 +231,7 @@ class _Reader:
         opacity, blend = share(own.get("opacity")), own.get("mix-blend-mode", "normal")
         mode: Any = blend if blend in BLENDS else "normal"
         if own.get("isolation") == "isolate" and mode == "normal" and opacity == 1 and any(map(blends, inside)):
-            self._told("isolation (what is in it blends with what is below)")
+            self._report("isolation (what is in it blends with what is below)")
         if len(inside) == 1:
             yield whole(inside[0], opacity, mode, name)
         elif inside:
@@ -242,7 +242,7 @@ class _Reader:
         live, path, data = None, None, ""
         try:
             if name == "path":
-                data = path_data(own, m, self._told, look.style["stroke-linecap"] != "butt")
+                data = path_data(own, m, self._report, look.style["stroke-linecap"] != "butt")
             else:
                 live, path = shape_of(name, own, look.style["fill-rule"])
         except OutlineError:
@@ -278,10 +278,10 @@ class _Reader:
 
     def _measured(self, piece: Piece, own: dict[str, str], scale: float) -> Piece:
         """Return a piece whose dashes are shares of its length as its file gives that (SVG 2, 9.6.1)."""
-        told = length(own["pathLength"], 1.0) * scale
-        if told <= 0:
+        declared = length(own["pathLength"], 1.0) * scale
+        if declared <= 0:
             return piece
-        by = path_length(outline_of(piece)) / told
+        by = path_length(outline_of(piece)) / declared
         return replace(piece, paint=replace(piece.paint, dashes=tuple(v * by for v in piece.paint.dashes)))
 
     def _live(self, piece: Piece, style: dict[str, str], look: _Look, box: Box | None = None) -> Piece:
@@ -290,7 +290,7 @@ class _Reader:
         def own_box() -> Box | None:
             return box or outline_of(piece).transform(look.matrix.inverse()).bounds
 
-        return replace(piece, paint=self.paints.live(piece.paint, style, look.matrix, look.room, own_box))
+        return replace(piece, paint=self.paints.live(piece.paint, style, look.matrix, look.viewport, own_box))
 
     def _shown(self, piece: Piece, look: _Look) -> list[Piece]:
         """Return a piece as it is seen: parted where it must be, and clipped."""
@@ -308,10 +308,10 @@ class _Reader:
         return tuple(Step("intersect", Piece(self._id(), "Clip", plain_of(c))) for c in clips)
 
     def _box(
-        self, element: Element, own: dict[str, str], style: dict[str, str], room: tuple[float, float]
+        self, element: Element, own: dict[str, str], style: dict[str, str], viewport: tuple[float, float]
     ) -> Box | None:
         """Return the box of an element in its own coordinates, without its border (SVG 2, 8.10)."""
-        look = _Look(Matrix(), style, (), room)
+        look = _Look(Matrix(), style, (), viewport)
         if name_of(element) == "image":
             made = list(self._image(element, own, look))
             return box_of(made[0]) if made else None
@@ -336,7 +336,7 @@ class _Reader:
     def _text(self, element: Element, own: dict[str, str], look: _Look) -> Iterator[Item]:
         """Give a text as lettering, which stays text."""
         lines: list[tuple[Piece, dict[str, str]]] = []
-        for run in runs_of(element, own, look.style, self.styles, self.fonts, self._told):
+        for run in runs_of(element, own, look.style, self.styles, self.fonts, self._report):
             placed = look.matrix @ Matrix.move(run.x, run.y)
             if abs(placed.determinant) < 1e-12:
                 continue
@@ -377,7 +377,7 @@ class _Reader:
         path = outline_of(piece)
         between = sorted((limit, MITER_LIMIT))
         if even and not cut and paint.join == "miter" and limit != MITER_LIMIT and has_miter(path, *between):
-            self._told(f"mitre limit ({MITER_LIMIT:g} instead)")
+            self._report(f"mitre limit ({MITER_LIMIT:g} instead)")
         if even and not cut and (paint.fill is None or min(fill, border) > 1 - 1e-6):
             return [piece]
         parts: list[Piece] = []
@@ -396,7 +396,7 @@ class _Reader:
                 m
             )
         except OutlineError:
-            self._told("border that a clip cuts (it is whole)" if cut else _UNEVEN)
+            self._report("border that a clip cuts (it is whole)" if cut else _UNEVEN)
             return [*parts, replace(piece, id=self._id(), paint=alone)]
         if line.is_empty:
             return parts
@@ -411,7 +411,7 @@ class _Reader:
             return
         data, size = found
         if own.get("image-rendering", "auto") in ("pixelated", "crisp-edges", "optimizeSpeed"):
-            self._told("image-rendering (drawn smoothly)")
+            self._report("image-rendering (drawn smoothly)")
         place = laid(own, size)
         if place is None:
             return
@@ -469,8 +469,8 @@ def read_svg(data: bytes, name: str, scale: float, fonts: Mapping[str, str] | No
     own = reader.styles.own(root)
     box = numbers(root.get("viewBox"))
     width, height = (v * scale for v in size_of(own, box))
-    room = (box[2], box[3]) if len(box) == 4 else (width / scale, height / scale)
-    first = _Look(Matrix.resize(scale, scale) @ viewed(root, own, size_of(own, box)), dict(INHERITED), (), room)
+    viewport = (box[2], box[3]) if len(box) == 4 else (width / scale, height / scale)
+    first = _Look(Matrix.resize(scale, scale) @ viewed(root, own, size_of(own, box)), dict(INHERITED), (), viewport)
     items = tuple(reader.items(root, first, 0))
     filled = (0.0, 0.0, width, height)
     if not (width > 0 and height > 0) and items:

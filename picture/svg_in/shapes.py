@@ -89,15 +89,15 @@ def is_upright(m: Matrix) -> bool:
     return abs(m.b) < 1e-12 and abs(m.c) < 1e-12 and m.a > 0 and m.d > 0
 
 
-def fitted(told: str, room: tuple[float, float], size: tuple[float, float]) -> Matrix:
-    """Return the map that lays something of a size into a room as its `preserveAspectRatio` tells (SVG 2, 8.6)."""
-    sx, sy = room[0] / size[0], room[1] / size[1]
-    if told.lstrip().startswith("none"):
+def fitted(text: str, viewport: tuple[float, float], size: tuple[float, float]) -> Matrix:
+    """Return the map that lays something of a size into a viewport as its `preserveAspectRatio` tells (SVG 2, 8.6)."""
+    sx, sy = viewport[0] / size[0], viewport[1] / size[1]
+    if text.lstrip().startswith("none"):
         return Matrix.resize(sx, sy)
-    s = max(sx, sy) if "slice" in told else min(sx, sy)
-    found = _ALIGN.match(told)
+    s = max(sx, sy) if "slice" in text else min(sx, sy)
+    found = _ALIGN.match(text)
     across, down = (_SHARE[found[1]], _SHARE[found[2]]) if found else (0.5, 0.5)
-    return Matrix(s, 0, 0, s, across * (room[0] - s * size[0]), down * (room[1] - s * size[1]))
+    return Matrix(s, 0, 0, s, across * (viewport[0] - s * size[0]), down * (viewport[1] - s * size[1]))
 
 
 def size_of(own: dict[str, str], box: list[float]) -> tuple[float, float]:
@@ -124,8 +124,8 @@ def viewed(element: Element, own: dict[str, str], size: tuple[float, float] | No
     box = numbers(element.get("viewBox"))
     if len(box) != 4 or box[2] <= 0 or box[3] <= 0:
         return Matrix()
-    room = length(own.get("width"), box[2], box[2]), length(own.get("height"), box[3], box[3])
+    viewport = length(own.get("width"), box[2], box[2]), length(own.get("height"), box[3], box[3])
     if size is not None:
-        room = size
-    laid = fitted(element.get("preserveAspectRatio", ""), room, (box[2], box[3]))
+        viewport = size
+    laid = fitted(element.get("preserveAspectRatio", ""), viewport, (box[2], box[3]))
     return laid @ Matrix.move(-box[0], -box[1])

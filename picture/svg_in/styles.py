@@ -111,9 +111,9 @@ class Styles:
             elif rule.type != "qualified-rule" or media not in ("", "all", "screen"):
                 self.unread += 1
             else:
-                self._keep(rule)
+                self._add_rule(rule)
 
-    def _keep(self, rule: Node) -> None:
+    def _add_rule(self, rule: Node) -> None:
         try:
             if not all(_is_followed(s) for s in parser.parse(rule.prelude)):
                 raise cssselect2.SelectorError

@@ -43,7 +43,7 @@ def in_words(size: float) -> str:
     return f"{size / 1e6:.1f} MB" if size >= 999_500 else f"{max(1, round(size / 1e3)):,} kB"
 
 
-def _kept(load: Loader) -> Loader:
+def _decoding_once(load: Loader) -> Loader:
     """Return a loader that decodes each photo once."""
     known: dict[tuple[str, float], Image.Image] = {}
 
@@ -63,7 +63,7 @@ def estimated(sheet: Sheet, files: list[Exported], load: Loader, order: Order) -
     """Return about how many bytes the files will have together. Raises as exporting them does."""
     step = max(1, len(files) // FILES)
     looked = files[::step]
-    load = _kept(load)
+    load = _decoding_once(load)
     of = _drawing if format_of(order.format).drawing else _pixels
     sizes = [of(sheet, what, load, order) for what in looked]
     share = sum(f.width * f.height for f in files) / sum(f.width * f.height for f in looked)

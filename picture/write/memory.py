@@ -59,7 +59,7 @@ ROWS: Final = 40_000_000
 
 
 def _on_its_way(image: Image.Image) -> int:
-    """Return the bytes of a vast photo that are in the memory while it is laid into a file: its strips, three times."""
+    """Return the bytes of a mapped photo in memory while it is laid into a file: its strips, three times."""
     return ROWS + 3 * STRIP * (8 if orientation_of(image) in TURNED else 1)
 
 
@@ -102,7 +102,7 @@ def preparing(source: FilePath, name: str, width: int, height: int) -> int:
 def _copied(photo: Photo, share: float, source: FilePath, embedded: bool) -> int:
     """Return the bytes of a photo in Skia, with its smaller copies, where it is drawn at a share of its size.
 
-    `embedded` tells that it goes into a drawing, for which even a vast one is made RGB of its own.
+    `embedded` tells that it goes into a drawing, for which even a mapped one is made RGB of its own.
     """
     if share > 0.5 and is_mapped(opened(source, photo.name)):
         laid = int(4 * photo.width * photo.height * share**2)

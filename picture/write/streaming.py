@@ -17,14 +17,14 @@ STREAMS: Final = frozenset(_SAVERS)
 """The kinds (as Pillow calls them) that are written so."""
 
 
-def _options(kind: str, told: dict[str, Any]) -> dict[str, Any]:
-    """Return for libvips what Pillow is told."""
+def _options(kind: str, options: dict[str, Any]) -> dict[str, Any]:
+    """Return for libvips what Pillow is options."""
     if kind == "JPEG":
-        return {"Q": told["quality"], "subsample_mode": "off" if told["subsampling"] == 0 else "on"}
+        return {"Q": options["quality"], "subsample_mode": "off" if options["subsampling"] == 0 else "on"}
     if kind == "PNG":
         # each row filtered by what suits it, as PNG 3 (12.7) recommends
-        return {"compression": told["compress_level"], "filter": "all"}
-    packing = {"tiff_lzw": "lzw", "tiff_adobe_deflate": "deflate"}.get(told["compression"], "none")
+        return {"compression": options["compress_level"], "filter": "all"}
+    packing = {"tiff_lzw": "lzw", "tiff_adobe_deflate": "deflate"}.get(options["compression"], "none")
     return {"compression": packing, "predictor": "none" if packing == "none" else "horizontal", "resunit": "inch"}
 
 
@@ -33,21 +33,21 @@ def _density(dpi: tuple[float, float]) -> bytes:
     return b"\xff\xe0" + struct.pack(">H5sBBBHHBB", 16, b"JFIF", 1, 2, 1, *(round(v) for v in dpi), 0, 0)
 
 
-def streamed(pixels: np.ndarray, opaque: bool, kind: str, profile: bytes, **told: Any) -> bytes:
-    """Return the file of pixels (height, width, 4) with straight alpha; told is what Pillow would be, `dpi` with it.
+def streamed(pixels: np.ndarray, opaque: bool, kind: str, profile: bytes, **options: Any) -> bytes:
+    """Return the file of pixels (height, width, 4) with straight alpha; options is what Pillow would be, `dpi` with it.
 
     Raises OSError where it cannot be written.
     """
     height, width, _ = pixels.shape
     image = pyvips.Image.new_from_memory(pixels.reshape(-1), width, height, 4, "uchar")
     image = (image.extract_band(0, n=3) if opaque else image).copy(
-        interpretation="srgb", xres=told["dpi"][0] / 25.4, yres=told["dpi"][1] / 25.4
+        interpretation="srgb", xres=options["dpi"][0] / 25.4, yres=options["dpi"][1] / 25.4
     )
     image.set_type(pyvips.GValue.blob_type, "icc-profile-data", profile)
     # through a file, so that it is in the memory but once; it has no name, and is gone with the process
     with tempfile.TemporaryFile(dir=folder()) as file, letting_go(pixels):
         try:
-            getattr(image, _SAVERS[kind])(f"/proc/self/fd/{file.fileno()}", keep="icc", **_options(kind, told))
+            getattr(image, _SAVERS[kind])(f"/proc/self/fd/{file.fileno()}", keep="icc", **_options(kind, options))
         except pyvips.Error as error:
             # the pixels are sound: what fails is the writing
             raise OSError(errno.ENOSPC if "No space" in str(error) else errno.EIO, str(error)[:200]) from None
@@ -55,4 +55,4 @@ def streamed(pixels: np.ndarray, opaque: bool, kind: str, profile: bytes, **told
         if kind != "JPEG":
             return file.read()
         # behind the start of the image
-        return file.read(2) + _density(told["dpi"]) + file.read()
+        return file.read(2) + _density(options["dpi"]) + file.read()

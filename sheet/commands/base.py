@@ -10,11 +10,11 @@ from sheet.document.errors import Offer, SheetError, refusals
 from sheet.document.library import Library, Nothing
 from sheet.document.limits import MAX_ITEMS
 from sheet.document.model import CutList, Fill, Gradient, Item, Paint, Photo, Piece, Sheet
-from sheet.document.store import hold
+from sheet.document.store import check_size
 from sheet.document.tree import find, inside_locked
 from sheet.document.validation import check
 from sheet.geometry import geometry, linked
-from sheet.geometry.covering import kept_covered
+from sheet.geometry.covering import keep_filled
 from sheet.reading.sizes import check_color
 
 from .reading import refusal_of
@@ -134,21 +134,21 @@ def perform(sheet: Sheet, command: Command) -> Outcome:
     with refusals():
         outcome = command.run(sheet)
         alike = linked.sync_linked(sheet, outcome.sheet, command.named())
-        alike, frames = kept_covered(sheet, alike)
-    hold(alike)
+        alike, frames = keep_filled(sheet, alike)
+    check_size(alike)
     note = outcome.note or _emptied(sheet, alike)
     if frames and not note:
         note = f"The photo stops where it would no longer fill “{frames[0].name}”."
-        if any(p.placing.scale > was.placing.scale * (1 + 1e-9) for p, was in _held(alike, frames)):
+        if any(p.placing.scale > was.placing.scale * (1 + 1e-9) for p, was in _moved_back(alike, frames)):
             note = f"The photo is larger now, so that it fills “{frames[0].name}”."
         wanted = {p.id: list(p.matrix) for f in frames for p in f.photos}
         back = {"matrices": wanted} if len(wanted) <= MAX_BACK else {}
-        off = ("Allow gaps", "keep_covered", {"ids": [f.id for f in frames], "on": False, **back})
+        off = ("Allow gaps", "stay_filled", {"ids": [f.id for f in frames], "on": False, **back})
         return replace(outcome, sheet=alike, note=note, offer=off)
     return replace(outcome, sheet=alike, note=note)
 
 
-def _held(sheet: Sheet, frames: list[Piece]) -> Iterator[tuple[Photo, Photo]]:
+def _moved_back(sheet: Sheet, frames: list[Piece]) -> Iterator[tuple[Photo, Photo]]:
     """Yield the photos of frames as they are on a sheet, each with what it was to be."""
     for frame in frames:
         for was in frame.photos:

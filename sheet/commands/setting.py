@@ -15,7 +15,7 @@ from sheet.reading.sizes import check_color, new_sheet
 
 from .base import Command, Outcome, describe_items, register, require_selection
 
-__all__ = ["KeepSwatch", "RoundNow", "SetRounding", "SetSheet"]
+__all__ = ["SetSwatch", "RoundNow", "SetRounding", "SetSheet"]
 
 SWATCHES = 48
 """Colours that a project keeps."""
@@ -131,10 +131,10 @@ def rounding(item: Item, step: float) -> Matrix:
 
 
 @register
-class KeepSwatch(Command, frozen=True):
+class SetSwatch(Command, frozen=True):
     """Keep a colour with the project, or let it go."""
 
-    command = "keep_swatch"
+    command = "set_swatch"
     value: Typed
     on: bool = True
 

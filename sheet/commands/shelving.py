@@ -7,7 +7,7 @@ from sheet.document.errors import SheetError
 from sheet.document.ids import numbered
 from sheet.document.library import Library, Shelved
 from sheet.document.limits import Id, Ids, Key, MaybeId, Place, Typed
-from sheet.document.model import CutList, Group, Item, Kept, Panes, Photo, Piece, Sheet, Variant
+from sheet.document.model import CutList, Group, Item, Panes, Photo, Piece, Sheet, ShelfLink, Variant
 from sheet.document.tree import change, find, members, photos_of
 from sheet.geometry import geometry, placing
 from sheet.geometry.copies import as_piece, copied, copied_photos
@@ -17,7 +17,7 @@ from sheet.geometry.refit import refitted
 from .base import Command, Outcome, check_count, register, require_one, require_selection
 from .draw.drawing import How, drawn_into, number
 
-__all__ = ["DrawKept", "MarkKept", "TakeOver", "bare", "in_box"]
+__all__ = ["DrawShelved", "LinkShelf", "TakeOver", "bare", "in_box"]
 
 
 def bare(item: Item) -> Item:
@@ -45,22 +45,22 @@ def _without_photos(item: Item) -> Item | None:
     if isinstance(item, Photo):
         return None
     if isinstance(item, Piece):
-        return replace(item.as_member(), kept=None, twin="", gaps=False, locked=False, hidden=False)
+        return replace(item.as_member(), shelf_link=None, twin="", gaps=False, locked=False, hidden=False)
     inner = tuple(i for one in item.items if (i := _without_photos(one)) is not None)
     if not inner:
         return None
     cut = item.panes and replace(item.panes, base=item.panes.base.as_member())
-    return replace(item, items=inner, panes=cut, kept=None, locked=False, hidden=False)
+    return replace(item, items=inner, panes=cut, shelf_link=None, locked=False, hidden=False)
 
 
 @register
-class DrawKept(Command, frozen=True):
+class DrawShelved(Command, frozen=True):
     """Draw an outline of the shelf in a box; numbers are px, texts take units and sums. All of it grows along.
 
     In a box of another proportion it is refitted, unless it is to `stretch`.
     """
 
-    command = "draw_kept"
+    command = "draw_shelved"
     item: Key
     x: Place | Typed
     y: Place | Typed
@@ -78,7 +78,7 @@ class DrawKept(Command, frozen=True):
 
 
 class _Drawn(Command, frozen=True):
-    asked: DrawKept
+    asked: DrawShelved
     found: Shelved
 
     def weight(self, sheet: Sheet) -> int:
@@ -101,13 +101,13 @@ class _Drawn(Command, frozen=True):
         check_count(sheet)
         sheet, copy = copied(sheet, kept.item)
         made, m = in_box(copy, (read["x"], read["y"], read["width"], read["height"]), asked.stretch)
-        mark = Kept(asked.item, kept.version, asked.variant, m.numbers())
-        made = replace(made, name=numbered(sheet, kept.name), kept=mark)
+        mark = ShelfLink(asked.item, kept.version, asked.variant, m.numbers())
+        made = replace(made, name=numbered(sheet, kept.name), shelf_link=mark)
         if not asked.into:
             return Outcome(replace(sheet, items=(*sheet.items, made)), f"draw {made.name}", (made.id,))
         sheet, piece = as_piece(sheet, made)
         assert piece is not None
-        return drawn_into(sheet, replace(piece, kept=None), asked.into, asked.operation)
+        return drawn_into(sheet, replace(piece, shelf_link=None), asked.into, asked.operation)
 
 
 def in_box(item: Item, place: tuple[float, float, float, float], stretch: bool = False) -> tuple[Item, Matrix]:
@@ -125,10 +125,10 @@ def in_box(item: Item, place: tuple[float, float, float, float], stretch: bool =
 
 
 @register
-class MarkKept(Command, frozen=True):
+class LinkShelf(Command, frozen=True):
     """Note on an item which outline of the shelf it was kept as."""
 
-    command = "mark_kept"
+    command = "link_shelf"
     locks = False
     id: Id
     item: Key
@@ -147,14 +147,14 @@ class MarkKept(Command, frozen=True):
 
 class _Marked(Command, frozen=True):
     locks = False
-    asked: MarkKept
+    asked: LinkShelf
     found: Shelved
 
     def run(self, sheet: Sheet) -> Outcome:
         item = find(sheet, self.asked.id)
         x0, y0, _, _ = geometry.box_of(_outline_alone(item))
-        mark = Kept(self.asked.item, self.found.version, self.asked.variant, Matrix.move(x0, y0).numbers())
-        made = change(sheet, [item.id], lambda i: i if isinstance(i, Photo) else replace(i, kept=mark))
+        mark = ShelfLink(self.asked.item, self.found.version, self.asked.variant, Matrix.move(x0, y0).numbers())
+        made = change(sheet, [item.id], lambda i: i if isinstance(i, Photo) else replace(i, shelf_link=mark))
         return Outcome(made, f"add {item.name} to the shelf", (item.id,))
 
 
@@ -172,7 +172,7 @@ class TakeOver(Command, frozen=True):
         """Return the command with the newest version of each."""
         found = []
         for item in require_selection(sheet, self.ids, "update"):
-            mark = None if isinstance(item, Photo) else item.kept
+            mark = None if isinstance(item, Photo) else item.shelf_link
             if mark is None:
                 raise SheetError(f"“{item.name}” did not come from the shelf.", "Select one that did.", "ids")
             found.append((item.id, library.shelved(mark.item, mark.variant, mark.version)))
@@ -191,8 +191,8 @@ class _Taken(Command, frozen=True):
         names, changed = [], []
         for item_id, newer in self.found:
             item = find(sheet, item_id)
-            assert isinstance(item, Piece | Group) and item.kept is not None
-            if newer.version <= item.kept.version:
+            assert isinstance(item, Piece | Group) and item.shelf_link is not None
+            if newer.version <= item.shelf_link.version:
                 continue
             if newer.before is not None and not _untouched(item, newer.before):
                 changed.append(item.name)
@@ -208,8 +208,8 @@ class _Taken(Command, frozen=True):
 
 def _untouched(item: Piece | Group, before: Item) -> bool:
     """Tell whether an item has the outlines that it came with, wherever and however large it lies now."""
-    assert item.kept is not None
-    m = Matrix(*item.kept.matrix)
+    assert item.shelf_link is not None
+    m = Matrix(*item.shelf_link.matrix)
     was = geometry.pieces_of(placing.moved(before, m, details=True))
     now = geometry.pieces_of(item)
     # a group that photos went into is one outline of the same pieces
@@ -221,7 +221,7 @@ def _untouched(item: Piece | Group, before: Item) -> bool:
 
 
 def _renewed(sheet: Sheet, item: Piece | Group, newer: Shelved) -> tuple[Sheet, Item]:
-    mark = item.kept
+    mark = item.shelf_link
     assert mark is not None
     m = Matrix(*mark.matrix)
     sheet, copy = copied(sheet, newer.item)
@@ -246,7 +246,7 @@ def _renewed(sheet: Sheet, item: Piece | Group, newer: Shelved) -> tuple[Sheet, 
         made = replace(made, photos=own, **as_was)
     assert isinstance(made, Piece | Group)
     kept = replace(mark, version=newer.version)
-    return sheet, replace(made, id=item.id, name=item.name, locked=item.locked, hidden=item.hidden, kept=kept)
+    return sheet, replace(made, id=item.id, name=item.name, locked=item.locked, hidden=item.hidden, shelf_link=kept)
 
 
 def _with_photos(sheet: Sheet, made: Group, cut: Panes, item: Piece | Group) -> tuple[Sheet, Group]:

@@ -52,7 +52,7 @@ __all__ = [
     "HOLDS",
     "Hold",
     "Holds",
-    "Kept",
+    "ShelfLink",
     "VARIANTS",
     "Variant",
     "Band",
@@ -220,7 +220,7 @@ class Holds(msgspec.Struct, frozen=True):
     y_bands: Annotated[tuple[Band, ...], Meta(max_length=50)] = ()
 
 
-class Kept(msgspec.Struct, frozen=True):
+class ShelfLink(msgspec.Struct, frozen=True):
     """Which outline of the shelf an item came from: its key, the version and the variant, and the map that takes it
     from there to the sheet."""
 
@@ -265,7 +265,7 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
     photos went into it, and is one again when they come out. Its photos are held so that
     they keep covering it, unless `gaps` are allowed. Pieces of one `twin` are one
     piece that stands in several outlines: what is done with one is done with all. `holds`
-    says how it behaves in another proportion, None where that is guessed; `kept` where on
+    says how it behaves in another proportion, None where that is guessed; `shelf_link` where on
     the shelf it came from. `tried` are the photos a frame had before, each as it sat, the
     next one first.
     """
@@ -282,7 +282,7 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
     twin: MaybeId = ""
     gaps: bool = False
     holds: Holds | None = None
-    kept: Kept | None = None
+    shelf_link: ShelfLink | None = msgspec.field(default=None, name="kept")
     tried: Annotated[tuple[Photo, ...], Meta(max_length=MAX_TRIED)] = ()
 
     @property
@@ -354,7 +354,7 @@ class Group(msgspec.Struct, frozen=True, tag="group"):
     opacity: Share = 1.0
     blend: Blend = "normal"
     holds: Holds | None = None
-    kept: Kept | None = None
+    shelf_link: ShelfLink | None = msgspec.field(default=None, name="kept")
 
     @property
     def kind(self) -> str:

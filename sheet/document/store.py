@@ -29,7 +29,7 @@ __all__ = [
     "Damaged",
     "as_json",
     "dump",
-    "hold",
+    "check_size",
     "load",
     "of_json",
     "packed",
@@ -99,13 +99,13 @@ class Damaged(ValueError):
     """Data that unfold to nothing."""
 
 
-_held: list[Sheet | None] = [None]
+_counted: list[Sheet | None] = [None]
 
 
-def hold(sheet: Sheet) -> None:
+def check_size(sheet: Sheet) -> None:
     """Raise SheetError where more lies on the sheet, or deeper in one another, than a sheet holds."""
     # a sheet is asked about when it is made and again when it is stored
-    if _held[0] is sheet:
+    if _counted[0] is sheet:
         return
     # most hold nothing
     holding = [i for i in sheet.items if not is_leaf(i)]
@@ -132,7 +132,7 @@ def hold(sheet: Sheet) -> None:
             "Ungroup the inner ones, or flatten an inner outline.",
             "ids",
         )
-    _held[0] = sheet
+    _counted[0] = sheet
 
 
 def dump(sheet: Sheet) -> bytes:
@@ -146,11 +146,11 @@ def dump(sheet: Sheet) -> bytes:
             "That can’t be saved: a number or a text in it is too large for a sheet.",
             "Use smaller numbers, or do it in another way.",
         ) from error
-    hold(sheet)
+    check_size(sheet)
     again = replace(bare, items=items)
     data = packed(_encoder.encode(again))
     # whoever reads it next, most likely to do the next command, need not decode it again
-    _loaded.get(data, lambda: _keep_in_mind(again))
+    _loaded.get(data, lambda: _remember(again))
     return data
 
 
@@ -168,7 +168,7 @@ def _read_back(part: Part, decoder: "msgspec.msgpack.Decoder[Part]") -> Part:
     return again
 
 
-def _keep_in_mind(sheet: Sheet) -> Sheet:
+def _remember(sheet: Sheet) -> Sheet:
     if len(_sound) > _MOST_SOUND:
         _sound.clear()
     _sound.update(zip(map(id, sheet.items), sheet.items, strict=True))
@@ -297,4 +297,4 @@ def load(data: bytes) -> Sheet:
 
     The same data give the same value, so that what was worked out for it is still at hand.
     """
-    return _loaded.get(data, lambda: _keep_in_mind(read(data)))
+    return _loaded.get(data, lambda: _remember(read(data)))

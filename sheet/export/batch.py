@@ -17,7 +17,7 @@ from sheet.document.model import CutList, Group, Item, Photo, Piece, Sheet
 from sheet.document.tree import change, find
 from sheet.geometry import geometry, placing
 from sheet.geometry.copies import as_piece, copied
-from sheet.geometry.covering import held
+from sheet.geometry.covering import moved_to_cover
 from sheet.geometry.geometry import Box, covers
 from sheet.geometry.refit import refitted
 from sheet.geometry.variants import proportion_of, variant_of
@@ -107,7 +107,7 @@ def _seated(frame: Piece, photo: Photo, box: Box, seat: Seat) -> Photo:
         x = box[0] - (scale * photo.width - (box[2] - box[0])) * seat.x
         y = box[1] - (scale * photo.height - (box[3] - box[1])) * seat.y
         middle = replace(photo, matrix=(scale, 0.0, 0.0, scale, x, y))
-    return middle if covers(frame, middle) else held(frame, middle)
+    return middle if covers(frame, middle) else moved_to_cover(frame, middle)
 
 
 def filled(sheet: Sheet, ids: list[str], shots: list[Shot]) -> Sheet:

@@ -23,7 +23,18 @@ from . import geometry
 from .anchoring import free_on_sheet, keeps_form, lengthens, turned_by
 from .geometry import Box
 
-__all__ = ["Anchor", "Part", "Plan", "given", "inner_of", "parts_held", "parts_of", "plans", "shown_box", "stretched"]
+__all__ = [
+    "Anchor",
+    "Part",
+    "Plan",
+    "given",
+    "inner_of",
+    "refitted_parts",
+    "parts_of",
+    "plans",
+    "shown_box",
+    "stretched",
+]
 
 Span: TypeAlias = tuple[float, float]
 
@@ -71,7 +82,7 @@ class Plan:
         return shared_out(self.groups, by, [(span, limit) for span, limit, _ in self.limits])
 
     def narrowest(self) -> tuple[int | None, str]:
-        """Return what would have no room left where the first band is: the smallest part that lengthens there, or the
+        """Return what would have no span left where the first band is: the smallest part that lengthens there, or the
         name of what keeps its form in it."""
         near = 1e-6 * (self.high - self.low)
         low, high = self.groups[0][0][0] + near, self.groups[0][-1][1] - near
@@ -333,11 +344,11 @@ def _anchor(
         if a + near < edge < b - near
     ]
     if crossed:
-        ref, room = min(crossed, key=lambda edge: abs(edge - (a + b) / 2)), None
+        ref, span = min(crossed, key=lambda edge: abs(edge - (a + b) / 2)), None
     else:
-        room = (around or [(low, high)])[0]
-        ref = room[0] if a - room[0] <= room[1] - b else room[1]
-    return Anchor(_word(ref, groups[0]), (ref, ref), (ref, ref), room, b - a)
+        span = (around or [(low, high)])[0]
+        ref = span[0] if a - span[0] <= span[1] - b else span[1]
+    return Anchor(_word(ref, groups[0]), (ref, ref), (ref, ref), span, b - a)
 
 
 def _limits(
@@ -357,9 +368,9 @@ def _limits(
         if anchor.inside is not None:
             (a, b), (low, high) = part.span(axis), anchor.inside
             margin = max(0.0, min(a - low, high - b))
-            room = 0.0 if anchor.hold == "middle" else 1.25 * margin
+            beside = 0.0 if anchor.hold == "middle" else 1.25 * margin
             if b - a <= high - low:
-                yield anchor.inside, max(0.0, high - low - (b - a) - room), part.item.name
+                yield anchor.inside, max(0.0, high - low - (b - a) - beside), part.item.name
         for box in longer:
             yield from _beside(part, anchor, box, axis)
     weight = {"near": 0.0, "middle": 0.5, "far": 1.0}
@@ -414,7 +425,7 @@ def parts_of(item: Item) -> Iterator[Part]:
             yield from parts_of(inner)
 
 
-def parts_held(item: Item) -> Iterator[Part]:
+def refitted_parts(item: Item) -> Iterator[Part]:
     """Yield the parts of an item that was refitted, as `parts_of` does, with how they held then: nothing is guessed."""
     for inner in inner_of(item):
         holds = inner.holds if isinstance(inner, Piece | Group) else None
@@ -425,7 +436,7 @@ def parts_held(item: Item) -> Iterator[Part]:
         assert isinstance(inner, Piece | Group) and inner.holds is not None
         yield Part(inner, geometry.box_of(inner), inner.holds)
         if "both" in (inner.holds.x, inner.holds.y):
-            yield from parts_held(inner)
+            yield from refitted_parts(inner)
 
 
 def stretched(item: Item, axis: int) -> Iterator[Item]:

@@ -22,8 +22,8 @@ MAX_TRIED = 60
 Faces = list[tuple[int, Path]]
 
 
-def _held(m: PlanarMap, areas: int) -> np.ndarray:
-    return np.stack([m.held_by(k) for k in range(areas)], axis=1)
+def _inside(m: PlanarMap, areas: int) -> np.ndarray:
+    return np.stack([m.in_path(k) for k in range(areas)], axis=1)
 
 
 def _signs(held: np.ndarray, numbers: Sequence[int], faces: Faces) -> list[tuple[int, ...]]:
@@ -37,7 +37,7 @@ def naming(m: PlanarMap, numbers: Sequence[int], chosen: set[int]) -> tuple[Name
     `numbers` says which piece of the cut list each path of the map is, rising.
     """
     faces = m.faces()
-    signs = _signs(_held(m, len(numbers)), numbers, faces)
+    signs = _signs(_inside(m, len(numbers)), numbers, faces)
     several = Counter(signs)
     signs_chosen = {sign for sign, (face, _) in zip(signs, faces, strict=True) if face in chosen}
     out: list[NamedCell] = []
@@ -49,7 +49,7 @@ def naming(m: PlanarMap, numbers: Sequence[int], chosen: set[int]) -> tuple[Name
 
 def found(m: PlanarMap, numbers: Sequence[int], cells: Sequence[NamedCell]) -> list[list[int]]:
     """Return the faces that each of the named cells is now: none where it has gone, several where it was divided."""
-    held = _held(m, len(numbers))
+    held = _inside(m, len(numbers))
     number_of = {piece: k for k, piece in enumerate(numbers)}
     out: list[list[int]] = [[] for _ in cells]
     by_sign: dict[tuple[int, ...], list[int]] = {}
@@ -118,19 +118,19 @@ def _exchange(far: np.ndarray, out: list[int], free: set[int]) -> None:
 
 def chosen_faces(m: PlanarMap, numbers: Sequence[int], choice: CellChoice) -> np.ndarray:
     """Return which faces an outline is made of (one bool per face): those chosen, or its base without them."""
-    label = np.zeros(len(m.held_by(0)), np.bool_)
+    label = np.zeros(len(m.in_path(0)), np.bool_)
     if not numbers:
         return label
     faces = found(m, numbers, choice.cells)
     label[[f for cell, its in zip(choice.cells, faces, strict=True) if cell.chosen for f in its]] = True
     if choice.without:
-        label = m.held_by(0) & ~label if numbers[0] == 0 else np.zeros(len(label), np.bool_)
+        label = m.in_path(0) & ~label if numbers[0] == 0 else np.zeros(len(label), np.bool_)
     return label
 
 
 def choice_of(m: PlanarMap, numbers: Sequence[int], made: np.ndarray, without: bool) -> CellChoice:
     """Return the choice of which an outline is `made` (one bool per face): of its base `without` some, where it can."""
-    base = m.held_by(0)
+    base = m.in_path(0)
     if without and not (made & ~base).any():
         return CellChoice(naming(m, numbers, set(np.flatnonzero(base & ~made).tolist())), True)
     return CellChoice(naming(m, numbers, set(np.flatnonzero(made).tolist())))

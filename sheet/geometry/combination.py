@@ -181,10 +181,10 @@ class Combination:
         m = self.map
         own = self.areas.index(self.base)
         chosen = {
-            "union": m.held_by_any,
-            "subtract": lambda: m.held_by_only(own),
-            "intersect": m.held_by_all,
-            "exclude": m.held_by_odd,
+            "union": m.in_any,
+            "subtract": lambda: m.in_only(own),
+            "intersect": m.in_all,
+            "exclude": m.in_odd,
         }[operation]()
         found: tuple[tuple[Path, int], ...]
         if self.lines:
@@ -195,7 +195,7 @@ class Combination:
             found = () if path.is_empty else ((path, self.base),)
         if not found:
             return Plan(operation, why=self._emptied(operation), remedy=_MEND[operation])
-        away = Path() if operation == "union" else m.region(m.held_by_any() & ~chosen)
+        away = Path() if operation == "union" else m.region(m.in_any() & ~chosen)
         if self.lines:
             return Plan(operation, found, away, len(found), "parts")
         return Plan(operation, found, away, found[0][0].node_count, "nodes", live=True)
@@ -230,7 +230,7 @@ class Combination:
     def _apart(self, keep: Keep, neighbours: Neighbours, parts: As) -> tuple[list[tuple[Path, int]], Path]:
         m = self.map
         owner = self._owners(keep)
-        away = m.region(m.held_by_any() & ~m.held_by_top()) if keep == "under" else Path()
+        away = m.region(m.in_any() & ~m.in_top()) if keep == "under" else Path()
         if neighbours == "joined":
             owner = self._one_paint(owner)
         if parts == "lines":
@@ -254,7 +254,7 @@ class Combination:
         if keep != "under":
             return self.topmost
         under = self.map.topmost(len(self.areas) - 1)
-        return np.where(self.map.held_by_top(), under, -1).astype(np.int32)
+        return np.where(self.map.in_top(), under, -1).astype(np.int32)
 
     def _one_paint(self, owner: np.ndarray) -> np.ndarray:
         """Return the owners with those of one paint made the lowest of them."""

@@ -47,26 +47,28 @@ def as_piece(sheet: Sheet, item: Item) -> tuple[Sheet, Piece | None]:
         paint = replace(paint, opacity=item.opacity, blend=item.blend)
     # how it holds, and where on the shelf it came from, stays with it
     if not others:
-        return sheet, replace(first, name=item.name, photos=photos, paint=paint, holds=item.holds, kept=item.kept)
+        return sheet, replace(
+            first, name=item.name, photos=photos, paint=paint, holds=item.holds, shelf_link=item.shelf_link
+        )
     sheet, (new,) = new_ids(sheet)
     cuts = CutList(first, tuple(Step("union", p) for p in others))
-    return sheet, Piece(new, item.name, cuts, paint=paint, photos=photos, holds=item.holds, kept=item.kept)
+    return sheet, Piece(new, item.name, cuts, paint=paint, photos=photos, holds=item.holds, shelf_link=item.shelf_link)
 
 
-def copied(sheet: Sheet, item: Item, twins: dict[str, str] | None = None) -> tuple[Sheet, Item]:
+def copied(sheet: Sheet, item: Item, twin_ids: dict[str, str] | None = None) -> tuple[Sheet, Item]:
     """Return a copy with fresh ids all through.
 
     Pieces that stand in several outlines are twins of one another, not of what they are
-    copied from: give `twins`, from old to new, when several outlines are copied together.
+    copied from: give `twin_ids`, from old to new, when several outlines are copied together.
     """
-    twins = {} if twins is None else twins
+    twin_ids = {} if twin_ids is None else twin_ids
     sheet, (new,) = new_ids(sheet)
     if isinstance(item, Photo):
         return sheet, replace(item, id=new)
     if isinstance(item, Group):
         inner = []
         for i in item.items:
-            sheet, copy = copied(sheet, i, twins)
+            sheet, copy = copied(sheet, i, twin_ids)
             inner.append(copy)
         cut = item.panes
         if cut is not None:
@@ -76,17 +78,17 @@ def copied(sheet: Sheet, item: Item, twins: dict[str, str] | None = None) -> tup
     sheet, photos = copied_photos(sheet, item.photos)
     shape = item.shape
     if isinstance(shape, CutList):
-        sheet, base = copied(sheet, shape.base, twins)
+        sheet, base = copied(sheet, shape.base, twin_ids)
         assert isinstance(base, Piece)
         steps = []
         for step in shape.steps:
-            sheet, member = copied(sheet, step.member, twins)
+            sheet, member = copied(sheet, step.member, twin_ids)
             assert isinstance(member, Piece)
             steps.append(Step(step.operation, member, step.on))
         shape = replace(shape, base=base, steps=tuple(steps))
-    if item.twin and item.twin not in twins:
-        sheet, (twins[item.twin],) = new_ids(sheet)
-    return sheet, replace(item, id=new, photos=photos, shape=shape, twin=twins.get(item.twin, ""))
+    if item.twin and item.twin not in twin_ids:
+        sheet, (twin_ids[item.twin],) = new_ids(sheet)
+    return sheet, replace(item, id=new, photos=photos, shape=shape, twin=twin_ids.get(item.twin, ""))
 
 
 def copied_photos(sheet: Sheet, photos: tuple[Photo, ...]) -> tuple[Sheet, tuple[Photo, ...]]:

@@ -15,7 +15,7 @@ from sheet.document.tree import change
 from . import geometry
 from .geometry import NEAR, covers, window
 
-__all__ = ["bare", "held", "kept_covered", "least_scale", "uncovered"]
+__all__ = ["bare", "moved_to_cover", "keep_filled", "least_scale", "uncovered"]
 
 
 def least_scale(frame: Piece, photo: Photo) -> float:
@@ -26,7 +26,7 @@ def least_scale(frame: Piece, photo: Photo) -> float:
     return max((box[2] - box[0]) / photo.width, (box[3] - box[1]) / photo.height)
 
 
-def held(frame: Piece, photo: Photo) -> Photo:
+def moved_to_cover(frame: Piece, photo: Photo) -> Photo:
     """Return the photo where it covers the outline, as near as can be to where it is: moved, enlarged if need be."""
     box = window(frame, photo)
     if box is None:
@@ -74,7 +74,7 @@ def uncovered(frame: Piece) -> float:
     return _left(frame)[1]
 
 
-def kept_covered(before: Sheet, after: Sheet) -> tuple[Sheet, list[Piece]]:
+def keep_filled(before: Sheet, after: Sheet) -> tuple[Sheet, list[Piece]]:
     """Return `after` with photos held that covered their outline and would not any more, and the frames concerned.
 
     Frames in which gaps are allowed are left alone, and so are panes that were cut otherwise.
@@ -88,7 +88,7 @@ def kept_covered(before: Sheet, after: Sheet) -> tuple[Sheet, list[Piece]]:
         old = was.get(item.id)
         if old is not None and old is not item:
             for frame, lay in _pairs(old, item):
-                found = {p.id: h for p in frame.photos if (h := _held_again(lay, frame, p)) is not None}
+                found = {p.id: h for p in frame.photos if (h := _fill_again(lay, frame, p)) is not None}
                 if found:
                     moved |= found
                     frames.append(frame)
@@ -113,11 +113,11 @@ def _cut(old: Group, new: Group) -> bool:
     return alike != old.panes
 
 
-def _held_again(old: Piece, frame: Piece, photo: Photo) -> Photo | None:
+def _fill_again(old: Piece, frame: Piece, photo: Photo) -> Photo | None:
     lay = next((p for p in old.photos if p.id == photo.id), None)
     same = lay is not None and lay.matrix == photo.matrix and old.shape == frame.shape and old.matrix == frame.matrix
     if lay is None or same or (isinstance(frame.shape, CutList) and geometry.outline_of(frame).is_empty):
         return None
     if covers(frame, photo) or not covers(old, lay):
         return None
-    return held(frame, photo)
+    return moved_to_cover(frame, photo)

@@ -106,11 +106,11 @@ def chosen_of(cuts: CutList, m: PlanarMap, numbers: list[int]) -> np.ndarray:
     """Return which faces of a cut list’s `cell_map` are in its result: one bool per face."""
     if cuts.choice is not None:
         return chosen_faces(m, numbers, cuts.choice)
-    inside = m.held_by(numbers.index(0)).copy() if 0 in numbers else np.zeros_like(m.held_by_any())
+    inside = m.in_path(numbers.index(0)).copy() if 0 in numbers else np.zeros_like(m.in_any())
     for k, step in enumerate(cuts.steps, 1):
         if k not in numbers:
             continue
-        held = m.held_by(numbers.index(k))
+        held = m.in_path(numbers.index(k))
         if step.operation == "union":
             inside |= held
         elif step.operation == "subtract":

@@ -15,7 +15,7 @@ from sheet.document.model import Group, Panes, Photo, Piece, Shape, Sheet
 from . import geometry, placing
 from .copies import copied_photos
 
-__all__ = ["MOST", "ROW", "Cells", "cell_name", "cut_anew", "edge_room", "first_cut", "layout", "pane_size"]
+__all__ = ["MOST", "ROW", "Cells", "cell_name", "cut_anew", "edge_margin", "first_cut", "layout", "pane_size"]
 
 ROW = 100
 """Cells are numbered row * ROW + column, so that they keep their numbers when columns come and go."""
@@ -89,7 +89,7 @@ def _edges(cut: Panes, axis: int, at: float, size: float) -> tuple[float, float]
     return (low - off[axis]) / factor, (high - off[axis]) / factor
 
 
-def edge_room(cut: Panes) -> float:
+def edge_margin(cut: Panes) -> float:
     """Return how far the outer panes lie within what is split, before their bleed (px)."""
     return min(_rects(cut)[0][:2])
 
@@ -225,7 +225,7 @@ def cut_anew(sheet: Sheet, group: Group, cut: Panes) -> tuple[Sheet, Group]:
             ox, oy = _travelled(old, source)
             dx, dy = dx - ox, dy - oy
             m = _by_hand(piece, *was[source]) @ m if source in was else m
-            piece = replace(piece, shape=_kept(piece.shape, shape), matrix=m.numbers())
+            piece = replace(piece, shape=_with_corners(piece.shape, shape), matrix=m.numbers())
         if dx or dy:
             piece = replace(piece, photos=tuple(_shifted(p, cut, dx, dy) for p in piece.photos))
         items.append(piece)
@@ -259,7 +259,7 @@ def _shifted(photo: Photo, cut: Panes, dx: float, dy: float) -> Photo:
     return shifted
 
 
-def _kept(old: Shape, new: Shape) -> Shape:
+def _with_corners(old: Shape, new: Shape) -> Shape:
     """Return the new shape of a pane with the corners it was given."""
     if isinstance(old, Rectangle) and isinstance(new, Rectangle) and any(old.radii):
         most = min(new.width, new.height) / 2

@@ -8,7 +8,7 @@ from outline import Matrix
 from sheet.document.errors import SheetError
 from sheet.document.kinds import kind_of
 from sheet.document.limits import Numbers
-from sheet.document.model import CutList, Group, Item, Kept, Panes, Photo, Piece, Shape, Sheet, Step
+from sheet.document.model import CutList, Group, Item, Panes, Photo, Piece, Shape, Sheet, ShelfLink, Step
 
 from . import geometry
 from .geometry import Box
@@ -86,7 +86,7 @@ def _panes_moved(cut: Panes, m: Matrix, part: str, details: bool) -> Panes:
     )
 
 
-def _brought(kept: Kept | None, m: Matrix) -> Kept | None:
+def _brought(kept: ShelfLink | None, m: Matrix) -> ShelfLink | None:
     return kept and replace(kept, matrix=(m @ Matrix(*kept.matrix)).numbers())
 
 
@@ -99,11 +99,11 @@ def moved(item: Item, m: Matrix, part: str = "both", details: bool = False) -> I
     if isinstance(item, Group):
         cut = item.panes and _panes_moved(item.panes, m, part, details)
         inner = tuple(moved(i, m, part, details) for i in item.items)
-        return replace(item, items=inner, panes=cut, kept=_brought(item.kept, m))
+        return replace(item, items=inner, panes=cut, shelf_link=_brought(item.shelf_link, m))
     if isinstance(item, Photo):
         return replace(item, matrix=(_photo_map(item, m) @ item.placing).numbers())
-    if item.kept is not None:
-        item = replace(item, kept=_brought(item.kept, m))
+    if item.shelf_link is not None:
+        item = replace(item, shelf_link=_brought(item.shelf_link, m))
     photos = item.photos
     if part == "both" and (photos or item.tried):
         photos, tried = (

@@ -33,14 +33,14 @@ from .covering import least_scale
 from .geometry import Box, covers
 from .panes import cut_anew
 
-__all__ = ["NoRoom", "refitted"]
+__all__ = ["TooSmall", "refitted"]
 
 Outer: TypeAlias = tuple[Shares | None, Shares | None]
 """Along x and y, the bands of what an item is in."""
 NO_OUTER: Final[Outer] = (None, None)
 
 
-class NoRoom(SheetError):
+class TooSmall(SheetError):
     """Something cannot be as small along an axis: `least` (px) is how long it can be, and `why` what it is for."""
 
     def __init__(self, name: str, least: float, axis: int, why: str, shown: str = ""):
@@ -52,9 +52,11 @@ class NoRoom(SheetError):
             field,
         )
 
-    def shown(self, unit: str, resolution: float) -> "NoRoom":
+    def shown(self, unit: str, resolution: float) -> "TooSmall":
         """Return the same in a sheet's unit."""
-        return NoRoom(self.name, self.least, self.axis, self.why, f"{show_length(self.least, unit, resolution)} {unit}")
+        return TooSmall(
+            self.name, self.least, self.axis, self.why, f"{show_length(self.least, unit, resolution)} {unit}"
+        )
 
 
 def _longer(piece: Piece, axis: int, by: float, outer: Shares | None = None) -> Piece:
@@ -82,7 +84,7 @@ def _longer(piece: Piece, axis: int, by: float, outer: Shares | None = None) -> 
         bands, longer = tuple(band for band, _ in own_shares), [each for _, each in own_shares]
         least = geometry.box_of(piece)[axis + 2] - geometry.box_of(piece)[axis] + sum(longer) * abs(factor)
         if sum(longer) > by / abs(factor) * (1 - 1e-9):
-            raise NoRoom(piece.name, least, axis, "its straight runs are too short")
+            raise TooSmall(piece.name, least, axis, "its straight runs are too short")
     try:
         path, now = outline.lengthened(path, own, bands, longer)
     except OutlineError as error:
@@ -136,12 +138,12 @@ def _shares(item: Item, box: Box, axis: int, by: float, outer: Shares | None) ->
             return within
     least = plan.least()
     if by < 0 and plan.high - plan.low + by < least * (1 - 1e-9):
-        raise NoRoom(item.name, least, axis, _narrowest(item, axis))
+        raise TooSmall(item.name, least, axis, _narrowest(item, axis))
     return plan.shares(by)
 
 
 def _narrowest(item: Item, axis: int) -> str:
-    """Return what there would be no room for first, at any depth."""
+    """Return what there would be no space for first, at any depth."""
     number, name = plans(item)[axis].narrowest() if inner_of(item) else (None, "")
     if name:
         return f"“{name}” would not fit"
@@ -176,11 +178,11 @@ def _fitted_part(
             )
         if anchor.inside is not None:
             low, high = anchor.inside
-            room = high + moved_by(shares[axis], high) - low - moved_by(shares[axis], low)
-            if anchor.size > high - low + 1e-9 * (1 + anchor.size) or anchor.size <= room + 1e-9 * (1 + anchor.size):
+            space = high + moved_by(shares[axis], high) - low - moved_by(shares[axis], low)
+            if anchor.size > high - low + 1e-9 * (1 + anchor.size) or anchor.size <= space + 1e-9 * (1 + anchor.size):
                 continue
             raise SheetError(
-                f"“{item.name}” needs {anchor.size:.6g} px across there, and would have {room:.6g} px.",
+                f"“{item.name}” needs {anchor.size:.6g} px across there, and would have {space:.6g} px.",
                 "Choose a larger size, or make it smaller first.",
                 ("width", "height")[axis],
             )
@@ -431,7 +433,7 @@ def refitted(item: Item, width: float, height: float) -> Item:
         if abs(came - wanted) > 1e-6 * (1 + wanted) and not _was_said(item, axis):
             part = _sticking_out(made, axis, (x0, y0)[axis], wanted)
             if came > wanted:
-                raise NoRoom(item.name, came, axis, f"{part} would stick out")
+                raise TooSmall(item.name, came, axis, f"{part} would stick out")
             word, field = (("wide", "width"), ("high", "height"))[axis]
             raise SheetError(
                 f"“{item.name}” would be {came:.6g} px {word}, not {wanted:.6g}: {part} sticks out.",

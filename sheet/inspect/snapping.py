@@ -62,11 +62,11 @@ def snaps(sheet: Sheet) -> dict[str, Any]:
     return {"x": x, "y": y, "nodes": spots, "gaps": gaps}
 
 
-def _nodes_of(item: Item, room: int) -> list[tuple[float, float, str]]:
+def _nodes_of(item: Item, most: int) -> list[tuple[float, float, str]]:
     out: list[tuple[float, float, str]] = []
     for piece in geometry.pieces_of(item):
         path = geometry.outline_of(piece)
-        if path.node_count + len(out) > min(room, 200):
+        if path.node_count + len(out) > min(most, 200):
             break
         out += [(*n.at, item.id) for run in nodes.runs(path) for n in run.nodes]
     return out

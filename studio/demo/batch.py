@@ -21,7 +21,7 @@ def take_batch_photos(owner: Any) -> None:
 def load_batch(owner: Any) -> None:
     """Put the twelve photos, which were taken in, in a batch of the porthole card."""
     photos = {photo.name: photo for photo in PhotoFile.objects.filter(owner=owner, name__in=BATCH)}
-    card = shelf.kept(owner).get(name="Porthole card")
+    card = shelf.items_of(owner).get(name="Porthole card")
     first = shelf.on_own_sheet(card, "")
     batch = batches.begin(owner, None, "Coast cards", first, [first.items[0].id])
     batches.add(batch, [photos[name] for name in BATCH])

@@ -21,7 +21,7 @@ def _porthole_card(owner: Any) -> None:
     outline = t.do("combine", ids=[outline, hole], operation="subtract")
     outline = t.do("combine", ids=[outline, word], operation="subtract")
     t.paint(outline, fill="#2b7a72", stroke="#22302f", stroke_width="8")
-    one, _ = shelf.keep(owner, t.sheet, outline, "Porthole card", "booklet lettering crest")
+    one, _ = shelf.add(owner, t.sheet, outline, "Porthole card", "booklet lettering crest")
     shelf.make_variants(one)
 
 
@@ -33,7 +33,7 @@ def _scalloped_window(owner: Any) -> None:
     pane = t.draw("rectangle", 220, 220, 1080, 720, "Pane", details={"radius": "40"})
     outline = t.do("combine", ids=[edge, pane], operation="subtract")
     t.paint(outline, fill="#b5432a")
-    one, _ = shelf.keep(owner, t.sheet, outline, "Scalloped window", "border edge")
+    one, _ = shelf.add(owner, t.sheet, outline, "Scalloped window", "border edge")
     shelf.make_variants(one)
 
 
@@ -45,7 +45,7 @@ def _tide_panes(owner: Any) -> None:
     for item in t.sheet.items:
         for inner in getattr(item, "items", ()):
             t.paint(inner.id, fill="#c9bda4")
-    one, _ = shelf.keep(owner, t.sheet, panes, "Tide panes", "window grid")
+    one, _ = shelf.add(owner, t.sheet, panes, "Tide panes", "window grid")
     shelf.make_variants(one)
 
 
@@ -63,7 +63,7 @@ def _luggage_label(owner: Any) -> None:
     t.do("rename", id=word, name="Ferry")
     outline = t.do("combine", ids=[outline, word], operation="subtract")
     t.paint(outline, fill="#22302f")
-    one, _ = shelf.keep(owner, t.sheet, outline, "Luggage label", "tag scallop lettering")
+    one, _ = shelf.add(owner, t.sheet, outline, "Luggage label", "tag scallop lettering")
     shelf.make_variants(one)
 
 

@@ -18,7 +18,7 @@ from sheet.document.tree import photos_of, present
 from sheet.reading.colours import contrast
 from studio.http import own_project, refusal, refused
 from studio.library.photos import originals, previews
-from studio.work.memory import room
+from studio.work.memory import reserved
 
 MOST = 6
 """Photos whose colours are shown."""
@@ -45,7 +45,7 @@ def sampled(request: HttpRequest, pk: int) -> HttpResponse:
         # where the originals are too large for the memory, the small copies tell nearly the same
         if 2 * largest > settings.GOUGE_BUDGET * 1_000_000:
             load = previews(request.user)
-        with room(largest if request.GET.get("fine") else 0, settings.GOUGE_SECONDS):
+        with reserved(largest if request.GET.get("fine") else 0, settings.GOUGE_SECONDS):
             found = sample(sheet, x, y, size, load)
     except (SheetError, PictureError) as error:
         return refused(error)

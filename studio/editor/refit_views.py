@@ -15,7 +15,7 @@ from sheet.document.errors import refusals
 from sheet.document.limits import Key, Size
 from sheet.document.model import Hold, Variant
 from sheet.document.tree import walk
-from sheet.geometry.anchor_plan import parts_held, stretched
+from sheet.geometry.anchor_plan import refitted_parts, stretched
 from sheet.geometry.anchoring import bands_on_sheet, can_anchor, has_bands
 from sheet.geometry.geometry import box_of, outline_of, pieces_of
 from sheet.inspect.effort import LIGHT, effort_of
@@ -53,21 +53,21 @@ def refit(request: HttpRequest, pk: int) -> HttpResponse:
         assert isinstance(command, Refit)
         if effort_of(sheet, [command.id]) > HEAVY:
             return refusal("That is too much to show while it changes.", "Type a size and accept it.")
-        told, made, note = command.worked_out(sheet)
+        given, made, note = command.worked_out(sheet)
     except SheetError as error:
         return refused(error)
     x0, y0, x1, y1 = made_at = box_of(made)
     size = [show_length(v, sheet.unit, sheet.resolution) for v in (x1 - x0, y1 - y0)]
     bands = {}
-    if isinstance(told, Piece) and isinstance(made, Piece) and has_bands(told):
+    if isinstance(given, Piece) and isinstance(made, Piece) and has_bands(given):
         bands = {
-            axis: {"was": bands_on_sheet(told, k), "now": bands_on_sheet(made, k)} for k, axis in enumerate(("x", "y"))
+            axis: {"was": bands_on_sheet(given, k), "now": bands_on_sheet(made, k)} for k, axis in enumerate(("x", "y"))
         }
-    was = box_of(told)
+    was = box_of(given)
     changed = [abs((made_at[k + 2] - made_at[k]) - (was[k + 2] - was[k])) > 1e-9 * made_at[k + 2] for k in (0, 1)]
-    ids = {i.id for axis in (0, 1) if changed[axis] for i in stretched(told, axis)}
+    ids = {i.id for axis in (0, 1) if changed[axis] for i in stretched(given, axis)}
     marked = [box_of(i) for i, _ in walk(made) if i.id in ids]
-    pins = [_pin(p) for p in list(parts_held(made))[:MOST_PINS]]
+    pins = [_pin(p) for p in list(refitted_parts(made))[:MOST_PINS]]
     return JsonResponse(
         {
             "art": fragment(made, href, inside=False),

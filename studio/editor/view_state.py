@@ -53,6 +53,6 @@ class ViewState(msgspec.Struct, frozen=True):
 
     def newer(self, item: Item) -> int:
         """Return the version of the shelf that is newer than an item came from; 0 where there is none."""
-        mark = None if isinstance(item, Photo) else item.kept
+        mark = None if isinstance(item, Photo) else item.shelf_link
         number, _ = self.newest.get(f"{mark.item} {mark.variant}", (0, "")) if mark else (0, "")
         return number if mark and number > mark.version else 0

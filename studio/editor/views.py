@@ -45,7 +45,7 @@ from .view_state import STATIONS, ViewState
 
 URLS = (
     "command", "panels", "preview", "bring_in", "export", "snaps", "template", "tool_settings", "now", "project_rename",
-    "sample", "colours", "silhouette", "web_sample", "lens", "docket", "brought", "estimate", "exports", "keep",
+    "sample", "colours", "silhouette", "web_sample", "lens", "docket", "brought", "estimate", "exports", "shelf_add",
     "refit", "refit_shelved", "batch_begin", "rows", "tray", "may",
 )  # fmt: skip
 

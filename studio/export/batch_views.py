@@ -89,7 +89,7 @@ def index(request: HttpRequest) -> HttpResponse:
         first = found[0][1] if found else 0
         rows.append({"batch": batch, "count": len(states), "done": states.count(BatchPhoto.DONE), "first": first})
     projects = Project.objects.filter(owner=request.user, deleted=None).exclude(head=None)[:MOST_OFFERED]
-    outlines = shelf.kept(request.user)[:MOST_OFFERED]
+    outlines = shelf.items_of(request.user)[:MOST_OFFERED]
     offered = (
         ("The frames of a project", [(reverse("batch_of_project", args=[one.pk]), one.name) for one in projects]),
         ("An outline of the shelf", [(reverse("batch_of_shelf", args=[one.pk]), one.name) for one in outlines]),
@@ -129,7 +129,7 @@ def begin_of_project(request: HttpRequest, pk: int) -> HttpResponse:
 @require_POST
 def begin_of_shelf(request: HttpRequest, pk: int) -> HttpResponse:
     """Begin a batch of what is kept on the shelf."""
-    found = get_object_or_404(shelf.kept(request.user), pk=pk)
+    found = get_object_or_404(shelf.items_of(request.user), pk=pk)
     try:
         first = shelf.on_own_sheet(found, "")
         batch = batches.begin(request.user, None, f"{found.name} batch", first, [first.items[0].id])
@@ -162,12 +162,12 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
         "ticks": [(key, word, getattr(order, key)) for key, word in TICKS],
         "own": len(project_photos(batch)),
         **cells_of(batch),
-        **_told(batch),
+        **_words(batch),
     }
     return render(request, "studio/batch.html", context)
 
 
-def _told(batch: Batch) -> dict[str, Any]:
+def _words(batch: Batch) -> dict[str, Any]:
     """Return what the settings' words say: the sizes of the files, and an example of a name."""
     order = batches.order_of(batch)
     out: dict[str, Any] = {"options": format_of(order.format).options}
@@ -224,7 +224,7 @@ def settings(request: HttpRequest, pk: int) -> HttpResponse:
         return refusal("That can’t be exported like that.", "Choose something else.", "order", status=400)
     except SheetError as error:
         return refused(error)
-    out = _told(batch)
+    out = _words(batch)
     for word, why in lost.items():
         out.setdefault("wrong", f"The frame has no {word}: {why} Photos of that shape take the nearest it has.")
     return JsonResponse(out)

@@ -58,7 +58,7 @@ LOOK: Final = 24
 """So many that wait one after another are asked about; those behind them wait too."""
 
 
-def _kept(owner: int, sheet: Sheet) -> str:
+def _store_sheet(owner: int, sheet: Sheet) -> str:
     """Store a person's sheet under a name made of what is in it; return its key."""
     data = sheets.dump(sheet)
     stored = Stored(sheet_key(owner, data))
@@ -83,7 +83,7 @@ _AS_BEFORE: Final = (
 def begin(owner: Any, project: Project | None, name: str, sheet: Sheet, ids: list[str]) -> Batch:
     """Begin a batch of frames on a sheet: those named, else all that hold photos. Raises SheetError."""
     if not ids:
-        ids = [i.id for i in sheet.items if not i.hidden and not isinstance(i, Photo) and _holds_photo(i)]
+        ids = [i.id for i in sheet.items if not i.hidden and not isinstance(i, Photo) and _has_photo(i)]
     if not ids:
         raise SheetError(
             "There is no frame on the sheet for a batch.", "Select an outline, or put a photo in one.", "ids"
@@ -100,13 +100,13 @@ def begin(owner: Any, project: Project | None, name: str, sheet: Sheet, ids: lis
         project=project,
         name=clean_name(name) or "Batch",
         frames=ids,
-        sheets={"": _kept(owner.pk, sheet)},
+        sheets={"": _store_sheet(owner.pk, sheet)},
         order=order,
     )
 
 
-def _holds_photo(item: Any) -> bool:
-    return any(_holds_photo(i) for i in item.items) if isinstance(item, Group) else bool(getattr(item, "photos", ()))
+def _has_photo(item: Any) -> bool:
+    return any(_has_photo(i) for i in item.items) if isinstance(item, Group) else bool(getattr(item, "photos", ()))
 
 
 def order_of(batch: Batch) -> Order:
@@ -151,7 +151,7 @@ def set_variants(batch: Batch, on: bool) -> dict[str, str]:
         )
     sheet = _read(batch.sheets[""])
     made, lost = variants_of(sheet, batch.frames[0], _on_shelf(batch, sheet)) if on else ({"": sheet}, {})
-    batch.sheets = {word: _kept(batch.owner_id, one) for word, one in made.items()}
+    batch.sheets = {word: _store_sheet(batch.owner_id, one) for word, one in made.items()}
     batch.save()
     return lost
 
@@ -159,7 +159,7 @@ def set_variants(batch: Batch, on: bool) -> dict[str, str]:
 def _on_shelf(batch: Batch, sheet: Sheet) -> dict[str, Item]:
     """Return the variants that the shelf has of a batch's frame, as large as that is, by their words."""
     item = find(sheet, batch.frames[0])
-    mark = None if isinstance(item, Photo) else item.kept
+    mark = None if isinstance(item, Photo) else item.shelf_link
     if mark is None:
         return {}
     m = Matrix(*mark.matrix)
@@ -197,7 +197,7 @@ class Source:
     def key(self, word: str) -> str:
         """Return where a sheet is stored; one that was refitted is from now on, once the batch is saved."""
         if word not in self.batch.sheets:
-            self.batch.sheets[word] = _kept(self.batch.owner_id, self.sheets[word])
+            self.batch.sheets[word] = _store_sheet(self.batch.owner_id, self.sheets[word])
         key: str = self.batch.sheets[word]
         return key
 

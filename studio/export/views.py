@@ -20,7 +20,7 @@ from studio.http import own_project, posted, refusal, refused
 from studio.library.photos import originals
 from studio.library.thumbs import thumb_of
 from studio.models import Export, Project
-from studio.work.memory import room
+from studio.work.memory import reserved
 
 from .exports import as_row, begin, fetched, followed, forget, halt
 
@@ -63,7 +63,7 @@ def lens(request: HttpRequest, pk: int) -> HttpResponse:
         near = part_of(_nearest(sheet, asked), asked.x, asked.y, *LENS)
         out = format_of(asked.order.format if asked.order.format in SHOWN else "png")
         load = originals(request.user)
-        with room(exporting(sheet, [near], asked.order, load.place), settings.GOUGE_SECONDS):
+        with reserved(exporting(sheet, [near], asked.order, load.place), settings.GOUGE_SECONDS):
             body = out.write(sheet, near, load, asked.order)
     except msgspec.ValidationError:
         return refusal("There is nothing to see at that place.", "Point at the sheet.", status=400)

@@ -25,10 +25,12 @@ def add(project: Project, label: str, data: bytes, step: bytes, command: str = "
     """Store a revision after the head of a project, which it is to take the place of."""
     number = project.made + 1
     fields: dict[str, Any] = {"project": project, "number": number, "label": label, "command": command, "name": name}
-    return Revision.objects.create(**fields, parent=project.head, data=data, **_kept(project.head, number, data, step))
+    return Revision.objects.create(
+        **fields, parent=project.head, data=data, **_storage_of(project.head, number, data, step)
+    )
 
 
-def _kept(parent: Revision | None, number: int, data: bytes, step: bytes) -> dict[str, Any]:
+def _storage_of(parent: Revision | None, number: int, data: bytes, step: bytes) -> dict[str, Any]:
     """Return how a revision is kept once it is no head: by its step, or whole, from which others are made then."""
     weight = parent.weight + len(step) if parent else 0
     if parent is None or not step or number - parent.key > CHAIN or weight > len(data):
@@ -64,7 +66,7 @@ def follow(revision: Revision, parent: Revision) -> None:
     """Have a revision come after another one than before, which it is made of from now on."""
     data = whole_of(revision)
     made = step_between(unfolded(whole_of(parent)), unfolded(data))
-    kept = _kept(parent, revision.number, data, made)
+    kept = _storage_of(parent, revision.number, data, made)
     whole = kept["key"] == revision.number or revision.data is not None
     Revision.objects.filter(pk=revision.pk).update(parent=parent, data=data if whole else None, **kept)
 

@@ -1,4 +1,4 @@
-"""The history of a project, seen: its steps by sitting, and what can be done with one."""
+"""The history of a project, seen: its steps by session, and what can be done with one."""
 
 import itertools
 from typing import Any, Final
@@ -23,7 +23,7 @@ from .sessions import sessions
 __all__ = ["back", "branch", "name", "page", "picture", "session"]
 
 PAGE: Final = 60
-"""Steps of a sitting that are shown before more are asked for."""
+"""Steps of a session that are shown before more are asked for."""
 SMALL: Final = 240
 
 
@@ -44,7 +44,7 @@ def _on_the_way(steps: list[dict[str, Any]], head: int) -> set[int]:
     return way
 
 
-def _told(session: list[dict[str, Any]]) -> dict[str, Any]:
+def _summary(session: list[dict[str, Any]]) -> dict[str, Any]:
     last, first = session[0], session[-1]
     named = [s["name"] for s in session if s["name"]]
     long = f"{last['made']:%H:%M}" != f"{first['made']:%H:%M}"
@@ -54,7 +54,7 @@ def _told(session: list[dict[str, Any]]) -> dict[str, Any]:
 @login_required
 @require_GET
 def page(request: HttpRequest, pk: int) -> HttpResponse:
-    """Show the sittings, the newest with its steps."""
+    """Show the sessions, the newest with its steps."""
     project = own_project(request, pk)
     steps = _steps(project)
     way = _on_the_way(steps, project.head.number)
@@ -64,7 +64,7 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
         "head": next(s for s in steps if s["number"] == project.head.number),
         "count": len(steps),
         "thinned": settings.GOUGE_THIN,
-        "sittings": [_told(s) for s in parted],
+        "sessions": [_summary(s) for s in parted],
         "named": [s for s in steps if s["name"]],
         **_shown(parted[0], way),
     }
@@ -81,7 +81,7 @@ def _shown(session: list[dict[str, Any]], way: set[int], below: int | None = Non
 @login_required
 @require_GET
 def session(request: HttpRequest, pk: int, number: int) -> HttpResponse:
-    """Return the steps of the sitting that ended with step `number`, those below another one where that is said."""
+    """Return the steps of the session that ended with step `number`, those below another one where that is said."""
     project = own_project(request, pk)
     steps = _steps(project)
     found = next((s for s in sessions(steps) if s[0]["number"] == number), None)

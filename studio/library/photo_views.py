@@ -19,7 +19,7 @@ from studio.models import PhotoFile
 from studio.operations.upload_limits import PHOTO, takes
 from studio.work import queue
 
-from .photos import begin_taking, keep_drawing, shown, take_in, taken
+from .photos import begin_taking, shown, store_drawing, take_in, taken
 
 
 @takes(PHOTO)
@@ -35,7 +35,7 @@ def bring_in(request: HttpRequest, pk: int) -> HttpResponse:
         head = upload.read(4000)
         upload.seek(0)
         if is_svg(head):
-            file, name = keep_drawing(request.user, upload)
+            file, name = store_drawing(request.user, upload)
             return JsonResponse({"file": file, "name": name, "drawing": True})
         if request.POST.get("later"):
             photo, job = begin_taking(request.user, upload)
@@ -45,10 +45,10 @@ def bring_in(request: HttpRequest, pk: int) -> HttpResponse:
             photo = take_in(request.user, upload)
     except (PictureError, SheetError) as error:
         return refused(error, "photo")
-    return JsonResponse(_told(photo))
+    return JsonResponse(_described(photo))
 
 
-def _told(photo: PhotoFile) -> dict[str, Any]:
+def _described(photo: PhotoFile) -> dict[str, Any]:
     out = {"file": photo.sha256, "name": photo.name, "width": photo.width, "height": photo.height}
     with contextlib.suppress(OSError), photo.original.open() as file:
         if was_completed(file):
@@ -74,7 +74,7 @@ def brought(request: HttpRequest, pk: int) -> HttpResponse:
     out: dict[str, Any] = {}
     for job, how in taken(request.user, asked.jobs).items():
         if isinstance(how, PhotoFile):
-            out[job] = _told(how)
+            out[job] = _described(how)
         elif how.state in ("failed", "stopped"):
             out[job] = {"error": how.why, "remedy": how.remedy}
         else:

@@ -24,7 +24,7 @@ from sheet.document.model import Photo
 from studio.models import PhotoFile
 from studio.storage import Stored, photo_key, preview_key
 from studio.work import queue
-from studio.work.memory import room
+from studio.work.memory import reserved
 
 __all__ = [
     "Originals",
@@ -35,7 +35,7 @@ __all__ = [
     "drawing_of",
     "here",
     "interest",
-    "keep_drawing",
+    "store_drawing",
     "originals",
     "prepared",
     "previews",
@@ -116,7 +116,7 @@ def prepared(
     """
     size = source.stat().st_size
     info = info or probe.inspect(source, name, size)
-    with room(preparing(source, name, info.width, info.height), patience):
+    with reserved(preparing(source, name, info.width, info.height), patience):
         small, shown = reader.preview(source, name, info)
     Stored(preview_key(sha256)).write(small)
     info_fields = {k: getattr(info, k) for k in ("format", "width", "height", "resolution", "has_alpha")}
@@ -192,7 +192,7 @@ def _drawing(owner: Any, sha256: str) -> Stored:
     return Stored(f"drawings/{owner.pk}/{sha256}")
 
 
-def keep_drawing(owner: Any, upload: UploadedFile) -> tuple[str, str]:
+def store_drawing(owner: Any, upload: UploadedFile) -> tuple[str, str]:
     """Keep an SVG file of a person until it is brought in; return its SHA-256 and name. Raises PictureError."""
     name = clean_name(Path(upload.name or "drawing").stem, 200) or "drawing"
     if (upload.size or 0) > MAX_SVG:

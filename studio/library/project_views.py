@@ -30,7 +30,7 @@ from studio.operations.upload_limits import PROJECT, takes
 from .archive import is_packed, pack, unpack
 from .examples import EXAMPLES
 from .lookup import Owned
-from .photos import keep_drawing, take_in
+from .photos import store_drawing, take_in
 from .thumbs import thumb
 
 
@@ -243,7 +243,7 @@ def open_file(request: HttpRequest) -> HttpResponse:
         if is_packed(upload.file):
             project = unpack(request.user, upload.file)
         elif is_svg(_head(upload)):
-            file, name = keep_drawing(request.user, upload)
+            file, name = store_drawing(request.user, upload)
             done = _of_drawing(request.user, file, name)
             project, said = done.project, done.answer["note"]
             if said:

@@ -13,7 +13,7 @@ from sheet import Sheet, SheetError, new_sheet
 from sheet.commands.shelving import bare
 from sheet.document.library import Shelved
 from sheet.document.limits import clean_name
-from sheet.document.model import VARIANTS, Group, Item, Kept, Piece
+from sheet.document.model import VARIANTS, Group, Item, Piece, ShelfLink
 from sheet.document.tree import find, walk
 from sheet.geometry.geometry import box_of, outline_of, pieces_of
 from sheet.geometry.placing import moved
@@ -23,8 +23,8 @@ from studio.models import ShelfItem, ShelfVersion
 __all__ = [
     "MOST",
     "drop",
-    "keep",
-    "kept",
+    "add",
+    "items_of",
     "latest",
     "make_independent",
     "make_variants",
@@ -41,7 +41,7 @@ MOST: Final = 1000
 """Outlines on one shelf."""
 
 
-def kept(owner: Any) -> QuerySet[ShelfItem]:
+def items_of(owner: Any) -> QuerySet[ShelfItem]:
     """Return what is on a person's shelf."""
     return ShelfItem.objects.filter(owner=owner, deleted=None)
 
@@ -59,7 +59,7 @@ def latest(item: ShelfItem, variant: str) -> ShelfVersion | None:
 
 def shelved(owner: Any, key: str, variant: str, version: int = 0) -> Shelved:
     """Return the newest version of an outline, and what its `version` was. Raises SheetError where it is gone."""
-    one = kept(owner).filter(key=key).first()
+    one = items_of(owner).filter(key=key).first()
     found = latest(one, variant) if one is not None else None
     if one is None or found is None:
         raise SheetError("That is no longer on the shelf.", "Choose another outline.", "item")
@@ -84,7 +84,7 @@ def stored(item: ShelfItem, variant: str, number: int, sheet: Sheet, follows: bo
     return ShelfVersion.objects.create(item=item, variant=variant, number=number, data=data, follows=follows)
 
 
-def keep(
+def add(
     owner: Any, sheet: Sheet, item_id: str, name: str, tags: str = "", of: str = "", variant: str = ""
 ) -> tuple[ShelfItem, list[str]]:
     """Keep an item of a sheet: as a new outline, or as a new version `of` one that is there, in a variant of it.
@@ -97,11 +97,11 @@ def keep(
         raise SheetError("There is no such variant.", "Choose landscape, square or portrait.", "variant")
     with transaction.atomic():
         if of:
-            one = kept(owner).filter(key=of).first()
+            one = items_of(owner).filter(key=of).first()
             if one is None:
                 raise SheetError("That is no longer on the shelf.", "Add it as a new outline.", "of")
         else:
-            if kept(owner).count() >= MOST:
+            if items_of(owner).count() >= MOST:
                 raise SheetError(f"A shelf has room for {MOST:,} outlines.", "Remove some first.", "name")
             one = ShelfItem(owner=owner, name=_name(name))
             one.tags = clean_name(tags, 200)
@@ -180,8 +180,8 @@ def on_own_sheet(item: ShelfItem, variant: str) -> Sheet:
     first = new_sheet(f"{wide!r} px", f"{high!r} px", source.unit, repr(source.resolution))
     laid = moved(found.item, Matrix.move(room, room))
     assert isinstance(laid, Piece | Group)
-    mark = Kept(item.key, found.version, variant, Matrix.move(room, room).numbers())  # type: ignore[arg-type]
-    return replace(first, items=(replace(laid, name=found.name, kept=mark),), next_id=source.next_id)
+    mark = ShelfLink(item.key, found.version, variant, Matrix.move(room, room).numbers())  # type: ignore[arg-type]
+    return replace(first, items=(replace(laid, name=found.name, shelf_link=mark),), next_id=source.next_id)
 
 
 def drop(item: ShelfItem) -> None:
@@ -197,7 +197,7 @@ def restored(item: ShelfItem) -> None:
 def tiles(owner: Any) -> list[dict[str, Any]]:
     """Return what is shown of everything on a person's shelf: its name, words, and each variant with its outline."""
     out = []
-    for item in kept(owner).prefetch_related("versions"):
+    for item in items_of(owner).prefetch_related("versions"):
         last: dict[str, ShelfVersion] = {}
         for version in item.versions.all():
             last.setdefault(version.variant, version)

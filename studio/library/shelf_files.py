@@ -14,7 +14,7 @@ from studio.models import ShelfItem
 
 from .archive import pack_sheet, take_fonts, take_photos, unpack_outline
 from .fonts import claimed
-from .shelf import keep, latest, sheet_of, stored
+from .shelf import add, latest, sheet_of, stored
 
 __all__ = ["as_one", "receive", "receive_drawing", "send"]
 
@@ -40,7 +40,7 @@ def receive(owner: Any, source: IO[bytes]) -> ShelfItem:
     take_photos(owner, source, sheet_of(item, sheet.resolution, sheet.unit), manifest)
     # all of it, or nothing
     with transaction.atomic():
-        one, _ = keep(owner, sheet, item.id, manifest.name, manifest.tags)
+        one, _ = add(owner, sheet, item.id, manifest.name, manifest.tags)
         for variant, (other, follows) in variants.items():
             other, whole = as_one(claimed(owner, other, came), manifest.name)
             stored(one, variant, one.made, sheet_of(whole, other.resolution, other.unit), follows)
@@ -50,7 +50,7 @@ def receive(owner: Any, source: IO[bytes]) -> ShelfItem:
 def receive_drawing(owner: Any, name: str, items: tuple[Item, ...], resolution: float) -> ShelfItem:
     """Put a drawing that was read on the shelf. Raises SheetError."""
     sheet, item = as_one(replace(new_sheet(1, 1, "px", resolution), items=items), name)
-    one, _ = keep(owner, sheet, item.id, name)
+    one, _ = add(owner, sheet, item.id, name)
     return one
 
 

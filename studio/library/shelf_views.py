@@ -32,14 +32,14 @@ from studio.operations.upload_limits import OUTLINES, takes
 from . import shelf, shelf_files
 from .archive import is_packed
 from .lookup import Owned
-from .photos import keep_drawing, previews
+from .photos import previews, store_drawing
 from .thumbs import PICTURE_SIDE, thumb_of
 
 __all__ = [
     "by_hand",
     "drop",
     "independent",
-    "keep",
+    "add",
     "page",
     "picture",
     "ready",
@@ -103,14 +103,14 @@ def ready(request: HttpRequest) -> HttpResponse:
 
 @login_required
 @require_POST
-def keep(request: HttpRequest, pk: int) -> HttpResponse:
+def add(request: HttpRequest, pk: int) -> HttpResponse:
     """Keep what is asked on the shelf; answer its number, version and name, or why not."""
     project = own_project(request, pk)
     try:
         asked = msgspec.convert(posted(request), Asked)
         if project.head.number != asked.revision:
             return refusal("This project was changed in another window.", "Do that step again.", status=409)
-        one, lost = shelf.keep(
+        one, lost = shelf.add(
             request.user, project.head.sheet, asked.id, asked.name, asked.tags, asked.of, asked.variant
         )
     except msgspec.ValidationError:
@@ -263,7 +263,7 @@ def _received(owner: Any, upload: Any) -> ShelfItem:
     upload.seek(0)
     if not is_svg(head):
         raise SheetError("It isn’t a Gouge file or an SVG.", "Choose a .gouge file or an SVG.")
-    file, name = keep_drawing(owner, upload)
+    file, name = store_drawing(owner, upload)
     return shelf_files.receive_drawing(owner, clean_name(name), Owned(owner).drawing(file, 1.0).items, 96.0)
 
 

@@ -160,8 +160,8 @@ def _unpacked(source: Path, folder: Path) -> None:
         raise BadBackup(f"{source} was made by another version")
     sizes = [f.stat().st_size for f in (folder / "media").rglob("*") if f.is_file()]
     if (len(sizes), sum(sizes)) != (manifest.get("files"), manifest.get("bytes")):
-        told = f"{manifest.get('files')} files with {manifest.get('bytes')} bytes"
-        raise BadBackup(f"{source} should have {told}, and has {len(sizes)} with {sum(sizes)}")
+        expected = f"{manifest.get('files')} files with {manifest.get('bytes')} bytes"
+        raise BadBackup(f"{source} should have {expected}, and has {len(sizes)} with {sum(sizes)}")
 
 
 def _put(folder: Path, data: Path) -> Path | None:

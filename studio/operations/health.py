@@ -18,5 +18,5 @@ def health(request: HttpRequest) -> JsonResponse:
         well = True
     except DatabaseError:
         well = False
-    told = {"ok": well, "engine": "compiled" if compiled() else "interpreted", "warming": warming()}
-    return JsonResponse(told, status=200 if well else 503)
+    state = {"ok": well, "engine": "compiled" if compiled() else "interpreted", "warming": warming()}
+    return JsonResponse(state, status=200 if well else 503)

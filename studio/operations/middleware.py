@@ -16,7 +16,7 @@ from sheet.document.errors import sentence
 from studio.accounts.hashing import Crowded
 from studio.storage import FULL, is_full
 
-__all__ = ["Compressed", "answer_to", "busy", "busy_answer", "cache_control", "files_by_front", "is_busy"]
+__all__ = ["Compressed", "response_to", "busy", "busy_response", "cache_control", "files_by_front", "is_busy"]
 
 log = logging.getLogger(__name__)
 
@@ -73,10 +73,10 @@ def is_busy(error: BaseException | None) -> bool:
     return locked or isinstance(error, Crowded)
 
 
-def answer_to(request: HttpRequest, error: BaseException | None) -> HttpResponse | None:
+def response_to(request: HttpRequest, error: BaseException | None) -> HttpResponse | None:
     """Return what is answered to an error that is nobody's mistake; None for any other."""
     if is_busy(error):
-        return busy_answer(request, error)
+        return busy_response(request, error)
     if isinstance(error, OutlineError):
         return JsonResponse({"error": sentence(error), "remedy": ""}, status=422)
     if not is_full(error):
@@ -94,13 +94,13 @@ def busy(get_response: Respond) -> Respond:
         return get_response(request)
 
     def process_exception(request: HttpRequest, error: Exception) -> HttpResponse | None:
-        return answer_to(request, error)
+        return response_to(request, error)
 
     respond.process_exception = process_exception  # type: ignore[attr-defined]
     return respond
 
 
-def busy_answer(request: HttpRequest, error: BaseException | None = None) -> HttpResponse:
+def busy_response(request: HttpRequest, error: BaseException | None = None) -> HttpResponse:
     """Return what is answered while something is busy."""
     # a password is typed again rather than written into a page
     secret = isinstance(error, Crowded) or bool(getattr(request, "sensitive_post_parameters", None))

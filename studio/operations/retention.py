@@ -159,14 +159,14 @@ def _at(key: str) -> float:
 
 
 def thin(project: Project, before: Any) -> int:
-    """Keep of each sitting before some time the last step, and what was named or exported; return how many went."""
+    """Keep of each session before some time the last step, and what was named or exported; return how many went."""
     # nobody moves the head meanwhile
     with transaction.atomic():
         steps = list(project.revisions.order_by("-number").values("pk", "number", "parent", "name", "made"))
         keep = set(project.exports.values_list("revision_id", flat=True))
         keep |= set(Project.objects.filter(pk=project.pk).values_list("head", flat=True))
         keep |= {s["pk"] for s in steps if s["name"] or s["made"] >= before or s["number"] == 1}
-        # newest first: the first of a sitting is its last step
+        # newest first: the first of a session is its last step
         keep |= {session[0]["pk"] for session in sessions(steps)}
         parents = {s["pk"]: s["parent"] for s in steps}
         away = parents.keys() - keep

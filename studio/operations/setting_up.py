@@ -18,8 +18,8 @@ def _static_state() -> str:
     digest = hashlib.sha256(settings.STORAGES["staticfiles"]["BACKEND"].encode())
     for finder in get_finders():
         for name, storage in finder.list([]):
-            told = Path(storage.path(name)).stat()
-            digest.update(f"{name} {told.st_size} {told.st_mtime_ns}\n".encode())
+            facts = Path(storage.path(name)).stat()
+            digest.update(f"{name} {facts.st_size} {facts.st_mtime_ns}\n".encode())
     return digest.hexdigest()
 
 

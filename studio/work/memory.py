@@ -23,7 +23,7 @@ from django.conf import settings
 from picture.progress import report_progress
 from sheet import SheetError
 
-__all__ = ["SMALL", "room"]
+__all__ = ["SMALL", "reserved"]
 
 SMALL: Final = 48_000_000
 """What takes less needs no room of its own."""
@@ -75,7 +75,7 @@ def _taken(key: str, size: int, budget: int) -> bool:
 
 
 @contextmanager
-def room(size: int, patience: float | None = None) -> Iterator[None]:
+def reserved(size: int, patience: float | None = None) -> Iterator[None]:
     """While this lasts, `size` bytes are this work's; it waits for them, `patience` seconds at most.
 
     Raises SheetError where no process may ever have so many, or not in time; whoever

@@ -18,7 +18,7 @@ from sheet.export.sizes import Exported
 from studio.library.photos import Originals, any_originals, here, prepared
 from studio.storage import Stored, photo_key, refuse_if_full
 
-from .memory import room
+from .memory import reserved
 from .queue import task
 
 __all__ = ["as_plain", "contact", "export", "prepare", "shoot"]
@@ -60,7 +60,7 @@ def export(
     out, load = format_of(asked.format), any_originals()
     with refusals():
         parts = [_of(read, plain) for plain in files]
-        with room(exporting(read, parts, asked, load.place), patience), refuse_if_full():
+        with reserved(exporting(read, parts, asked, load.place), patience), refuse_if_full():
             data = out.write(read, parts[0], load, asked) if len(parts) == 1 or out.pages is None else None
             if data is None and out.pages is not None:
                 data = out.pages(read, parts, load, asked)
@@ -94,7 +94,7 @@ def shot(sheet: Sheet, frames: list[str], shots: list[dict[str, Any]], order: di
     with refusals():
         made = filled(sheet, frames, msgspec.convert(shots, list[Shot]))
         what = ordered(made, asked)[0]
-        with room(exporting(made, [what], asked, load.place)), refuse_if_full():
+        with reserved(exporting(made, [what], asked, load.place)), refuse_if_full():
             return out.write(made, what, load, asked)
 
 
@@ -117,7 +117,7 @@ def contact(cells: list[dict[str, Any]], frames: list[str], order: dict[str, Any
             made = filled(read, frames, msgspec.convert(cell["shots"], list[Shot]))
             yield made, ordered(made, asked)[0], cell["name"]
 
-    with refusals(), room(ALWAYS):
+    with refusals(), reserved(ALWAYS):
         data = contact_sheet(drawn(), title, any_originals())
     with watched(lambda share: None):
         kept.write(data)

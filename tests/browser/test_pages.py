@@ -185,7 +185,7 @@ class Accessible(BrowserCase):
         self.press("s")
         made = self.sheet.items[-1].id
         page.keyboard.press("Shift+R")
-        page.locator(".pin-hold").first.click()
+        page.locator(".pin-anchor").first.click()
         self.check("refit, a pin open")
         page.keyboard.press("Escape")
         page.locator("#drop-refit").click()
@@ -212,7 +212,7 @@ class Accessible(BrowserCase):
         page.goto(f"{self.live_server_url}/shelf")
         page.get_by_role("button", name="More for").first.click()
         page.get_by_role("button", name="Make landscape, square and portrait").click()
-        page.wait_for_selector(".kept-variants")
+        page.wait_for_selector(".shelf-variants")
         self.check("the shelf")
         page.get_by_role("button", name="More for").first.click()
         page.get_by_role("button", name="Same frame, many photos").click()

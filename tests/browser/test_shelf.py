@@ -34,9 +34,9 @@ class Keeping(ShelfCase):
         _, pk = self.keep()
         page = self.page
         self.assertIn("is on the shelf", self.notice())
-        expect(page.locator("#kept")).to_contain_text("version 1")
+        expect(page.locator("#shelf_link")).to_contain_text("version 1")
         page.keyboard.press("y")
-        tile = page.locator(f"#ready-kept-{pk}-")
+        tile = page.locator(f"#ready-shelf-{pk}-")
         expect(tile).to_be_visible()
         # one search over both
         page.fill("#find-ready", "summer")
@@ -55,7 +55,7 @@ class Keeping(ShelfCase):
         page.keyboard.up("Shift")
         self.wait(lambda: self.revision > before)
         made = self.sheet.items[-1]
-        self.assertEqual((made.name, made.kept.item), ("Porthole card 1", pk))
+        self.assertEqual((made.name, made.shelf_link.item), ("Porthole card 1", pk))
         x0, y0, x1, y1 = box_of(made)
         self.near(((x1 - x0) / (y1 - y0),), (4 / 3,), 0.02)
 
@@ -83,7 +83,7 @@ class Keeping(ShelfCase):
         item, pk = self.keep()
         page = self.page
         page.keyboard.press("y")
-        page.locator(f"#ready-kept-{pk}-").click()
+        page.locator(f"#ready-shelf-{pk}-").click()
         self.choose(item)
         page.keyboard.press("s")
         self.click(150, 150)
@@ -126,13 +126,13 @@ class Keeping(ShelfCase):
         item, pk = self.keep()
         page = self.page
         sheet = self.sheet
-        shelf.keep(self.user, sheet, item, "", of=pk)
+        shelf.add(self.user, sheet, item, "", of=pk)
         page.evaluate("dispatchEvent(new Event('focus'))")
         self.open()
         expect(page.locator(f"#row-{item} .newer")).to_have_count(1)
         self.choose(item)
         self.push("#take-over")
-        self.assertEqual(self.item(item).kept.version, 2)
+        self.assertEqual(self.item(item).shelf_link.version, 2)
         expect(page.locator(".newer")).to_have_count(0)
         self.press("Control+z")
         expect(page.locator(f"#row-{item} .newer")).to_have_count(1)
@@ -163,7 +163,7 @@ class Changing(ShelfCase):
         self.choose(item)
         self.push("#take-over")
         self.assertEqual(len(self.item(item).shape.steps), 1)
-        expect(page.locator("#kept")).to_contain_text("version 2")
+        expect(page.locator("#shelf_link")).to_contain_text("version 2")
 
 
 class Page(ShelfCase):
@@ -174,9 +174,9 @@ class Page(ShelfCase):
         page.goto(f"{self.live_server_url}/shelf")
         page.get_by_role("button", name="More for").first.click()
         page.get_by_role("button", name="Make landscape, square and portrait").click()
-        expect(page.locator(".kept-variants li")).to_have_count(2)
+        expect(page.locator(".shelf-variants li")).to_have_count(2)
         page.get_by_role("button", name="Make the square of Porthole card independent").click()
-        expect(page.locator(".kept-variants")).to_contain_text("independent")
+        expect(page.locator(".shelf-variants")).to_contain_text("independent")
         page.fill("#find", "winter")
         expect(page.locator(".shelf-list > li").first).to_be_hidden()
         page.fill("#find", "ferry")

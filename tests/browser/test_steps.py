@@ -52,7 +52,7 @@ class Steps(BrowserCase):
         elsewhere.send("Emulation.setTimezoneOverride", {"timezoneId": "Asia/Tokyo"})
         self.addCleanup(elsewhere.detach)
         page.goto(f"{self.live_server_url}/p/{self.project.pk}/steps")
-        expect(page.locator(".sitting summary")).to_have_text(
+        expect(page.locator(".session summary")).to_have_text(
             re.compile(r"^\s*Monday,? 2 March 2026\s+07:30\s+1 step\s*$")
         )
         expect(page.locator(".step")).to_contain_text("07:30 · now")

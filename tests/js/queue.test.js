@@ -32,13 +32,13 @@ test("a job that fails does not stop those after it", async () => {
 test("what is held is sent once, when flushed, and told where the page goes away", () => {
   const line = queue();
   const sent = [];
-  line.hold((leaving) => sent.push(leaving));
-  const release = line.hold(() => sent.push("released"));
+  line.defer((leaving) => sent.push(leaving));
+  const release = line.defer(() => sent.push("released"));
   release();
   line.flush();
   line.flush();
   assert.deepEqual(sent, [false]);
-  line.hold((leaving) => sent.push(leaving));
+  line.defer((leaving) => sent.push(leaving));
   line.flush(true);
   assert.deepEqual(sent, [false, true]);
 });

@@ -320,7 +320,7 @@ class SharedBorder(unittest.TestCase):
     def test_what_of_each_square_is_border_of_what_is_left(self):
         a, b = outline.rectangle(100, 100), outline.rectangle(100, 100).transform((1, 0, 0, 1, 60, 0))
         m = outline.PlanarMap([a, b])
-        left = m.held_by(0) & ~m.held_by(1)
+        left = m.in_path(0) & ~m.in_path(1)
         boxes = [sorted(p.bounds for p in m.shared_border(left, n)) for n in (0, 1)]
         # the left square less the right one: three sides are the left one's, and one the right one's left side
         self.assertEqual((min(b[0] for b in boxes[0]), max(b[2] for b in boxes[0])), (0, 60))

@@ -68,7 +68,7 @@ class Frame(unittest.TestCase):
     def test_what_its_photo_leaves_empty_is_transparent_until_it_is_given_a_fill(self):
         t = self.t
         t.do("paint", ids=[self.a], field="stroke", value="none")
-        t.do("keep_covered", ids=[self.a], on=False)
+        t.do("stay_filled", ids=[self.a], on=False)
         t.do(
             "transform", ids=[self.frame.photos[0].id], matrix=[1, 0, 0, 1, 250 - t.item(self.a).photos[0].matrix[4], 0]
         )
@@ -103,7 +103,7 @@ class Frame(unittest.TestCase):
         self.t.do("paint", ids=[self.a], field="stroke", value="none")
         self.t.do("paint", ids=[self.a], field="fill", value="none")
         self.assertEqual(visible_box(self.frame), (100, 100, 400, 300))
-        self.t.do("keep_covered", ids=[self.frame.id], on=False)
+        self.t.do("stay_filled", ids=[self.frame.id], on=False)
         self.t.do("transform", ids=[self.frame.photos[0].id], matrix=[1, 0, 0, 1, 200, 0])
         frame = self.frame
         shown = outline.intersect([outline_of(frame), photo_quad(frame.photos[0])])

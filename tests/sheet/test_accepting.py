@@ -59,11 +59,11 @@ class Accepting(unittest.TestCase):
     def test_what_each_takes(self):
         takes = {
             name: [what for what, ids in self.choices.items() if not self.said(name, ids)]
-            for name in ("refit", "split", "mark_kept", "put_in", "stand_out", "paint")
+            for name in ("refit", "split", "link_shelf", "put_in", "stand_out", "paint")
         }
         self.assertEqual(takes["refit"], ["a piece", "a frame"])
         self.assertEqual(takes["split"], ["a piece", "a word", "a photo", "a frame", "a framed photo"])
-        self.assertEqual(takes["mark_kept"], ["a piece", "a word", "a line", "a frame"])
+        self.assertEqual(takes["link_shelf"], ["a piece", "a word", "a line", "a frame"])
         self.assertEqual(takes["put_in"], ["a photo and a piece"])
         self.assertEqual(takes["stand_out"], ["a frame"])
         # a command that does not say otherwise takes anything
@@ -71,5 +71,5 @@ class Accepting(unittest.TestCase):
 
     def test_none_and_several_are_counted(self):
         self.assertIn("Nothing is selected", self.said("refit", []))
-        self.assertIn("You selected 2", self.said("mark_kept", [self.piece, self.other]))
+        self.assertIn("You selected 2", self.said("link_shelf", [self.piece, self.other]))
         self.assertIn("You selected 2", self.said("split", [self.piece, self.other]))

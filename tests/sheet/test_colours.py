@@ -33,16 +33,16 @@ class Formulas(TableCase):
 
 class Kept(TableCase):
     def test_swatches_are_kept_once_and_let_go(self):
-        self.table.do("keep_swatch", value="rgb(10, 90, 120)")
+        self.table.do("set_swatch", value="rgb(10, 90, 120)")
         self.assertEqual(self.table.sheet.swatches, ("#0a5a78",))
-        self.refused("already a swatch", "keep_swatch", value="#0A5A78")
-        self.refused("can’t be a swatch", "keep_swatch", value="none")
-        self.refused("not among", "keep_swatch", value="#ffffff", on=False)
-        self.table.do("keep_swatch", value="#0a5a78", on=False)
+        self.refused("already a swatch", "set_swatch", value="#0A5A78")
+        self.refused("can’t be a swatch", "set_swatch", value="none")
+        self.refused("not among", "set_swatch", value="#ffffff", on=False)
+        self.table.do("set_swatch", value="#0a5a78", on=False)
         self.assertEqual(self.table.sheet.swatches, ())
         for k in range(48):
-            self.table.do("keep_swatch", value=f"#0000{k:02x}")
-        self.refused("48 swatches", "keep_swatch", value="#ffffff")
+            self.table.do("set_swatch", value=f"#0000{k:02x}")
+        self.refused("48 swatches", "set_swatch", value="#ffffff")
 
     def test_paint_is_copied_to_pieces_groups_and_photos(self):
         a, b, c = (self.table.rectangle(100 * k, 0, 50, 50) for k in range(3))

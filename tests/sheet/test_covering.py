@@ -52,7 +52,7 @@ class Held(CoveringCase):
         args = {"ids": [self.photo], "matrix": [1, 0, 0, 1, 700, 0]}
         outcome = apply(self.table.sheet, "transform", args)
         label, name, back = outcome.offer
-        self.assertEqual((label, name), ("Allow gaps", "keep_covered"))
+        self.assertEqual((label, name), ("Allow gaps", "stay_filled"))
         self.table.sheet = outcome.sheet
         self.table.do(name, **back)
         self.near(box_of(self.lies())[:2], (x0 + 700, y0))
@@ -62,7 +62,7 @@ class Held(CoveringCase):
         for matrix in ((0, 0, 0, 0, 300, 300), (1, 1, 1, 1, 0, 0), (2, 0, 0, 1, 0, 0), (1, 0, 0.5, 1, 0, 0)):
             args = {"ids": [self.frame], "on": False, "matrices": {self.photo: matrix}}
             with self.assertRaises(SheetError):
-                apply(self.table.sheet, "keep_covered", args)
+                apply(self.table.sheet, "stay_filled", args)
         loose, piece = self.table.photo(90, 90, 700, 600), self.table.rectangle(600, 500, 200, 200)
         with self.assertRaisesRegex(SheetError, "flatten it to nothing"):
             apply(self.table.sheet, "put_in", {"ids": [loose, piece], "matrix": (0, 0, 0, 0, 700, 600)})
@@ -108,10 +108,10 @@ class Held(CoveringCase):
         self.near((box_of(self.lies())[2],), (800,))
 
     def test_gaps_are_allowed_where_one_says_so(self):
-        self.table.do("keep_covered", ids=[self.frame], on=False)
+        self.table.do("stay_filled", ids=[self.frame], on=False)
         self.move(1, 0, 0, 1, 5000, 0)
         self.assertEqual(uncovered(self.piece()), 1.0)
-        self.table.do("keep_covered", ids=[self.photo], on=True)
+        self.table.do("stay_filled", ids=[self.photo], on=True)
         self.assertEqual(uncovered(self.piece()), 0.0)
         self.near(box_of(self.lies())[:2], (200, 100 + 0), 1e-6)
         self.table.do("settle", ids=[self.frame], how="fit")
@@ -149,7 +149,7 @@ class Held(CoveringCase):
 
 class Seated(CoveringCase):
     def test_sides_and_middles(self):
-        self.table.do("keep_covered", ids=[self.frame], on=False)
+        self.table.do("stay_filled", ids=[self.frame], on=False)
         for side, k, want in (("left", 0, 200), ("right", 2, 400), ("top", 1, 200), ("bottom", 3, 400)):
             self.table.do("seat", ids=[self.frame], side=side)
             self.assertAlmostEqual(box_of(self.lies())[k], want)
@@ -217,7 +217,7 @@ class Seated(CoveringCase):
 
 class Bare(CoveringCase):
     def test_what_is_uncovered_is_told_exactly(self):
-        self.table.do("keep_covered", ids=[self.frame], on=False)
+        self.table.do("stay_filled", ids=[self.frame], on=False)
         self.assertTrue(bare(self.piece()).is_empty)
         x0 = box_of(self.lies())[0]
         self.move(1, 0, 0, 1, 300 - x0, 0)

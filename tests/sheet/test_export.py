@@ -164,7 +164,7 @@ class Remarks(TableCase):
         edge = t.rectangle(900, 300, 100, 50)
         frame = t.ellipse(100, 400, 200, 200)
         t.do("put_in", ids=[frame, t.photo(2000, 500, 200, 500)])
-        t.do("keep_covered", ids=[frame], on=False)
+        t.do("stay_filled", ids=[frame], on=False)
         t.do("settle", ids=[frame], how="fit")
         big, crumb = t.rectangle(400, 500, 100, 100), t.rectangle(600, 500, 0.5, 0.5)
         (both,) = t.do("combine", ids=[big, crumb], operation="union")

@@ -35,7 +35,7 @@ class ShelfCase(TableCase):
         self.table.library.kept[KEY].append(self.card(2))
 
     def drawn(self, x=50, y=60, width=200, height=150, **more):
-        return self.table.do("draw_kept", item=KEY, x=x, y=y, width=width, height=height, **more)[0]
+        return self.table.do("draw_shelved", item=KEY, x=x, y=y, width=width, height=height, **more)[0]
 
 
 class Keeping(ShelfCase):
@@ -64,15 +64,15 @@ class Drawing(ShelfCase):
         self.assertIsInstance(item.shape, CutList)
         self.assertEqual(item.shape.base.shape.radii, (20, 20, 20, 20))
         self.assertEqual(item.paint.stroke_width, 4)
-        self.assertEqual((item.name, item.kept.item, item.kept.version), ("Kept card 1", KEY, 1))
-        self.assertEqual(item.kept.matrix, (0.5, 0, 0, 0.5, 50, 60))
+        self.assertEqual((item.name, item.shelf_link.item, item.shelf_link.version), ("Kept card 1", KEY, 1))
+        self.assertEqual(item.shelf_link.matrix, (0.5, 0, 0, 0.5, 50, 60))
 
     def test_by_numbers_with_units_and_twice_with_ids_of_their_own(self):
         a, b = self.drawn(width="1in", height="50%"), self.drawn()
         self.assertEqual(box_of(self.table.item(a)), (50, 60, 150, 460))
         self.assertNotEqual(self.table.item(a).shape.base.id, self.table.item(b).shape.base.id)
-        self.refused("greater than 0", "draw_kept", item=KEY, x=0, y=0, width=0, height=5)
-        self.refused("no longer on the shelf", "draw_kept", item="b" * 32, x=0, y=0, width=9, height=9)
+        self.refused("greater than 0", "draw_shelved", item=KEY, x=0, y=0, width=0, height=5)
+        self.refused("no longer on the shelf", "draw_shelved", item="b" * 32, x=0, y=0, width=9, height=9)
 
     def test_in_a_box_of_another_proportion_it_is_refitted_and_stretched_if_one_says_so(self):
         item = self.table.item(self.drawn(width=400, height=150))
@@ -81,7 +81,7 @@ class Drawing(ShelfCase):
         self.assertEqual(item.shape.base.shape.radii, (20, 20, 20, 20))
         hole = box_of(item.shape.steps[0].member)
         self.assertAlmostEqual(hole[2] - hole[0], hole[3] - hole[1], delta=1e-9)
-        self.assertEqual(item.kept.matrix, (0.5, 0, 0, 0.5, 50, 60))
+        self.assertEqual(item.shelf_link.matrix, (0.5, 0, 0, 0.5, 50, 60))
         stretched = box_of(self.table.item(self.drawn(width=400, height=150, stretch=True)).shape.steps[0].member)
         self.assertAlmostEqual(stretched[2] - stretched[0], 2 * (stretched[3] - stretched[1]), delta=1e-9)
 
@@ -94,10 +94,10 @@ class Drawing(ShelfCase):
     def test_where_it_came_from_goes_along(self):
         item = self.drawn()
         self.table.do("transform", ids=[item], matrix=[0, 2, -2, 0, 700, 0])
-        m = self.table.item(item).kept.matrix
+        m = self.table.item(item).shelf_link.matrix
         self.assertEqual([round(v, 9) for v in m], [0, 1, -1, 0, 580, 100])
         copy = self.table.do("duplicate", ids=[item])[0]
-        self.assertEqual(self.table.item(copy).kept.version, 1)
+        self.assertEqual(self.table.item(copy).shelf_link.version, 1)
 
 
 class TakingOver(ShelfCase):
@@ -112,7 +112,7 @@ class TakingOver(ShelfCase):
         self.newer()
         self.table.do("take_over", ids=[item])
         now = self.table.item(item)
-        self.assertEqual((now.id, now.name, now.kept.version), (item, "Cover", 2))
+        self.assertEqual((now.id, now.name, now.shelf_link.version), (item, "Cover", 2))
         self.assertEqual([p.file for p in now.photos], [p.file for p in before.photos])
         self.assertNotIn("What was changed", self.table.note)
         # the card lies where it lay, the discs stand out by half their width at twice the size
@@ -125,14 +125,16 @@ class TakingOver(ShelfCase):
         item = self.drawn(100, 100, 400, 300)
         self.newer()
         (item,) = self.table.do("combine", ids=[item, self.table.ellipse(90, 90, 60, 60)], operation="union")
-        self.assertEqual((self.table.item(item).kept.version, self.table.item(item).shape.base.kept), (1, None))
+        self.assertEqual(
+            (self.table.item(item).shelf_link.version, self.table.item(item).shape.base.shelf_link), (1, None)
+        )
         self.table.do("draw", kind="ellipse", x=300, y=300, width=40, height=40, into=item, operation="subtract")
         self.table.do("take_over", ids=[item])
         self.assertIn("Your changes to “Kept card 1”", self.table.note)
         # the one that was cut is none of the shelf's
         plate = self.table.rectangle(0, 0, 900, 700)
         (made,) = self.table.do("combine", ids=[plate, self.drawn(50, 50, 200, 150)], operation="subtract")
-        self.assertIsNone(self.table.item(made).kept)
+        self.assertIsNone(self.table.item(made).shelf_link)
 
     def test_turned_and_moved_it_lies_as_it_did(self):
         item = self.drawn()

@@ -38,7 +38,7 @@ class FromOutside(unittest.TestCase):
         font = next(iter(outline.FONTS))
         letters = t.do("draw_lettering", text="Quay", font=font, size=40, x=10, y=300)
         t.do("paint", ids=letters, field="stroke", value="#22302f")
-        t.do("keep_swatch", value="#b5432a")
+        t.do("set_swatch", value="#b5432a")
         t.do("backdrop", value="#fcfaf5")
         t.do("split", ids=[t.rectangle(0, 0, 90, 90)], columns="2", rows="2")
         mine = as_json(t.sheet)

@@ -82,7 +82,7 @@ def rich(hand: Hand, photo: bytes) -> None:
     told = hand.post("shelf", {"id": one, "revision": hand.head.number, "name": "Notched"})
     hand.kept = told.json()["item"]
     (word,) = hand.done("draw_lettering", text="Marram", font="alfa-slab-one", size=70, x=500, y=40)
-    (two,) = hand.done("draw_kept", item=hand.kept, x=500, y=300, width=150, height=150)
+    (two,) = hand.done("draw_shelved", item=hand.kept, x=500, y=300, width=150, height=150)
     hand.done("group", ids=[word, two])
     locked = draw("star", 800, 40, 90)
     hand.done("mark", ids=[locked], field="locked", on=True)

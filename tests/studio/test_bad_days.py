@@ -122,7 +122,7 @@ class Damaged(StudioCase):
         self.assertIn("no-store", answer.headers["Cache-Control"])
 
 
-class NoRoom(StudioCase):
+class TooSmall(StudioCase):
     def files(self) -> list[Path]:
         return [f for f in Path(settings.MEDIA_ROOT).rglob("*") if f.is_file()]
 

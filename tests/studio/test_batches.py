@@ -353,11 +353,11 @@ class ByHand(BatchCase):
     def test_from_the_shelf_with_its_own_variants(self):
         sheet = self.fresh().head.sheet
 
-        one, _ = shelf.keep(self.user, sheet, self.frame, "Oval")
+        one, _ = shelf.add(self.user, sheet, self.frame, "Oval")
         shelf.make_variants(one)
         # the square is changed by itself
         square = shelf.on_own_sheet(one, "square")
-        shelf.keep(self.user, square, square.items[0].id, "", of=one.key, variant="square")
+        shelf.add(self.user, square, square.items[0].id, "", of=one.key, variant="square")
         answer = self.client.post(f"/shelf/{one.pk}/batch")
         self.at = answer["Location"]
         self.three()

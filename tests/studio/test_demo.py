@@ -34,7 +34,9 @@ class Demo(StudioCase):
             self.assertEqual(dump(ready.head.sheet), dump(made.head.sheet))
             words = [list(p.revisions.order_by("number").values_list("label", flat=True)) for p in (ready, made)]
             self.assertEqual(words[0], words[1])
-        for one, other in zip(shelf.kept(owner).order_by("pk"), shelf.kept(self.user).order_by("pk"), strict=True):
+        for one, other in zip(
+            shelf.items_of(owner).order_by("pk"), shelf.items_of(self.user).order_by("pk"), strict=True
+        ):
             self.assertEqual((one.name, one.tags), (other.name, other.tags))
         facts = ("name", "sha256", "format", "width", "height", "shown", "interest")
         ready, made = (list(PhotoFile.objects.filter(owner=o).values(*facts)) for o in (owner, self.user))

@@ -346,7 +346,7 @@ class Tasks(ExportsCase):
         self.assertGreater(job.size, 0)
 
 
-class NoRoom(ExportsCase):
+class TooSmall(ExportsCase):
     """A disk without room: told, with no part of a file left behind."""
 
     def files(self) -> set[str]:

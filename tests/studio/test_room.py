@@ -17,7 +17,7 @@ from picture.photos import probe
 from picture.progress import watched
 from picture.write.memory import preparing
 from sheet import SheetError
-from studio.work.memory import room
+from studio.work.memory import reserved
 
 from .helpers import StudioCase
 
@@ -54,7 +54,7 @@ class Room(SimpleTestCase):
 
         def work(size: int) -> None:
             nonlocal held
-            with room(size):
+            with reserved(size):
                 with lock:
                     held += size
                     most.append(held)
@@ -69,22 +69,22 @@ class Room(SimpleTestCase):
         self.assertGreater(max(most), 400_000_000)
 
     def test_what_is_larger_than_the_budget_is_done_alone(self):
-        with room(2_000_000_000), self.assertRaisesRegex(SheetError, "other large work"), room(60_000_000, 0.2):
+        with reserved(2_000_000_000), self.assertRaisesRegex(SheetError, "other large work"), reserved(60_000_000, 0.2):
             pass
-        with room(60_000_000), self.assertRaises(SheetError), room(2_000_000_000, 0.2):
+        with reserved(60_000_000), self.assertRaises(SheetError), reserved(2_000_000_000, 0.2):
             pass
-        with self.assertRaisesRegex(SheetError, r"7\.0 GB"), room(7_000_000_000):
+        with self.assertRaisesRegex(SheetError, r"7\.0 GB"), reserved(7_000_000_000):
             pass
 
     def test_small_work_waits_for_nobody(self):
-        with room(900_000_000), room(20_000_000, 0.0):
+        with reserved(900_000_000), reserved(20_000_000, 0.0):
             self.assertEqual(len((self.folder / "room").read_text().split('"size"')), 2)
 
     def test_what_was_taken_goes_back_to_the_system(self):
         def resident() -> int:
             return int(Path("/proc/self/statm").read_text().split()[1]) * os.sysconf("SC_PAGE_SIZE")
 
-        with room(200_000_000):
+        with reserved(200_000_000):
             held = [b"x" * (60_000 + k % 2) for k in range(3000)]
             # what lies above all of it, and is still there
             last, full = held.pop(), resident()
@@ -96,29 +96,29 @@ class Room(SimpleTestCase):
         self.assertEqual(len(last), 60_001)
 
     def test_a_process_that_was_killed_leaves_its_room(self):
-        held = "with room(900_000_000):\n  print('in', flush=True)\n  time.sleep(60)"
-        code = f"import django, time; django.setup(); from studio.work.memory import room\n{held}"
+        held = "with reserved(900_000_000):\n  print('in', flush=True)\n  time.sleep(60)"
+        code = f"import django, time; django.setup(); from studio.work.memory import reserved\n{held}"
         environment = {**os.environ, "GOUGE_DATA": str(self.folder), "DJANGO_SETTINGS_MODULE": "config.settings"}
         other = subprocess.Popen([sys.executable, "-c", code], env=environment, stdout=subprocess.PIPE, text=True)
         self.addCleanup(other.stdout.close)
         self.assertEqual(other.stdout.readline(), "in\n")
-        with self.assertRaises(SheetError), room(900_000_000, 0.2):
+        with self.assertRaises(SheetError), reserved(900_000_000, 0.2):
             pass
         other.kill()
         other.wait()
-        with room(900_000_000, 1.0):
+        with reserved(900_000_000, 1.0):
             pass
 
     def test_a_file_that_was_cut_short_is_begun_anew(self):
         (self.folder / "room").write_text('{"a": {"pi')
-        with room(900_000_000, 0.5):
+        with reserved(900_000_000, 0.5):
             pass
 
     def test_whoever_waits_can_be_stopped(self):
         def stop(share: float) -> None:
             raise KeyError("stopped")
 
-        with room(900_000_000), watched(stop), self.assertRaises(KeyError), room(900_000_000):
+        with reserved(900_000_000), watched(stop), self.assertRaises(KeyError), reserved(900_000_000):
             pass
 
     def test_what_is_told_beforehand_is_what_it_takes(self):
@@ -155,7 +155,7 @@ class Busy(StudioCase):
     @override_settings(GOUGE_BUDGET=10, GOUGE_SECONDS=0.2)
     def test_who_cannot_wait_is_told_and_loses_nothing(self):
         Image.new("RGB", (5000, 4000)).save(file := Path(self._folder.name) / "a.png")
-        with room(60_000_000):
+        with reserved(60_000_000):
             answer = self.upload(file.read_bytes(), "a.png")
         self.assertEqual(answer.status_code, 422)
         self.assertIn("other large work", answer.json()["error"])

@@ -32,7 +32,7 @@ class ShelfCase(StudioCase):
         """Keep the card and mark it, as the page does; return its number on the shelf."""
         item = self.card()
         answer = self.keep(item, name="Card", **told).json()
-        self.send("mark_kept", {"id": item, "item": answer["item"]})
+        self.send("link_shelf", {"id": item, "item": answer["item"]})
         return item, ShelfItem.objects.get(key=answer["item"]).pk
 
     def key(self, pk):
@@ -55,9 +55,9 @@ class Keeping(ShelfCase):
         one = ShelfItem.objects.get()
         self.assertEqual((one.pk, one.name, one.tags, one.made), (pk, "Card", "summer cover", 1))
         page = self.client.get("/shelf/tiles").content.decode()
-        self.assertIn(f'id="ready-kept-{self.key(pk)}-"', page)
+        self.assertIn(f'id="ready-shelf-{self.key(pk)}-"', page)
         self.assertIn("card summer cover landscape shelf", page)
-        answer = self.send("draw_kept", {"item": self.key(pk), "x": 0, "y": 0, "width": 300, "height": 200})
+        answer = self.send("draw_shelved", {"item": self.key(pk), "x": 0, "y": 0, "width": 300, "height": 200})
         self.assertEqual(answer.status_code, 200, answer.content)
         made = self.item(answer.json()["chosen"][0])
         self.assertEqual(box_of(made), (0, 0, 300, 200))
@@ -95,13 +95,13 @@ class Keeping(ShelfCase):
     def test_taken_off_and_put_back(self):
         item, pk = self.kept()
         self.client.post(f"/shelf/{pk}/drop")
-        self.assertNotIn("ready-kept", self.client.get("/shelf/tiles").content.decode())
+        self.assertNotIn("ready-shelf", self.client.get("/shelf/tiles").content.decode())
         # projects that use it keep theirs
-        self.assertEqual(self.item(item).kept.item, self.key(pk))
-        answer = self.send("draw_kept", {"item": self.key(pk), "x": 0, "y": 0, "width": 3, "height": 2})
+        self.assertEqual(self.item(item).shelf_link.item, self.key(pk))
+        answer = self.send("draw_shelved", {"item": self.key(pk), "x": 0, "y": 0, "width": 3, "height": 2})
         self.assertIn("no longer on the shelf", answer.json()["error"])
         self.client.post(f"/shelf/{pk}/restore")
-        self.assertIn("ready-kept", self.client.get("/shelf/tiles").content.decode())
+        self.assertIn("ready-shelf", self.client.get("/shelf/tiles").content.decode())
 
     def test_renamed(self):
         _, pk = self.kept()
@@ -126,19 +126,19 @@ class Versions(ShelfCase):
 
     def test_a_newer_one_is_marked_and_taken_over_by_one_press(self):
         item, pk = self.kept()
-        stack = self.ask_panels(chosen=[item])["kept"]
+        stack = self.ask_panels(chosen=[item])["shelf_link"]
         self.assertIn("version 1", stack)
         self.assertNotIn("take-over", stack)
         self.assertEqual(self.changed(pk)["version"], 2)
         panels = self.ask_panels(chosen=[item])
-        self.assertIn("Update to version 2", panels["kept"])
+        self.assertIn("Update to version 2", panels["shelf_link"])
         page = self.client.get(f"/p/{self.project.pk}/").content.decode()
         self.assertIn('class="newer"', page)
         self.send("take_over", {"ids": [item]})
         self.assertEqual([round(v) for v in box_of(self.item(item))], [100, 100, 720, 500])
         self.assertNotIn('class="newer"', self.client.get(f"/p/{self.project.pk}/").content.decode())
         self.send("undo")
-        self.assertEqual(self.item(item).kept.version, 1)
+        self.assertEqual(self.item(item).shelf_link.version, 1)
 
     def test_variants_by_one_press_follow_until_they_are_independent(self):
         _, pk = self.kept()
@@ -182,7 +182,7 @@ class Versions(ShelfCase):
         answer = self.client.post(f"/shelf/{pk}/by-hand/portrait")
         self.assertRegex(answer["Location"], r"^/p/\d+/\?refit=200x700$")
         made = Project.objects.latest("pk").head.sheet.items[0]
-        self.assertEqual((made.kept.variant, made.kept.version), ("portrait", 1))
+        self.assertEqual((made.shelf_link.variant, made.shelf_link.version), ("portrait", 1))
         self.assertEqual(self.client.post(f"/shelf/{pk}/by-hand/round")["Location"], "/shelf")
 
     def test_a_variant_that_is_changed_by_itself_follows_no_more(self):
@@ -194,9 +194,9 @@ class Versions(ShelfCase):
         self.changed(pk)
         self.assertEqual(self.sizes(pk)["square"], (420, 400))
         answer = self.send(
-            "draw_kept", {"item": self.key(pk), "variant": "square", "x": 0, "y": 0, "width": 42, "height": 40}
+            "draw_shelved", {"item": self.key(pk), "variant": "square", "x": 0, "y": 0, "width": 42, "height": 40}
         )
-        self.assertEqual(self.item(answer.json()["chosen"][0]).kept.variant, "square")
+        self.assertEqual(self.item(answer.json()["chosen"][0]).shelf_link.variant, "square")
 
     def test_a_variant_that_cannot_follow_is_told_and_stays(self):
         _, pk = self.kept()

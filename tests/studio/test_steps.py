@@ -1,4 +1,4 @@
-"""The history, seen: sittings, going back, names, projects made of steps."""
+"""The history, seen: sessions, going back, names, projects made of steps."""
 
 import io
 from datetime import timedelta
@@ -26,10 +26,10 @@ class Steps(StudioCase):
         page = self.client.get(self.at)
         self.assertContains(page, "5 steps in 2 sessions")
         self.assertEqual(page.content.count(b'class="step"'), 2)
-        earlier = self.client.get(f"{self.at}/3/sitting").content.decode()
+        earlier = self.client.get(f"{self.at}/3/session").content.decode()
         self.assertEqual(earlier.count('class="step"'), 3)
         self.assertIn("draw Rectangle 2", earlier)
-        self.assertEqual(self.client.get(f"{self.at}/2/sitting").status_code, 404)
+        self.assertEqual(self.client.get(f"{self.at}/2/session").status_code, 404)
 
     def test_a_long_sitting_comes_in_parts(self):
         for k in range(70):
@@ -37,7 +37,7 @@ class Steps(StudioCase):
         page = self.client.get(self.at).content.decode()
         self.assertEqual(page.count('class="step"'), 60)
         self.assertIn("Show the 15 before these", page)
-        rest = self.client.get(f"{self.at}/75/sitting?below=16").content.decode()
+        rest = self.client.get(f"{self.at}/75/session?below=16").content.decode()
         self.assertEqual(rest.count('class="step"'), 15)
 
     def test_a_small_picture_of_each(self):
@@ -77,7 +77,7 @@ class Steps(StudioCase):
 
     def test_they_are_ones_own(self):
         self.client.force_login(self.other)
-        for url in (self.at, f"{self.at}/5/sitting", f"{self.at}/3/picture.png"):
+        for url in (self.at, f"{self.at}/5/session", f"{self.at}/3/picture.png"):
             self.assertEqual(self.client.get(url).status_code, 404)
         for url in (f"{self.at}/3/back", f"{self.at}/3/name", f"{self.at}/3/branch"):
             self.assertEqual(self.client.post(url, {"name": "x"}).status_code, 404)

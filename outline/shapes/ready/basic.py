@@ -9,7 +9,7 @@ from outline.path.path import Path
 from outline.shapes.edges import edge_run
 from outline.shapes.shapes import ellipse, polygon, rectangle, star
 
-from .registry import at, disc, drawn, kept, shelf
+from .registry import at, disc, drawn, register, shelf
 
 shelf("Shapes")
 drawn(
@@ -24,22 +24,22 @@ drawn("crescent", "Crescent", "M62 0A50 50 0 1 0 98 66A42 42 0 0 1 62 0Z")
 drawn("lens", "Lens", "M0 30A58 58 0 0 1 104 30A58 58 0 0 1 0 30Z")
 drawn("lunette", "Half disc", "M0 50A50 50 0 0 1 100 50Z")
 drawn("fan", "Fan", "M50 70L0 20A71 71 0 0 1 100 20Z")
-kept(
+register(
     "cloud",
     "Cloud",
     lambda: union(
         [disc(28, 44, 24), disc(56, 30, 30), disc(92, 40, 26), disc(116, 52, 16), at(rectangle(96, 24), 24, 44)]
     ),
 )
-kept(
+register(
     "quatrefoil",
     "Quatrefoil",
     lambda: union(
         [disc(50, 28, 28), disc(72, 50, 28), disc(50, 72, 28), disc(28, 50, 28), at(rectangle(44, 44), 28, 28)]
     ),
 )
-kept("rosette", "Rosette", lambda: edge_run(ellipse(46, 46), "scallop", 2 * math.pi * 46 / 16, depth=9), many=True)
-kept("ring", "Ring", lambda: subtract(ellipse(50, 50), [ellipse(30, 30)]))
+register("rosette", "Rosette", lambda: edge_run(ellipse(46, 46), "scallop", 2 * math.pi * 46 / 16, depth=9), many=True)
+register("ring", "Ring", lambda: subtract(ellipse(50, 50), [ellipse(30, 30)]))
 drawn("pebble", "Pebble", "M34 4C60-6 96 8 104 36 112 66 90 86 58 88 26 90 2 76 0 48-2 26 14 12 34 4Z")
 
 
@@ -53,7 +53,7 @@ def _squircle() -> Path:
     return Path.from_svg(d + "Z")
 
 
-kept("squircle", "Soft square", _squircle)
+register("squircle", "Soft square", _squircle)
 
 
 # three arcs, each about the opposite corner: a curve of constant width
@@ -78,10 +78,10 @@ drawn(
 )
 drawn("label", "Label", "M20 0H120L140 40 120 80H20L0 40Z")
 drawn("clipped", "Clipped corners", "M18 0H102L120 18V72L102 90H18L0 72V18Z")
-kept("postage", "Postage stamp", lambda: edge_run(rectangle(120, 96), "perforated", 12, depth=3.6), many=True)
-kept("torn-card", "Torn card", lambda: edge_run(rectangle(120, 84), "torn", 6, depth=2.4, seed=11), many=True)
-kept("pinked", "Pinked card", lambda: edge_run(rectangle(120, 84), "zigzag", 6), many=True)
-kept(
+register("postage", "Postage stamp", lambda: edge_run(rectangle(120, 96), "perforated", 12, depth=3.6), many=True)
+register("torn-card", "Torn card", lambda: edge_run(rectangle(120, 84), "torn", 6, depth=2.4, seed=11), many=True)
+register("pinked", "Pinked card", lambda: edge_run(rectangle(120, 84), "zigzag", 6), many=True)
+register(
     "window",
     "Window of four",
     lambda: subtract(rectangle(100, 120), [at(rectangle(38, 48), x, y) for x in (8, 54) for y in (8, 64)]),
@@ -98,10 +98,10 @@ drawn("ribbon", "Ribbon", "M0 14H26V0H134V14H160L148 35 160 56H120V44H40V56H0L12
 drawn("pennant", "Pennant", "M0 0L140 40 0 80Z")
 drawn("flag", "Waving flag", "M0 14C24-6 48-4 70 10 92 24 116 26 140 8V82C116 100 92 98 70 84 48 70 24 68 0 88Z")
 drawn("arrow", "Arrow", "M0 28H74V0L130 50 74 100V72H0Z")
-kept("cross", "Cross", lambda: union([at(rectangle(40, 120), 40, 0), at(rectangle(120, 40), 0, 40)]))
-kept("burst", "Burst", lambda: star(20, 60, 48), many=True)
-kept("round-star", "Soft star", lambda: round_corners(star(5, 60, 34), 9))
-kept("octagon", "Octagon", lambda: polygon(8, 50).transform(Matrix.turn(22.5)))
+register("cross", "Cross", lambda: union([at(rectangle(40, 120), 40, 0), at(rectangle(120, 40), 0, 40)]))
+register("burst", "Burst", lambda: star(20, 60, 48), many=True)
+register("round-star", "Soft star", lambda: round_corners(star(5, 60, 34), 9))
+register("octagon", "Octagon", lambda: polygon(8, 50).transform(Matrix.turn(22.5)))
 drawn("keyhole", "Keyhole", "M18 62A34 34 0 1 1 50 62L62 130H6Z")
 
 
@@ -112,7 +112,7 @@ def _gear() -> Path:
     return subtract(teeth, [ellipse(18, 18)])
 
 
-kept("gear", "Wheel", _gear, many=True)
+register("gear", "Wheel", _gear, many=True)
 
 shelf("Corners")
 drawn(

@@ -9,7 +9,7 @@ from outline.path.path import Path
 from outline.shapes.edges import edge_run
 from outline.shapes.shapes import ellipse, polygon, rectangle
 
-from .registry import at, disc, drawn, kept, mirrored, shelf
+from .registry import at, disc, drawn, mirrored, register, shelf
 
 
 def _bitten(width: float, height: float, places: list[tuple[float, float]], r: float) -> Path:
@@ -21,66 +21,66 @@ def _on_corners(width: float, height: float) -> list[tuple[float, float]]:
 
 
 shelf("Cards and tickets")
-kept(
+register(
     "ticket-corners", "Ticket, corners bitten", lambda: _bitten(150, 80, _on_corners(150, 80), 16), "admission concave"
 )
-kept(
+register(
     "ticket-stub",
     "Ticket with a stub",
     lambda: _bitten(180, 80, [(126, 0), (126, 80), *_on_corners(180, 80)], 9),
     "counterfoil admission",
 )
-kept(
+register(
     "ticket-raffle",
     "Raffle ticket",
     lambda: _bitten(170, 80, [(x, 8 + 16 * k) for x in (0, 170) for k in range(5)], 5),
     "perforated ends",
     many=True,
 )
-kept(
+register(
     "ticket-ferry",
     "Boarding ticket",
     lambda: subtract(rectangle(180, 90, (14, 14, 14, 14)), [disc(128, 0, 8), disc(128, 90, 8)]),
     "boarding pass rounded notch",
 )
-kept(
+register(
     "ticket-coupon",
     "Coupon",
     lambda: edge_run(rectangle(150, 84), "perforated", 12, sides=(0, 2)),
     "voucher perforated",
     many=True,
 )
-kept(
+register(
     "ticket-zigzag",
     "Torn-off ticket",
     lambda: edge_run(rectangle(150, 80), "zigzag", 8, sides=(1, 3)),
     "pinked",
     many=True,
 )
-kept(
+register(
     "card-tab",
     "Card with a tab",
     lambda: union([rectangle(140, 90, (6, 6, 6, 6)), at(rectangle(52, 24, (8, 8, 0, 0)), 12, -16)]),
     "index folder",
 )
-kept("card-fold", "Card, corner folded", lambda: Path.from_svg("M0 0H104L130 26V96H0Z"), "dog-ear page")
+register("card-fold", "Card, corner folded", lambda: Path.from_svg("M0 0H104L130 26V96H0Z"), "dog-ear page")
 
 shelf("Labels and ribbons")
-kept("label-oval", "Oval label", lambda: union([ellipse(80, 50)]), "ellipse cameo")
-kept("label-bottle", "Bottle label", lambda: intersect([rectangle(120, 150), ellipse(96, 88, 60, 75)]), "jar")
-kept(
+register("label-oval", "Oval label", lambda: union([ellipse(80, 50)]), "ellipse cameo")
+register("label-bottle", "Bottle label", lambda: intersect([rectangle(120, 150), ellipse(96, 88, 60, 75)]), "jar")
+register(
     "label-hang",
     "Hang tag",
     lambda: subtract(rectangle(80, 140, (40, 40, 8, 8)), [disc(40, 22, 8)]),
     "price hole round",
 )
-kept(
+register(
     "label-arrowed",
     "Arrowed label",
     lambda: subtract(Path.from_svg("M30 0H140V70H30L0 35Z"), [disc(34, 35, 7)]),
     "price tag hole",
 )
-kept(
+register(
     "label-ogee",
     "Ogee label",
     lambda: Path.from_svg(
@@ -88,13 +88,13 @@ kept(
     ),
     "cartouche plaque",
 )
-kept(
+register(
     "label-stepped",
     "Stepped label",
     lambda: Path.from_svg("M24 0H136V12H148V24H160V76H148V88H136V100H24V88H12V76H0V24H12V12H24Z"),
     "deco plaque",
 )
-kept(
+register(
     "label-double",
     "Label, doubly bitten",
     lambda: subtract(
@@ -102,33 +102,33 @@ kept(
     ),
     "concave plaque",
 )
-kept("label-six", "Six-sided label", lambda: Path.from_svg("M28 0H132L160 45 132 90H28L0 45Z"), "hexagon")
-kept(
+register("label-six", "Six-sided label", lambda: Path.from_svg("M28 0H132L160 45 132 90H28L0 45Z"), "hexagon")
+register(
     "ribbon-swallow",
     "Swallow-tailed ribbon",
     lambda: Path.from_svg("M0 0H180L162 24 180 48H0L18 24Z"),
     "banner flag",
 )
-kept(
+register(
     "ribbon-arched",
     "Arched ribbon",
     lambda: Path.from_svg("M0 40C50 6 130 6 180 40L170 58 180 92C130 58 50 58 0 92L10 58Z"),
     "banner curved",
 )
-kept(
+register(
     "ribbon-wavy",
     "Wavy ribbon",
     lambda: Path.from_svg("M0 18C40-8 60 4 90 18 120 32 140 44 180 18V66C140 92 120 80 90 66 60 52 40 40 0 66Z"),
     "banner pennant",
 )
-kept(
+register(
     "seal",
     "Seal",
     lambda: edge_run(disc(0, 0, 46), "zigzag", 2 * math.pi * 46 / 24),
     "badge burst sticker",
     many=True,
 )
-kept(
+register(
     "seal-ribbons",
     "Seal with ribbons",
     lambda: union([
@@ -150,9 +150,9 @@ def _brace(height: float) -> Path:
     return union([half, mirrored(half, y=height / 2)])
 
 
-kept("brace", "Curly bracket", lambda: _brace(160), "brace")
-kept("brace-pair", "Pair of curly brackets", lambda: union([_brace(120), mirrored(_brace(120), x=80)]), "braces")
-kept(
+register("brace", "Curly bracket", lambda: _brace(160), "brace")
+register("brace-pair", "Pair of curly brackets", lambda: union([_brace(120), mirrored(_brace(120), x=80)]), "braces")
+register(
     "bracket-pair",
     "Pair of brackets",
     lambda: union(
@@ -165,7 +165,7 @@ kept(
     ),
     "square brackets",
 )
-kept(
+register(
     "frame-bracketed",
     "Bracketed frame",
     lambda: Path.from_svg(
@@ -176,7 +176,7 @@ kept(
     "ornamental plaque",
     many=True,
 )
-kept(
+register(
     "frame-arched",
     "Arched frame",
     lambda: subtract(
@@ -185,9 +185,11 @@ kept(
     "window border",
     many=True,
 )
-kept("frame-round", "Round frame", lambda: subtract(disc(60, 60, 60), [disc(60, 60, 48)]), "ring border porthole")
-kept("frame-plain", "Plain frame", lambda: subtract(rectangle(150, 110), [at(rectangle(126, 86), 12, 12)]), "border")
-kept(
+register("frame-round", "Round frame", lambda: subtract(disc(60, 60, 60), [disc(60, 60, 48)]), "ring border porthole")
+register(
+    "frame-plain", "Plain frame", lambda: subtract(rectangle(150, 110), [at(rectangle(126, 86), 12, 12)]), "border"
+)
+register(
     "frame-double",
     "Double frame",
     lambda: union([
@@ -196,7 +198,7 @@ kept(
     ]),
     "border line",
 )  # fmt: skip
-kept(
+register(
     "frame-porthole",
     "Porthole",
     lambda: subtract(
@@ -209,41 +211,43 @@ kept(
     "ship window bolts",
     many=True,
 )
-kept("frame-oval", "Oval frame", lambda: subtract(ellipse(80, 58), [ellipse(66, 44)]), "cameo border")
+register("frame-oval", "Oval frame", lambda: subtract(ellipse(80, 58), [ellipse(66, 44)]), "cameo border")
 
 shelf("Scallops and edges")
-kept("scallop-card", "Scalloped card", lambda: edge_run(rectangle(144, 96), "scallop", 12), "edge biscuit", many=True)
-kept(
+register(
+    "scallop-card", "Scalloped card", lambda: edge_run(rectangle(144, 96), "scallop", 12), "edge biscuit", many=True
+)
+register(
     "scallop-disc",
     "Scalloped disc",
     lambda: edge_run(disc(0, 0, 50), "scallop", 2 * math.pi * 50 / 20),
     "doily",
     many=True,
 )
-kept("scallop-oval", "Scalloped oval", lambda: edge_run(ellipse(80, 54), "scallop", 14), "doily cameo", many=True)
-kept(
+register("scallop-oval", "Scalloped oval", lambda: edge_run(ellipse(80, 54), "scallop", 14), "doily cameo", many=True)
+register(
     "scallop-in",
     "Card scalloped inwards",
     lambda: union([edge_run(rectangle(144, 96), "scallop", 16, inward=True, depth=6)]),
     "bitten edge",
     many=True,
 )
-kept(
+register(
     "scallop-strip",
     "Scalloped strip",
     lambda: edge_run(rectangle(168, 30), "scallop", 14, sides=(2,)),
     "border awning",
     many=True,
 )
-kept("wave-card", "Wavy card", lambda: edge_run(rectangle(144, 96), "wave", 18, depth=3), "edge", many=True)
-kept(
+register("wave-card", "Wavy card", lambda: edge_run(rectangle(144, 96), "wave", 18, depth=3), "edge", many=True)
+register(
     "zigzag-strip",
     "Zigzag strip",
     lambda: edge_run(rectangle(168, 28), "zigzag", 14, sides=(0, 2)),
     "border",
     many=True,
 )
-kept(
+register(
     "film-strip",
     "Perforated strip",
     lambda: subtract(
@@ -252,14 +256,14 @@ kept(
     "film photo",
     many=True,
 )
-kept(
+register(
     "cloud-card",
     "Cloud card",
     lambda: edge_run(rectangle(150, 90, (20, 20, 20, 20)), "scallop", 26, depth=12),
     "thought bubble",
     many=True,
 )
-kept(
+register(
     "awning",
     "Awning",
     lambda: union(
@@ -269,4 +273,6 @@ kept(
     many=True,
 )
 drawn("diamond", "Lozenge", "M60 0L120 45 60 90 0 45Z", "diamond rhombus")
-kept("soft-octagon", "Soft octagon", lambda: round_corners(polygon(8, 60).transform(Matrix.turn(22.5)), 10), "rounded")
+register(
+    "soft-octagon", "Soft octagon", lambda: round_corners(polygon(8, 60).transform(Matrix.turn(22.5)), 10), "rounded"
+)

@@ -10,7 +10,7 @@ from outline.path.matrix import Matrix
 from outline.path.path import Path
 from outline.shapes.shapes import ellipse
 
-from .registry import at, disc, fitted, kept, mirrored, ring_of, shelf, swelling
+from .registry import at, disc, fitted, mirrored, register, ring_of, shelf, swelling
 
 
 def _leaf(length: float, width: float) -> Path:
@@ -67,26 +67,26 @@ def _fern(count: int) -> Path:
 
 
 shelf("Leaves")
-kept("leaf-pointed", "Pointed leaf", lambda: _leaf(120, 56), "willow")
-kept("leaf-slim", "Slim leaf", lambda: _leaf(140, 34), "willow blade")
-kept("leaf-oak", "Lobed leaf", lambda: _lobed(4, 0.42), "oak", many=True)
-kept(
+register("leaf-pointed", "Pointed leaf", lambda: _leaf(120, 56), "willow")
+register("leaf-slim", "Slim leaf", lambda: _leaf(140, 34), "willow blade")
+register("leaf-oak", "Lobed leaf", lambda: _lobed(4, 0.42), "oak", many=True)
+register(
     "leaf-pair",
     "Two leaves",
     lambda: union([_leaf(100, 44).transform(Matrix.turn(38)), _leaf(100, 44).transform(Matrix.turn(-38))]),
     "sprout",
 )
-kept(
+register(
     "leaf-three",
     "Three leaves",
     lambda: union([_leaf(100, 40).transform(Matrix.turn(a)) for a in (-52, 0, 52)]),
     "trefoil sprout",
 )
-kept("sprig", "Sprig", lambda: _sprig(4, 120, 46), "twig branch laurel", many=True)
-kept("laurel", "Laurel branch", lambda: _sprig(7, 150, 36), "twig wreath", many=True)
-kept("fern", "Fern", lambda: _fern(10), "frond palm", many=True)
-kept("wreath", "Wreath", lambda: _wreath(18), "laurel garland ring", many=True)
-kept(
+register("sprig", "Sprig", lambda: _sprig(4, 120, 46), "twig branch laurel", many=True)
+register("laurel", "Laurel branch", lambda: _sprig(7, 150, 36), "twig wreath", many=True)
+register("fern", "Fern", lambda: _fern(10), "frond palm", many=True)
+register("wreath", "Wreath", lambda: _wreath(18), "laurel garland ring", many=True)
+register(
     "clover",
     "Clover",
     lambda: union(
@@ -115,7 +115,7 @@ def _grass() -> Path:
     return union([_blade(lean, height) for lean, height in blades])
 
 
-kept("grass", "Marram grass", _grass, "dune reed blades", many=True)
+register("grass", "Marram grass", _grass, "dune reed blades", many=True)
 
 
 def _breaker(size: float) -> Path:
@@ -136,33 +136,33 @@ def _swell(bumps: int, height: float, thick: float) -> Path:
 
 
 shelf("Waves")
-kept("wave-breaker", "Breaker", lambda: _breaker(1), "sea crest surf")
-kept(
+register("wave-breaker", "Breaker", lambda: _breaker(1), "sea crest surf")
+register(
     "wave-breakers",
     "Three breakers",
     lambda: union([at(_breaker(1), 112 * k, 0) for k in range(3)]),
     "sea surf",
     many=True,
 )
-kept("wave-band", "Wave band", lambda: _swell(3, 8, 18), "sea ripple strip", many=True)
-kept(
+register("wave-band", "Wave band", lambda: _swell(3, 8, 18), "sea ripple strip", many=True)
+register(
     "wave-ripples",
     "Ripples",
     lambda: union([at(_swell(3, 5, 9), 0, 22 * k) for k in range(3)]),
     "sea water lines",
     many=True,
 )
-kept(
+register(
     "wave-swell",
     "Swell",
     lambda: union([Path.from_svg("M0 40C30 0 60 0 80 20 100 40 130 40 160 10V90H0Z")]),
     "sea horizon",
 )
-kept("wave-shell", "Scallop shell", lambda: union([
+register("wave-shell", "Scallop shell", lambda: union([
     Path.from_svg("M40 96L24 108H76L60 96Z"),
     *(ellipse(11, 46, 50, 50).transform(Matrix.turn(a, (50, 96))) for a in (-56, -34, -11, 11, 34, 56)),
 ]), "sea scallop", many=True)  # fmt: skip
-kept(
+register(
     "wave-drop",
     "Two drops",
     lambda: union(
@@ -174,11 +174,11 @@ kept(
     "water",
     many=True,
 )
-kept(
+register(
     "wave-moon",
     "Moon over water",
     lambda: union([disc(80, 30, 30), at(_swell(3, 5, 10), 0, 74), at(_swell(3, 5, 10), 0, 96)]),
     "sea night",
     many=True,
 )
-kept("wave-mirrored", "Wave and its reflection", lambda: union([_breaker(1), mirrored(_breaker(1), y=84)]), "sea")
+register("wave-mirrored", "Wave and its reflection", lambda: union([_breaker(1), mirrored(_breaker(1), y=84)]), "sea")

@@ -23,7 +23,7 @@ __all__ = [
     "disc",
     "drawn",
     "fitted",
-    "kept",
+    "register",
     "mirrored",
     "ready",
     "ring_of",
@@ -56,7 +56,7 @@ def shelf(category: str) -> None:
     _category[0] = category
 
 
-def kept(key: str, name: str, draw: Callable[[], Path], words: str = "", many: bool = False) -> None:
+def register(key: str, name: str, draw: Callable[[], Path], words: str = "", many: bool = False) -> None:
     """Name an outline and what draws it."""
     READY[key] = Ready(key, name, draw, _category[0], words, many)
 
@@ -64,7 +64,7 @@ def kept(key: str, name: str, draw: Callable[[], Path], words: str = "", many: b
 def drawn(key: str, name: str, d: str, words: str = "", fill_rule: str = "nonzero") -> None:
     """Name an outline of SVG path data."""
     # a quarter circle by one cubic: few nodes, and 0.03 % of the radius off at most
-    kept(key, name, lambda: Path(*svgpath.read(d, math.pi / 2).arrays(), fill_rule=fill_rule), words)
+    register(key, name, lambda: Path(*svgpath.read(d, math.pi / 2).arrays(), fill_rule=fill_rule), words)
 
 
 @lru_cache(maxsize=256)

@@ -48,11 +48,11 @@ def copies(sheet: Sheet, ids: list[str], places: list[Matrix], verb: str) -> Out
     items: list[Item] = []
     made = []
     taken = {i.name for i in sheet.items}
-    twins: list[dict[str, str]] = [{} for _ in places]
+    twin_ids: list[dict[str, str]] = [{} for _ in places]
     for item in sheet.items:
         items.append(item)
         if item.id in chosen:
-            for m, lot in zip(places, twins, strict=True):
+            for m, lot in zip(places, twin_ids, strict=True):
                 sheet, copy = copied(sheet, item, lot)
                 copy = replace(placing.moved(copy, m), name=copy_name(taken, item.name))
                 made.append(copy.id)
@@ -167,9 +167,9 @@ class Pasted(Command, frozen=True):
             # from a larger sheet: into the middle of this one
             m = Matrix.move(sheet.width / 2 - (boxes[0] + boxes[2]) / 2, sheet.height / 2 - (boxes[1] + boxes[3]) / 2)
         made = []
-        twins: dict[str, str] = {}
+        twin_ids: dict[str, str] = {}
         for item in grown:
-            sheet, copy = copied(sheet, item, twins)
+            sheet, copy = copied(sheet, item, twin_ids)
             made.append(placing.moved(copy, m))
         sheet = replace(sheet, items=(*sheet.items, *made))
         note = f"Pasted at its real size: that sheet has {self.resolution:g} px per inch." if by != 1 else ""

@@ -14,7 +14,7 @@ from sheet.document.tree import change, find
 from sheet.geometry import geometry
 from sheet.geometry.anchor_plan import parts_of, stretched
 from sheet.geometry.anchoring import anchors_set, can_anchor, crossed, with_bands
-from sheet.geometry.refit import NoRoom, check_refits, refitted
+from sheet.geometry.refit import TooSmall, check_refits, refitted
 from sheet.reading.lengths import show_length
 
 __all__ = ["How", "Refit", "refit"]
@@ -24,7 +24,7 @@ How = Annotated[dict[Id, tuple[Hold | None, Hold | None]], Meta(max_length=MAX_P
 """By its id, how a part holds along x and y; null where it is guessed again."""
 
 
-def _told(item: Item, how: How, bands: tuple[Bands | None, Bands | None]) -> Item:
+def _anchored(item: Item, how: How, bands: tuple[Bands | None, Bands | None]) -> Item:
     """Return an item whose parts hold as is said. Raises SheetError for what is no part of it, or cannot hold so."""
     parts = {p.item.id: p.item for p in parts_of(item)}
     given = {}
@@ -47,7 +47,7 @@ def refit(sheet: Sheet, item: Item, width: float, height: float) -> tuple[Item, 
     """Return an item in another size (px), and what there is to tell of it."""
     try:
         made = refitted(item, width, height)
-    except NoRoom as error:
+    except TooSmall as error:
         raise error.shown(sheet.unit, sheet.resolution) from None
     x0, y0, x1, y1 = geometry.box_of(made)
     notes = []
@@ -111,7 +111,7 @@ class Refit(Command, frozen=True):
             if value <= 0:
                 raise SheetError(f"The {field} must be greater than 0.", "Type a larger number.", field)
             size.append(value)
-        own_bands = _told(item, self.holds, (self.x_bands, self.y_bands))
+        own_bands = _anchored(item, self.holds, (self.x_bands, self.y_bands))
         made, note = refit(sheet, own_bands, *size)
         return own_bands, made, note
 

@@ -149,8 +149,8 @@ class ByCell(Command, frozen=True):
         for number, group in enumerate(groups):
             label[group] = number
         regions = m.drawn(label) if groups else {}
-        taken = [m.held_by(number) & named for number in range(len(areas))]
-        rests = {k: m.region(m.held_by(k) & ~named) for k in range(len(areas)) if taken[k].any()}
+        taken = [m.in_path(number) & named for number in range(len(areas))]
+        rests = {k: m.region(m.in_path(k) & ~named) for k in range(len(areas)) if taken[k].any()}
         sheet, maker = _Maker.of(sheet, combination, cells, len(regions) + len(rests), self.follow)
         # what is new, by the number of the area it comes to lie on
         new: dict[int, list[Piece]] = {}
@@ -226,7 +226,7 @@ class ByCell(Command, frozen=True):
 
 
 def _same(item: Item) -> dict[str, str]:
-    """Return the twins in an item, each kept as it is."""
+    """Return the twin_ids in an item, each kept as it is."""
     return {i.twin: i.twin for i, _ in walk(item) if isinstance(i, Piece) and i.twin}
 
 
@@ -236,11 +236,11 @@ class _Maker:
     def __init__(self, combination: Combination, cells: list[Face], keys: list[str], live: bool):
         self.combination, self.cells, self.keys, self.live = combination, cells, keys, live
         self.boxes = [geometry.box_of(p) for p in combination.pieces]
-        self.twins: dict[str, str] = {}
+        self.twin_ids: dict[str, str] = {}
         self.used: set[int] = set()
         """The pieces, by number, that stand in a live outline."""
         for piece in combination.pieces:
-            self.twins.update(_same(piece))
+            self.twin_ids.update(_same(piece))
         self.note = "" if live else f"These outlines would have more than {MAX_LIVE:,} pieces, so they were flattened."
 
     @classmethod
@@ -275,12 +275,12 @@ class _Maker:
         made: list[Piece] = []
         for k in order:
             piece = replace(combination.pieces[k], photos=())
-            sheet, copy = copied(sheet, piece, self.twins)
+            sheet, copy = copied(sheet, piece, self.twin_ids)
             assert isinstance(copy, Piece)
             made.append(replace(copy, twin=self.keys[k], hidden=False, locked=False))
         cuts = CutList(made[0], tuple(Step("union", p) for p in made[1:]), choice=CellChoice((), without))
         m, numbers = geometry.cell_map(cuts)
-        here = _holding(m, [inner_point(c.path) for c in self.cells if named[c.face]])
+        here = _faces_at(m, [inner_point(c.path) for c in self.cells if named[c.face]])
         cuts = replace(cuts, choice=CellChoice(naming(m, numbers, here), without))
         live = geometry.outline_of(Piece("i0", "", cuts))
         if abs(live.area - path.area) > 1e-6 * path.area:
@@ -289,7 +289,7 @@ class _Maker:
         return sheet, cuts
 
 
-def _holding(m: PlanarMap, points: list[tuple[float, float]]) -> set[int]:
+def _faces_at(m: PlanarMap, points: list[tuple[float, float]]) -> set[int]:
     """Return the faces of a map that hold some of the points."""
     faces = [(f, path, path.bounds or (0.0, 0.0, 0.0, 0.0)) for f, path in m.faces()]
     out = set()

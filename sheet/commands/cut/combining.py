@@ -51,8 +51,10 @@ class Combine(Command, frozen=True):
         steps = tuple(Step(self.operation, p.as_member()) for p in others)
         sheet, (new,) = new_ids(sheet)
         # what came from the shelf is that still, with something more to it
-        cuts = CutList(replace(base.as_member(), kept=None), steps)
-        made = Piece(new, base.name, cuts, paint=base.paint, photos=photos, kept=base.kept, tried=base.tried)
+        cuts = CutList(replace(base.as_member(), shelf_link=None), steps)
+        made = Piece(
+            new, base.name, cuts, paint=base.paint, photos=photos, shelf_link=base.shelf_link, tried=base.tried
+        )
         if geometry.outline_of(made).is_empty:
             raise SheetError("Nothing would be left.", "Move the pieces apart a little.", "ids")
         wanted = set(lies.values())

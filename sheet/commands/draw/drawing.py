@@ -105,9 +105,15 @@ def drawn_into(sheet: Sheet, piece: Piece, into: str, operation: How, note: str 
         made = replace(target, shape=cuts)
     else:
         sheet, (outer,) = new_ids(sheet)
-        cuts = CutList(replace(target.as_member(), kept=None), (Step(operation, piece),))
+        cuts = CutList(replace(target.as_member(), shelf_link=None), (Step(operation, piece),))
         made = Piece(
-            outer, target.name, cuts, paint=target.paint, photos=target.photos, kept=target.kept, tried=target.tried
+            outer,
+            target.name,
+            cuts,
+            paint=target.paint,
+            photos=target.photos,
+            shelf_link=target.shelf_link,
+            tried=target.tried,
         )
     if geometry.outline_of(made).is_empty:
         raise SheetError(

@@ -15,7 +15,7 @@ from sheet.document.model import CutList, Group, Item, Photo, Piece, Sheet
 from sheet.document.tree import change, find, members, parent_of, present, take_out
 from sheet.geometry import geometry, placing
 from sheet.geometry.copies import as_piece, copied_photos
-from sheet.geometry.covering import bare, held, uncovered
+from sheet.geometry.covering import bare, moved_to_cover, uncovered
 from sheet.geometry.geometry import covers
 
 COVERED: Final = 0.995
@@ -272,7 +272,9 @@ def _unframed(frame: Piece, photos: tuple[Photo, ...]) -> Piece | Group:
     inside, whole = members(frame.shape), frame.paint
     # what it took from its first piece stays there
     own = {n: getattr(whole, n) for n in ("opacity", "blend") if getattr(whole, n) != getattr(inside[0].paint, n)}
-    return Group(frame.id, frame.name, inside, frame.locked, frame.hidden, holds=frame.holds, kept=frame.kept, **own)
+    return Group(
+        frame.id, frame.name, inside, frame.locked, frame.hidden, holds=frame.holds, shelf_link=frame.shelf_link, **own
+    )
 
 
 @register
@@ -317,7 +319,7 @@ def _closed(item: Item) -> Item:
     """Return a frame that is kept covered, its photos where they cover an outline that its box does not tell."""
     if not isinstance(item, Piece):
         return item
-    photos = tuple(p if any(covers(item, q) for q in item.photos) else held(item, p) for p in item.photos)
+    photos = tuple(p if any(covers(item, q) for q in item.photos) else moved_to_cover(item, p) for p in item.photos)
     return replace(item, gaps=False, photos=photos)
 
 
@@ -334,14 +336,14 @@ def frames_chosen(sheet: Sheet, ids: list[str], what: str) -> list[Piece]:
 
 
 @register
-class KeepCovered(Command, frozen=True):
+class StayFilled(Command, frozen=True):
     """Hold the photos of a frame so that they keep covering its outline, or allow gaps.
 
     Where gaps are allowed, `matrices` says by its id where a photo is to be: where a hand
     had it before it was held.
     """
 
-    command = "keep_covered"
+    command = "stay_filled"
     ids: Ids
     on: bool
     matrices: Annotated[dict[Id, Numbers], Meta(max_length=MAX_BACK)] = {}
@@ -387,11 +389,11 @@ class Seat(Command, frozen=True):
                     continue
                 m = Matrix.move(*self._shift(photo, box))
                 shifted = replace(photo, matrix=(m @ photo.placing).numbers())
-                moved[photo.id] = shifted if frame.gaps or not covers(frame, photo) else held(frame, shifted)
+                moved[photo.id] = shifted if frame.gaps or not covers(frame, photo) else moved_to_cover(frame, shifted)
         if all(p.matrix == find(sheet, i).matrix for i, p in moved.items()):  # type: ignore[union-attr]
-            way = "Turn off Stay filled, or enlarge the photo, to move it further."
+            way = "Turn off Stay moved_to_cover, or enlarge the photo, to move it further."
             closed = [f.id for f in frames if not f.gaps]
-            gaps = ("Allow gaps", "keep_covered", {"ids": closed, "on": False}) if closed else None
+            gaps = ("Allow gaps", "stay_filled", {"ids": closed, "on": False}) if closed else None
             raise SheetError("The photo is already there, or can’t go further.", way, "ids", gaps)
         sheet = change(sheet, list(moved), lambda i: moved[i.id])
         word = f"to the {self.side}" if self.side else "by a point of it"

@@ -14,7 +14,7 @@ from sheet.document.model import Group, Item, Panes, Photo, Piece, Sheet
 from sheet.document.tree import change, find, parent_of, photos_of
 from sheet.geometry import geometry
 from sheet.geometry.covering import uncovered
-from sheet.geometry.panes import MOST, ROW, cut_anew, edge_room, first_cut
+from sheet.geometry.panes import MOST, ROW, cut_anew, edge_margin, first_cut
 from sheet.reading.lengths import parse_count
 
 __all__ = ["panes_of"]
@@ -52,13 +52,13 @@ def _bled(cut: Panes) -> None:
     photo = cut.base.photos[0] if len(cut.base.photos) == 1 else None
     if photo is None or cut.bleed <= 0:
         return
-    if photo.id == cut.base.id and cut.bleed > edge_room(cut) + 1e-9:
+    if photo.id == cut.base.id and cut.bleed > edge_margin(cut) + 1e-9:
         raise SheetError(
             "That bleed reaches beyond the photo.", "Type a margin as wide as the bleed, or a smaller bleed.", "bleed"
         )
 
 
-def _told(group: Group) -> tuple[str, Offer | None]:
+def _note_on(group: Group) -> tuple[str, Offer | None]:
     """Return what should be known of panes that were cut, and what could be done about it in one press."""
     cut = group.panes
     assert cut is not None
@@ -142,7 +142,7 @@ class Split(Command, frozen=True):
         sheet, group = cut_anew(sheet, replace(empty, items=()), cut)
         items = tuple(group if i.id == item.id else i for i in sheet.items)
         return Outcome(
-            replace(sheet, items=items), f"split {item.name} into {len(group.items)} panes", (new,), *_told(group)
+            replace(sheet, items=items), f"split {item.name} into {len(group.items)} panes", (new,), *_note_on(group)
         )
 
 
@@ -186,7 +186,7 @@ class SetPanes(Command, frozen=True):
             ("travelling", False): "keep the picture still in",
         }
         label = f"{words.get((self.field, getattr(made, self.field)), f'{word} of')} {group.name}"
-        return Outcome(change(sheet, [group.id], lambda _: new), label, (group.id,), *_told(new))
+        return Outcome(change(sheet, [group.id], lambda _: new), label, (group.id,), *_note_on(new))
 
     def _set(self, sheet: Sheet, cut: Panes) -> Panes:
         field, text = self.field, self.value
@@ -265,7 +265,7 @@ class PaneCells(Command, frozen=True):
         words = {"out": "leave out", "back": "bring back", "join": "join", "part": "part"}[self.action]
         count = f"{len(cells)} pane{'s' if len(cells) > 1 else ''}"
         return Outcome(
-            change(sheet, [group.id], lambda _: new), f"{words} {count} of {group.name}", (group.id,), *_told(new)
+            change(sheet, [group.id], lambda _: new), f"{words} {count} of {group.name}", (group.id,), *_note_on(new)
         )
 
     @staticmethod

@@ -34,7 +34,7 @@ DRAWERS: Final[dict[str, Html]] = {
 SIDE: Final[dict[str, Html]] = {
     "cuts": cut_list.html,
     "dimensions": dimensions.html,
-    "kept": shelf_link.html,
+    "shelf_link": shelf_link.html,
     "surface_panel": surface.html,
     "ruling": guides.html,
     "rounding": surface.rounding,

@@ -56,7 +56,7 @@ def _cells(item: Piece, cuts: CutList) -> list[dict[str, Any]]:
         if cell.chosen:
             rows.append({"number": k, "words": _where([pieces[n].name for n in cell.inside]), "thumb": ""})
             if faces:
-                chosen = np.zeros(len(m.held_by(0)), np.bool_)
+                chosen = np.zeros(len(m.in_path(0)), np.bool_)
                 chosen[faces] = True
                 rows[-1]["thumb"] = _thumb(m.region(chosen), item)
     return rows

@@ -69,7 +69,7 @@ def _gradient(pieces: list[Piece], field: str) -> dict[str, Any] | None:
     }
 
 
-def _keepable(sheet: Sheet, pieces: list[Piece]) -> str:
+def _new_swatch(sheet: Sheet, pieces: list[Piece]) -> str:
     """Return the colour of what is selected that is not kept yet: its fill, else its border, else the backdrop."""
     paint = pieces[-1].paint if pieces else None
     colours = (*colours_in(paint.fill), *colours_in(paint.stroke)) if paint else (sheet.backdrop,)
@@ -89,7 +89,7 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         "joins": [(j, _word(j)) for j in JOINS],
         "caps": [(c, _word(c)) for c in CAPS],
         "swatches": sheet.swatches,
-        "keepable": _keepable(sheet, pieces),
+        "keepable": _new_swatch(sheet, pieces),
     }
     if items:
         wholes = [i.paint if isinstance(i, Piece) else i for i in items]

@@ -68,7 +68,7 @@ def _view(frame: Piece, photo: Photo) -> dict[str, Any]:
         "window": path.to_svg(1),
         "veil": f"M{x0:.1f} {y0:.1f}H{x1:.1f}V{y1:.1f}H{x0:.1f}Z",
         "frame": " ".join(f"{v:.9g}" for v in (photo.width, photo.height, *photo.matrix)),
-        "hold": " ".join(f"{v:.6f}" for v in box) if box and not frame.gaps and geometry.covers(frame, photo) else "",
+        "limits": " ".join(f"{v:.6f}" for v in box) if box and not frame.gaps and geometry.covers(frame, photo) else "",
     }
 
 

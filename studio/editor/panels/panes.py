@@ -23,12 +23,12 @@ def context(sheet: Sheet, items: list[Item]) -> dict[str, Any]:
     parent = parent_of(sheet, item.id)
     for one in (item, parent):
         if isinstance(one, Group) and one.panes is not None:
-            return {"panes": _told(sheet, one, one.panes)}
+            return {"panes": _fields(sheet, one, one.panes)}
     splits = Split.refusal(sheet, [item.id]) is None
     return {"splits": item, "split_rows": SPLIT, "unit": sheet.unit} if splits else {}
 
 
-def _told(sheet: Sheet, group: Group, cut: Panes) -> dict[str, Any]:
+def _fields(sheet: Sheet, group: Group, cut: Panes) -> dict[str, Any]:
     def length(px: float) -> str:
         return show_length(px, sheet.unit, sheet.resolution)
 

@@ -67,7 +67,7 @@ def context(sheet: Sheet, items: list[Item]) -> dict[str, Any]:
     return {
         "silhouette": {
             "about": json.dumps(about),
-            "told": is_traced,
+            "traced": is_traced,
             "name": source.name,
             "ways": WAYS,
             "tracing": tracing,

@@ -152,7 +152,7 @@ def differs(before: Sheet, after: Sheet) -> bool:
 def _key(item: Item) -> tuple:
     marks: tuple = (item.id, item.name, item.locked, item.hidden)
     if not isinstance(item, Photo):
-        marks = (*marks, item.kept and (item.kept.item, item.kept.version))
+        marks = (*marks, item.shelf_link and (item.shelf_link.item, item.shelf_link.version))
     if isinstance(item, Photo):
         return (*marks, item.file, item.matrix[:4])
     if isinstance(item, Group):

@@ -31,8 +31,8 @@ class Command(ExampleCommand):
         parser.add_argument("--out", default=".", help="the folder that the files are written to (default: here)")
         parser.add_argument("--each", action="store_true", help="each frame and pane as a file of its own")
         extents = [word for word, _ in EXTENTS]
-        told = "how much of the sheet (default: all of it with a backdrop, else what shows)"
-        parser.add_argument("--extent", choices=extents, default="", help=told)
+        words = "how much of the sheet (default: all of it with a backdrop, else what shows)"
+        parser.add_argument("--extent", choices=extents, default="", help=words)
         add_order(parser, "png", "{project} {name}", "{project}, {name}")
         parser.add_argument("--margin", default="", help="room around it, as 3mm")
 

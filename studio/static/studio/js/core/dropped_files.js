@@ -35,8 +35,9 @@ document.addEventListener("drop", (event) => {
   if (!opening || !carries(event)) return;
   event.preventDefault();
   const field = opening.elements.file;
-  const held = new DataTransfer();
-  for (const file of field.multiple ? event.dataTransfer.files : [event.dataTransfer.files[0]]) held.items.add(file);
-  field.files = held.files;
+  const transfer = new DataTransfer();
+  for (const file of field.multiple ? event.dataTransfer.files : [event.dataTransfer.files[0]])
+    transfer.items.add(file);
+  field.files = transfer.files;
   opening.requestSubmit();
 });

@@ -4,13 +4,13 @@ import { $, on, onAny, state } from "./state.js";
 
 const finger = matchMedia("(pointer: coarse)").matches;
 const BY_FINGER = { Drag: "Drag", Click: "Tap", "Double-click": "Double tap" };
-const told = (key, words) => `<span><kbd>${key}</kbd> ${words}</span>`;
+const keyed = (key, words) => `<span><kbd>${key}</kbd> ${words}</span>`;
 // Of a hint, what can be done here: a finger has no keys.
 const k = (key, words) => {
-  if (!finger) return told(key, words);
-  return BY_FINGER[key] ? told(BY_FINGER[key], words) : "";
+  if (!finger) return keyed(key, words);
+  return BY_FINGER[key] ? keyed(BY_FINGER[key], words) : "";
 };
-const FINGERS = finger ? told("Hold", "for more") + told("Two fingers", "move and zoom") : "";
+const FINGERS = finger ? keyed("Hold", "for more") + keyed("Two fingers", "move and zoom") : "";
 const HINTS = {
   draw: k("Shift", "equal sides") + k("Alt", "from the centre") + k("Space", "move while drawing") + k("Esc", "cancel"),
   move: k("Shift", "along one axis") + k("Alt", "a copy") + k("Ctrl", "no snapping") + k("Esc", "cancel"),
@@ -50,12 +50,12 @@ const NODES =
 function drawing(name) {
   const { gesture, hint: rows } = state.tools[name];
   const own = rows.map(([key, words]) => k(key, words)).join("");
-  const kept = state.kept ? `<b>several, one after another</b>${k("Esc", "done")}` : "";
+  const several = state.several ? `<b>several, one after another</b>${k("Esc", "done")}` : "";
   const now = limits();
-  const held = gesture === "box" && now ? `<b>${now}</b>` : "";
+  const fixed = gesture === "box" && now ? `<b>${now}</b>` : "";
   return (
-    held +
-    kept +
+    fixed +
+    several +
     (gesture === "box" ? k("Drag", "draw") + own + boxed : own) +
     (name === "ready" ? k("Ctrl", "stretch an outline of the shelf") : "") +
     k("U S I X", "into the selected outline")

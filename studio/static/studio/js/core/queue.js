@@ -23,11 +23,11 @@ export function queue() {
       return result;
     },
     // Something that waits a moment before it is sent, such as nudges that become one step.
-    hold(send) {
+    defer(send) {
       pending.add(send);
       return () => pending.delete(send);
     },
-    // Send whatever is held now; `leaving` says that the page goes away.
+    // Send whatever waits now; `leaving` says that the page goes away.
     flush(leaving = false) {
       const all = [...pending];
       pending.clear();

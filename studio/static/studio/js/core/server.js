@@ -8,7 +8,7 @@ const line = queue();
 const newId = () => (crypto.randomUUID ? crypto.randomUUID() : `${Date.now()}-${Math.random()}`);
 const say = (text) => tell("busy", { text });
 
-export const { hold, flush, idle } = line;
+export const { defer, flush, idle } = line;
 
 async function post(url, body, id, signal) {
   for (let tries = 0; ; tries++) {
@@ -260,4 +260,4 @@ export const askTiles = (name) => askHtml(state.urls[`${name}_tiles`]);
 export const askRows = (ids) => askHtml(state.urls.rows, { data: { ids } });
 
 // Keep an item on the shelf; resolves to its number, version and name, or to { error, remedy, field }.
-export const keepOutline = (told) => answered(state.urls.keep, () => ({ ...told, revision: state.revision }));
+export const keepOutline = (asked) => answered(state.urls.shelf_add, () => ({ ...asked, revision: state.revision }));

@@ -23,7 +23,7 @@ const inner = {
   inside: "",
   part: "both",
   tool: "choose",
-  kept: false, // a tool is several, one after another pieces
+  several: false, // a tool is several, one after another pieces
   takes: 0, // how often a tool was taken in the hand
   into: "", // what drawing does with the chosen outline; "" makes a new piece
   seeing: true,
@@ -71,7 +71,7 @@ const EVENTS = {
   adding: "taps select more, or no longer",
   exported: "a file was saved (name)",
   painted: "something was painted (id)",
-  limits: "what holds a tool to a size changed",
+  limits: "the fixed size of a tool changed",
   drawn: "a piece was drawn: the tool has done its work",
   press: "a press on the desk",
   hint: "a gesture began or ended (name or undefined)",

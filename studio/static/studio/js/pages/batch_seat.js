@@ -4,12 +4,12 @@ import { $, ask, at, leave, look, many, notice, refused } from "./batch_server.j
 import { figures } from "./batch_cells.js";
 import { anew, follow, known, now } from "./batch_progress.js";
 
-let held = null; // { n, seat, photo, frame, box }
+let seated = null; // { n, seat, photo, frame, box }
 let pending = Promise.resolve();
 known(() => keep());
 const picture = latest(async () => {
-  if (!held) return;
-  const { n, seat } = held;
+  if (!seated) return;
+  const { n, seat } = seated;
   const query = new URLSearchParams({ large: "1", zoom: seat.zoom, x: seat.x, y: seat.y });
   const image = new Image();
   image.src = `${at}${n}/picture?${query}`;
@@ -18,31 +18,31 @@ const picture = latest(async () => {
   } catch {
     return;
   }
-  if (held?.n === n) $("seat-img").src = image.src;
+  if (seated?.n === n) $("seat-img").src = image.src;
 });
-function told(answer) {
-  held = { ...held, ...answer };
-  $("seat-h").textContent = held.name;
+function show(answer) {
+  seated = { ...seated, ...answer };
+  $("seat-h").textContent = seated.name;
   const which = $("seat-which");
   which.hidden = many === 1;
   $("seat-which-label").hidden = many === 1;
-  which.replaceChildren(...held.photos.map(([n, name]) => new Option(name, n, false, n === held.n)));
+  which.replaceChildren(...seated.photos.map(([n, name]) => new Option(name, n, false, n === seated.n)));
   shown();
 }
 function shown() {
-  $("seat-zoom").value = held.seat.zoom;
-  $("seat-words").textContent = `${Math.round(held.seat.zoom * 100)} %${held.by_hand ? " · by hand" : ""}`;
+  $("seat-zoom").value = seated.seat.zoom;
+  $("seat-words").textContent = `${Math.round(seated.seat.zoom * 100)} %${seated.by_hand ? " · by hand" : ""}`;
   const file = $("seat-file");
-  file.hidden = now.files[held.photos[0][0]] !== "d";
-  file.href = `${at}${held.photos[0][0]}/file`;
+  file.hidden = now.files[seated.photos[0][0]] !== "d";
+  file.href = `${at}${seated.photos[0][0]}/file`;
   picture();
 }
-async function hold(n) {
+async function open(n) {
   const answer = await look(`${n}/seated`);
   if (refused(answer)) return;
-  held = { n };
+  seated = { n };
   $("seat-img").removeAttribute("src");
-  told(answer);
+  show(answer);
   if (!$("seat").open) $("seat").showModal();
   $("seat-picture").focus();
 }
@@ -50,9 +50,9 @@ async function hold(n) {
 let timer = 0;
 function keep() {
   clearTimeout(timer);
-  if (!held?.changed) return pending;
-  const { n, seat } = held;
-  held.changed = false;
+  if (!seated?.changed) return pending;
+  const { n, seat } = seated;
+  seated.changed = false;
   pending = ask(`${n}/seat`, seat).then((answer) => {
     if (refused(answer)) return;
     fresh(answer, n);
@@ -70,41 +70,41 @@ function fresh(answer, n) {
     em.textContent = "by hand";
     figure.querySelector("figcaption span").after(em);
   } else if (!answer.by_hand) mark?.remove();
-  if (held?.n === n) held.by_hand = answer.by_hand;
+  if (seated?.n === n) seated.by_hand = answer.by_hand;
 }
 function move(seat) {
-  const hold01 = (v) => Math.min(1, Math.max(0, v));
-  held.seat = { zoom: Math.min(50, Math.max(1, seat.zoom)), x: hold01(seat.x), y: hold01(seat.y) };
-  held.by_hand = held.changed = true;
+  const clamp01 = (v) => Math.min(1, Math.max(0, v));
+  seated.seat = { zoom: Math.min(50, Math.max(1, seat.zoom)), x: clamp01(seat.x), y: clamp01(seat.y) };
+  seated.by_hand = seated.changed = true;
   shown();
   clearTimeout(timer);
   timer = setTimeout(keep, 400);
 }
 // How far a photo may go either way, in px of the sheet.
 function slack() {
-  const [w, h] = held.photo;
-  const [across, down] = held.frame;
-  const scale = Math.max(across / w, down / h) * held.seat.zoom;
+  const [w, h] = seated.photo;
+  const [across, down] = seated.frame;
+  const scale = Math.max(across / w, down / h) * seated.seat.zoom;
   return [scale * w - across, scale * h - down];
 }
 function by(dx, dy) {
   const [sx, sy] = slack();
   move({
-    zoom: held.seat.zoom,
-    x: sx > 1e-6 ? held.seat.x - dx / sx : held.seat.x,
-    y: sy > 1e-6 ? held.seat.y - dy / sy : held.seat.y,
+    zoom: seated.seat.zoom,
+    x: sx > 1e-6 ? seated.seat.x - dx / sx : seated.seat.x,
+    y: sy > 1e-6 ? seated.seat.y - dy / sy : seated.seat.y,
   });
 }
 $("cells").addEventListener("click", ({ target }) => {
   const figure = target.closest(".cell");
-  if (figure) hold(Number(figure.dataset.n));
+  if (figure) open(Number(figure.dataset.n));
 });
 $("seat-picture").addEventListener("pointerdown", (event) => {
-  if (!held || !$("seat-img").naturalWidth) return;
+  if (!seated || !$("seat-img").naturalWidth) return;
   event.preventDefault();
   $("seat-picture").focus();
   $("seat-picture").setPointerCapture(event.pointerId);
-  const [x0, , x1] = held.box;
+  const [x0, , x1] = seated.box;
   const scale = (x1 - x0) / $("seat-img").clientWidth;
   let last = event;
   const go = (next) => {
@@ -119,25 +119,25 @@ $("seat-picture").addEventListener("pointerdown", (event) => {
   $("seat-picture").addEventListener("pointermove", go);
   $("seat-picture").addEventListener("pointerup", up);
 });
-$("seat-zoom").addEventListener("input", ({ target }) => move({ ...held.seat, zoom: Number(target.value) }));
+$("seat-zoom").addEventListener("input", ({ target }) => move({ ...seated.seat, zoom: Number(target.value) }));
 async function beside(step) {
   await keep();
   const all = figures().map((figure) => Number(figure.dataset.n));
-  const next = all[all.indexOf(held.photos[0][0]) + step];
-  if (next !== undefined) hold(next);
+  const next = all[all.indexOf(seated.photos[0][0]) + step];
+  if (next !== undefined) open(next);
 }
 $("seat").addEventListener("keydown", (event) => {
   if (event.target.matches("select")) return;
   const step = event.shiftKey ? 0.1 : 0.02;
-  const [w, h] = held.frame;
+  const [w, h] = seated.frame;
   const steps = {
     ArrowLeft: () => by(-step * w, 0),
     ArrowRight: () => by(step * w, 0),
     ArrowUp: () => by(0, -step * h),
     ArrowDown: () => by(0, step * h),
-    "+": () => move({ ...held.seat, zoom: held.seat.zoom * 1.1 }),
-    "=": () => move({ ...held.seat, zoom: held.seat.zoom * 1.1 }),
-    "-": () => move({ ...held.seat, zoom: held.seat.zoom / 1.1 }),
+    "+": () => move({ ...seated.seat, zoom: seated.seat.zoom * 1.1 }),
+    "=": () => move({ ...seated.seat, zoom: seated.seat.zoom * 1.1 }),
+    "-": () => move({ ...seated.seat, zoom: seated.seat.zoom / 1.1 }),
     PageUp: () => beside(-1),
     PageDown: () => beside(1),
   };
@@ -148,26 +148,26 @@ $("seat").addEventListener("keydown", (event) => {
 });
 $("seat-which").addEventListener("change", async ({ target }) => {
   await keep();
-  hold(Number(target.value));
+  open(Number(target.value));
 });
 $("seat-before").addEventListener("click", () => beside(-1));
 $("seat-next").addEventListener("click", () => beside(1));
 $("seat-rule").addEventListener("click", async () => {
   clearTimeout(timer);
-  held.changed = false;
-  const { n } = held;
+  seated.changed = false;
+  const { n } = seated;
   const answer = await ask(`${n}/seat`, null);
   if (refused(answer)) return;
   fresh(answer, n);
-  told(answer);
+  show(answer);
   follow();
 });
 $("seat-out").addEventListener("click", async () => {
   clearTimeout(timer);
-  const { n, name } = held;
+  const { n, name } = seated;
   const answer = await ask(`${n}/out`);
   if (refused(answer)) return;
-  held = null;
+  seated = null;
   $("seat").close();
   await anew();
   notice(`“${name}” is left out.`, "", [
@@ -181,11 +181,11 @@ $("seat-out").addEventListener("click", async () => {
 $("seat-done").addEventListener("click", () => $("seat").close());
 $("seat").addEventListener("close", () => {
   keep();
-  const from = held && $(`cell-${held.photos[0][0]}`);
-  held = null;
+  const from = seated && $(`cell-${seated.photos[0][0]}`);
+  seated = null;
   from?.focus();
 });
 addEventListener("pagehide", () => {
-  if (!held?.changed) return;
-  leave(`${held.n}/seat`, held.seat);
+  if (!seated?.changed) return;
+  leave(`${seated.n}/seat`, seated.seat);
 });

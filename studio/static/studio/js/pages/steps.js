@@ -36,14 +36,14 @@ document.addEventListener("click", async ({ target }) => {
   if (card) return look(card);
   const more = target.closest(".steps-more");
   if (!more) return;
-  const sitting = more.closest(".sitting");
+  const session = more.closest(".session");
   more.remove();
-  await fill(sitting.querySelector(".steps-cells"), `${sitting.dataset.at}?below=${more.dataset.below}`);
+  await fill(session.querySelector(".steps-cells"), `${session.dataset.at}?below=${more.dataset.below}`);
 });
-for (const sitting of document.querySelectorAll(".sitting"))
-  sitting.addEventListener("toggle", () => {
-    const cells = sitting.querySelector(".steps-cells");
-    if (sitting.open && !cells.children.length) fill(cells, sitting.dataset.at);
+for (const session of document.querySelectorAll(".session"))
+  session.addEventListener("toggle", () => {
+    const cells = session.querySelector(".steps-cells");
+    if (session.open && !cells.children.length) fill(cells, session.dataset.at);
   });
 
 $("step-name").addEventListener("submit", async (event) => {

@@ -59,8 +59,8 @@ document.addEventListener("pointermove", (event) => {
   from.moved ||= Math.hypot(event.clientX - from.x, event.clientY - from.y) > 3;
   if (!from.moved) return;
   const p = at(event);
-  const { frame, hold } = $("fit-picture").dataset;
-  shift = windowShift(numbers(frame), hold ? numbers(hold) : null, p[0] - from.p[0], p[1] - from.p[1]);
+  const { frame, limits } = $("fit-picture").dataset;
+  shift = windowShift(numbers(frame), limits ? numbers(limits) : null, p[0] - from.p[0], p[1] - from.p[1]);
   show(shift);
 });
 document.addEventListener("pointerup", async () => {

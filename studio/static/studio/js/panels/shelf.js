@@ -113,7 +113,7 @@ document.addEventListener(
 
 let asked = null;
 action("keep-outline", async ({ name }) => {
-  if (!(await may("mark_kept"))) return;
+  if (!(await may("link_shelf"))) return;
   const [id] = state.chosen;
   asked = { id };
   const form = $("keep-form");
@@ -124,23 +124,23 @@ action("keep-outline", async ({ name }) => {
   form.elements.name.select();
 });
 
-async function kept(told) {
-  const answer = await keepOutline(told);
+async function addToShelf(asked) {
+  const answer = await keepOutline(asked);
   if (answer.error) return answer;
-  const marked = await command("mark_kept", { id: told.id, item: answer.item, variant: answer.variant });
+  const marked = await command("link_shelf", { id: asked.id, item: answer.item, variant: answer.variant });
   if (!marked.error)
-    notice(`“${answer.name}” is on the shelf${told.of ? `, version ${answer.version}` : ""}.`, answer.note);
+    notice(`“${answer.name}” is on the shelf${asked.of ? `, version ${answer.version}` : ""}.`, answer.note);
   askPanels();
   fill(true);
   return answer;
 }
 action("keep-it", async ({ name, tags }) => {
-  const answer = await kept({ ...asked, name, tags });
+  const answer = await addToShelf({ ...asked, name, tags });
   if (!answer.error) $("keep").close();
   return answer;
 });
 action("close-dialog", ({ id }) => $(id).close());
 action("keep-version", async ({ id, item, variant }) => {
-  const answer = await kept({ id, of: item, variant });
+  const answer = await addToShelf({ id, of: item, variant });
   if (answer.error) notice(answer.error, answer.remedy);
 });

@@ -2,10 +2,10 @@
 import { actors, action } from "../core/act.js";
 import { choose, holders, marks, stepInside, stepOut } from "./select.js";
 import { tool } from "./gestures.js";
-import { boxOf, heldMove } from "./move.js";
+import { boxOf, clampedMove } from "./move.js";
 import { notice } from "../core/notices.js";
 import { stopNow } from "../core/progress.js";
-import { askPanels, catchUp, command, flush, hold, idle, leave, rename } from "../core/server.js";
+import { askPanels, catchUp, command, flush, defer, idle, leave, rename } from "../core/server.js";
 import { $, change, drawn, on, onAny, state, tell } from "../core/state.js";
 import { rounded } from "./snap.js";
 import { fit, fitBox, view, zoomTo } from "../core/view.js";
@@ -136,10 +136,10 @@ action("lying-inside", () => {
 
 // -- what the page keeps through every new panel
 
-const kept = (name) => (name === "details" ? "scaling" : name);
+const stateOf = (name) => (name === "details" ? "scaling" : name);
 function keeps() {
   for (const [box, { name }] of actors("page:keep")) {
-    box.checked = state[kept(name)];
+    box.checked = state[stateOf(name)];
   }
   const at = state.pivot ? `${state.pivot[0] * 2}${state.pivot[1] * 2}` : "";
   for (const [dot, args] of actors("page:pivot")) dot.setAttribute("aria-pressed", String(args.at === at));
@@ -155,7 +155,7 @@ function proportion() {
   tick.checked = tick.disabled || state.proportion;
 }
 action("keep", ({ name, on: want }) => {
-  change({ [kept(name)]: want });
+  change({ [stateOf(name)]: want });
   // what the margins count from is Python's to work out
   if (name === "basing") askPanels();
 });
@@ -301,7 +301,7 @@ function nudge(dx, dy) {
   if (!nudged) {
     const { chosen: ids, part: its } = state;
     nudged = { ids, part: its, x: 0, y: 0, timer: 0, box: state.inside ? null : boxOf(ids) };
-    nudged.release = hold(sendNudge);
+    nudged.release = defer(sendNudge);
   }
   // what lies inside something is free; all else goes from one step of the rounding to the next
   const step = nudged.box ? state.surface.round : 0;
@@ -313,7 +313,7 @@ function nudge(dx, dy) {
     nudged[axis] += Math.sign(by) * Math.max(Math.abs(by), step);
     if (step) nudged[axis] += rounded(low + nudged[axis]);
   }
-  [nudged.x, nudged.y] = heldMove(nudged.ids, nudged.x, nudged.y);
+  [nudged.x, nudged.y] = clampedMove(nudged.ids, nudged.x, nudged.y);
   clearTimeout(nudged.timer);
   const shift = `translate(${nudged.x} ${nudged.y})`;
   for (const id of nudged.ids) {

@@ -1,4 +1,4 @@
-// Holding a photo so that it covers its outline: the numbers come from Python, the page only keeps within them.
+// Clamping a photo so that it covers its outline: the numbers come from Python, the page only keeps within them.
 // No page in here: node tests it.
 
 const between = (v, low, high) => Math.min(Math.max(v, low), Math.max(low, high));
@@ -7,12 +7,12 @@ const between = (v, low, high) => Math.min(Math.max(v, low), Math.max(low, high)
  * The move (dx, dy) on the sheet, no further than the photo covers the outline's bounds.
  *
  * @param {number[]} frame the photo's width, height and matrix
- * @param {number[]} hold the outline's bounds in px of the photo (x0 y0 x1 y1)
+ * @param {number[]} limits the outline's bounds in px of the photo (x0 y0 x1 y1)
  * @param {number} dx
  * @param {number} dy
  * @returns {number[]}
  */
-export function heldShift([w, h, a, b, c, d], [x0, y0, x1, y1], dx, dy) {
+export function clampedShift([w, h, a, b, c, d], [x0, y0, x1, y1], dx, dy) {
   const det = a * d - b * c;
   if (!det) return [dx, dy];
   // moved by t px of its own, the photo has the bounds t less
@@ -25,13 +25,13 @@ export function heldShift([w, h, a, b, c, d], [x0, y0, x1, y1], dx, dy) {
  * A move of the window by (x, y) px of the photo, no further than the photo goes: as the photo's move on the sheet.
  *
  * @param {number[]} frame
- * @param {number[] | null} hold
+ * @param {number[] | null} limits
  * @param {number} x
  * @param {number} y
  * @returns {number[]}
  */
-export function windowShift(frame, hold, x, y) {
+export function windowShift(frame, limits, x, y) {
   const [, , a, b, c, d] = frame;
   const [dx, dy] = [-(a * x + c * y), -(b * x + d * y)];
-  return hold ? heldShift(frame, hold, dx, dy) : [dx, dy];
+  return limits ? clampedShift(frame, limits, dx, dy) : [dx, dy];
 }

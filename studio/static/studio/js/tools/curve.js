@@ -79,13 +79,13 @@ export async function finish(closed) {
     return;
   }
   const d = data(nodes, closed);
-  const kept = nodes;
+  const drawn = nodes;
   const done = inHand();
   drop();
   const answer = await command("draw_curve", { d, ...drawnAs() }, { again: true });
   if (answer.error) {
     // what was drawn is not lost, whatever happened
-    nodes = kept;
+    nodes = drawn;
     draw();
   } else done();
   return answer;
@@ -93,7 +93,7 @@ export async function finish(closed) {
 action("finish-curve", () => finish(false));
 action("shorten-curve", back);
 
-export function press(from0, event0, held) {
+export function press(from0, event0, modifiers) {
   const closing = atFirst(from0);
   const last = nodes[nodes.length - 1];
   let at = closing ? nodes[0] : snapPoint(from0, [], event0);
@@ -111,7 +111,7 @@ export function press(from0, event0, held) {
     hint: "curve",
     update(event) {
       const p = toSheet(event);
-      if (held.space && !closing) {
+      if (modifiers.space && !closing) {
         node.x += p.x - before.x;
         node.y += p.y - before.y;
         for (const h of [node.before, node.after]) if (h) [h.x, h.y] = [h.x + p.x - before.x, h.y + p.y - before.y];

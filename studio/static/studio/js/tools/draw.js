@@ -45,7 +45,7 @@ function refitting(kind, again) {
   };
 }
 
-export function drawPiece(kind, from0, held) {
+export function drawPiece(kind, from0, modifiers) {
   let from = { ...from0 };
   let before = toSheetOnly(from0);
   let box = { x: from.x, y: from.y, w: 0, h: 0 };
@@ -60,7 +60,7 @@ export function drawPiece(kind, from0, held) {
       last = event;
       const { fixed, ratio } = fixedSize();
       const p = toSheet(event);
-      if (held.space) from = { x: from.x + p.x - before.x, y: from.y + p.y - before.y };
+      if (modifiers.space) from = { x: from.x + p.x - before.x, y: from.y + p.y - before.y };
       before = p;
       let html = "";
       let to = p;
@@ -136,7 +136,7 @@ const toSheetOnly = (p) => ({ x: p.x, y: p.y });
 // Draw what a box tool draws in a box; resolves to the answer.
 export function drawIn(kind, box, options, stretch = false) {
   const what = kind === "ready" ? chosenReady() : { kind, details: details(kind) };
-  if ("item" in what) return command("draw_kept", { ...what, ...target(), ...box, stretch }, options);
+  if ("item" in what) return command("draw_shelved", { ...what, ...target(), ...box, stretch }, options);
   return command("draw", { ...what, ...drawnAs(), ...box }, options);
 }
 

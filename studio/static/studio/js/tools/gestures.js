@@ -21,7 +21,7 @@ import { panBy, toDesk, toSheet, view } from "../core/view.js";
 
 const desk = $("desk");
 const START = 4; // px a press may wander and still be a click
-export const held = { space: false };
+export const modifiers = { space: false };
 let gesture = null;
 let before = []; // what was selected before the press
 let last = null; // the newest pointer event, for keys pressed during a gesture
@@ -112,11 +112,11 @@ function begin(event) {
   const data = target.dataset || {};
   const add = event.shiftKey || state.adding;
   if (event.target.closest?.(".ruler")) return dragGuide(event.target.closest(".ruler.left") ? "x" : "y");
-  if (event.button === 1 || (held.space && !isDrawing()) || state.tool === "pan") return pan();
-  if (isBoxed()) return drawPiece(state.tool, snapPoint(from, [], event), held);
+  if (event.button === 1 || (modifiers.space && !isDrawing()) || state.tool === "pan") return pan();
+  if (isBoxed()) return drawPiece(state.tool, snapPoint(from, [], event), modifiers);
   if (state.tool === "edge") return drawEdge(from, hit(event));
   if (state.tool === "freehand") return drawFreehand(from);
-  if (state.tool === "curve") return curve.press(from, event, held);
+  if (state.tool === "curve") return curve.press(from, event, modifiers);
   if (state.tool === "lettering") {
     return {
       hint: "lettering",
@@ -208,7 +208,7 @@ on("into", () => gesture?.run.again?.());
 
 const onlyPhotos = () => state.chosen.every((id) => drawn(id)?.dataset.kind === "photo");
 
-export function tool(name, kept = false) {
+export function tool(name, several = false) {
   flush();
   // inside a frame the nodes are those of its outline, and the photo is taken hold of again afterwards
   if (name === "nodes" && outlineInside() && onlyPhotos()) choose([outlineInside()], { ask: false });
@@ -216,17 +216,17 @@ export function tool(name, kept = false) {
     const photo = drawn(state.inside)?.querySelector(":scope > g > .ghost > [data-id]");
     if (photo) choose([photo.dataset.id]);
   }
-  change({ tool: name, kept, takes: state.takes + 1 });
+  change({ tool: name, several, takes: state.takes + 1 });
   desk.dataset.tool = isDrawing(name) ? "draw" : name;
   $("art").classList.toggle("noding", name === "nodes");
   tell("tool", name);
   marks();
 }
-on("drawn", () => state.kept || tool("choose"));
+on("drawn", () => state.several || tool("choose"));
 on("cells-none", () => tool("choose"));
 
 // A drawing tool that is taken a second time is several, one after another pieces, and a third time no more.
-action("tool", ({ name }) => tool(name, name === state.tool && isDrawing() && !state.kept));
+action("tool", ({ name }) => tool(name, name === state.tool && isDrawing() && !state.several));
 
 // The choice of cells of an outline, from its cut list.
 action("change-cells", ({ id }) => {

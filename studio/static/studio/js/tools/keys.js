@@ -4,7 +4,7 @@ import { perform } from "../core/act.js";
 import * as curve from "./curve.js";
 import { copied, pasted } from "./actions.js";
 import { choose, stepOut } from "./select.js";
-import { busy, cancel, held, refresh, tool } from "./gestures.js";
+import { busy, cancel, modifiers, refresh, tool } from "./gestures.js";
 import { keyMap, meaning, nameOf } from "../core/keymap.js";
 import * as noding from "./nodes.js";
 import { isDrawing, steered } from "./settings.js";
@@ -91,7 +91,7 @@ document.addEventListener("keydown", (event) => {
   if (ofStations && along(event)) return event.preventDefault();
   if (event.key === " ") {
     event.preventDefault();
-    held.space = true;
+    modifiers.space = true;
     if (!busy() && !isDrawing()) $("desk").classList.add("hand");
     return;
   }
@@ -106,7 +106,7 @@ $("desk").addEventListener("pointerdown", () => $("desk").classList.remove("keye
 document.addEventListener("keyup", (event) => {
   if (event.key === "Tab") $("desk").classList.toggle("keyed", event.target === $("desk"));
   if (event.key === " ") {
-    held.space = false;
+    modifiers.space = false;
     $("desk").classList.remove("hand");
   }
   if (["Shift", "Alt", "Control"].includes(event.key)) refresh(event);

@@ -3,7 +3,7 @@ import { ask } from "../core/http.js";
 import { action, know } from "../core/act.js";
 import { clearForm } from "../panels/fields.js";
 import { latest } from "../core/queue.js";
-import { command, flush, hold } from "../core/server.js";
+import { command, flush, defer } from "../core/server.js";
 import { drawnAs, setting } from "./settings.js";
 import { $, inHand, on, state } from "../core/state.js";
 import { toDesk, view } from "../core/view.js";
@@ -60,7 +60,7 @@ document.addEventListener("keydown", (event) => {
   if (kerned && kerned.at !== pairAt()) flush();
   if (!kerned) {
     kerned = { id: state.chosen[0], at: pairAt(), by: 0, timer: 0 };
-    hold(sendKern);
+    defer(sendKern);
   }
   kerned.by += by;
   clearTimeout(kerned.timer);

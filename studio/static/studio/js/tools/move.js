@@ -1,6 +1,6 @@
 // Moving, copying, resizing and turning what is selected; the pivot; the dots in a rectangle's corners.
 import { cornered, frameOf, marks, outlineAt, spot, veil } from "./select.js";
-import { heldShift } from "./clamp.js";
+import { clampedShift } from "./clamp.js";
 import { label, show } from "../core/label.js";
 import { apply, identity, inverse, move, resize, text, times, turn } from "../core/matrix.js";
 import { askPreview, command } from "../core/server.js";
@@ -38,13 +38,13 @@ function numbers(ids, m) {
   const box = boxOf(ids);
   const a = apply(m, { x: box.x0, y: box.y0 });
   const b = apply(m, { x: box.x1, y: box.y1 });
-  const told = {
+  const numbers = {
     x: Math.min(a.x, b.x),
     y: Math.min(a.y, b.y),
     width: Math.abs(b.x - a.x),
     height: Math.abs(b.y - a.y),
   };
-  for (const [name, px] of Object.entries(told)) {
+  for (const [name, px] of Object.entries(numbers)) {
     const field = $(`g-${name}`);
     if (field && document.activeElement !== field) field.value = String(+(px / state.surface.perUnit).toFixed(3));
   }
@@ -120,10 +120,10 @@ export function boxOf(ids) {
 }
 
 // How far a single photo may be moved of what was wanted, so that it goes on covering its outline.
-export function heldMove(ids, dx, dy) {
-  const { hold, frame } = (ids.length === 1 && drawn(ids[0])?.dataset) || {};
-  if (!hold) return [dx, dy];
-  return heldShift(frame.split(" ").map(Number), hold.split(" ").map(Number), dx, dy);
+export function clampedMove(ids, dx, dy) {
+  const { limits, frame } = (ids.length === 1 && drawn(ids[0])?.dataset) || {};
+  if (!limits) return [dx, dy];
+  return clampedShift(frame.split(" ").map(Number), limits.split(" ").map(Number), dx, dy);
 }
 
 const REST = 600; // ms
@@ -185,7 +185,7 @@ export function dragItems(from, part = state.part) {
         else dx = 0;
       }
       const snap = snapBox({ x0: box.x0 + dx, x1: box.x1 + dx, y0: box.y0 + dy, y1: box.y1 + dy }, own, event, edges);
-      m = move(...heldMove(ids, dx + snap.dx, dy + snap.dy));
+      m = move(...clampedMove(ids, dx + snap.dx, dy + snap.dy));
       if (event.altKey && !state.inside) {
         if (!copies.length) {
           clear(ids);

@@ -209,10 +209,10 @@ export function around(from, event0, elsewhere) {
     hint: "marquee",
     update(event) {
       const p = toSheet(event);
-      let holds;
+      let within;
       if (event0.altKey) {
         loop.push(p);
-        holds = (q) => inside(q, loop);
+        within = (q) => inside(q, loop);
         live(
           `<path class="marquee" d="M${loop
             .map(toDesk)
@@ -222,12 +222,12 @@ export function around(from, event0, elsewhere) {
       } else {
         const [x0, x1] = [Math.min(from.x, p.x), Math.max(from.x, p.x)];
         const [y0, y1] = [Math.min(from.y, p.y), Math.max(from.y, p.y)];
-        holds = (q) => q.x >= x0 && q.x <= x1 && q.y >= y0 && q.y <= y1;
+        within = (q) => q.x >= x0 && q.x <= x1 && q.y >= y0 && q.y <= y1;
         const [a, b] = [toDesk({ x: x0, y: y0 }), toDesk({ x: x1, y: y1 })];
         live(`<rect class="marquee" x="${a.x}" y="${a.y}" width="${b.x - a.x}" height="${b.y - a.y}"/>`);
       }
       chosen = new Set(before);
-      for (const [k, n] of data.nodes.entries()) if (holds({ x: n.at[0], y: n.at[1] })) chosen.add(k);
+      for (const [k, n] of data.nodes.entries()) if (within({ x: n.at[0], y: n.at[1] })) chosen.add(k);
       draw();
     },
     end: () => draw(),
@@ -255,7 +255,7 @@ export function all() {
 
 // -- from the keyboard: from node to node, and to the handles of one
 
-function told() {
+function showNumbers() {
   const [k] = chosenNodes();
   const node = data.nodes[k];
   const words = `Node ${k + 1} of ${data.nodes.length}, ${node.kind}`;
@@ -269,7 +269,7 @@ action("next-node", ({ by }) => {
   grip = "";
   chosen = new Set([(from + by + n) % n]);
   draw();
-  told();
+  showNumbers();
 });
 action("next-handle", () => {
   const [k] = chosenNodes();
@@ -278,7 +278,7 @@ action("next-handle", () => {
   if (!has.length) return notice("This node has no handles.", "Make it smooth first.");
   grip = has[has.indexOf(grip) + 1] || "";
   draw();
-  told();
+  showNumbers();
 });
 
 function nudge(dx, dy) {

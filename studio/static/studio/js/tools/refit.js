@@ -11,7 +11,7 @@ import { toDesk, toSheet, view } from "../core/view.js";
 import { work } from "../core/work.js";
 import { aimed } from "./touch.js";
 
-const HOLDS = ["near", "middle", "far", "both", "scale"];
+const ANCHORS = ["near", "middle", "far", "both", "scale"];
 const WORDS = {
   x: { near: "left", middle: "middle", far: "right", both: "both", scale: "scaled" },
   y: { near: "top", middle: "middle", far: "bottom", both: "both", scale: "scaled" },
@@ -186,19 +186,19 @@ const escaped = (text) => text.replace(/["'<>&]/g, (c) => `&#${c.charCodeAt(0)};
 function pin(one) {
   const p = spots.get(one.id);
   const label = escaped(one.words);
-  return `<button type="button" class="pin-hold" id="pin-${one.id}" data-left="${p.x}" data-top="${p.y}" data-pin="${one.id}" aria-expanded="${one.id === open}" aria-label="${label}" title="${label}">${glyph(one)}</button>`;
+  return `<button type="button" class="pin-anchor" id="pin-${one.id}" data-left="${p.x}" data-top="${p.y}" data-pin="${one.id}" aria-expanded="${one.id === open}" aria-label="${label}" title="${label}">${glyph(one)}</button>`;
 }
 function card() {
   const one = found.pins.find(({ id }) => id === open);
   if (!one) return "";
   const p = spots.get(open);
   const row = (axis, word) =>
-    `<div class="hold-row" role="group" aria-label="${word}"><span>${word}</span>${HOLDS.filter((h) =>
+    `<div class="anchor-row" role="group" aria-label="${word}"><span>${word}</span>${ANCHORS.filter((h) =>
       one.can.includes(h),
     )
       .map(
         (h) =>
-          `<button type="button" id="hold-${axis}-${h}" data-hold="${h}" data-axis="${axis}" aria-pressed="${one[axis] === h}">${WORDS[axis][h]}</button>`,
+          `<button type="button" id="anchor-${axis}-${h}" data-anchor="${h}" data-axis="${axis}" aria-pressed="${one[axis] === h}">${WORDS[axis][h]}</button>`,
       )
       .join("")}</div>`;
   const name = escaped(one.name);
@@ -344,9 +344,9 @@ place.addEventListener("click", ({ target }) => {
     open = open === button.dataset.pin ? "" : button.dataset.pin;
     draw();
     $(open ? place.querySelector(".pin-card [aria-pressed=true]").id : button.id)?.focus();
-  } else if (button.dataset.hold) {
+  } else if (button.dataset.anchor) {
     const one = found.pins.find(({ id }) => id === open);
-    const said = { x: one.x, y: one.y, [button.dataset.axis]: button.dataset.hold };
+    const said = { x: one.x, y: one.y, [button.dataset.axis]: button.dataset.anchor };
     holds = { ...holds, [open]: [said.x, said.y] };
     ask();
   }

@@ -99,13 +99,13 @@ export function cornered() {
 function radii(parts, screen) {
   const id = cornered();
   if (!id || state.tool !== "choose") return;
-  const told = drawn(id).dataset.radii;
+  const radii = drawn(id).dataset.radii;
   const frame = frameOf([id]);
   const m = times(screen, frame.m);
   const size = Math.min(Math.hypot(m[0], m[1]) * frame.w, Math.hypot(m[2], m[3]) * frame.h);
   if (size < 70) return;
   const inset = 16 / Math.hypot(m[0], m[1]);
-  for (const [k, r] of told.split(" ").map(Number).entries()) {
+  for (const [k, r] of radii.split(" ").map(Number).entries()) {
     const by = Math.min(Math.max(r, inset), Math.min(frame.w, frame.h) / 2);
     const p = apply(m, { x: k === 1 || k === 2 ? frame.w - by : by, y: k >= 2 ? frame.h - by : by });
     parts.push(`<circle class="radius-dot grab" data-handle="radius${k}" cx="${p.x}" cy="${p.y}" r="3.5"/>`);

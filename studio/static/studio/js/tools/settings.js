@@ -11,19 +11,19 @@ export const isDrawing = (tool = state.tool) => tool in state.tools;
 export const steered = (tool = state.tool) => state.tools[tool]?.steered || "";
 
 const field = (name) => $(`set-${name}`);
-const told = (input) => (input.type === "checkbox" ? input.checked : input.value.trim());
+const valueIn = (input) => (input.type === "checkbox" ? input.checked : input.value.trim());
 // what the tools were set to, for when another station's drawer is open, and the next time
-const KEPT = `gouge-tools-${state.project}`;
-const kept = new Map(Object.entries(recall(KEPT)));
-export const setting = (name) => (field(name) ? told(field(name)) : (kept.get(name) ?? ""));
+const STORED = `gouge-tools-${state.project}`;
+const values = new Map(Object.entries(recall(STORED)));
+export const setting = (name) => (field(name) ? valueIn(field(name)) : (values.get(name) ?? ""));
 
 const pressed = () => document.querySelector(".outline-tile[aria-pressed=true]");
 function remember() {
-  for (const [input, { name }] of actors("page:setting")) kept.set(name, told(input));
+  for (const [input, { name }] of actors("page:setting")) values.set(name, valueIn(input));
   const tile = pressed();
-  if (tile) kept.set("ready", tile.id.slice(6));
+  if (tile) values.set("ready", tile.id.slice(6));
 }
-const store = () => record(KEPT, { ...Object.fromEntries(kept), painted: state.painted });
+const store = () => record(STORED, { ...Object.fromEntries(values), painted: state.painted });
 on("painted", store);
 
 // A drawer that comes anew is set as the one before it was.
@@ -32,12 +32,12 @@ function settle() {
   if (!tiles) return;
   if (!tiles.dataset.settled) {
     for (const [input, { name }] of actors("page:setting")) {
-      const was = kept.get(name);
+      const was = values.get(name);
       if (was === undefined) continue;
       if (input.type === "checkbox") input.checked = was;
       else input.value = was;
     }
-    if ($(`ready-${kept.get("ready")}`)) press($(`ready-${kept.get("ready")}`));
+    if ($(`ready-${values.get("ready")}`)) press($(`ready-${values.get("ready")}`));
     tiles.dataset.settled = "yes";
   }
   remember();
@@ -70,12 +70,12 @@ export const settingsRead = () => reading;
 // The same in words, while a piece can be drawn; "" where nothing holds it.
 export function limits() {
   const { fixed, ratio } = fixedNow;
-  const told = [];
+  const words = [];
   if (fixed.w || fixed.h)
-    told.push(`always ${setting("fixed_w") || "any width"} × ${setting("fixed_h") || "any height"}`);
-  else if (ratio) told.push(`always ${setting("proportion")}`);
-  if (setting("centre")) told.push("from the centre");
-  return told.join(", ");
+    words.push(`always ${setting("fixed_w") || "any width"} × ${setting("fixed_h") || "any height"}`);
+  else if (ratio) words.push(`always ${setting("proportion")}`);
+  if (setting("centre")) words.push("from the centre");
+  return words.join(", ");
 }
 
 const keyOf = (kind) => `${kind} ${JSON.stringify(details(kind))}`;
@@ -135,7 +135,7 @@ const set = async (name, value) => {
   const refused = await answer;
   if (refused) {
     // the tool goes on with what was right
-    if (good.has(name)) kept.set(name, good.get(name));
+    if (good.has(name)) values.set(name, good.get(name));
     return refused;
   }
   good.set(name, value);
@@ -144,7 +144,7 @@ const set = async (name, value) => {
   tell("limits");
   return null;
 };
-action("setting", ({ name }, { element }) => set(name, told(element)));
+action("setting", ({ name }, { element }) => set(name, valueIn(element)));
 
 // -- the paint that is set before drawing
 
@@ -187,8 +187,8 @@ action("count", ({ by }) => {
 
 // Which outline is drawn: a ready one by its key, or one of the shelf by its key and variant.
 export function chosenReady() {
-  const [, item, variant] = /^kept-([0-9a-f]{32})-(\w*)$/.exec(kept.get("ready")) || [];
-  return item ? { item, variant } : { kind: "ready", ready: kept.get("ready"), details: {} };
+  const [, item, variant] = /^shelf-([0-9a-f]{32})-(\w*)$/.exec(values.get("ready")) || [];
+  return item ? { item, variant } : { kind: "ready", ready: values.get("ready"), details: {} };
 }
 // The tiles come once they are wanted: whoever brings them says so here.
 let bring = async () => {};
@@ -196,7 +196,7 @@ export function tilesBy(brings) {
   bring = brings;
 }
 export function tilesCame(markup) {
-  const was = $(`ready-${kept.get("ready")}`) || pressed() || document.querySelector("#ready-tiles .outline-tile");
+  const was = $(`ready-${values.get("ready")}`) || pressed() || document.querySelector("#ready-tiles .outline-tile");
   if (was) {
     press(was);
     remember();
@@ -204,9 +204,9 @@ export function tilesCame(markup) {
     // at another station there is no drawer to put them in
     const aside = document.createElement("div");
     aside.innerHTML = markup;
-    const tile = aside.querySelector(`[id="ready-${kept.get("ready")}"]`) || aside.querySelector(".outline-tile");
+    const tile = aside.querySelector(`[id="ready-${values.get("ready")}"]`) || aside.querySelector(".outline-tile");
     if (!tile) return;
-    kept.set("ready", tile.id.slice(6));
+    values.set("ready", tile.id.slice(6));
     read(tile);
   }
   tell("template");
@@ -253,7 +253,7 @@ function shown() {
   for (const [tile, { name }] of actors("page:tool")) {
     if (!tile.hasAttribute("aria-pressed")) continue;
     tile.setAttribute("aria-pressed", String(name === state.tool));
-    tile.classList.toggle("kept", name === state.tool && state.kept);
+    tile.classList.toggle("several", name === state.tool && state.several);
   }
 }
 on("tool", () => {
@@ -272,6 +272,6 @@ on("station", () => {
 });
 settle();
 readReady();
-if (kept.get("painted")) change({ painted: kept.get("painted") });
+if (values.get("painted")) change({ painted: values.get("painted") });
 if (READ.some(setting)) reading = readSettings();
 else showPaint();

@@ -22,7 +22,7 @@ let newest = null; // what was asked last, as the command's arguments
 const drafts = new Map(); // id -> the same, where a silhouette was left without accepting or dropping it
 
 export const active = () => state.tool === "silhouette";
-const told = () => $("silhouette") && JSON.parse($("silhouette").dataset.about);
+const tracing = () => $("silhouette") && JSON.parse($("silhouette").dataset.about);
 const value = (name) => $(`sil-${name}`)?.value ?? "";
 const on_ = (name) => $(`sil-${name}`)?.checked ?? false;
 const path = (points) => points.map(([x, y], k) => `${k ? "L" : "M"}${x.toFixed(2)} ${y.toFixed(2)}`).join("");
@@ -181,7 +181,7 @@ function fields() {
 
 function begin() {
   keep();
-  about = told();
+  about = tracing();
   const draft = drafts.get(about.id);
   drafts.delete(about.id);
   ({ way, at, loop, marks } = draft || about);
@@ -209,7 +209,7 @@ function fill(draft) {
 }
 on("tool", () => {
   if (active()) {
-    if (told()) begin();
+    if (tracing()) begin();
     else askPanels();
     return;
   }
@@ -222,7 +222,7 @@ on("tool", () => {
 on("panels-shown", () => {
   fields();
   if (!active()) return;
-  const now = told();
+  const now = tracing();
   if (!now) {
     notice("Tracing needs a photo. None is selected.", "Select one photo, or a silhouette.");
     tell("drawn");
@@ -278,7 +278,7 @@ action("accept-silhouette", async () => {
 // Escape first takes the marks back, then leaves.
 export function drop() {
   if (!about) return false;
-  const first = told();
+  const first = tracing();
   const same = first && JSON.stringify([first.loop, first.marks]) === JSON.stringify([loop, marks]);
   if (same || !first) return false;
   ({ loop, marks } = first);
