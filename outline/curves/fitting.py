@@ -152,7 +152,7 @@ def flattened(path: Path, error: float) -> list[np.ndarray]:
     """
     if not (error > 0 and math.isfinite(error)):
         raise OutlineError("the deviation must be greater than 0")
-    return [_flattened(*s.arrays[:2], error) for s in path.subpaths]
+    return [_flattened(*s._arrays[:2], error) for s in path.subpaths]
 
 
 def deviation(a: Path, b: Path, step: float) -> float:
@@ -162,8 +162,8 @@ def deviation(a: Path, b: Path, step: float) -> float:
     a quarter of a step of `b`; the bound adds that quarter, and half a step for what
     lies between two points (a distance changes no faster than the place it is taken at).
     """
-    points = np.concatenate([_sampled(*s.arrays[:2], step) for s in a.subpaths])
-    lines = [_flattened(*s.arrays[:2], step / 4) for s in b.subpaths]
+    points = np.concatenate([_sampled(*s._arrays[:2], step) for s in a.subpaths])
+    lines = [_flattened(*s._arrays[:2], step / 4) for s in b.subpaths]
     starts = np.concatenate([q[:-1] for q in lines])
     spans = np.concatenate([np.diff(q, axis=0) for q in lines])
     size = np.maximum((spans**2).sum(axis=1), 1e-300)
@@ -197,7 +197,7 @@ def simplify(path: Path, tolerance: float) -> Path:
         raise OutlineError("the tolerance must be greater than 0")
     out = Builder()
     for loop in path.subpaths:
-        ctrl, kind, _, closed_ = loop.arrays
+        ctrl, kind, _, closed_ = loop._arrays
         closed = bool(closed_[0])
         n = len(ctrl)
         corner = [i for i in range(n) if (i > 0 or closed) and _node_is_corner(ctrl[i - 1], ctrl[i])]

@@ -50,7 +50,7 @@ class _Contour:
 
 
 def _contours(path: Path, axis: int) -> list[_Contour]:
-    ctrl, kind, starts, closed = path.arrays
+    ctrl, kind, starts, closed = path._arrays
     extent = float(np.ptp(ctrl.reshape(-1, 2), axis=0).max()) if len(ctrl) else 0.0
     out = []
     for part, (a, b), shut in zip(path.subpaths, pairwise(starts.tolist()), closed.tolist(), strict=True):
@@ -234,7 +234,7 @@ def _made(path: Path, axis: int, along: _Along, by: float, bands: tuple[Band, ..
         made |= {id(c): one for c, one in zip(group, inner, strict=True)}
     sizes = np.cumsum([0, *(len(made[id(c)][0]) for c in contours)]).astype(np.int32)
     ctrl, kind = (np.concatenate([made[id(c)][k] for c in contours]) for k in (0, 1))
-    return Path(ctrl, kind, sizes, path.arrays[3].copy(), fill_rule=path.fill_rule)
+    return Path(ctrl, kind, sizes, path._arrays[3].copy(), fill_rule=path.fill_rule)
 
 
 def _inside(

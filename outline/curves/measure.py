@@ -76,7 +76,7 @@ def length(path: Path, tolerance: float = 1e-9) -> float:
     >>> length(Path.from_svg("M0 0H3V4Z"))
     12.0
     """
-    ctrl, kind, _, _ = path.arrays
+    ctrl, kind, _, _ = path._arrays
     total = 0.0
     for c, k in zip(ctrl, kind, strict=True):
         if k == 0:
@@ -98,7 +98,7 @@ def centroid(path: Path) -> tuple[float, float]:
     region = union([path])
     if region.is_empty:
         raise OutlineError("a path without area has no centroid")
-    ctrl = region.arrays[0]
+    ctrl = region._arrays[0]
     x0, y0 = ctrl[0, :2]
     area = mx = my = 0.0
     for c in ctrl:
@@ -142,7 +142,7 @@ def inner_point(path: Path) -> tuple[float, float]:
 def _places(path: Path, error: float) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
     """Return a polyline near the path: segment starts and spans, their curve and their range of its parameter."""
     starts, spans, owner, ranges = [], [], [], []
-    ctrl, kind, _, _ = path.arrays
+    ctrl, kind, _, _ = path._arrays
     for i, (c, k) in enumerate(zip(ctrl, kind, strict=True)):
         bend = 6 * float(np.hypot(*np.diff(c.reshape(4, 2), n=2, axis=0).T).max()) if k else 0.0
         n = max(1, math.ceil(math.sqrt(bend / (8 * error))))
@@ -182,7 +182,7 @@ def distance(a: Path, b: Path) -> float:
     """
     if a.is_empty or b.is_empty:
         raise OutlineError("an empty path is at no distance from anything")
-    everything = np.concatenate([a.arrays[0], b.arrays[0]])
+    everything = np.concatenate([a._arrays[0], b._arrays[0]])
     extent = max(float(np.ptp(everything[:, 0::2])), float(np.ptp(everything[:, 1::2])), 1e-300)
     error = 1e-4 * extent
     pa, da, ia, ta = _places(a, error)
@@ -217,7 +217,7 @@ def distance(a: Path, b: Path) -> float:
         if pair in seen:
             continue
         seen.add(pair)
-        p, q = a.arrays[0][pair[0]], b.arrays[0][pair[1]]
+        p, q = a._arrays[0][pair[0]], b._arrays[0][pair[1]]
         t, s = ta[i].tolist(), tb[j].tolist()
         found = min(found, _refined(p, q, (t[0], t[1]), (s[0], s[1])))
     return found if found > 1e-12 * extent else 0.0
@@ -283,7 +283,7 @@ def stroke_bounds(path: Path, width: float, miter_limit: float = 4.0) -> tuple[f
     slopes /= np.maximum(np.hypot(slopes[..., 0], slopes[..., 1]), 1e-300)[..., None]
     normals = half * np.stack([-slopes[..., 1], slopes[..., 0]], axis=-1)
     covered = [(points + normals).reshape(-1, 2), (points - normals).reshape(-1, 2)]
-    ctrl, _, starts, closed = path.arrays
+    ctrl, _, starts, closed = path._arrays
     into, out = _directions(ctrl.reshape(-1, 4, 2))
     number = np.arange(len(ctrl))
     before = number - 1
@@ -314,7 +314,7 @@ def nesting(region: Path, areas: np.ndarray, which: np.ndarray | None = None) ->
     outer = np.flatnonzero(areas > 0)
     if len(outer) == 0 or len(outer) == len(loops):
         return loops, holder
-    ctrl, _, starts, _ = region.arrays
+    ctrl, _, starts, _ = region._arrays
     # the few loops that the boxes leave open are asked exactly
     low, high = region.loop_boxes()
     outer = outer[np.argsort(areas[outer], kind="stable")]

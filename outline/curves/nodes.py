@@ -71,7 +71,7 @@ def _thirds(a: Point, b: Point) -> tuple[Point, Point]:
 
 def runs(path: Path) -> list[Run]:
     """Return the path as nodes with handles."""
-    ctrl, kind, starts, closed = path.arrays
+    ctrl, kind, starts, closed = path._arrays
     out = []
     for k, shut in enumerate(closed.tolist()):
         rows = ctrl[starts[k] : starts[k + 1]].tolist()
@@ -184,7 +184,7 @@ def move_handle(path: Path, number: int, which: str, x: float, y: float, alone: 
 
 def add_node(path: Path, curve: int, t: float) -> Path:
     """Return the path with a node on curve number `curve` at parameter `t`; its form does not change."""
-    ctrl, kind, starts, closed = path.arrays
+    ctrl, kind, starts, closed = path._arrays
     if not 0 <= curve < len(ctrl) or not 0 < t < 1:
         raise OutlineError("there is no such place on the path")
     parts = np.stack([part_of(ctrl[curve], 0, t), part_of(ctrl[curve], t, 1)])
@@ -246,7 +246,7 @@ def delete_nodes(path: Path, chosen: Iterable[int]) -> Path:
         _find(found, n)
     out: list[Run] = []
     base = 0
-    ctrl, kind, starts, _ = path.arrays
+    ctrl, kind, starts, _ = path._arrays
     for r, run in enumerate(found):
         n = len(run.nodes)
         keep = [i for i in range(n) if base + i not in wanted]
@@ -432,7 +432,7 @@ def nearest(path: Path, x: float, y: float) -> tuple[int, float, float]:
 
     Raises OutlineError for an empty path.
     """
-    ctrl = path.arrays[0]
+    ctrl = path._arrays[0]
     if not len(ctrl):
         raise OutlineError("an empty path has no place")
     target = np.array([x, y])

@@ -83,7 +83,7 @@ def offset(path: Path, distance: float, join: str = "round", miter_limit: float 
     region = _worth_moving(region, distance)
     if region.is_empty:
         return region
-    ctrl, kind, starts, _ = region.arrays
+    ctrl, kind, starts, _ = region._arrays
     turn = JOINS.index(join)
     joins = np.full(len(ctrl), turn, np.int8)
     moved, its_kind, _ = moved_loops(ctrl, kind, starts, float(distance), tolerance, joins, turn, float(miter_limit))
@@ -145,7 +145,7 @@ def _without_slivers(path: Path, tolerance: float) -> Path:
     """Return the path without loops that are slivers of the fitting error."""
     if path.is_empty:
         return path
-    ctrl, _, starts, _ = path.arrays
+    ctrl, _, starts, _ = path._arrays
     legs = np.hypot(*np.diff(ctrl.reshape(-1, 4, 2), axis=1).reshape(-1, 2).T).reshape(-1, 3).sum(axis=1)
     kept = np.abs(path.loop_areas()) > tolerance * np.add.reduceat(legs, starts[:-1])
     if kept.all():
@@ -197,7 +197,7 @@ def round_corners(path: Path, radius: float | Mapping[int, float], which: list[i
     out = Builder()
     number = 0
     for loop in path.subpaths:
-        ctrl, kind, _, closed_ = loop.arrays
+        ctrl, kind, _, closed_ = loop._arrays
         closed = bool(closed_[0])
         n = len(ctrl)
         lengths = [
@@ -258,7 +258,7 @@ def largest_radius(path: Path, which: list[int] | None = None) -> float:
     most = math.inf
     number = 0
     for loop in path.subpaths:
-        ctrl, kind, _, closed = loop.arrays
+        ctrl, kind, _, closed = loop._arrays
         n = len(ctrl)
         for i in range(n):
             if (i == 0 and not closed[0]) or (which is not None and number + i not in which):

@@ -73,7 +73,7 @@ def dashed(path: Path, lengths: Sequence[float]) -> Path:
     pattern = list(lengths) * (1 + len(lengths) % 2)
     out: list[Path] = []
     for part in path.subpaths:
-        ctrl, kind, _, _ = part.arrays
+        ctrl, kind, _, _ = part._arrays
         line = Chain(ctrl, kind)
         if len(out) + line.length / sum(pattern) * len(pattern) / 2 > MAX_DASHES:
             raise OutlineError(f"a line may have {MAX_DASHES:,} dashes at most; this one has more")
@@ -96,7 +96,7 @@ Loop = tuple[np.ndarray, np.ndarray, np.ndarray]
 
 def _both_ways(part: Path, reach: float, join: str, cap: str) -> list[Loop]:
     """Return the loops along both sides of one subpath."""
-    ctrl, kind, _, closed = part.arrays
+    ctrl, kind, _, closed = part._arrays
     at = ctrl[0, :2]
     long = np.ptp(ctrl.reshape(-1, 4, 2), axis=1).max(axis=1) > 0
     ctrl, kind = ctrl[long], kind[long]

@@ -53,7 +53,7 @@ class PlanarMap:
             if not isinstance(p, Path):
                 raise PathError(f"a Path is wanted, not {type(p).__name__}")
         curves = [p.closed_curves() for p in self.paths]
-        curves += [p.arrays[:2] for p in self.cutters]
+        curves += [p._arrays[:2] for p in self.cutters]
         self._n = len(self.paths)
         counts = [len(c) for c, _ in curves]
         if sum(counts) == 0:

@@ -110,7 +110,15 @@ class Path:
 
     @property
     def arrays(self) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
-        """Controls (n, 8), kinds (n; 0 line, 1 cubic), subpath starts (m + 1), closed flags (m): read them only."""
+        """Controls (n, 8), kinds (n; 0 line, 1 cubic), subpath starts (m + 1), closed flags (m), to be read only."""
+        ctrl, kind, starts, closed = (array.view() for array in self._arrays)
+        for view in (ctrl, kind, starts, closed):
+            view.flags.writeable = False
+        return ctrl, kind, starts, closed
+
+    @property
+    def _arrays(self) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+        """The same for this package: kernels are compiled for arrays that can be written."""
         return self._ctrl, self._kind, self._starts, self._closed
 
     @property
@@ -204,7 +212,7 @@ class Path:
         """Return controls (n, 8) and kinds (n), with a line added where a subpath is left open."""
         if self.is_closed:
             return self._ctrl, self._kind
-        ctrl, kind, starts, closed = self.arrays
+        ctrl, kind, starts, closed = self._arrays
         rows, kinds = [], []
         for k in range(len(closed)):
             a, b = starts[k], starts[k + 1]
@@ -246,7 +254,7 @@ class Path:
 
     def with_fill_rule(self, fill_rule: str) -> "Path":
         """Return the same curves under the other rule."""
-        return Path(*self.arrays, fill_rule=fill_rule, simple=self._simple)
+        return Path(*self._arrays, fill_rule=fill_rule, simple=self._simple)
 
     @staticmethod
     def gather(paths: "list[Path]", fill_rule: str = "nonzero") -> "Path":

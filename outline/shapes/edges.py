@@ -141,7 +141,7 @@ def runs_of(path: Path) -> list[tuple[int, int]]:
 
     Curves count through all subpaths; a stretch never goes over the start of a subpath.
     """
-    ctrl, _, starts, _ = path.arrays
+    ctrl, _, starts, _ = path._arrays
     sides = []
     for k in range(len(starts) - 1):
         first = int(starts[k])
@@ -185,7 +185,7 @@ def edge_run(
     if depth is not None and not (math.isfinite(depth) and depth > 0):
         raise OutlineError(f"the depth must be greater than 0, not {depth:g}")
     chosen: Sequence[int] | None = None if sides is None else sorted(set(sides))
-    ctrl, kinds, starts, closed = path.arrays
+    ctrl, kinds, starts, closed = path._arrays
     out = Builder()
     stretches = runs_of(path)
     total = sum(Chain(ctrl[a:b], kinds[a:b]).length for a, b in stretches)

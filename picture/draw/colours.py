@@ -3,6 +3,7 @@
 import math
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 from PIL import Image
 
@@ -106,12 +107,12 @@ def swatches_of(image: Image.Image, count: int = 6) -> list[str]:
             break
         means.append(lab[far.argmax()])
     centres = np.array(means[1:] or means)
-    for _ in range(30):
-        nearest = ((lab[:, None] - centres[None]) ** 2).sum(axis=2).argmin(axis=1)
-        moved = np.array([lab[nearest == k].mean(axis=0) if (nearest == k).any() else c for k, c in enumerate(centres)])
-        if np.allclose(moved, centres, atol=1e-5):
-            break
-        centres = moved
+    nearest = ((lab[:, None] - centres[None]) ** 2).sum(axis=2).argmin(axis=1)
+    ends = (cv2.TERM_CRITERIA_COUNT + cv2.TERM_CRITERIA_EPS, 30, 1e-5)
+    _, labels, centres = cv2.kmeans(
+        lab.astype(np.float32), len(centres), nearest.astype(np.int32), ends, 1, cv2.KMEANS_USE_INITIAL_LABELS
+    )
+    nearest = labels.ravel()
     share = np.bincount(nearest, minlength=len(centres))
     colors = [hex_of(c) for c in from_oklab(centres)]
     return list(dict.fromkeys(colors[k] for k in np.argsort(-share, kind="stable") if share[k]))

@@ -74,7 +74,7 @@ def is_busy(error: BaseException | None) -> bool:
 
 
 def response_to(request: HttpRequest, error: BaseException | None) -> HttpResponse | None:
-    """Return what is answered to an error that is nobody's mistake; None for any other."""
+    """Return the response to an error that is nobody's mistake; None for any other."""
     if is_busy(error):
         return busy_response(request, error)
     if isinstance(error, OutlineError):
@@ -88,7 +88,7 @@ def response_to(request: HttpRequest, error: BaseException | None) -> HttpRespon
 
 
 def busy(get_response: Respond) -> Respond:
-    """Answer what a view cannot do just now: of what is busy a script tries again, and a page does so by itself."""
+    """Return 503 with Retry-After where the database or the hashing is busy; scripts retry, pages reload."""
 
     def respond(request: HttpRequest) -> HttpResponse:
         return get_response(request)
@@ -101,7 +101,7 @@ def busy(get_response: Respond) -> Respond:
 
 
 def busy_response(request: HttpRequest, error: BaseException | None = None) -> HttpResponse:
-    """Return what is answered while something is busy."""
+    """Return 503 with Retry-After: a page that reloads itself, or JSON."""
     # a password is typed again rather than written into a page
     secret = isinstance(error, Crowded) or bool(getattr(request, "sensitive_post_parameters", None))
     if request.accepts("text/html") and not (request.content_type or "").endswith("json"):

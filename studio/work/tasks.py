@@ -49,7 +49,7 @@ def export(
     """Write a file of a sheet, or several as the pages of one; return its size (bytes).
 
     `sheet` is the storage key of the sheet, `to` that of the file, which is named by what
-    goes into it: where it is there already, nothing is done. It waits for its room in the
+    goes into it: where it is there already, nothing is done. It waits for memory in the
     memory, `patience` seconds at most. Raises SheetError and PictureError.
     """
     kept = Stored(to)

@@ -1,4 +1,4 @@
-"""Large work waits for its room in the memory, in whatever process it is."""
+"""Large work waits until there is memory for it, in whatever process it is."""
 
 import os
 import subprocess
@@ -40,7 +40,7 @@ print(now("VmHWM") - before, memory.decoding(file, "photo", share))
 """
 
 
-class Room(SimpleTestCase):
+class Reserved(SimpleTestCase):
     def setUp(self):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
@@ -78,7 +78,30 @@ class Room(SimpleTestCase):
 
     def test_small_work_waits_for_nobody(self):
         with reserved(900_000_000), reserved(20_000_000, 0.0):
-            self.assertEqual(len((self.folder / "room").read_text().split('"size"')), 2)
+            pass
+
+    def test_who_comes_first_is_served_first(self):
+        order: list[str] = []
+
+        def work(name: str, size: int) -> None:
+            with reserved(size):
+                order.append(name)
+                time.sleep(0.02)
+
+        with ThreadPoolExecutor(8) as hands:
+            with reserved(300_000_000):
+                waiting = hands.submit(work, "large", 900_000_000)
+                while not list((self.folder / "memory").glob("waiting-*")):
+                    time.sleep(0.005)
+                # each of these would fit beside what is at work now
+                for k in range(5):
+                    hands.submit(work, f"small {k}", 100_000_000)
+                time.sleep(0.3)
+                self.assertEqual(order, [])
+            waiting.result()
+        self.assertEqual(order[0], "large")
+        self.assertEqual(len(order), 6)
+        self.assertEqual(list((self.folder / "memory").glob("waiting-*")), [])
 
     def test_what_was_taken_goes_back_to_the_system(self):
         def resident() -> int:
@@ -95,7 +118,7 @@ class Room(SimpleTestCase):
         self.assertLess(resident(), full - 150_000_000)
         self.assertEqual(len(last), 60_001)
 
-    def test_a_process_that_was_killed_leaves_its_room(self):
+    def test_a_process_that_was_killed_leaves_its_memory(self):
         held = "with reserved(900_000_000):\n  print('in', flush=True)\n  time.sleep(60)"
         code = f"import django, time; django.setup(); from studio.work.memory import reserved\n{held}"
         environment = {**os.environ, "GOUGE_DATA": str(self.folder), "DJANGO_SETTINGS_MODULE": "config.settings"}
@@ -109,8 +132,9 @@ class Room(SimpleTestCase):
         with reserved(900_000_000, 1.0):
             pass
 
-    def test_a_file_that_was_cut_short_is_begun_anew(self):
-        (self.folder / "room").write_text('{"a": {"pi')
+    def test_a_ticket_that_a_killed_process_left_keeps_nobody_waiting(self):
+        (self.folder / "memory").mkdir()
+        (self.folder / "memory" / "waiting-00000000000000000001-a").touch()
         with reserved(900_000_000, 0.5):
             pass
 
