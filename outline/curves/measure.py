@@ -70,7 +70,7 @@ def _curve_length(c: np.ndarray, tolerance: float, depth: int = 0) -> float:
     )
 
 
-def length(path: Path, tolerance: float = 1e-9) -> float:
+def length(path: Path, *, tolerance: float = 1e-9) -> float:
     """Return the length of all curves, by adaptive Gauss-Legendre quadrature to `tolerance` of it.
 
     >>> length(Path.from_svg("M0 0H3V4Z"))
@@ -258,7 +258,7 @@ def _directions(q: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     return found[0], found[1]
 
 
-def stroke_bounds(path: Path, width: float, miter_limit: float = 4.0) -> tuple[float, float, float, float] | None:
+def stroke_bounds(path: Path, width: float, *, miter_limit: float = 4.0) -> tuple[float, float, float, float] | None:
     """Return the box (x0, y0, x1, y1) of a stroke of `width`, with butt caps and mitered joins (SVG 2, 13.5).
 
     A border is furthest out along an axis where it runs across it, at its ends, and at
@@ -329,7 +329,7 @@ def nesting(region: Path, areas: np.ndarray, which: np.ndarray | None = None) ->
     return loops, holder
 
 
-def margins(path: Path, most: int | None = None) -> list[Margins]:
+def margins(path: Path, *, most: int | None = None) -> list[Margins]:
     """Return the margins of every hole of the filled region, or of its `most` largest, in the outer border around it.
 
     >>> m = margins(Path.from_svg("M0 0H10V8H0ZM2 1V5H7V1Z"))[0]

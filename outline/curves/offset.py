@@ -58,7 +58,7 @@ def _tangents(c: np.ndarray, t: np.ndarray) -> np.ndarray:
     return d
 
 
-def offset(path: Path, distance: float, join: str = "round", miter_limit: float = 4.0) -> Path:
+def offset(path: Path, distance: float, *, join: str = "round", miter_limit: float = 4.0) -> Path:
     """Return the filled region of `path` grown by `distance` (sheet units), or shrunk where it is negative.
 
     `join` says how corners that open are filled: round, miter (up to `miter_limit`, as
@@ -176,7 +176,7 @@ def _corner_cuts(
     return cut, turns
 
 
-def round_corners(path: Path, radius: float | Mapping[int, float], which: list[int] | None = None) -> Path:
+def round_corners(path: Path, radius: float | Mapping[int, float], *, which: list[int] | None = None) -> Path:
     """Return the path with corners rounded by arcs of `radius` (sheet units).
 
     `which` are node indices in the order of the curves' starts; None means every
@@ -253,7 +253,7 @@ def _add_arc(out: Builder, start: np.ndarray, end: np.ndarray, tangent: np.ndarr
         out.cubic(*p.tolist(), *q.tolist(), *(end if k == len(cubics) else last).tolist())
 
 
-def largest_radius(path: Path, which: list[int] | None = None) -> float:
+def largest_radius(path: Path, *, which: list[int] | None = None) -> float:
     """Return the largest radius that `round_corners` draws in full at every corner (or those of `which`)."""
     most = math.inf
     number = 0

@@ -25,7 +25,9 @@ __all__ = ["CAPS", "stroke_outline", "dashed"]
 CAPS: Final = ("butt", "round", "square")
 
 
-def stroke_outline(path: Path, width: float, join: str = "miter", cap: str = "butt", miter_limit: float = 4.0) -> Path:
+def stroke_outline(
+    path: Path, width: float, *, join: str = "miter", cap: str = "butt", miter_limit: float = 4.0
+) -> Path:
     """Return the region that a border of a width (sheet units) along `path` covers (SVG 2, 13.5).
 
     `join` says how it turns corners: round, miter (up to `miter_limit`, as in SVG) or bevel,
@@ -35,7 +37,7 @@ def stroke_outline(path: Path, width: float, join: str = "miter", cap: str = "bu
 
     >>> stroke_outline(Path.from_svg("M0 0H9"), 2).to_svg()
     'M0 -1H9V1H0Z'
-    >>> stroke_outline(Path.from_svg("M0 0H9V9"), 2, "bevel", "square").to_svg()
+    >>> stroke_outline(Path.from_svg("M0 0H9V9"), 2, join="bevel", cap="square").to_svg()
     'M-1 -1H9L10 0V10H8V1H-1Z'
     """
     check_join(join, miter_limit)

@@ -257,7 +257,7 @@ class Path:
         return Path(*self._arrays, fill_rule=fill_rule, simple=self._simple)
 
     @staticmethod
-    def gather(paths: "list[Path]", fill_rule: str = "nonzero") -> "Path":
+    def gather(paths: "list[Path]", *, fill_rule: str = "nonzero") -> "Path":
         """Return one path of all subpaths of `paths`, in order."""
         if not paths:
             return Path(fill_rule=fill_rule)

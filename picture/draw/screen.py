@@ -4,6 +4,7 @@ from html import escape
 from typing import Final
 
 from sheet.caching import Results
+from sheet.document.kinds import largest_radii
 from sheet.document.model import CutList, Group, Item, Photo, Piece, Rectangle
 from sheet.document.tree import members
 from sheet.geometry import geometry
@@ -33,6 +34,7 @@ def _tool_data(piece: Piece) -> str:
     text = f' data-paint="{fill} {stroke} {text_of(paint.stroke_width)} {text_of(paint.opacity)}"'
     if isinstance(piece.shape, Rectangle):
         text += f' data-radii="{" ".join(text_of(r) for r in piece.shape.radii)}"'
+        text += f' data-radii-most="{" ".join(text_of(r) for r in largest_radii(piece.shape))}"'
     return text
 
 

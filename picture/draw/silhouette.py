@@ -74,7 +74,7 @@ def trace(read: Reader, size: tuple[int, int], tracing: Tracing, *, quick: bool 
         # curves may be off by the deviation, but a photo covers what was traced in it
         path = outline.intersect([path, outline.rectangle(*size)])
     if tracing.grow and not path.is_empty:
-        path = outline.offset(path, tracing.grow, "round")
+        path = outline.offset(path, tracing.grow, join="round")
     if path.is_empty or abs(path.area) < 1e-9 * whole:
         raise PictureError("Nothing is left of the silhouette.", "Shrink it less.", "grow")
     if path.node_count <= 8 and abs(path.area) > 0.999 * whole and tracing.grow <= 0:
@@ -359,7 +359,7 @@ def _fitted(rings: list[np.ndarray], deviation: float, least: float) -> Path:
             loops.append(outline.fit(ring, deviation, closed=True))
         except OutlineError:
             continue  # all of its points are one
-    drawn = Path.gather(loops, "evenodd")
+    drawn = Path.gather(loops, fill_rule="evenodd")
     if drawn.node_count > MOST_NODES:
         raise PictureError(*_much(f"{drawn.node_count:,} nodes"))
     # where curves cross one another within their deviation, slivers would be left

@@ -51,7 +51,10 @@ def _layers(items: Iterable[Item], by_alpha: bool) -> Iterator[tuple[Path, bool]
             yield path, _passes(paint.fill, by_alpha)
         if paint.stroke is not None and paint.stroke_width > 0:
             line = dashed(path, list(paint.dashes)) if paint.dashes else path
-            yield stroke_outline(line, paint.stroke_width, paint.join, paint.cap), _passes(paint.stroke, by_alpha)
+            yield (
+                stroke_outline(line, paint.stroke_width, join=paint.join, cap=paint.cap),
+                _passes(paint.stroke, by_alpha),
+            )
 
 
 def region_of(items: Iterable[Item], by_alpha: bool) -> Path:

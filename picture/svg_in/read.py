@@ -392,9 +392,9 @@ class _Reader:
             line = path.transform(m.inverse())
             if paint.dashes:
                 line = dashed(line, [v / m.scale for v in paint.dashes])
-            line = stroke_outline(line, paint.stroke_width / m.scale, paint.join, paint.cap, max(1.0, limit)).transform(
-                m
-            )
+            line = stroke_outline(
+                line, paint.stroke_width / m.scale, join=paint.join, cap=paint.cap, miter_limit=max(1.0, limit)
+            ).transform(m)
         except OutlineError:
             self._report("border that a clip cuts (it is whole)" if cut else _UNEVEN)
             return [*parts, replace(piece, id=self._id(), paint=alone)]

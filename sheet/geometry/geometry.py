@@ -75,7 +75,7 @@ def finish(path: Path, step: Finish) -> Path:
     if not step.on or path.is_empty:
         return path
     if step.kind == "offset":
-        return outline.offset(path, step.value, step.join)
+        return outline.offset(path, step.value, join=step.join)
     if step.kind == "round":
         return outline.round_corners(path, step.value)
     if step.kind == "simplify":
@@ -238,7 +238,7 @@ def border_box(piece: Piece) -> Box | None:
         return path.bounds
     # a border outside is the outer half of one twice as wide
     width = piece.paint.stroke_width * (2 if place == "outside" else 1)
-    box = outline.stroke_bounds(path, width, 4.0 if join == "miter" else 1.0)
+    box = outline.stroke_bounds(path, width, miter_limit=4.0 if join == "miter" else 1.0)
     if join == "round" and path.is_closed and box is not None and path.bounds is not None:
         # furthest out at the outline's own extremes, round each of them
         x0, y0, x1, y1 = path.bounds

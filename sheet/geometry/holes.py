@@ -31,7 +31,7 @@ def holes(item: Piece, most: int | None = None, of: Of = "border") -> list[Hole]
     """
     path = geometry.outline_of(item)
     letterings = [m for m, _ in walk(item) if m is not item and isinstance(m, Piece) and isinstance(m.shape, Lettering)]
-    found = [Hole(m) for m in outline.margins(path, None if letterings else most)]
+    found = [Hole(m) for m in outline.margins(path, most=None if letterings else most)]
     for lettering in letterings:
         found = _gathered(found, lettering)
     found = sorted(found, key=lambda h: (-float(f"{h.margins.hole.area:.9g}"), h.margins.hole.bounds))[:most]

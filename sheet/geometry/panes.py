@@ -174,7 +174,7 @@ def _layout(cut: Panes) -> Mapping[Cells, tuple[Shape, Matrix]]:
     region = geometry.outline_of(replace(cut.base, photos=())).transform(frame.inverse())
     whole = abs(region.area - cut.width * cut.height) <= 1e-9 * cut.width * cut.height
     if not whole and cut.margin:
-        region = outline.offset(region, -cut.margin, "miter")
+        region = outline.offset(region, -cut.margin, join="miter")
     out: dict[Cells, tuple[Shape, Matrix]] = {}
     for cells in _sets(cut):
         dx, dy = _offset(cut, cells)
@@ -189,7 +189,7 @@ def _layout(cut: Panes) -> Mapping[Cells, tuple[Shape, Matrix]]:
         if not whole:
             path = outline.intersect([region, path])
         if cut.bleed and not path.is_empty:
-            path = outline.offset(path, cut.bleed, "miter")
+            path = outline.offset(path, cut.bleed, join="miter")
         if not path.is_empty:
             out[cells] = plain_of(path), at
     if not out:

@@ -79,7 +79,7 @@ def _draw() -> tuple[Key, ...]:
     tools = [
         _one(kind.tool.key, kind.name.lower(), "page:tool", name=kind.key)
         for kind in KINDS.values()
-        if kind.tool is not None
+        if kind.tool is not None and kind.tool.key
     ]
     into = [("page:into", {"operation": o}) for o in OPERATIONS]
     return (

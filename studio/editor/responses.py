@@ -12,6 +12,7 @@ from msgspec.structs import replace
 import sheet as sheets
 from picture import fragment
 from sheet import Command, Photo, Sheet, refusals
+from sheet.commands.arrange.copying import aside
 from sheet.document.errors import Offer
 from sheet.document.store import photos_in, unfolded
 from sheet.document.tree import photos_of
@@ -57,6 +58,7 @@ def surface(sheet: Sheet) -> dict[str, Any]:
         "grid": sheet.grid.kind,
         "step": sheet.grid.step,
         "round": sheet.round_to,
+        "aside": aside(sheet),
         "modules": modules(sheet) if sheet.grid.kind == "modules" else [],
     }
 

@@ -18,7 +18,7 @@ from picture.draw.colours import SIZES
 from sheet import Command, Piece, SheetError, apply, load
 from sheet.commands import COMMANDS
 from sheet.commands.painting import FirstPaint
-from sheet.document.kinds import KINDS
+from sheet.document.kinds import KINDS, Kind
 from sheet.document.limits import Id, Ids
 from sheet.document.tree import find, present
 from sheet.geometry.copies import default_paint
@@ -56,6 +56,13 @@ SILHOUETTE_BRUSHES = (
 
 PROPORTIONS = (("3:2", 1.5), ("1:1", 1.0), ("2:3", 2 / 3), ("4:5", 0.8), ("16:9", 16 / 9), ("sheet", "sheet"))
 """The proportions that refit offers."""
+
+
+def _limits(kind: Kind) -> dict[str, float]:
+    """Return the least and the most of the count that the arrows change while a piece is drawn."""
+    assert kind.tool is not None
+    counts = (field for field in kind.fields if field.field == kind.tool.steered)
+    return next(({"least": field.low, "most": field.high} for field in counts), {})
 
 
 class Sent(msgspec.Struct, frozen=True):
@@ -163,6 +170,7 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
                         "gesture": kind.tool.gesture,
                         "hint": kind.tool.hint,
                         "steered": kind.tool.steered,
+                        **_limits(kind),
                     }
                     for kind in KINDS.values()
                     if kind.tool is not None

@@ -33,7 +33,7 @@ class Offset(unittest.TestCase):
                 for join, theirs in (("round", "round"), ("miter", "mitre")):
                     with self.subTest(shape=name, distance=d, join=join):
                         want = to_shapely(path).buffer(d, quad_segs=64, join_style=theirs, mitre_limit=4)
-                        got = offset(path, d, join, 4)
+                        got = offset(path, d, join=join, miter_limit=4)
                         apart = shapely.symmetric_difference(to_shapely(got), want).area
                         # an error of 0.01 of the distance all along the border, at most
                         self.assertLessEqual(apart, 0.01 * abs(d) * max(want.length, to_shapely(path).length / 4))
@@ -47,7 +47,7 @@ class Offset(unittest.TestCase):
 
     def test_nodes_stay_near_the_inputs(self):
         self.assertEqual(offset(SHAPES["circle"], 2).node_count, 4)
-        self.assertEqual(offset(SHAPES["rectangle"], 2, "miter").node_count, 4)
+        self.assertEqual(offset(SHAPES["rectangle"], 2, join="miter").node_count, 4)
         self.assertEqual(offset(SHAPES["rectangle"], 2).node_count, 8)
         self.assertLessEqual(offset(SHAPES["leaf"], 2).node_count, 14)
 
@@ -59,7 +59,7 @@ class Offset(unittest.TestCase):
 
     def test_bevel_cuts_the_corner(self):
         # each corner of a square loses half of the square of the distance
-        self.assertAlmostEqual(offset(outline.rectangle(10, 10), 2, "bevel").area, 14 * 14 - 4 * 2, delta=1e-9)
+        self.assertAlmostEqual(offset(outline.rectangle(10, 10), 2, join="bevel").area, 14 * 14 - 4 * 2, delta=1e-9)
 
     def test_random_regions_against_shapely(self):
         """Holes, islands in holes, parts that grow together and fall away; miters so long that none is cut off."""
@@ -83,7 +83,7 @@ class Offset(unittest.TestCase):
             with self.subTest(seed=seed, distance=d, join=join):
                 flat = to_shapely(region, 96)
                 want = flat.buffer(d, quad_segs=64, join_style=theirs, mitre_limit=40)
-                got = to_shapely(offset(region, d, join, 40), 96)
+                got = to_shapely(offset(region, d, join=join, miter_limit=40), 96)
                 apart = shapely.symmetric_difference(got, want).area
                 self.assertLessEqual(apart, 0.012 * abs(d) * flat.length)
 
@@ -113,7 +113,7 @@ class RoundCorners(unittest.TestCase):
             with self.subTest(turn=degrees):
                 turn = math.radians(degrees)
                 line = Path.from_points([(-900, 0), (0, 0), (900 * math.cos(turn), 900 * math.sin(turn))], closed=False)
-                rounded = round_corners(line, 5, [1])
+                rounded = round_corners(line, 5, which=[1])
                 reach = 5 * math.tan(turn / 2)
                 centre = np.array([-reach, 5.0])
                 ctrl, kind, _, _ = rounded.arrays
@@ -124,7 +124,7 @@ class RoundCorners(unittest.TestCase):
                 self.assertAlmostEqual(float(np.hypot(*(points[0] - points[-1]))), 10 * math.sin(turn / 2), 9)
 
     def test_one_corner_and_a_radius_that_does_not_fit(self):
-        self.assertEqual(round_corners(outline.rectangle(10, 10), 2, [0]).node_count, 5)
+        self.assertEqual(round_corners(outline.rectangle(10, 10), 2, which=[0]).node_count, 5)
         held = round_corners(outline.rectangle(10, 10), 99)
         self.assertAlmostEqual(held.area, math.pi * 25, delta=0.03)
 

@@ -13,6 +13,17 @@ from outline.path.arcs import arc_to_cubics
 from .cases import any_path, flatten
 
 
+class Values(unittest.TestCase):
+    def test_what_a_path_is_made_of_can_only_be_read(self):
+        path = outline.ellipse(30, 20)
+        for array in path.arrays:
+            with self.assertRaisesRegex(ValueError, "read-only"):
+                array[0] = 1
+        with self.assertRaises(AttributeError):
+            path.fill_rule = "evenodd"
+        self.assertAlmostEqual(outline.union([path, path]).area, path.area)
+
+
 class Reading(unittest.TestCase):
     """The grammar of SVG 2, section 9.3."""
 

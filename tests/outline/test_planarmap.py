@@ -117,7 +117,7 @@ class Cells(unittest.TestCase):
         self.assertEqual(held, [[0], [0, 1], [1]])
 
     def test_a_hole_in_a_ring_is_a_cell_that_nothing_holds(self):
-        ring = Path.gather([outline.ellipse(5, 5), outline.ellipse(2, 2)], "evenodd")
+        ring = Path.gather([outline.ellipse(5, 5), outline.ellipse(2, 2)], fill_rule="evenodd")
         self.assertEqual(sorted(len(c.inside) for c in PlanarMap([ring]).cells), [0, 1])
 
     def test_more_inputs_than_one_word_of_bits(self):

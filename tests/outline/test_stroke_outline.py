@@ -38,7 +38,10 @@ class Band(unittest.TestCase):
         want = shapely.buffer(
             line_of(path), width / 2, quad_segs=64, cap_style=THEIRS[cap], join_style=THEIRS[join], mitre_limit=4
         )
-        return shapely.symmetric_difference(to_shapely(stroke_outline(path, width, join, cap)), want).area / want.area
+        return (
+            shapely.symmetric_difference(to_shapely(stroke_outline(path, width, join=join, cap=cap)), want).area
+            / want.area
+        )
 
     def test_against_shapely(self):
         for d in LINES:
@@ -72,12 +75,14 @@ class Band(unittest.TestCase):
                         self.assertLessEqual(self.apart(Path.from_svg(d), width, join, "butt"), 0.002)
         # its miter would be endless, and so it is bevelled (SVG 2, 13.5.7)
         cusp = Path.from_svg("M0 0C100 100 0 100 100 0")
-        self.assertEqual(stroke_outline(cusp, 8, "miter").to_svg(6), stroke_outline(cusp, 8, "bevel").to_svg(6))
+        self.assertEqual(
+            stroke_outline(cusp, 8, join="miter").to_svg(6), stroke_outline(cusp, 8, join="bevel").to_svg(6)
+        )
 
     def test_closed_lines_have_two_sides(self):
         square = Path.from_svg("M0 0H40V40H0Z")
         self.assertAlmostEqual(stroke_outline(square, 10).area, 50**2 - 30**2, delta=1e-9)
-        self.assertAlmostEqual(stroke_outline(square, 10, "bevel").area, 50**2 - 30**2 - 4 * 12.5, delta=1e-9)
+        self.assertAlmostEqual(stroke_outline(square, 10, join="bevel").area, 50**2 - 30**2 - 4 * 12.5, delta=1e-9)
         # a ring of the mean radius: its circumference times the width
         self.assertAlmostEqual(stroke_outline(outline.ellipse(20, 20), 6).area / (2 * math.pi * 20 * 6), 1, delta=1e-3)
         # wider than what it goes round, it covers all of it
@@ -88,9 +93,11 @@ class Band(unittest.TestCase):
         corner = Path.from_svg(f"M100 0H0L{100 * math.cos(math.pi / 6)} 50")
         tip = 1 / math.sin(math.pi / 12)
         self.assertAlmostEqual(
-            math.hypot(*self.furthest(stroke_outline(corner, 2, "miter", miter_limit=tip + 1e-6))), tip, 6
+            math.hypot(*self.furthest(stroke_outline(corner, 2, join="miter", miter_limit=tip + 1e-6))), tip, 6
         )
-        self.assertLess(math.hypot(*self.furthest(stroke_outline(corner, 2, "miter", miter_limit=tip - 1e-6))), 1.1)
+        self.assertLess(
+            math.hypot(*self.furthest(stroke_outline(corner, 2, join="miter", miter_limit=tip - 1e-6))), 1.1
+        )
 
     def furthest(self, path: Path) -> tuple[float, float]:
         """Return its node furthest to the left."""
@@ -105,7 +112,7 @@ class Band(unittest.TestCase):
         self.assertTrue(stroke_outline(Path(), 8).is_empty)
         # and where a longer line stays in one place for a while, nothing is added
         self.assertAlmostEqual(
-            stroke_outline(Path.from_svg("M5 5L5 5L50 50L50 50"), 8, "round").area, 45 * 8 * math.sqrt(2), 9
+            stroke_outline(Path.from_svg("M5 5L5 5L50 50L50 50"), 8, join="round").area, 45 * 8 * math.sqrt(2), 9
         )
 
     def test_what_it_cannot_take_is_said(self):

@@ -52,7 +52,7 @@ class Places(BorderCase):
                 with self.subTest(item=item, place=place):
                     piece = self.bordered(item, place, "12", join="round")
                     path = outline_of(piece)
-                    edge = outline.offset(path, by, "round")
+                    edge = outline.offset(path, by, join="round")
                     want = outline.exclude([path, edge]).area
                     got, _ = self.inked(piece)
                     # a tenth of a px along all of the outline, where half a px is asked

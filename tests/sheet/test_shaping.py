@@ -5,6 +5,7 @@ import unittest
 
 import outline
 from sheet import SheetError
+from sheet.document.kinds import Field, Tool
 from sheet.geometry.geometry import box_of, outline_of
 from sheet.geometry.holes import holes
 
@@ -184,3 +185,12 @@ class Tips(TableCase):
         ):
             with self.subTest(words), self.assertRaisesRegex(SheetError, words):
                 self.table.do("round_tips", ids=ids, value=value)
+
+
+class Kinds(unittest.TestCase):
+    def test_a_wrong_kind_of_field_or_gesture_fails_where_it_is_written(self):
+        with self.assertRaisesRegex(ValueError, "'colour' is not a kind of field: it is one of length, count"):
+            Field("fill", "Fill", "colour")
+        with self.assertRaisesRegex(ValueError, "'wave' is not a gesture"):
+            Tool("wave", "w", "waves")
+        self.assertEqual(Tool("box", "", "square").key, "")

@@ -16,7 +16,12 @@ from sheet.geometry import geometry, placing
 from sheet.geometry.copies import copied
 from sheet.reading.lengths import parse_count
 
-__all__ = ["Duplicate", "Paste", "Pasted", "Repeat"]
+__all__ = ["Duplicate", "Paste", "Pasted", "Repeat", "aside"]
+
+
+def aside(sheet: Sheet) -> float:
+    """Return how far to the right and below a copy lies (sheet units)."""
+    return min(sheet.width, sheet.height) * 0.02
 
 
 @register
@@ -28,7 +33,7 @@ class Duplicate(Command, frozen=True):
     matrix: Numbers | None = None
 
     def run(self, sheet: Sheet) -> Outcome:
-        off = min(sheet.width, sheet.height) * 0.02
+        off = aside(sheet)
         m = Matrix(*self.matrix) if self.matrix else Matrix.move(off, off)
         if abs(m.determinant) < 1e-12:
             raise SheetError("That would flatten the copy to nothing.", "Make it a little larger.")
@@ -157,7 +162,7 @@ class Pasted(Command, frozen=True):
         if not self.items:
             raise SheetError("There is nothing to paste.", "Copy something first.")
         check_count(sheet, len(self.items))
-        off = min(sheet.width, sheet.height) * 0.02 if self.shift and not self.in_place else 0.0
+        off = aside(sheet) if self.shift and not self.in_place else 0.0
         # from a sheet of another resolution things keep their real size
         by = sheet.resolution / self.resolution if self.resolution else 1.0
         grown = [placing.moved(i, Matrix.resize(by, by), details=True) if by != 1 else i for i in self.items]

@@ -218,8 +218,8 @@ class RoundNodes(Command, frozen=True):
         if radius <= 0:
             raise SheetError("The radius must be greater than 0.", "Type a larger number.", "radius")
         _, path = noded(sheet, self.id)
-        most = outline.largest_radius(path, self.nodes)
-        outcome = _edited(sheet, self.id, lambda p: outline.round_corners(p, radius, self.nodes), "round corners")
+        most = outline.largest_radius(path, which=self.nodes)
+        outcome = _edited(sheet, self.id, lambda p: outline.round_corners(p, radius, which=self.nodes), "round corners")
         if radius > most:
             return replace(outcome, note="Each corner has the largest radius that fits it.")
         return outcome

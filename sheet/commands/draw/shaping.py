@@ -55,7 +55,7 @@ class Offset(Command, frozen=True):
         distance = _length(sheet, self.distance, "distance")
         if distance == 0:
             raise SheetError("An offset of 0 changes nothing.", "Type a distance; a minus goes inwards.", "distance")
-        path = outline.offset(geometry.outline_of(item), distance, self.join)
+        path = outline.offset(geometry.outline_of(item), distance, join=self.join)
         if path.is_empty:
             raise SheetError(
                 f"Nothing of “{item.name}” is left that far inside.", "Type a smaller distance.", "distance"
@@ -258,7 +258,7 @@ class Gather(Command, frozen=True):
         chosen = [i for i in in_stack_order(sheet, self.ids) if isinstance(i, Piece)]
         if len(chosen) < 2:
             raise SheetError("Combine uncut needs two pieces.", "Hold Shift and click another.", "ids")
-        path = Path.gather([geometry.outline_of(p) for p in chosen], "evenodd")
+        path = Path.gather([geometry.outline_of(p) for p in chosen], fill_rule="evenodd")
         sheet, (new,) = new_ids(sheet)
         photos = tuple(photo for p in chosen for photo in p.photos)
         made = Piece(new, chosen[0].name, plain_of(path), paint=chosen[0].paint, photos=photos)

@@ -12,7 +12,7 @@ from .freehand import FREEHAND, Freehand
 from .lettering import LETTERING, Lettering, lettered, missing_words
 from .plain import CURVE, READY, Plain, plain_of
 from .polygon import POLYGON, Polygon
-from .rectangle import RECTANGLE, Rectangle
+from .rectangle import RECTANGLE, Rectangle, largest_radii
 from .silhouette import SILHOUETTE, WAYS, Mark, Silhouette, Tracing
 from .star import STAR, Star
 
@@ -35,6 +35,7 @@ __all__ = [
     "Tracing",
     "WAYS",
     "kind_of",
+    "largest_radii",
     "lettered",
     "missing_words",
     "plain_of",

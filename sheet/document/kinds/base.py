@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal, TypeAlias, get_args
 
 from msgspec.structs import replace
 
@@ -11,38 +11,55 @@ from outline import Path
 __all__ = ["Field", "Kind", "Tool", "boxed_stretch", "own_size", "path_weight"]
 
 
+FieldKind: TypeAlias = Literal[
+    "length", "count", "percent", "degrees", "thousandths", "ems", "choice", "text", "switch"
+]
+Gesture: TypeAlias = Literal["box", "curve", "freehand", "lettering", "edge"]
+
+
+def _one_of(value: str, kinds: Any, what: str) -> None:
+    """Raise ValueError where a value is none of a Literal's: a wrong one fails when its module is imported."""
+    if value not in get_args(kinds):
+        raise ValueError(f"{value!r} is not a {what}: it is one of {', '.join(get_args(kinds))}")
+
+
 @dataclass(frozen=True, slots=True)
 class Field:
     """One number, choice or switch of a shape: its field, what it is called, and how it is typed.
 
-    `kind` is length, count, percent, degrees, thousandths, ems, choice, text or switch;
     `low` and `high` are what a person may type (px for lengths; what is typed in per cent is
     kept as a share of 1). A choice is one of `choices`, or what `also` says may be chosen too.
     """
 
     field: str
     name: str
-    kind: str
+    kind: FieldKind
     low: float = 0.0
     high: float = 1e6
     choices: tuple[str, ...] = ()
     short: str = ""
     also: Callable[[str], bool] = lambda text: False
 
+    def __post_init__(self) -> None:
+        _one_of(self.kind, FieldKind, "kind of field")
+
 
 @dataclass(frozen=True, slots=True)
 class Tool:
     """How a kind is drawn by pointer: its gesture, key, picture and hint.
 
-    `gesture` is box, curve, freehand, lettering or edge. `icon` is a drawing in a box of
-    24 by 18, or the name of an icon. `steered` is the count that ↑ and ↓ change while drawing.
+    `key` is empty where it has none. `icon` is a drawing in a box of 24 by 18, or the name of
+    an icon. `steered` is the count that ↑ and ↓ change while drawing.
     """
 
-    gesture: str
+    gesture: Gesture
     key: str
     icon: str
     hint: tuple[tuple[str, str], ...] = ()
     steered: str = ""
+
+    def __post_init__(self) -> None:
+        _one_of(self.gesture, Gesture, "gesture")
 
 
 def _own(shape: Any, field: str) -> Any:

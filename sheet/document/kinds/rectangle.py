@@ -10,7 +10,7 @@ from sheet.document.limits import Length, Size
 
 from .base import Field, Kind, Tool, boxed_stretch, own_size
 
-__all__ = ["RECTANGLE", "Rectangle"]
+__all__ = ["RECTANGLE", "Rectangle", "largest_radii"]
 
 CORNERS = ("top left", "top right", "bottom right", "bottom left")
 
@@ -27,17 +27,23 @@ def _value(shape: Rectangle, field: str) -> Any:
     return shape.radii[int(field[6:])] if field != "radius" else shape.radii
 
 
+def largest_radii(shape: Rectangle) -> tuple[float, ...]:
+    """Return the largest radius of all corners, and of each beside its neighbours (sheet units)."""
+    w, h, radii = shape.width, shape.height, shape.radii
+    # the neighbours along the horizontal and the vertical side
+    return min(w, h) / 2, *(max(0.0, min(w - radii[k ^ 1], h - radii[3 - k])) for k in range(4))
+
+
 def _given(shape: Rectangle, field: str, value: float) -> tuple[Rectangle, float | None]:
     """Return the rectangle with one radius, or all, as large as fits."""
-    w, h = shape.width, shape.height
+    every, *each = largest_radii(shape)
     if field == "radius":
-        fits = min(value, w / 2, h / 2)
+        fits = min(value, every)
         made = replace(shape, radii=(fits,) * 4)
     else:
         k = int(field[6:])
         radii = list(shape.radii)
-        # the neighbours along the horizontal and the vertical side
-        fits = max(0.0, min(value, w - radii[k ^ 1], h - radii[3 - k]))
+        fits = min(value, each[k])
         radii[k] = fits
         made = replace(shape, radii=(radii[0], radii[1], radii[2], radii[3]))
     return made, fits if value > fits + 1e-9 else None

@@ -41,7 +41,7 @@ def _natural(shape: Star) -> tuple[float, float]:
 def _given(shape: Star, field: str, value: float) -> tuple[Star, float | None]:
     if field in ("tip", "valley"):
         corners = list(range(0 if field == "tip" else 1, 2 * shape.points, 2))
-        most = outline.largest_radius(_path(replace(shape, tip=0.0, valley=0.0)), corners)
+        most = outline.largest_radius(_path(replace(shape, tip=0.0, valley=0.0)), which=corners)
         if value > most:
             return replace(shape, **{field: most}), most
     return replace(shape, **{field: value}), None

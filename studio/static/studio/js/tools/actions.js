@@ -282,7 +282,7 @@ document.addEventListener("keydown", (event) => {
   inPlace = event.shiftKey;
 });
 action("duplicate", async () => {
-  const off = Math.min(state.surface.width, state.surface.height) * 0.02;
+  const off = state.surface.aside;
   const answer = await command("duplicate", { ids: state.chosen });
   if (!answer.error)
     change({ copied: { ids: answer.chosen, matrix: [1, 0, 0, 1, off, off] }, step: [1, 0, 0, 1, off, off] });

@@ -332,6 +332,7 @@ export function dragRadius(corner) {
   const item = drawn(id);
   const frame = frameOf([id]);
   const back = inverse(frame.m);
+  const [every, ...each] = item.dataset.radiiMost.split(" ").map(Number);
   let sent = null;
   return {
     hint: "radius",
@@ -339,7 +340,7 @@ export function dragRadius(corner) {
       const p = apply(back, toSheet(event));
       const x = corner === 1 || corner === 2 ? frame.w - p.x : p.x;
       const y = corner >= 2 ? frame.h - p.y : p.y;
-      const most = Math.min(frame.w, frame.h) / (event.altKey ? 1 : 2);
+      const most = event.altKey ? each[corner] : every;
       let r = Math.max(0, Math.min(most, (x + y) / 2));
       if (r * view.zoom < 3) r = 0;
       sent = { field: event.altKey ? `radius${corner}` : "radius", value: `${r.toFixed(3)} px` };

@@ -180,7 +180,8 @@ know("$tool-paint", () => (setting("like") ? {} : firstPaint));
 action("count", ({ by }) => {
   const input = field(steered());
   if (!input) return;
-  input.value = String(Math.min(60, Math.max(3, (parseInt(input.value, 10) || 5) + by)));
+  const { least, most } = state.tools[state.tool];
+  input.value = String(Math.min(most, Math.max(least, (parseInt(input.value, 10) || least) + by)));
   remember();
   fetchTemplate(state.tool);
 });
