@@ -18,7 +18,7 @@ from picture.photos.decode import open_upright, plain_jpeg
 from picture.svg_in.read import read_svg
 from picture.write.formats import format_of
 from sheet import apply, new_sheet, perform
-from sheet.commands.photo.importing import Placed
+from sheet.commands.photo.importing import PlacedPhotos
 from sheet.document.library import PhotoFacts
 from sheet.export.order import Order, ordered
 
@@ -50,7 +50,7 @@ def run() -> list[tuple[str, float, str]]:
     (a,) = do("draw", kind="rectangle", x=0, y=0, width=5000, height=4000)
     (b,) = do("draw", kind="ellipse", x=3000, y=500, width=3000, height=3000)
     (frame,) = do("combine", ids=[a, b], operation="union")
-    sheet = perform(sheet, Placed((PhotoFacts("0" * 64, "p", 6000, 4000),))).sheet
+    sheet = perform(sheet, PlacedPhotos((PhotoFacts("0" * 64, "p", 6000, 4000),))).sheet
     photo = sheet.items[0].id
     do("put_in", ids=[frame, photo])
     do("paint", ids=[frame], field="stroke", value="none")

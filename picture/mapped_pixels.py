@@ -14,7 +14,7 @@ from PIL import Image
 from .periodic import meanwhile
 
 __all__ = [
-    "LARGE",
+    "MAPPED_FROM",
     "folder",
     "has_alpha",
     "image_of",
@@ -26,7 +26,7 @@ __all__ = [
     "zeros",
 ]
 
-LARGE: Final = 256_000_000
+MAPPED_FROM: Final = 256_000_000
 """Bytes from which on pixels lie in a file."""
 _folder: list[FilePath | None] = [None]
 
@@ -45,7 +45,7 @@ def folder() -> FilePath | None:
 def zeros(shape: tuple[int, ...]) -> np.ndarray:
     """Return bytes of that shape, all 0. Raises OSError where the disk has no room for them."""
     size = int(np.prod(shape, dtype=np.int64))
-    if size <= LARGE:
+    if size <= MAPPED_FROM:
         return np.zeros(shape, np.uint8)
     with tempfile.TemporaryFile(dir=folder()) as file:
         # reserved now: a disk that fills up under a mapping would end the process
@@ -71,7 +71,7 @@ def let_go(pixels: np.ndarray) -> None:
 
 def is_opaque(pixels: np.ndarray) -> bool:
     """Tell whether all of the pixels (height, width, 4) are opaque."""
-    rows = max(1, LARGE // 16 // (4 * pixels.shape[1]))
+    rows = max(1, MAPPED_FROM // 16 // (4 * pixels.shape[1]))
     for top in range(0, len(pixels), rows):
         if int(pixels[top : top + rows, :, 3].min()) < 255:
             return False

@@ -11,7 +11,7 @@ __all__ = ["Results", "cached", "clear"]
 
 P = ParamSpec("P")
 R = TypeVar("R")
-Key = TypeVar("Key", bound=Hashable)
+CacheKey = TypeVar("CacheKey", bound=Hashable)
 
 _clear_all: list[Callable[[], None]] = []
 
@@ -27,16 +27,16 @@ def cached(entries: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
     return decorate
 
 
-class Results(Generic[Key, R]):
+class Results(Generic[CacheKey, R]):
     """Results by key that weigh up to `most` together, by default 1 each; the last used stay."""
 
     def __init__(self, most: int, weigh: Callable[[R], int] = lambda result: 1):
-        self._results: LRUCache[Key, R] = LRUCache(most, getsizeof=weigh)
+        self._results: LRUCache[CacheKey, R] = LRUCache(most, getsizeof=weigh)
         self._weigh = weigh
         self._lock = RLock()
         _clear_all.append(self.clear)
 
-    def get(self, key: Key, work_out: Callable[[], R]) -> R:
+    def get(self, key: CacheKey, work_out: Callable[[], R]) -> R:
         """Return the result that is remembered, or work it out; neither an exception nor too large a result stays."""
         with self._lock:
             if key in self._results:

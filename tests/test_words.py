@@ -11,7 +11,7 @@ from html.parser import HTMLParser
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
-SAYING = {"SheetError", "PictureError", "Remark", "Offer", "refusal", "Plan", "success", "error", "warning"}
+SAYING = {"SheetError", "PictureError", "Remark", "Offer", "refusal", "CombinationPlan", "success", "error", "warning"}
 """Calls whose texts a person reads."""
 FORBIDDEN = re.compile(
     r"\b((?<!here )(is|are) no (?!longer)|lies?\b|lying\b|stands? (?!out\b)|holds\b|held\b|hold (?!shift\b|<kbd)|"

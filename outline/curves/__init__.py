@@ -2,7 +2,7 @@
 
 from .arclength import Chain
 from .fitting import deviation, fit, flattened, simplify
-from .lengthen import Band, band_groups, curves_across, find_bands, free_bands, lengthened, stretched
+from .lengthen import Interval, band_groups, curves_across, find_bands, free_bands, lengthened, stretched
 from .measure import Margins, centroid, distance, inner_point, length, margins, nesting, stroke_bounds
 from .offset import JOINS, check_join, largest_radius, offset, round_corners
 from .stroke_outline import CAPS, dashed, stroke_outline
@@ -29,7 +29,7 @@ __all__ = [
     "CAPS",
     "stroke_outline",
     "dashed",
-    "Band",
+    "Interval",
     "band_groups",
     "curves_across",
     "find_bands",

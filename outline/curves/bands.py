@@ -3,20 +3,20 @@
 from collections.abc import Sequence
 from typing import Final, TypeAlias
 
-__all__ = ["EVEN", "Band", "Groups", "Limit", "Shares", "moved_by", "most_shorter", "ordered_bands", "shared_out"]
+__all__ = ["EVEN", "Interval", "Groups", "Limit", "Shares", "moved_by", "most_shorter", "ordered_bands", "shared_out"]
 
-Band: TypeAlias = tuple[float, float]
+Interval: TypeAlias = tuple[float, float]
 """From where to where along an axis."""
-Groups: TypeAlias = tuple[tuple[Band, ...], ...]
+Groups: TypeAlias = tuple[tuple[Interval, ...], ...]
 """Bands in the order in which they take a difference: one by itself, or a mirrored pair."""
-Shares: TypeAlias = list[tuple[Band, float]]
+Shares: TypeAlias = list[tuple[Interval, float]]
 """Bands, and how much longer each gets."""
-Limit: TypeAlias = tuple[Band, float]
+Limit: TypeAlias = tuple[Interval, float]
 """From where to where all bands together may get how much shorter."""
 
 EVEN: Final = 0.01
 """How much of the whole two margins may differ and still be called even."""
-LARGE: Final = 0.25
+LARGE_SHARE: Final = 0.25
 """The share of the whole from which a band is wide."""
 NARROW: Final = 0.12
 """The share of the whole up to which a band is a margin, which keeps its size."""
@@ -26,7 +26,7 @@ LEFT: Final = 0.02
 """How much of a band stays where it gets narrower."""
 
 
-def ordered_bands(free: Sequence[Band], span: Band) -> Groups:
+def ordered_bands(free: Sequence[Interval], span: Interval) -> Groups:
     """Return bands of what reaches along `span`, the best first.
 
     The one that holds the middle where it is wide, else two that lie alike on both sides
@@ -47,8 +47,8 @@ def ordered_bands(free: Sequence[Band], span: Band) -> Groups:
         if p[1] <= middle <= q[0] and abs(p[0] + q[1] - 2 * middle) <= even and abs(p[1] + q[0] - 2 * middle) <= even
     ]
     pair = max(pairs, key=lambda two: width[two[0]], default=None)
-    first: tuple[Band, ...] = (widest,)
-    if central is not None and (width[central] >= LARGE * size or width[central] >= 0.8 * width[widest]):
+    first: tuple[Interval, ...] = (widest,)
+    if central is not None and (width[central] >= LARGE_SHARE * size or width[central] >= 0.8 * width[widest]):
         first = (central,)
     elif pair is not None and 2 * width[pair[0]] >= width[widest]:
         first = pair
@@ -81,7 +81,7 @@ def shared_out(groups: Groups, by: float, limits: Sequence[Limit] = ()) -> Share
     return [(band, -t / len(group)) for group, t in zip(groups, taken, strict=True) for band in group]
 
 
-def most_shorter(groups: Groups, span: Band, limits: Sequence[Limit] = ()) -> float:
+def most_shorter(groups: Groups, span: Interval, limits: Sequence[Limit] = ()) -> float:
     """Return how much shorter all bands can get."""
     return -sum(each for _, each in shared_out(groups, span[0] - span[1], limits))
 

@@ -16,10 +16,10 @@ from outline.engine.operations import union
 from outline.path.errors import OutlineError
 from outline.path.path import Path
 
-from .bands import EVEN, NARROW, Band, Groups, ordered_bands
-from .repeats import Repeat, find_repeats, repeated
+from .bands import EVEN, NARROW, Groups, Interval, ordered_bands
+from .repeats import RepeatedEdge, find_repeats, repeated
 
-__all__ = ["Band", "band_groups", "curves_across", "find_bands", "free_bands", "lengthened", "stretched"]
+__all__ = ["Interval", "band_groups", "curves_across", "find_bands", "free_bands", "lengthened", "stretched"]
 
 _Curves: TypeAlias = tuple[np.ndarray, np.ndarray]
 """Control points (n, 8) and kinds (n)."""
@@ -44,7 +44,7 @@ class _Contour:
     ctrl: np.ndarray
     kind: np.ndarray
     closed: bool
-    repeats: list[Repeat]
+    repeats: list[RepeatedEdge]
     free: np.ndarray
     box: tuple[float, float, float, float]
 
@@ -91,11 +91,11 @@ def _close(a: np.ndarray, b: np.ndarray) -> bool:
     return bool(a[0] <= b[2] + slack and b[0] <= a[2] + slack and a[1] <= b[3] + slack and b[1] <= a[3] + slack)
 
 
-def _span(contours: list[_Contour], axis: int) -> Band:
+def _span(contours: list[_Contour], axis: int) -> Interval:
     return min(c.box[axis] for c in contours), max(c.box[axis + 2] for c in contours)
 
 
-def _spans(contours: list[_Contour]) -> tuple[Band, Band]:
+def _spans(contours: list[_Contour]) -> tuple[Interval, Interval]:
     return _span(contours, 0), _span(contours, 1)
 
 
@@ -120,7 +120,7 @@ def _is_panes(group: list[_Contour]) -> bool:
     )
 
 
-def _taken(contours: list[_Contour], axis: int) -> list[Band]:
+def _taken(contours: list[_Contour], axis: int) -> list[Interval]:
     """Return from where to where curves that would change their form lie along the axis."""
     out = []
     for c in contours:
@@ -129,7 +129,7 @@ def _taken(contours: list[_Contour], axis: int) -> list[Band]:
     return out
 
 
-def _left(span: Band, taken: list[Band]) -> list[Band]:
+def _left(span: Interval, taken: list[Interval]) -> list[Interval]:
     """Return the bands of a span that nothing takes, as wide as they can be."""
     out, (at, most) = [], span
     least = at
@@ -142,7 +142,7 @@ def _left(span: Band, taken: list[Band]) -> list[Band]:
     return [(a, b) for a, b in out if b - a > 1e-6 * (most - least)]
 
 
-def free_bands(path: Path, axis: int) -> tuple[Band, ...]:
+def free_bands(path: Path, axis: int) -> tuple[Interval, ...]:
     """Return all the bands along an axis (0 for x) that only straight and repeating runs cross, as wide as they are.
 
     Where what is inside takes all of the outer contour's, they are the outer one's.
@@ -166,25 +166,25 @@ def band_groups(path: Path, axis: int) -> Groups:
     return found if found and sum(b - a for a, b in found[0]) >= NARROW * (span[1] - span[0]) else ()
 
 
-def find_bands(path: Path, axis: int) -> tuple[Band, ...]:
+def find_bands(path: Path, axis: int) -> tuple[Interval, ...]:
     """Return where an outline can lengthen along an axis (0 for x) without a curve changing: the first of its groups of
     bands. None where a curve or a slanted run lies everywhere."""
     return next(iter(band_groups(path, axis)), ())
 
 
-def _across(contours: list[_Contour], axis: int, bands: tuple[Band, ...]) -> int:
+def _across(contours: list[_Contour], axis: int, bands: tuple[Interval, ...]) -> int:
     taken = _taken(contours, axis)
     return sum(any(low < b and high > a for a, b in bands) for low, high in taken)
 
 
-def curves_across(path: Path, axis: int, bands: tuple[Band, ...]) -> int:
+def curves_across(path: Path, axis: int, bands: tuple[Interval, ...]) -> int:
     """Return how many curves and slanted runs lie across one of the bands, and would change their form."""
     return _across(_parted(_contours(path, axis))[0], axis, bands)
 
 
 def lengthened(
-    path: Path, axis: int, bands: tuple[Band, ...], by: float | Sequence[float]
-) -> tuple[Path, tuple[Band, ...]]:
+    path: Path, axis: int, bands: tuple[Interval, ...], by: float | Sequence[float]
+) -> tuple[Path, tuple[Interval, ...]]:
     """Return the path `by` longer along an axis (0 for x), each band grown by its even part, or each by its own number;
     and the bands as they then lie. What lies before the first band stays.
 
@@ -224,7 +224,7 @@ def _nested(path: Path) -> tuple[int, int]:
     return int((areas > 0).sum()), int((areas < 0).sum())
 
 
-def _made(path: Path, axis: int, along: _Along, by: float, bands: tuple[Band, ...] | None) -> Path:
+def _made(path: Path, axis: int, along: _Along, by: float, bands: tuple[Interval, ...] | None) -> Path:
     """Return the path, `by` longer, with `along` for what is outside; no bands where all of that is stretched."""
     contours = _contours(path, axis)
     outer, groups = _parted(contours)
@@ -239,11 +239,11 @@ def _made(path: Path, axis: int, along: _Along, by: float, bands: tuple[Band, ..
 
 def _inside(
     group: list[_Contour],
-    outer: tuple[Band, Band],
+    outer: tuple[Interval, Interval],
     axis: int,
     along: _Along,
     by: float,
-    bands: tuple[Band, ...] | None,
+    bands: tuple[Interval, ...] | None,
 ) -> list[_Curves]:
     """Return the curves of what belongs together inside an outer contour that reached along `outer`."""
     low, high = outer[axis]
@@ -255,7 +255,7 @@ def _inside(
     ):
         return [_mapped(c, axis, along) for c in group]
     spans = [q - p >= SPANS * (to - at) for (p, q), (at, to) in zip(_spans(group), outer, strict=True)]
-    own: tuple[Band, ...] = ()
+    own: tuple[Interval, ...] = ()
     if spans[axis] and _is_one(group):
         own = next(iter(ordered_bands(_left((a, b), _taken(group, axis)), (a, b))), ())
     off = float(along(np.array(a))) - a if bands else 0.0
@@ -274,11 +274,11 @@ def _moved(curves: _Curves, axis: int, off: float) -> _Curves:
     return ctrl, curves[1]
 
 
-def _crossed(span: Band, bands: tuple[Band, ...]) -> bool:
+def _crossed(span: Interval, bands: tuple[Interval, ...]) -> bool:
     return any(a < span[1] and b > span[0] for a, b in bands)
 
 
-def _grown(at: np.ndarray, bands: tuple[Band, ...], shares: Sequence[float]) -> np.ndarray:
+def _grown(at: np.ndarray, bands: tuple[Interval, ...], shares: Sequence[float]) -> np.ndarray:
     """Return coordinates along the axis as they are where each band is so much longer."""
     total = np.zeros_like(at)
     for (a, b), each in zip(bands, shares, strict=True):

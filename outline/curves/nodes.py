@@ -17,7 +17,7 @@ from .measure import part_of, point_at
 
 __all__ = [
     "Node",
-    "Run",
+    "CurveRun",
     "runs",
     "of_runs",
     "move_nodes",
@@ -57,7 +57,7 @@ class Node:
 
 
 @dataclass(frozen=True, slots=True)
-class Run:
+class CurveRun:
     """The nodes of one subpath."""
 
     nodes: tuple[Node, ...]
@@ -69,7 +69,7 @@ def _thirds(a: Point, b: Point) -> tuple[Point, Point]:
     return (a[0] + dx, a[1] + dy), (b[0] - dx, b[1] - dy)
 
 
-def runs(path: Path) -> list[Run]:
+def runs(path: Path) -> list[CurveRun]:
     """Return the path as nodes with handles."""
     ctrl, kind, starts, closed = path._arrays
     out = []
@@ -86,11 +86,11 @@ def runs(path: Path) -> list[Run]:
         if not shut:
             c = rows[-1]
             nodes.append(Node((c[6], c[7]), (c[4], c[5]) if kinds[-1] else None, None))
-        out.append(Run(tuple(nodes), shut))
+        out.append(CurveRun(tuple(nodes), shut))
     return out
 
 
-def of_runs(found: Iterable[Run], fill_rule: str = "nonzero") -> Path:
+def of_runs(found: Iterable[CurveRun], fill_rule: str = "nonzero") -> Path:
     """Return the path through the nodes; a run of fewer than two nodes is left out."""
     out = Builder()
     for run in found:
@@ -112,7 +112,7 @@ def of_runs(found: Iterable[Run], fill_rule: str = "nonzero") -> Path:
     return Path(*out.arrays(), fill_rule=fill_rule)
 
 
-def _find(found: Sequence[Run], number: int) -> tuple[int, int]:
+def _find(found: Sequence[CurveRun], number: int) -> tuple[int, int]:
     for r, run in enumerate(found):
         if 0 <= number < len(run.nodes):
             return r, number
@@ -120,7 +120,7 @@ def _find(found: Sequence[Run], number: int) -> tuple[int, int]:
     raise OutlineError("there is no such node")
 
 
-def _numbered(found: Sequence[Run]) -> Iterable[tuple[int, int, int]]:
+def _numbered(found: Sequence[CurveRun]) -> Iterable[tuple[int, int, int]]:
     number = 0
     for r, run in enumerate(found):
         for i in range(len(run.nodes)):
@@ -137,7 +137,7 @@ def _mapped(path: Path, chosen: Iterable[int], make) -> Path:  # type: ignore[no
     for number, r, i in _numbered(found):
         if number in wanted:
             out[r][i] = make(out[r][i], found[r], i)
-    return of_runs([Run(tuple(nodes), run.closed) for nodes, run in zip(out, found, strict=True)], path.fill_rule)
+    return of_runs([CurveRun(tuple(nodes), run.closed) for nodes, run in zip(out, found, strict=True)], path.fill_rule)
 
 
 def _shifted(p: Point | None, dx: float, dy: float) -> Point | None:
@@ -166,7 +166,7 @@ def move_handle(path: Path, number: int, which: str, x: float, y: float, alone: 
     if which not in ("before", "after"):
         raise OutlineError(f"there is no handle {which!r}; use before or after")
 
-    def make(node: Node, run: Run, i: int) -> Node:
+    def make(node: Node, run: CurveRun, i: int) -> Node:
         made = replace(node, **{which: (x, y)})
         other_name = "after" if which == "before" else "before"
         other = getattr(node, other_name)
@@ -244,7 +244,7 @@ def delete_nodes(path: Path, chosen: Iterable[int]) -> Path:
     wanted = set(chosen)
     for n in wanted:
         _find(found, n)
-    out: list[Run] = []
+    out: list[CurveRun] = []
     base = 0
     ctrl, kind, starts, _ = path._arrays
     for r, run in enumerate(found):
@@ -274,7 +274,7 @@ def delete_nodes(path: Path, chosen: Iterable[int]) -> Path:
         ends = [nodes[i] for i in keep]
         if not run.closed:
             ends[0], ends[-1] = replace(ends[0], before=None), replace(ends[-1], after=None)
-        out.append(Run(tuple(ends), run.closed))
+        out.append(CurveRun(tuple(ends), run.closed))
     if not out:
         raise OutlineError("nothing of the outline would be left")
     return of_runs(out, path.fill_rule)
@@ -290,7 +290,7 @@ def set_kind(path: Path, chosen: Iterable[int], kind: str) -> Path:
     if kind not in ("corner", "smooth", "symmetric"):
         raise OutlineError(f"there is no node kind {kind!r}; use corner, smooth or symmetric")
 
-    def make(node: Node, run: Run, i: int) -> Node:
+    def make(node: Node, run: CurveRun, i: int) -> Node:
         n = len(run.nodes)
         if kind == "corner":
             # straight: a corner's handles go
@@ -348,7 +348,7 @@ def set_segments(path: Path, chosen: Iterable[int], kind: str) -> Path:
                 near, far = _thirds(nodes[i].at, nodes[j].at)
                 nodes[i], nodes[j] = replace(nodes[i], after=near), replace(nodes[j], before=far)
         base += n
-        out.append(Run(tuple(nodes), run.closed))
+        out.append(CurveRun(tuple(nodes), run.closed))
     return of_runs(out, path.fill_rule)
 
 
@@ -360,19 +360,19 @@ def break_at(path: Path, number: int) -> Path:
     nodes = run.nodes
     if run.closed:
         again = (*nodes[i:], *nodes[:i], nodes[i])
-        made = [Run((replace(again[0], before=None), *again[1:-1], replace(again[-1], after=None)), False)]
+        made = [CurveRun((replace(again[0], before=None), *again[1:-1], replace(again[-1], after=None)), False)]
     elif i in (0, len(nodes) - 1):
         raise OutlineError("an end of a line is broken off already")
     else:
         made = [
-            Run((*nodes[:i], replace(nodes[i], after=None)), False),
-            Run((replace(nodes[i], before=None), *nodes[i + 1 :]), False),
+            CurveRun((*nodes[:i], replace(nodes[i], after=None)), False),
+            CurveRun((replace(nodes[i], before=None), *nodes[i + 1 :]), False),
         ]
     return of_runs([*found[:r], *made, *found[r + 1 :]], path.fill_rule)
 
 
-def _reversed(run: Run) -> Run:
-    return Run(tuple(Node(n.at, n.after, n.before) for n in reversed(run.nodes)), run.closed)
+def _reversed(run: CurveRun) -> CurveRun:
+    return CurveRun(tuple(Node(n.at, n.after, n.before) for n in reversed(run.nodes)), run.closed)
 
 
 def join_nodes(path: Path, first: int, second: int) -> Path:
@@ -397,10 +397,10 @@ def join_nodes(path: Path, first: int, second: int) -> Path:
         nodes = list(found[ra].nodes)
         joint = meet(nodes[-1], nodes[0])
         nodes = [*joint, *nodes[1:-1]] if len(joint) == 1 else nodes
-        return of_runs([*found[:ra], Run(tuple(nodes), True), *found[ra + 1 :]], path.fill_rule)
+        return of_runs([*found[:ra], CurveRun(tuple(nodes), True), *found[ra + 1 :]], path.fill_rule)
     a = found[ra] if ia else _reversed(found[ra])
     b = found[rb] if not ib else _reversed(found[rb])
-    made = Run((*a.nodes[:-1], *meet(a.nodes[-1], b.nodes[0]), *b.nodes[1:]), False)
+    made = CurveRun((*a.nodes[:-1], *meet(a.nodes[-1], b.nodes[0]), *b.nodes[1:]), False)
     rest = [run for k, run in enumerate(found) if k not in (ra, rb)]
     at = min(ra, rb)
     return of_runs([*rest[:at], made, *rest[at:]], path.fill_rule)
@@ -420,7 +420,7 @@ def align_nodes(path: Path, chosen: Iterable[int], side: str) -> Path:
     low, high = min(values), max(values)
     target = {"left": low, "top": low, "right": high, "bottom": high}.get(side, (low + high) / 2)
 
-    def make(node: Node, run: Run, i: int) -> Node:
+    def make(node: Node, run: CurveRun, i: int) -> Node:
         by = target - node.at[axis]
         return _moved(node, by if axis == 0 else 0.0, by if axis == 1 else 0.0)
 

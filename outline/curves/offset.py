@@ -15,7 +15,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from outline.engine.boolean import Operation
+from outline.engine.boolean import SetOperation
 from outline.engine.operations import union
 from outline.engine.planarmap import combined_curves
 from outline.path.arcs import unit_arc
@@ -94,7 +94,7 @@ def offset(path: Path, distance: float, *, join: str = "round", miter_limit: flo
         kinds,
         [len(ctrl), len(moved)],
         [0, 2],
-        Operation.UNION if distance > 0 else Operation.INTERSECT,
+        SetOperation.UNION if distance > 0 else SetOperation.INTERSECT,
         tolerance,
     )
 
@@ -112,7 +112,7 @@ def combined_moved(
     kind: np.ndarray,
     counts: list[int],
     rules: list[int],
-    operation: Operation,
+    operation: SetOperation,
     tolerance: float,
 ) -> Path:
     """Return moved lines combined (see `combined_curves`), without slivers of the fitting error."""

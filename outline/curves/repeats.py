@@ -5,7 +5,7 @@ from typing import Final
 
 import numpy as np
 
-__all__ = ["Repeat", "find_repeats", "repeated"]
+__all__ = ["RepeatedEdge", "find_repeats", "repeated"]
 
 LEAST: Final = 3
 """How often something comes before it is a repetition."""
@@ -16,7 +16,7 @@ ALIKE: Final = 2e-3
 
 
 @dataclass(frozen=True, slots=True)
-class Repeat:
+class RepeatedEdge:
     """`count` times `size` curves of one contour from curve `start` on, each `pitch` further along the axis."""
 
     start: int
@@ -30,7 +30,7 @@ class Repeat:
         return self.start + self.size * self.count
 
 
-def find_repeats(ctrl: np.ndarray, kind: np.ndarray, axis: int, closed: bool) -> list[Repeat]:
+def find_repeats(ctrl: np.ndarray, kind: np.ndarray, axis: int, closed: bool) -> list[RepeatedEdge]:
     """Return what repeats along an axis (0 for x) in the curves (n, 8) of one contour; the longest first found stays.
 
     Straight runs along the axis alone are none, nor is what turns back.
@@ -41,7 +41,7 @@ def find_repeats(ctrl: np.ndarray, kind: np.ndarray, axis: int, closed: bool) ->
     form = ctrl - np.tile(ctrl[:, :2], 4)
     extent = float(np.abs(np.ptp(ctrl.reshape(-1, 2), axis=0)).max())
     plain = (kind == 0) & (np.abs(form[:, 7 - axis]) <= 1e-9 * extent)
-    found: list[Repeat] = []
+    found: list[RepeatedEdge] = []
     for size in range(1, min(LONGEST, n // LEAST) + 1):
         following = (np.arange(n) + size) % n
         step = ctrl[following, :2] - ctrl[:, :2]
@@ -64,7 +64,7 @@ def find_repeats(ctrl: np.ndarray, kind: np.ndarray, axis: int, closed: bool) ->
     return sorted(out, key=lambda r: r.start)
 
 
-def _stretches(alike: np.ndarray, along: np.ndarray, plain: np.ndarray, size: int, n: int) -> list[Repeat]:
+def _stretches(alike: np.ndarray, along: np.ndarray, plain: np.ndarray, size: int, n: int) -> list[RepeatedEdge]:
     """Return the stretches of curves each of which comes again `size` curves later, the same way."""
     if not alike.any():
         return []
@@ -84,7 +84,7 @@ def _stretches(alike: np.ndarray, along: np.ndarray, plain: np.ndarray, size: in
         count = min((length + size) // size, n // size)
         rows = np.arange(k, k + size) % n
         if count >= LEAST and not plain[rows].all():
-            out.append(Repeat(k, size, count, pitch))
+            out.append(RepeatedEdge(k, size, count, pitch))
         at += max(1, length)
     return out
 

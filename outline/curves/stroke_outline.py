@@ -12,7 +12,7 @@ from typing import Final
 
 import numpy as np
 
-from outline.engine.boolean import Operation
+from outline.engine.boolean import SetOperation
 from outline.path.errors import OutlineError
 from outline.path.path import Path
 
@@ -54,7 +54,7 @@ def stroke_outline(
     cusps, limit = JOINS.index(join), float(miter_limit)
     moved, its_kind, _ = moved_loops(ctrl, kind, starts, width / 2, tolerance, joins, cusps, limit)
     # each place is wound as often as the line's sides swept over it
-    return combined_moved(moved, its_kind, [len(moved)], [2], Operation.UNION, tolerance)
+    return combined_moved(moved, its_kind, [len(moved)], [2], SetOperation.UNION, tolerance)
 
 
 MAX_DASHES: Final = 20_000

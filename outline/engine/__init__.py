@@ -1,11 +1,11 @@
 """The planar map of several paths, in the order of its stages, and the questions asked of it."""
 
-from .boolean import Operation
+from .boolean import SetOperation
 from .operations import cleaned, divide, exclude, intersect, subtract, union
 from .planarmap import Cell, PlanarMap, combined, combined_curves
 
 __all__ = [
-    "Operation",
+    "SetOperation",
     "PlanarMap",
     "Cell",
     "combined",

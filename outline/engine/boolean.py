@@ -10,10 +10,10 @@ from outline.path.tolerance import TRIES
 from .build import build_map
 from .trace import trace_regions
 
-__all__ = ["combine", "Operation"]
+__all__ = ["combine", "SetOperation"]
 
 
-class Operation(IntEnum):
+class SetOperation(IntEnum):
     """Which faces belong to the result."""
 
     UNION = 0
@@ -34,11 +34,11 @@ def label_faces(counts, n_inputs, operation):
     for f in range(1, n):
         first = counts[f, 0] & 1
         count = counts[f, 0] >> 1
-        if operation == Operation.UNION:
+        if operation == SetOperation.UNION:
             hit = count > 0
-        elif operation == Operation.INTERSECT:
+        elif operation == SetOperation.INTERSECT:
             hit = count == n_inputs
-        elif operation == Operation.EXCLUDE:
+        elif operation == SetOperation.EXCLUDE:
             hit = (count & 1) == 1
         else:
             hit = first == 1 and count == 1

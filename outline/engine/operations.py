@@ -4,7 +4,7 @@ from collections.abc import Iterable
 
 from outline.path.path import Path
 
-from .boolean import Operation
+from .boolean import SetOperation
 from .planarmap import PlanarMap, combined
 
 __all__ = ["union", "subtract", "intersect", "exclude", "divide", "cleaned"]
@@ -19,7 +19,7 @@ def union(paths: Iterable[Path]) -> Path:
     >>> union([]).is_empty
     True
     """
-    return combined(paths, Operation.UNION)
+    return combined(paths, SetOperation.UNION)
 
 
 def subtract(base: Path, cutters: Iterable[Path]) -> Path:
@@ -29,17 +29,17 @@ def subtract(base: Path, cutters: Iterable[Path]) -> Path:
     >>> subtract(square, [square]).is_empty
     True
     """
-    return combined((base, *cutters), Operation.SUBTRACT)
+    return combined((base, *cutters), SetOperation.SUBTRACT)
 
 
 def intersect(paths: Iterable[Path]) -> Path:
     """Return the region that all of `paths` hold; empty where they only touch."""
-    return combined(paths, Operation.INTERSECT)
+    return combined(paths, SetOperation.INTERSECT)
 
 
 def exclude(paths: Iterable[Path]) -> Path:
     """Return the region that an odd number of `paths` holds."""
-    return combined(paths, Operation.EXCLUDE)
+    return combined(paths, SetOperation.EXCLUDE)
 
 
 def cleaned(path: Path, least: float) -> Path:

@@ -10,7 +10,7 @@ from outline.path.kernel import entry
 from outline.path.path import Path
 from outline.path.tolerance import TRIES
 
-from .boolean import Operation, combine
+from .boolean import SetOperation, combine
 from .build import build_map
 from .classify import WORD
 from .trace import connected, trace_lines, trace_regions
@@ -366,7 +366,7 @@ def _components(ends: np.ndarray, vertices: int) -> int:
             return len(np.unique(root))
 
 
-def combined(paths: Iterable[Path], operation: Operation) -> Path:
+def combined(paths: Iterable[Path], operation: SetOperation) -> Path:
     """Return the paths combined by one operation, from a map that is not kept.
 
     Raises PathError for what is not a Path and MapError where no map came out right.
@@ -386,7 +386,7 @@ def combined(paths: Iterable[Path], operation: Operation) -> Path:
 
 
 def combined_curves(
-    ctrl: np.ndarray, kind: np.ndarray, counts: Sequence[int], rules: Sequence[int], operation: Operation
+    ctrl: np.ndarray, kind: np.ndarray, counts: Sequence[int], rules: Sequence[int], operation: SetOperation
 ) -> Path:
     """Return curves (n, 8) of inputs with `counts[i]` curves each combined by one operation.
 

@@ -1,9 +1,9 @@
 """Shapes by numbers, edges, lettering and ready outlines."""
 
 from .edges import EDGES, edge_run, runs_of
-from .lettering import ALIGNMENTS, Lettered, Placed, lettering
+from .lettering import ALIGNMENTS, Lettered, PlacedGlyph, lettering
 from .shapes import ShapeError, boxed, ellipse, polygon, rectangle, star
-from .typefaces import FONTS, Axis, Font, axes_of, font_name, has_font, own_font, use_fonts
+from .typefaces import FONTS, Font, FontAxis, axes_of, font_name, has_font, own_font, use_fonts
 
 __all__ = [
     "ShapeError",
@@ -17,7 +17,7 @@ __all__ = [
     "runs_of",
     "FONTS",
     "ALIGNMENTS",
-    "Axis",
+    "FontAxis",
     "Font",
     "axes_of",
     "font_name",
@@ -25,6 +25,6 @@ __all__ = [
     "own_font",
     "use_fonts",
     "Lettered",
-    "Placed",
+    "PlacedGlyph",
     "lettering",
 ]

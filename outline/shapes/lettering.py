@@ -13,14 +13,14 @@ from outline.path.path import Path
 
 from .typefaces import shaper, typeface
 
-__all__ = ["ALIGNMENTS", "Lettered", "Placed", "lettering"]
+__all__ = ["ALIGNMENTS", "Lettered", "PlacedGlyph", "lettering"]
 
 ALIGNMENTS = ("left", "centre", "right")
 MAX_TEXT = 500
 
 
 @dataclass(frozen=True, slots=True)
-class Placed:
+class PlacedGlyph:
     """A glyph on its baseline: the characters [first, end) of the text it shows, where it stands, how far it goes."""
 
     first: int
@@ -35,7 +35,7 @@ class Lettered:
     """The outline, where every glyph stands, and the characters that the font has not."""
 
     path: Path
-    glyphs: tuple[Placed, ...]
+    glyphs: tuple[PlacedGlyph, ...]
     missing: tuple[str, ...]
 
 
@@ -97,7 +97,7 @@ def lettering(
         after[k] = after.get(k, 0.0) + amount
     features = {"liga": False, "clig": False} if tracking else {}
     out = Builder()
-    glyphs: list[Placed] = []
+    glyphs: list[PlacedGlyph] = []
     missing: list[str] = []
     start = 0
     for row, line in enumerate(text.split("\n")):
@@ -128,7 +128,7 @@ def lettering(
             shown = line[info.cluster : end]
             if info.codepoint == 0:
                 missing.extend(c for c in shown if c not in missing)
-            glyphs.append(Placed(start + info.cluster, start + end, gx + shift, y, advance))
+            glyphs.append(PlacedGlyph(start + info.cluster, start + end, gx + shift, y, advance))
             pen = _Pen(out, scale, gx + shift + at.x_offset * scale, y - at.y_offset * scale)
             if info.codepoint != 0:
                 face.draw_glyph(info.codepoint, _draw_functions(), pen)

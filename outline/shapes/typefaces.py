@@ -9,7 +9,7 @@ from typing import Any, Final
 
 from outline.path.errors import OutlineError
 
-__all__ = ["FONTS", "Axis", "Font", "axes_of", "font_name", "has_font", "own_font", "typeface", "use_fonts"]
+__all__ = ["FONTS", "FontAxis", "Font", "axes_of", "font_name", "has_font", "own_font", "typeface", "use_fonts"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,7 +42,7 @@ FONTS = {
 
 
 @dataclass(frozen=True, slots=True)
-class Axis:
+class FontAxis:
     """An axis of a variable font: its tag, what the font calls it, and how far it goes (OpenType, `fvar`)."""
 
     tag: str
@@ -89,13 +89,13 @@ def font_name(key: str) -> str:
     return found[2] if found else key
 
 
-def axes_of(key: str) -> tuple[Axis, ...]:
+def axes_of(key: str) -> tuple[FontAxis, ...]:
     """Return the axes of a font that has not one weight or width alone; none for others."""
     if key in FONTS or not has_font(key):
         return ()
     face, _ = _face(key)
     return tuple(
-        Axis(a.tag, face.get_name(a.name_id) or a.tag, a.min_value, a.default_value, a.max_value)
+        FontAxis(a.tag, face.get_name(a.name_id) or a.tag, a.min_value, a.default_value, a.max_value)
         for a in face.axis_infos
         if a.min_value < a.max_value and not a.flags & 1  # hidden from people
     )

@@ -35,7 +35,7 @@ MOST_LYING: Final = 4
 
 def cache_size(raw: int) -> int:
     """Return how many bytes of decoded photos are kept beside the pixels themselves, `raw` bytes."""
-    return LEAST_KEPT if raw > mapped_pixels.LARGE else max(raw, LEAST_KEPT)
+    return LEAST_KEPT if raw > mapped_pixels.MAPPED_FROM else max(raw, LEAST_KEPT)
 
 
 ROUND: Final = 8

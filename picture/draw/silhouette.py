@@ -20,7 +20,7 @@ import outline
 from outline import OutlineError, Path
 from picture.errors import PictureError
 from sheet.caching import cached
-from sheet.document.kinds import Mark, Tracing
+from sheet.document.kinds import BrushMark, Tracing
 
 __all__ = ["FINE", "MOST_NODES", "QUICK", "field_of", "trace"]
 
@@ -247,7 +247,9 @@ def _guided(rgb: np.ndarray, inside: np.ndarray, picture: np.ndarray) -> np.ndar
     return sharp
 
 
-def _stroke(shape: tuple[int, ...], mark: Mark, scale: tuple[float, float]) -> tuple[tuple[slice, slice], np.ndarray]:
+def _stroke(
+    shape: tuple[int, ...], mark: BrushMark, scale: tuple[float, float]
+) -> tuple[tuple[slice, slice], np.ndarray]:
     """Return the part of a picture that a mark may reach, and how far inside of it each px there lies (px)."""
     height, width = shape[:2]
     radius = max(0.7, mark.radius * math.sqrt(scale[0] * scale[1]))
@@ -273,7 +275,7 @@ def _stroke(shape: tuple[int, ...], mark: Mark, scale: tuple[float, float]) -> t
     return part, inside
 
 
-def _paint(field: np.ndarray, marks: tuple[Mark, ...], scale: tuple[float, float]) -> None:
+def _paint(field: np.ndarray, marks: tuple[BrushMark, ...], scale: tuple[float, float]) -> None:
     """Add and take away what the marks go over, one after another."""
     for mark in marks:
         part, inside = _stroke(field.shape, mark, scale)

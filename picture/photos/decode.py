@@ -109,7 +109,7 @@ _STREAMED_MODES: Final = ("1", "L", "LA", "P", "PA", "RGB", "RGBA", "I", "I;16",
 def is_mapped(image: Image.Image) -> bool:
     """Tell whether an opened photo, decoded whole, is laid into a file instead of the memory."""
     return (
-        4 * image.width * image.height > mapped_pixels.LARGE
+        4 * image.width * image.height > mapped_pixels.MAPPED_FROM
         and image.format in STREAMED
         and image.mode in _STREAMED_MODES
     )

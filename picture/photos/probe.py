@@ -15,7 +15,7 @@ from picture.errors import PictureError
 from .signalled import signalled_profile
 
 __all__ = [
-    "FORMATS",
+    "PHOTO_FORMATS",
     "MAX_BYTES",
     "MAX_PIXELS",
     "TURNED",
@@ -30,7 +30,7 @@ __all__ = [
     "was_completed",
 ]
 
-FORMATS: Final = ("JPEG", "PNG", "WEBP", "TIFF", "AVIF", "HEIF", "GIF", "BMP")
+PHOTO_FORMATS: Final = ("JPEG", "PNG", "WEBP", "TIFF", "AVIF", "HEIF", "GIF", "BMP")
 WORDS: Final = "JPEG, PNG, WebP, TIFF, AVIF, HEIC, GIF or BMP"
 RAW: Final = frozenset(
     [
@@ -88,7 +88,7 @@ def opened(source: FilePath | IO[bytes], name: str) -> Image.Image:
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
-            image: Image.Image = Image.open(source, formats=FORMATS)
+            image: Image.Image = Image.open(source, formats=PHOTO_FORMATS)
     except UnidentifiedImageError:
         raise PictureError(f"“{name}” is not a picture that can be read.", f"Use a {WORDS} file.") from None
     # of a damaged file each reader raises what it likes
@@ -121,7 +121,7 @@ def _late_exif(file: Any) -> bytes | None:
 def has_several(source: FilePath | IO[bytes]) -> bool:
     """Tell whether a photo's file has several pictures, of which the first is taken."""
     try:
-        with Image.open(source, formats=FORMATS) as image:
+        with Image.open(source, formats=PHOTO_FORMATS) as image:
             return bool(getattr(image, "is_animated", False))
     except Exception:  # that something is wrong with the others is not said here
         return False

@@ -11,9 +11,9 @@ from PIL import Image
 
 from .probe import stored_size
 
-__all__ = ["LARGE", "STREAMED", "shrunk", "strips", "webp_scale"]
+__all__ = ["STREAMED_FROM", "STREAMED", "shrunk", "strips", "webp_scale"]
 
-LARGE: Final = 4_000_000
+STREAMED_FROM: Final = 4_000_000
 """Smaller pictures (px) are as quick to decode whole."""
 _LOADERS: Final = {"PNG": "pngload", "TIFF": "tiffload", "WEBP": "webpload"}
 STREAMED: Final = {"JPEG": "jpegload", "MPO": "jpegload", "PNG": "pngload", "TIFF": "tiffload"}
@@ -94,7 +94,7 @@ def shrunk(source: FilePath | BinaryIO, head: Image.Image, at_least: float) -> I
     """
     by = math.floor(1 / at_least + 1e-9) if at_least > 0 else 64
     loader = _LOADERS.get(str(head.format))
-    if loader is None or by < 2 or head.width * head.height < LARGE:
+    if loader is None or by < 2 or head.width * head.height < STREAMED_FROM:
         return None
     try:
         options = {"scale": webp_scale(by)} if head.format == "WEBP" else {}

@@ -13,7 +13,7 @@ from sheet.document.kinds.lettering import lettered
 from .css import length, name_of, numbers, report_ignored
 from .styles import Styles
 
-__all__ = ["Run", "runs_of"]
+__all__ = ["TextRun", "runs_of"]
 
 _GENERIC: Final = {
     "serif": "bitter", "sans-serif": "atkinson-hyperlegible", "cursive": "pacifico", "fantasy": "bungee",
@@ -27,7 +27,7 @@ MAX_RUNS: Final = 2000
 
 
 @dataclass(frozen=True, slots=True)
-class Run:
+class TextRun:
     """A lettering, the place of its baseline's beginning in the text's own coordinates, and what is declared for it."""
 
     shape: Lettering
@@ -138,13 +138,13 @@ def runs_of(
     styles: Styles,
     fonts: Mapping[str, str],
     report: Callable[[str], None],
-) -> list[Run]:
+) -> list[TextRun]:
     """Return what a text element shows, set in `fonts` of one's own where it names one; `report` hears of what is not
     as the file has it."""
     keep = element.get("{http://www.w3.org/XML/1998/namespace}space") == "preserve" or own.get("white-space") == "pre"
     parts = _spaced(list(_parts(element, own, style, styles, report))[:MAX_RUNS], keep)
-    runs: list[Run] = []
-    chunk: list[Run] = []
+    runs: list[TextRun] = []
+    chunk: list[TextRun] = []
     x = y = 0.0
 
     def end() -> None:
@@ -154,7 +154,7 @@ def runs_of(
         # what is spaced has no space behind its last letter
         wide = x - chunk[0].x - chunk[-1].shape.tracking * chunk[-1].shape.size / 1000
         shift = {"middle": 0.5, "end": 1.0}.get(chunk[0].style["text-anchor"], 0.0) * wide
-        runs.extend(Run(r.shape, r.x - shift, r.y, r.own, r.style) for r in chunk)
+        runs.extend(TextRun(r.shape, r.x - shift, r.y, r.own, r.style) for r in chunk)
         chunk.clear()
 
     for part in parts:
@@ -174,7 +174,7 @@ def runs_of(
             if got.missing:
                 report(f"letters that {outline.font_name(font)} has not")
             if not got.path.is_empty:
-                chunk.append(Run(shape, x, y, part.own, part.style))
+                chunk.append(TextRun(shape, x, y, part.own, part.style))
             last = got.glyphs[-1] if got.glyphs else None
             x += last.x + last.advance + tracking * size / 1000 if last else 0.0
     end()

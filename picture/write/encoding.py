@@ -10,7 +10,7 @@ import numpy as np
 from PIL import Image
 
 from picture.draw.raster import Loader, export_pixels
-from picture.mapped_pixels import LARGE, is_opaque, letting_go
+from picture.mapped_pixels import MAPPED_FROM, is_opaque, letting_go
 from picture.progress import part, report_progress
 from sheet import SheetError
 from sheet.document.model import Sheet
@@ -20,9 +20,9 @@ from sheet.export.sizes import Exported
 from .profiles import in_own_colours, srgb
 from .streaming import STREAMS, streamed
 
-__all__ = ["MOST", "export_avif", "export_jpeg", "export_png", "export_tiff", "export_webp", "srgb"]
+__all__ = ["MAX_SIDES", "export_avif", "export_jpeg", "export_png", "export_tiff", "export_webp", "srgb"]
 
-MOST: Final = {"webp": 16_383}
+MAX_SIDES: Final = {"webp": 16_383}
 """Px a side that a format's files may have, where that is less than what is exported at all."""
 MOST_PIXELS: Final = {"webp": 100_000_000, "webp-lossless": 64_000_000, "avif": 64_000_000}
 """Px in all: these encoders keep six to nine times their picture in memory."""
@@ -57,7 +57,7 @@ class _Drawn:
 
     def saved(self, kind: str, **options: Any) -> bytes:
         """Return the file, without an alpha channel where nothing is transparent."""
-        if kind in STREAMS and self.pixels.nbytes > LARGE:
+        if kind in STREAMS and self.pixels.nbytes > MAPPED_FROM:
             made = streamed(self.pixels, self.opaque, kind, self.profile, **options)
             report_progress(1.0)
             return made
@@ -103,7 +103,7 @@ def _draw(
     sheet: Sheet, what: Exported, load: Loader, order: Order, most: str = "", ground: str | None = None
 ) -> _Drawn:
     """Return what is exported as pixels. Raises SheetError where the format `most` has no room for so many."""
-    side = MOST.get(most, 0)
+    side = MAX_SIDES.get(most, 0)
     if side and max(what.width, what.height) > side:
         raise SheetError(
             f"{most.upper()} files have {side:,} px a side at most; this would be {what.width:,} × {what.height:,}.",
@@ -143,7 +143,7 @@ def export_jpeg(sheet: Sheet, what: Exported, load: Loader, order: Order) -> byt
     dpi = (round(what.resolution), round(what.resolution))
     # tables made for the picture are a few per cent smaller, scans one after another too but for the smallest, and all
     # of its coefficients are kept for either
-    kept = flat.pixels.nbytes <= LARGE
+    kept = flat.pixels.nbytes <= MAPPED_FROM
     more = {"optimize": kept, "progressive": kept and flat.pixels.nbytes > PLAIN}
     return flat.saved("JPEG", quality=quality, subsampling=0 if order.full_chroma else 2, dpi=dpi, **more)
 

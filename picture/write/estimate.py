@@ -30,7 +30,7 @@ ROWS: Final = 32
 FILES: Final = 6
 """Of many files so many are looked at."""
 BASE64: Final = 4 / 3
-LARGE: Final = 8_000_000
+SAMPLED_FROM: Final = 8_000_000
 """Px above which less than all are drawn."""
 
 
@@ -76,9 +76,9 @@ def _carried_on(measure: Callable[[float], float], px: float) -> float:
     `measure` takes the share of the sides, and gives bytes. What is drawn larger has less
     in each px, by the same factor for each doubling: two small sizes tell it.
     """
-    if px <= LARGE:
+    if px <= SAMPLED_FROM:
         return measure(1.0)
-    share = math.sqrt(LARGE / 2 / px)
+    share = math.sqrt(SAMPLED_FROM / 2 / px)
     one, half = (measure(s) / (s * s * px) for s in (share, share / 2))
     return float(px * one * min(1.0, one / half) ** math.log2(1 / share))
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from picture.draw.raster import Loader
-from picture.mapped_pixels import LARGE
+from picture.mapped_pixels import MAPPED_FROM
 from sheet.document.errors import SheetError
 from sheet.document.model import Sheet
 from sheet.export.order import Order
@@ -62,7 +62,17 @@ class Format:
 FORMATS: Final = {
     f.key: f
     for f in (
-        Format("png", "PNG", "image/png", True, False, ("palette", "own_profile"), export_png, 2.1, parts=(LARGE, 0.8)),
+        Format(
+            "png",
+            "PNG",
+            "image/png",
+            True,
+            False,
+            ("palette", "own_profile"),
+            export_png,
+            2.1,
+            parts=(MAPPED_FROM, 0.8),
+        ),
         Format(
             "jpg",
             "JPEG",
@@ -72,7 +82,7 @@ FORMATS: Final = {
             ("quality", "full_chroma", "ground", "own_profile"),
             export_jpeg,
             2.1,
-            parts=(LARGE, 0.25),
+            parts=(MAPPED_FROM, 0.25),
         ),
         Format(
             "webp",
@@ -95,7 +105,15 @@ FORMATS: Final = {
             11.0,
         ),
         Format(
-            "tif", "TIFF", "image/tiff", True, False, ("packing", "own_profile"), export_tiff, 2.9, parts=(LARGE, 1.0)
+            "tif",
+            "TIFF",
+            "image/tiff",
+            True,
+            False,
+            ("packing", "own_profile"),
+            export_tiff,
+            2.9,
+            parts=(MAPPED_FROM, 1.0),
         ),
         Format(
             "pdf", "PDF", "application/pdf", True, True, ("marks", "cut", "archival"), export_pdf, 2.0, export_pdf_pages

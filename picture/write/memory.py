@@ -10,10 +10,10 @@ from typing import BinaryIO, Final
 from PIL import Image
 
 from picture.draw.raster import cache_size
-from picture.mapped_pixels import LARGE
+from picture.mapped_pixels import MAPPED_FROM
 from picture.photos.decode import PREVIEW_SIDE, STRIP, is_mapped
 from picture.photos.probe import TURNED, opened, orientation_of
-from picture.photos.scaled import LARGE as SHRUNK
+from picture.photos.scaled import STREAMED_FROM as SHRUNK
 from picture.photos.scaled import webp_scale
 from sheet.document.model import Photo, Sheet
 from sheet.document.tree import photos_of
@@ -109,7 +109,7 @@ def _copied(photo: Photo, share: float, source: FilePath, embedded: bool) -> int
         if embedded:
             return 2 * laid
         # in a file no more than what a band shows of it; where it is small enough for the memory, it is there too
-        return 0 if laid > LARGE else int(laid * 7 / 3)
+        return 0 if laid > MAPPED_FROM else int(laid * 7 / 3)
     if share >= 1.0:
         return 0
     by = _halved(share)
@@ -139,5 +139,5 @@ def exporting(sheet: Sheet, files: list[Exported], order: Order, at: Callable[[P
         )
         writing = out.writing(raw, order)
         # pixels that lie in a file are not in the memory, and the photos are gone once they are written
-        most = max(most, max(drawing, writing) if raw > LARGE else drawing + raw + writing)
+        most = max(most, max(drawing, writing) if raw > MAPPED_FROM else drawing + raw + writing)
     return most + ALWAYS

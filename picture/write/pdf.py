@@ -33,7 +33,7 @@ from .profiles import Files, srgb
 __all__ = ["export_pdf", "export_pdf_pages"]
 
 POINTS: Final = 72.0
-MOST: Final = 14_400.0
+MAX_PAGE: Final = 14_400.0
 """Points a side that a page may have (ISO 32000-1, annex C)."""
 MARK: Final = 5.0
 """How long a crop mark is, and how far from the bleed it begins is half of that (mm; common practice)."""
@@ -99,9 +99,9 @@ def export_pdf_pages(sheet: Sheet, files: Sequence[Exported], load: Loader, orde
         scale = POINTS * what.scale / what.resolution
         width, height = (x1 - x0) * scale, (y1 - y0) * scale
         page = (width + 2 * marks, height + 2 * marks)
-        if max(page) > MOST:
+        if max(page) > MAX_PAGE:
             raise SheetError(
-                f"A PDF page of {max(page) / POINTS:,.0f} inches is too large; {MOST / POINTS:.0f} are the most.",
+                f"A PDF page of {max(page) / POINTS:,.0f} inches is too large; {MAX_PAGE / POINTS:.0f} are the most.",
                 "Type a smaller size, or export another format.",
                 "size",
             )

@@ -16,7 +16,7 @@ from sheet.document.model import Fill, Gradient, Group, Item, Photo, Sheet
 from sheet.export.sizes import Exported
 from sheet.reading.colours import hex_of, rgb_of
 
-__all__ = ["Files", "Originals", "in_own_colours", "srgb"]
+__all__ = ["Files", "OriginalsLoader", "in_own_colours", "srgb"]
 
 
 @runtime_checkable
@@ -29,7 +29,7 @@ class Files(Protocol):
 
 
 @runtime_checkable
-class Originals(Protocol):
+class OriginalsLoader(Protocol):
     """A loader that also has the photos in their own colours."""
 
     def profile(self, photo: Photo) -> bytes | None:
@@ -72,7 +72,7 @@ def _name_of(profile: bytes) -> str:
 
 def _own_profile(items: Iterable[Item], load: Loader) -> bytes | None:
     """Return the one profile of the photos, None where that is sRGB. Raises SheetError where there are several."""
-    if not isinstance(load, Originals):
+    if not isinstance(load, OriginalsLoader):
         return None
     try:
         found = {_name_of(p): p for p in {load.profile(photo) or _NONE for photo in _photos(items)}}
@@ -98,7 +98,7 @@ def in_own_colours(sheet: Sheet, what: Exported, load: Loader) -> tuple[Sheet, E
     Raises SheetError where the photos have several.
     """
     profile = _own_profile(what.items or sheet.items, load)
-    if profile is None or not isinstance(load, Originals):
+    if profile is None or not isinstance(load, OriginalsLoader):
         return sheet, what, load, srgb()
     turn = ImageCms.buildTransform(
         ImageCms.createProfile("sRGB"),

@@ -24,7 +24,7 @@ WEB: Final[tuple[tuple[Web, str], ...]] = (
     ("clip", "SVG clipPath, in its box"),
     ("data", "path data"),
 )
-MOST: Final = 4000
+MAX_LENGTH: Final = 4000
 """Points that a polygon may have."""
 
 
@@ -92,7 +92,7 @@ def _polygon(region: Path, deviation: float, width: float, height: float) -> str
     """Return the arguments of `polygon()`: one ring that goes to each further ring and back, which evenodd cancels."""
     rings = outline.flattened(region, deviation)
     count = sum(len(r) for r in rings)
-    if count > MOST:
+    if count > MAX_LENGTH:
         raise SheetError(f"That polygon would have {count:,} points.", "Allow a larger deviation.", "deviation")
     points: list[np.ndarray] = []
     first = None

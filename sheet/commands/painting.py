@@ -179,14 +179,14 @@ def _dashes(sheet: Sheet, text: str) -> tuple[float, ...]:
     return lengths
 
 
-Field: TypeAlias = Literal["fill", "stroke"]
+GradientField: TypeAlias = Literal["fill", "stroke"]
 """What can be a gradient."""
 StopNumber: TypeAlias = Annotated[int, Meta(ge=0, le=255)]
 MOST_STOPS: Final = 20
 """Stops that can be added by hand."""
 
 
-def _repainted(sheet: Sheet, ids: list[str], field: Field, what: Callable[[Piece], Any], label: str) -> Outcome:
+def _repainted(sheet: Sheet, ids: list[str], field: GradientField, what: Callable[[Piece], Any], label: str) -> Outcome:
     """Return the outcome with another fill or border colour of each selected piece; None leaves a piece as it is."""
     chosen = require_selection(sheet, ids, "paint")
     done: list[Piece] = []
@@ -207,13 +207,13 @@ def _repainted(sheet: Sheet, ids: list[str], field: Field, what: Callable[[Piece
     return Outcome(sheet, f"{label} of {describe_items(chosen)}", tuple(ids))
 
 
-def _gradient_of(piece: Piece, field: Field) -> Gradient | None:
+def _gradient_of(piece: Piece, field: GradientField) -> Gradient | None:
     paint = getattr(piece.paint, field)
     return paint if isinstance(paint, Gradient) else None
 
 
 def _restopped(
-    sheet: Sheet, ids: list[str], field: Field, what: Callable[[tuple[Stop, ...]], tuple[Stop, ...]], label: str
+    sheet: Sheet, ids: list[str], field: GradientField, what: Callable[[tuple[Stop, ...]], tuple[Stop, ...]], label: str
 ) -> Outcome:
     """Return the outcome with other stops of every gradient."""
 
@@ -234,7 +234,7 @@ class SetGradient(Command, frozen=True):
 
     command = "gradient"
     ids: Ids
-    field: Field
+    field: GradientField
     kind: Literal["linear", "radial", "none"]
 
     def run(self, sheet: Sheet) -> Outcome:
@@ -266,7 +266,7 @@ class ChangeStops(Command, frozen=True):
 
     command = "gradient_stops"
     ids: Ids
-    field: Field
+    field: GradientField
     does: Literal["add", "remove", "swap", "even"]
     stop: StopNumber = 0
 
@@ -296,7 +296,7 @@ class SetStop(Command, frozen=True):
 
     command = "gradient_stop"
     ids: Ids
-    field: Field
+    field: GradientField
     stop: StopNumber
     part: Literal["color", "at", "opacity"]
     value: Typed
@@ -334,7 +334,7 @@ class PlaceGradient(Command, frozen=True):
 
     command = "place_gradient"
     ids: Ids
-    field: Field
+    field: GradientField
     part: Literal["angle", "x", "y", "size", "spread"]
     value: Typed
 

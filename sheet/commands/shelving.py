@@ -15,7 +15,7 @@ from sheet.geometry.placing import is_similarity
 from sheet.geometry.refit import refitted
 
 from .base import Command, Outcome, check_count, register, require_one, require_selection
-from .draw.drawing import How, drawn_into, number
+from .draw.drawing import IntoOperation, drawn_into, number
 
 __all__ = ["DrawShelved", "LinkShelf", "TakeOver", "bare", "in_box"]
 
@@ -68,7 +68,7 @@ class DrawShelved(Command, frozen=True):
     height: Place | Typed
     variant: Variant = ""
     into: MaybeId = ""
-    operation: How = ""
+    operation: IntoOperation = ""
     stretch: bool = False
     centred: bool = False
 

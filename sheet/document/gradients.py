@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from outline import Matrix
 
 from .limits import Numbers, Place, Share
-from .validation import Color
+from .validation import StoredColor
 
 __all__ = ["GRADIENTS", "SPREADS", "Fill", "Gradient", "GradientKind", "Spread", "Stop", "colours_in", "flat", "mean"]
 
@@ -25,7 +25,7 @@ class Stop(msgspec.Struct, frozen=True):
     """A colour at a place, 0 where the gradient begins and 1 where it ends, and how opaque it is there."""
 
     at: Share
-    color: Color
+    color: StoredColor
     opacity: Share = 1.0
 
 
@@ -62,7 +62,7 @@ class Gradient(msgspec.Struct, frozen=True):
         return replace(self, matrix=made.numbers()) if made.determinant else self
 
 
-Fill: TypeAlias = Color | Gradient
+Fill: TypeAlias = StoredColor | Gradient
 """What a fill or a border is painted with."""
 
 

@@ -30,7 +30,7 @@ __all__ = [
     "Numbers",
     "PathData",
     "Place",
-    "Row",
+    "RowNumber",
     "Share",
     "Size",
     "Typed",
@@ -60,7 +60,7 @@ Length: TypeAlias = Annotated[float, Meta(ge=0, le=1e8)]
 Factor: TypeAlias = Annotated[float, Meta(ge=-1e9, le=1e9)]
 Share: TypeAlias = Annotated[float, Meta(ge=0, le=1)]
 Count: TypeAlias = Annotated[int, Meta(ge=1, le=10_000_000)]
-Row: TypeAlias = Annotated[int, Meta(ge=0, le=2**63 - 1)]
+RowNumber: TypeAlias = Annotated[int, Meta(ge=0, le=2**63 - 1)]
 """A number that a table counts by."""
 Index: TypeAlias = Annotated[int, Meta(ge=0, le=1_000_000)]
 Numbers: TypeAlias = tuple[Factor, Factor, Factor, Factor, Factor, Factor]

@@ -29,7 +29,7 @@ from .limits import (
     Share,
     Size,
 )
-from .validation import Color, File, Id, Key, MaybeId, Name
+from .validation import StoredColor, StoredFile, StoredId, StoredKey, StoredMaybeId, StoredName
 
 __all__ = [
     "SCHEMA",
@@ -224,7 +224,7 @@ class ShelfLink(msgspec.Struct, frozen=True):
     """Which outline of the shelf an item came from: its key, the version and the variant, and the map that takes it
     from there to the sheet."""
 
-    item: Key
+    item: StoredKey
     version: Annotated[int, Meta(ge=1, le=4_000_000_000)]
     variant: Variant = ""
     matrix: Numbers = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
@@ -238,9 +238,9 @@ class Photo(msgspec.Struct, frozen=True, tag="photo"):
     with the frame's fill and the photos below it there.
     """
 
-    id: Id
-    name: Name
-    file: File
+    id: StoredId
+    name: StoredName
+    file: StoredFile
     width: Count
     height: Count
     matrix: Numbers = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
@@ -270,8 +270,8 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
     next one first.
     """
 
-    id: Id
-    name: Name
+    id: StoredId
+    name: StoredName
     shape: Shape
     matrix: Numbers = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
     paint: Paint = Paint()
@@ -279,7 +279,7 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
     locked: bool = False
     hidden: bool = False
     grouped: bool = False
-    twin: MaybeId = ""
+    twin: StoredMaybeId = ""
     gaps: bool = False
     holds: Holds | None = None
     shelf_link: ShelfLink | None = msgspec.field(default=None, name="kept")
@@ -302,7 +302,7 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
         return "outline" if isinstance(self.shape, CutList) else "piece"
 
 
-Side = Annotated[int, Meta(ge=1, le=100)]
+CellCount = Annotated[int, Meta(ge=1, le=100)]
 """How many rows or columns panes may have."""
 
 
@@ -322,8 +322,8 @@ class Panes(msgspec.Struct, frozen=True):
     frame: Numbers
     width: Size
     height: Size
-    columns: Side
-    rows: Side
+    columns: CellCount
+    rows: CellCount
     gap_x: Length = 0.0
     gap_y: Length = 0.0
     margin: Length = 0.0
@@ -334,7 +334,7 @@ class Panes(msgspec.Struct, frozen=True):
     whole: bool = False
     pane_width: Length = 0.0
     pane_height: Length = 0.0
-    panes: Annotated[tuple[tuple[Id, tuple[Index, ...]], ...], Meta(max_length=MAX_PARTS)] = ()
+    panes: Annotated[tuple[tuple[StoredId, tuple[Index, ...]], ...], Meta(max_length=MAX_PARTS)] = ()
     out: Annotated[tuple[Index, ...], Meta(max_length=MAX_PARTS)] = ()
     joined: Annotated[tuple[tuple[Index, ...], ...], Meta(max_length=MAX_PARTS)] = ()
 
@@ -345,8 +345,8 @@ class Group(msgspec.Struct, frozen=True, tag="group"):
     Its opacity and blend mode are those of all of it as one picture.
     """
 
-    id: Id
-    name: Name
+    id: StoredId
+    name: StoredName
     items: Annotated[tuple["Piece | Photo | Group", ...], Meta(min_length=1, max_length=MAX_PARTS)]
     locked: bool = False
     hidden: bool = False
@@ -402,12 +402,12 @@ class Sheet(msgspec.Struct, frozen=True):
     resolution: Annotated[float, Meta(ge=1, le=10_000)] = 300.0
     bleed: Length = 0.0
     margin: Length = 0.0
-    backdrop: Color | None = None
+    backdrop: StoredColor | None = None
     items: Annotated[tuple[Item, ...], Meta(max_length=MAX_PARTS)] = ()
     guides: Annotated[tuple[Guide, ...], Meta(max_length=MAX_GUIDES)] = ()
     guides_locked: bool = False
     grid: Grid = Grid()
     round_to: Length = 0.0
-    swatches: Annotated[tuple[Color, ...], Meta(max_length=48)] = ()
+    swatches: Annotated[tuple[StoredColor, ...], Meta(max_length=48)] = ()
     next_id: Annotated[int, Meta(ge=1, le=4_000_000_000)] = 1
     schema: int = SCHEMA

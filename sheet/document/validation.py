@@ -16,16 +16,27 @@ from msgspec import Meta
 
 from . import limits
 
-__all__ = ["Color", "File", "Id", "Key", "MaybeId", "Misfit", "Name", "PathData", "Text", "check"]
+__all__ = [
+    "Misfit",
+    "StoredColor",
+    "StoredFile",
+    "StoredId",
+    "StoredKey",
+    "StoredMaybeId",
+    "StoredName",
+    "StoredPathData",
+    "StoredText",
+    "check",
+]
 
-Color: TypeAlias = Annotated[str, Meta(extra_json_schema={"pattern": limits.COLOR})]
-File: TypeAlias = Annotated[str, Meta(extra_json_schema={"pattern": limits.FILE})]
-Id: TypeAlias = Annotated[str, Meta(extra_json_schema={"pattern": limits.ID})]
-MaybeId: TypeAlias = Annotated[str, Meta(extra_json_schema={"pattern": limits.MAYBE_ID})]
-Key: TypeAlias = Annotated[str, Meta(extra_json_schema={"pattern": limits.KEY})]
-Name: TypeAlias = Annotated[str, Meta(max_length=200, extra_json_schema={"pattern": limits.NAME})]
-Text: TypeAlias = Annotated[str, Meta(max_length=500, extra_json_schema={"pattern": limits.TEXT})]
-PathData: TypeAlias = Annotated[str, Meta(max_length=8_000_000, extra_json_schema={"pattern": limits.PATH_DATA})]
+StoredColor: TypeAlias = Annotated[str, Meta(extra_json_schema={"pattern": limits.COLOR})]
+StoredFile: TypeAlias = Annotated[str, Meta(extra_json_schema={"pattern": limits.FILE})]
+StoredId: TypeAlias = Annotated[str, Meta(extra_json_schema={"pattern": limits.ID})]
+StoredMaybeId: TypeAlias = Annotated[str, Meta(extra_json_schema={"pattern": limits.MAYBE_ID})]
+StoredKey: TypeAlias = Annotated[str, Meta(extra_json_schema={"pattern": limits.KEY})]
+StoredName: TypeAlias = Annotated[str, Meta(max_length=200, extra_json_schema={"pattern": limits.NAME})]
+StoredText: TypeAlias = Annotated[str, Meta(max_length=500, extra_json_schema={"pattern": limits.TEXT})]
+StoredPathData: TypeAlias = Annotated[str, Meta(max_length=8_000_000, extra_json_schema={"pattern": limits.PATH_DATA})]
 
 
 class Misfit(msgspec.ValidationError):

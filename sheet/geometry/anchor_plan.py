@@ -26,7 +26,7 @@ from .geometry import Box
 __all__ = [
     "Anchor",
     "Part",
-    "Plan",
+    "AnchorPlan",
     "given",
     "inner_of",
     "refitted_parts",
@@ -40,7 +40,7 @@ Span: TypeAlias = tuple[float, float]
 
 SPANS: Final = 0.5
 """The share of the whole from which a part spans it."""
-LARGE: Final = 0.25
+LARGE_PART: Final = 0.25
 """The share of the whole from which a part may span it that is not in the middle."""
 WHOLE: Final = 0.9
 """The share of the whole, along both axes, from which a part is all of it; in the middle of it, `SPANS` is enough."""
@@ -63,7 +63,7 @@ class Anchor:
 
 
 @dataclass(frozen=True, slots=True)
-class Plan:
+class AnchorPlan:
     """Along one axis: what showed from `low` to `high`, bands in the order in which they take the difference, and the
     anchors of the parts. `limits` says how much shorter it may get from where to where: what keeps its form fits."""
 
@@ -99,7 +99,7 @@ class Plan:
 
 
 @cached(entries=512)
-def _least(plan: Plan) -> float:
+def _least(plan: AnchorPlan) -> float:
     if any(a == b for group in plan.groups for a, b in group):
         return 0.0
     numbers = [(span, limit) for span, limit, _ in plan.limits]
@@ -173,19 +173,19 @@ def _clipped(box: Box, whole: Box) -> Box:
 
 
 @cached(entries=512)
-def plans(item: Item) -> tuple[Plan, Plan]:
+def plans(item: Item) -> tuple[AnchorPlan, AnchorPlan]:
     """Return where an item's parts go along x and y; of one without parts, nowhere."""
     return _planned(item, 0), _planned(item, 1)
 
 
-def _planned(item: Item, axis: int) -> Plan:
+def _planned(item: Item, axis: int) -> AnchorPlan:
     parts, whole = _shown(item), shown_box(item)
     low, high = whole[axis], whole[axis + 2]
     elastic = _elastic(parts, whole, axis)
     groups = _bands(parts, elastic, (low, high), axis)
     anchors = tuple(_anchor(k, parts, elastic, groups, whole, axis) for k in range(len(parts)))
     limits = tuple(_limits(parts, anchors, elastic, (low, high), axis))
-    return Plan(low, high, groups, anchors, limits)
+    return AnchorPlan(low, high, groups, anchors, limits)
 
 
 def given(item: Item, axis: int) -> Hold | None:
@@ -211,7 +211,7 @@ def _elastic(parts: Sequence[_Shown], whole: Box, axis: int) -> dict[int, Hold]:
             continue
         if _lengthens(part.item, axis):
             even = abs((a - low) - (high - b)) <= EVEN * size
-            if b - a >= (SPANS if even else LARGE) * size:
+            if b - a >= (SPANS if even else LARGE_PART) * size:
                 out[k] = "both"
             elif part.adds:
                 can.append((a - b, k))

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 
 import outline
 from outline import Matrix
-from outline.curves.bands import Band, Groups
+from outline.curves.bands import Groups, Interval
 from sheet.caching import cached
 from sheet.document.errors import SheetError
 from sheet.document.kinds import EdgeRun, Freehand, Lettering, Plain, Silhouette
@@ -89,7 +89,7 @@ def band_groups(line: Plain, axis: int) -> Groups:
 
 
 @cached(entries=512)
-def _free(line: Plain, axis: int) -> tuple[Band, ...]:
+def _free(line: Plain, axis: int) -> tuple[Interval, ...]:
     return outline.free_bands(geometry.own_path(line), axis)
 
 

@@ -35,7 +35,7 @@ __all__ = [
     "Combination",
     "Keep",
     "Neighbours",
-    "Plan",
+    "CombinationPlan",
     "gathered",
     "planned",
 ]
@@ -61,7 +61,7 @@ NOTHING: Final = Path()
 
 
 @dataclass(frozen=True, slots=True)
-class Plan:
+class CombinationPlan:
     """What an operation would make: regions, each with the number of the piece whose paint it takes, lowest first.
 
     `away` is what falls away, `count` how many nodes, parts or lines there are, as `unit`
@@ -160,14 +160,14 @@ class Combination:
 
     # -- one outline
 
-    def one(self, operation: Operation) -> Plan:
+    def one(self, operation: Operation) -> CombinationPlan:
         """Return the plan of one outline."""
         why, remedy = self.refused(operation)
         if why:
-            return Plan(operation, why=why, remedy=remedy)
+            return CombinationPlan(operation, why=why, remedy=remedy)
         if self.lines and operation != "subtract":
             name = self.pieces[self.lines[0]].name
-            return Plan(
+            return CombinationPlan(
                 operation,
                 why=f"“{name}” is an open line, so there is no area to {VERBS[operation]}.",
                 remedy="Divide or subtract with it, close it, or give it a fill.",
@@ -175,9 +175,9 @@ class Combination:
         try:
             return self._one(operation)
         except MapError as error:
-            return Plan(operation, why=f"{error}.", remedy="Move a piece a little.")
+            return CombinationPlan(operation, why=f"{error}.", remedy="Move a piece a little.")
 
-    def _one(self, operation: Operation) -> Plan:
+    def _one(self, operation: Operation) -> CombinationPlan:
         m = self.map
         own = self.areas.index(self.base)
         chosen = {
@@ -194,11 +194,11 @@ class Combination:
             path = m.region(chosen)
             found = () if path.is_empty else ((path, self.base),)
         if not found:
-            return Plan(operation, why=self._emptied(operation), remedy=_MEND[operation])
+            return CombinationPlan(operation, why=self._emptied(operation), remedy=_MEND[operation])
         away = Path() if operation == "union" else m.region(m.in_any() & ~chosen)
         if self.lines:
-            return Plan(operation, found, away, len(found), "parts")
-        return Plan(operation, found, away, found[0][0].node_count, "nodes", live=True)
+            return CombinationPlan(operation, found, away, len(found), "parts")
+        return CombinationPlan(operation, found, away, found[0][0].node_count, "nodes", live=True)
 
     def _emptied(self, operation: Operation) -> str:
         if operation == "intersect":
@@ -209,23 +209,23 @@ class Combination:
 
     # -- apart
 
-    def apart(self, keep: Keep = "every", neighbours: Neighbours = "apart", parts: As = "areas") -> Plan:
+    def apart(self, keep: Keep = "every", neighbours: Neighbours = "apart", parts: As = "areas") -> CombinationPlan:
         """Return the plan of several pieces."""
         why, remedy = self.refused("apart")
         if why:
-            return Plan("apart", why=why, remedy=remedy)
+            return CombinationPlan("apart", why=why, remedy=remedy)
         try:
             found, away = self._apart(keep, neighbours, parts)
         except MapError as error:
-            return Plan("apart", why=f"{error}.", remedy="Move a piece a little.")
+            return CombinationPlan("apart", why=f"{error}.", remedy="Move a piece a little.")
         if not found:
             if keep == "under":
                 top = self.pieces[self.areas[-1]].name
-                return Plan(
+                return CombinationPlan(
                     "apart", why=f"“{top}” covers none of the others.", remedy="Move it over them, or up in the stack."
                 )
-            return Plan("apart", why="These pieces have no area.", remedy="Draw them larger.")
-        return Plan("apart", tuple(found), away, len(found), "lines" if parts == "lines" else "parts")
+            return CombinationPlan("apart", why="These pieces have no area.", remedy="Draw them larger.")
+        return CombinationPlan("apart", tuple(found), away, len(found), "lines" if parts == "lines" else "parts")
 
     def _apart(self, keep: Keep, neighbours: Neighbours, parts: As) -> tuple[list[tuple[Path, int]], Path]:
         m = self.map
@@ -265,7 +265,7 @@ class Combination:
 
     # -- everything
 
-    def all(self, keep: Keep = "every", neighbours: Neighbours = "apart", parts: As = "areas") -> list[Plan]:
+    def all(self, keep: Keep = "every", neighbours: Neighbours = "apart", parts: As = "areas") -> list[CombinationPlan]:
         """Return the plans of the four operations, and of apart with the choices given."""
         return [*(self.one(o) for o in OPERATIONS), self.apart(keep, neighbours, parts)]
 

@@ -15,14 +15,14 @@ from sheet.document.model import Group, Panes, Photo, Piece, Shape, Sheet
 from . import geometry, placing
 from .copies import copied_photos
 
-__all__ = ["MOST", "ROW", "Cells", "cell_name", "cut_anew", "edge_margin", "first_cut", "layout", "pane_size"]
+__all__ = ["MAX_PANES", "ROW", "PaneCells", "cell_name", "cut_anew", "edge_margin", "first_cut", "layout", "pane_size"]
 
 ROW = 100
 """Cells are numbered row * ROW + column, so that they keep their numbers when columns come and go."""
-MOST = 1000
+MAX_PANES = 1000
 """Panes that one cut may make."""
 
-Cells = tuple[int, ...]
+PaneCells = tuple[int, ...]
 Rect = tuple[float, float, float, float]
 
 
@@ -103,7 +103,7 @@ def _path_of(rect: Rect) -> Path:
     return outline.rectangle(x1 - x0, y1 - y0).transform(Matrix.move(x0, y0))
 
 
-def _block(cells: Cells, rects: dict[int, Rect]) -> Rect | None:
+def _block(cells: PaneCells, rects: dict[int, Rect]) -> Rect | None:
     """Return the box of joined cells, the gaps between them filled, where their region is nothing but that."""
     if len(cells) == 1:
         return rects[cells[0]]
@@ -111,7 +111,7 @@ def _block(cells: Cells, rects: dict[int, Rect]) -> Rect | None:
     return around if len(cells) == len([r for r in rects if _inside(rects[r], around)]) else None
 
 
-def _region(cells: Cells, rects: dict[int, Rect]) -> Path:
+def _region(cells: PaneCells, rects: dict[int, Rect]) -> Path:
     """Return the region of joined cells, the gaps between them filled."""
     one = _block(cells, rects)
     if one is not None:
@@ -129,11 +129,11 @@ def _inside(rect: Rect, around: Rect) -> bool:
     return rect[0] >= around[0] and rect[1] >= around[1] and rect[2] <= around[2] and rect[3] <= around[3]
 
 
-def _sets(cut: Panes) -> list[Cells]:
+def _sets(cut: Panes) -> list[PaneCells]:
     """Return the cells of each pane: those joined together, and every other one that is not left out."""
     there = [row * ROW + column for row in range(cut.rows) for column in range(cut.columns)]
     left = set(there) - set(cut.out)
-    out: dict[int, Cells] = {}
+    out: dict[int, PaneCells] = {}
     for group in cut.joined:
         kept = tuple(sorted(left.intersection(group)))
         if len(kept) > 1:
@@ -143,7 +143,7 @@ def _sets(cut: Panes) -> list[Cells]:
     return [out[c] for c in there if c in out]
 
 
-def _offset(cut: Panes, cells: Cells) -> tuple[float, float]:
+def _offset(cut: Panes, cells: PaneCells) -> tuple[float, float]:
     """Return how far a pane is moved by the spread, in the cut's own frame (px)."""
     columns = [c % ROW for c in cells]
     rows = [c // ROW for c in cells]
@@ -152,7 +152,7 @@ def _offset(cut: Panes, cells: Cells) -> tuple[float, float]:
     return x, y
 
 
-def layout(cut: Panes) -> Mapping[Cells, tuple[Shape, Matrix]]:
+def layout(cut: Panes) -> Mapping[PaneCells, tuple[Shape, Matrix]]:
     """Return the shape of each pane and the map that places it on the sheet, in reading order.
 
     Raises SheetError where margin or gaps leave nothing.
@@ -162,10 +162,10 @@ def layout(cut: Panes) -> Mapping[Cells, tuple[Shape, Matrix]]:
 
 
 @cached(entries=16)
-def _layout(cut: Panes) -> Mapping[Cells, tuple[Shape, Matrix]]:
-    if cut.columns * cut.rows > MOST:
+def _layout(cut: Panes) -> Mapping[PaneCells, tuple[Shape, Matrix]]:
+    if cut.columns * cut.rows > MAX_PANES:
         raise SheetError(
-            f"That would be {cut.columns * cut.rows:,} panes; {MOST:,} are the most.",
+            f"That would be {cut.columns * cut.rows:,} panes; {MAX_PANES:,} are the most.",
             "Type fewer rows or columns.",
             "columns",
         )
@@ -175,7 +175,7 @@ def _layout(cut: Panes) -> Mapping[Cells, tuple[Shape, Matrix]]:
     whole = abs(region.area - cut.width * cut.height) <= 1e-9 * cut.width * cut.height
     if not whole and cut.margin:
         region = outline.offset(region, -cut.margin, join="miter")
-    out: dict[Cells, tuple[Shape, Matrix]] = {}
+    out: dict[PaneCells, tuple[Shape, Matrix]] = {}
     for cells in _sets(cut):
         dx, dy = _offset(cut, cells)
         at = frame @ Matrix.move(dx, dy)
@@ -234,7 +234,7 @@ def cut_anew(sheet: Sheet, group: Group, cut: Panes) -> tuple[Sheet, Group]:
     return sheet, replace(group, items=(*items, *others), panes=replace(cut, panes=keys))
 
 
-def _sources(now: list[Cells], known: Mapping[Cells, object]) -> dict[Cells, Cells]:
+def _sources(now: list[PaneCells], known: Mapping[PaneCells, object]) -> dict[PaneCells, PaneCells]:
     """Return which pane of before each pane goes on from: the same, or one that it shares a cell with."""
     out = {cells: cells for cells in now if cells in known}
     free = {cells for cells in known if cells not in out}
@@ -247,7 +247,7 @@ def _sources(now: list[Cells], known: Mapping[Cells, object]) -> dict[Cells, Cel
     return out
 
 
-def _travelled(cut: Panes, cells: Cells) -> tuple[float, float]:
+def _travelled(cut: Panes, cells: PaneCells) -> tuple[float, float]:
     return _offset(cut, cells) if cut.travelling else (0.0, 0.0)
 
 

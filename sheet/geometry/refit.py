@@ -18,7 +18,7 @@ from sheet.document.model import CutList, Group, Hold, Holds, Item, Panes, Photo
 from sheet.reading.lengths import show_length
 
 from . import geometry, gradients, placing
-from .anchor_plan import Anchor, Plan, given, inner_of, parts_of, plans
+from .anchor_plan import Anchor, AnchorPlan, given, inner_of, parts_of, plans
 from .anchoring import (
     along,
     band_groups,
@@ -150,7 +150,7 @@ def _narrowest(item: Item, axis: int) -> str:
     return f"nothing of “{item.name}” would be left" if number is None else _narrowest(inner_of(item)[number], axis)
 
 
-def _target(plan: Plan, anchor: Anchor, a: float, b: float, by: float, shares: Shares) -> tuple[float, float]:
+def _target(plan: AnchorPlan, anchor: Anchor, a: float, b: float, by: float, shares: Shares) -> tuple[float, float]:
     """Return where a part from a to b comes to be."""
     if (
         anchor.hold == "scale"

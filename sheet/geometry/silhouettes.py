@@ -9,16 +9,25 @@ from typing import NamedTuple
 
 from outline import Matrix
 from sheet.document.errors import SheetError
-from sheet.document.kinds import Mark, Silhouette, Tracing
+from sheet.document.kinds import BrushMark, Silhouette, Tracing
 from sheet.document.model import Item, Photo, Piece, Sheet
 from sheet.reading.lengths import show_length
 
-__all__ = ["FIRST", "Source", "default_deviation", "default_smallest", "on_sheet", "shown_length", "source_of", "typed"]
+__all__ = [
+    "FIRST",
+    "TracedPhoto",
+    "default_deviation",
+    "default_smallest",
+    "on_sheet",
+    "shown_length",
+    "source_of",
+    "typed",
+]
 
 FIRST = Tracing()
 
 
-class Source(NamedTuple):
+class TracedPhoto(NamedTuple):
     """A photo's file, its name and size in px, the map of its px to the sheet, and how it was traced so far."""
 
     file: str
@@ -39,13 +48,13 @@ class Source(NamedTuple):
         return max(self.width, self.height)
 
 
-def source_of(item: Item) -> Source:
+def source_of(item: Item) -> TracedPhoto:
     """Return what an item is or can be traced from. Raises SheetError for anything but a photo or a silhouette."""
     if isinstance(item, Photo):
-        return Source(item.file, item.name, item.width, item.height, item.placing, None)
+        return TracedPhoto(item.file, item.name, item.width, item.height, item.placing, None)
     if isinstance(item, Piece) and isinstance(item.shape, Silhouette):
         s = item.shape
-        return Source(s.file, s.name, s.width, s.height, item.placing, s.tracing)
+        return TracedPhoto(s.file, s.name, s.width, s.height, item.placing, s.tracing)
     if isinstance(item, Piece) and len(item.photos) == 1:
         return source_of(item.photos[0])
     raise SheetError(
@@ -65,12 +74,12 @@ def default_deviation(longest: int) -> float:
     return max(0.5, longest / 2000)
 
 
-def shown_length(sheet: Sheet, source: Source, px: float) -> str:
+def shown_length(sheet: Sheet, source: TracedPhoto, px: float) -> str:
     """Return a length in px of the photo as it is on the sheet, in its unit."""
     return show_length(px * source.scale, sheet.unit, sheet.resolution)
 
 
-def on_sheet(source: Source, tracing: Tracing) -> tuple[list[float] | None, list[list[float]], list[dict]]:
+def on_sheet(source: TracedPhoto, tracing: Tracing) -> tuple[list[float] | None, list[list[float]], list[dict]]:
     """Return the place, the loop and the marks of a tracing in px of the sheet."""
     m = source.placing
     at = list(m(*tracing.at)) if tracing.at is not None else None
@@ -81,7 +90,7 @@ def on_sheet(source: Source, tracing: Tracing) -> tuple[list[float] | None, list
     return at, [list(m(*p)) for p in tracing.loop], marks
 
 
-def typed(source: Source, tracing: Tracing) -> Tracing:
+def typed(source: TracedPhoto, tracing: Tracing) -> Tracing:
     """Return a tracing whose places and lengths are px of the sheet in px of the photo."""
     back, scale = source.placing.inverse(), source.scale
 
@@ -99,7 +108,7 @@ def typed(source: Source, tracing: Tracing) -> Tracing:
         tolerance=tracing.tolerance,
         touching=tracing.touching,
         loop=tuple(place(p) for p in tracing.loop),
-        marks=tuple(Mark(tuple(place(p) for p in k.points), k.radius / scale, k.adds) for k in tracing.marks),
+        marks=tuple(BrushMark(tuple(place(p) for p in k.points), k.radius / scale, k.adds) for k in tracing.marks),
         smooth=tracing.smooth / scale,
         grow=tracing.grow / scale,
         smallest=tracing.smallest / scale,

@@ -31,7 +31,7 @@ SLIVER: Final = 0.25
 """The side (mm) of a square smaller than which a part of an outline is taken for a leftover."""
 FAINT: Final = 1.25
 """A contrast ratio (WCAG 2.2) below which a border is not told from the backdrop; from memory of what shows."""
-MOST: Final = 40
+MAX_WARNINGS: Final = 40
 HEAVY: Final = 5000
 
 Mend = tuple[str, str, dict[str, Any]]
@@ -147,10 +147,10 @@ def remarks_on(sheet: Sheet, only: tuple[Item, ...] = ()) -> list[Remark]:
             found.append(Remark(words, photo.id, "Make it smaller, or use a larger photo."))
     for piece in _shown(items):
         found += _of_piece(sheet, piece)
-        if len(found) >= MOST:
-            return found[:MOST]
+        if len(found) >= MAX_WARNINGS:
+            return found[:MAX_WARNINGS]
     for item in () if only else items:
         if not item.hidden:
             found += _of_place(sheet, item)
     found += _left_out(items)
-    return found[:MOST]
+    return found[:MAX_WARNINGS]

@@ -14,13 +14,13 @@ from sheet.document.model import Sheet, Unit
 from .colours import CURRENT, read_css
 from .lengths import UNITS, parse, parse_length, px_per
 
-__all__ = ["MAX_SIDE", "SIZES", "Size", "check_color", "fixed_size", "new_sheet"]
+__all__ = ["MAX_SIDE", "SIZES", "PresetSize", "check_color", "fixed_size", "new_sheet"]
 
 MAX_SIDE: Final = 100_000.0
 """Longest side of a sheet in px."""
 
 
-class Size(NamedTuple):
+class PresetSize(NamedTuple):
     """A named size in its own unit."""
 
     key: str
@@ -32,12 +32,12 @@ class Size(NamedTuple):
 
 
 SIZES: Final = (
-    Size("a4", "A4", 210, 297, "mm", 300),
-    Size("a5", "A5", 148, 210, "mm", 300),
-    Size("letter", "Letter", 8.5, 11, "in", 300),
-    Size("square", "Square 2000 px", 2000, 2000, "px", 72),
-    Size("cover", "Video cover", 1280, 720, "px", 96),
-    Size("10x15", "10 × 15 cm", 10, 15, "cm", 300),
+    PresetSize("a4", "A4", 210, 297, "mm", 300),
+    PresetSize("a5", "A5", 148, 210, "mm", 300),
+    PresetSize("letter", "Letter", 8.5, 11, "in", 300),
+    PresetSize("square", "Square 2000 px", 2000, 2000, "px", 72),
+    PresetSize("cover", "Video cover", 1280, 720, "px", 96),
+    PresetSize("10x15", "10 × 15 cm", 10, 15, "cm", 300),
 )
 
 

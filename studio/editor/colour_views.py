@@ -20,7 +20,7 @@ from studio.http import own_project, refusal, refused
 from studio.library.photos import originals, previews
 from studio.work.memory import reserved
 
-MOST = 6
+MAX_COLOURS = 6
 """Photos whose colours are shown."""
 FEW = 0.12
 """The share of a photo's size that its few colours are looked for at."""
@@ -64,7 +64,7 @@ def colours(request: HttpRequest, pk: int) -> HttpResponse:
     try:
         sheet = project.head.sheet
         items = present(sheet, [request.GET.get("id", "")]) or list(sheet.items)
-        photos = list({p.file: p for p in photos_of(items)}.values())[:MOST]
+        photos = list({p.file: p for p in photos_of(items)}.values())[:MAX_COLOURS]
         images = [load(p, FEW) for p in photos]
     except (SheetError, PictureError) as error:
         return refused(error)

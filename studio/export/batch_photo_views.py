@@ -48,7 +48,7 @@ __all__ = [
 
 SIDE = 300
 """Px of a picture on the contact sheet."""
-LARGE = 1000
+LARGE_SIDE = 1000
 """Px of the picture that is adjusted."""
 
 
@@ -118,7 +118,7 @@ def picture(request: HttpRequest, pk: int, n: int) -> HttpResponse:
     """Return a picture of a file of the batch, from the small copies; a seat may be tried in its address."""
     batch = own_batch(request, pk)
     rows = _lot(batch, n)
-    side = LARGE if "large" in request.GET else SIDE
+    side = LARGE_SIDE if "large" in request.GET else SIDE
     try:
         if "zoom" in request.GET:
             given = {k: float(request.GET.get(k, "0.5")) for k in ("zoom", "x", "y")}
@@ -266,7 +266,7 @@ def seat(request: HttpRequest, pk: int, n: int) -> HttpResponse:
 def _seated(batch: Batch, n: int) -> dict[str, Any]:
     """Return how a photo sits now, its size, and that of the frame it sits in (px)."""
     rows = _lot(batch, n)
-    source = batches.Source(batch)
+    source = batches.BatchSource(batch)
     ((word, lot, shots),) = source.lots(rows)
     at = next(k for k, r in enumerate(lot) if r.position == n)
     x0, y0, x1, y1 = source.boxes(word)[at]

@@ -34,7 +34,7 @@ from studio.storage import FULL, Stored, sheet_key
 from studio.work import queue
 
 __all__ = [
-    "MOST",
+    "MAX_BATCH",
     "add",
     "ask_contact",
     "begin",
@@ -52,7 +52,7 @@ __all__ = [
     "sizes",
 ]
 
-MOST: Final = 5000
+MAX_BATCH: Final = 5000
 """Photos that a batch takes."""
 LOOK: Final = 24
 """So many that wait one after another are asked about; those behind them wait too."""
@@ -129,8 +129,8 @@ def add(batch: Batch, photos: Iterable[PhotoFile]) -> tuple[int, int]:
                 continue
             have.add(photo.pk)
             fresh.append(photo)
-        if len(have) > MOST:
-            raise SheetError(f"A batch takes up to {MOST:,} photos.", "Begin another one for the rest.", "photos")
+        if len(have) > MAX_BATCH:
+            raise SheetError(f"A batch takes up to {MAX_BATCH:,} photos.", "Begin another one for the rest.", "photos")
         last = batch.photos.aggregate(last=Max("position"))["last"]
         first = 0 if last is None else last + 1
         BatchPhoto.objects.bulk_create(
@@ -179,7 +179,7 @@ def outdated(batch: Batch, since: int = 0) -> None:
     batch.photos.filter(state=BatchPhoto.DONE, position__gte=since).update(state=BatchPhoto.NEW)
 
 
-class Source:
+class BatchSource:
     """The sheets of a batch, read once, and how photos sit on them."""
 
     def __init__(self, batch: Batch):
@@ -226,7 +226,7 @@ class Source:
 
 def filled_sheet(batch: Batch, rows: list[BatchPhoto]) -> Sheet:
     """Return the sheet with the photos of one file in its frames. Raises SheetError."""
-    source = Source(batch)
+    source = BatchSource(batch)
     ((word, _, shots),) = source.lots(rows)
     return filled(source.sheets[word], batch.frames, shots)
 
@@ -238,7 +238,7 @@ def file_box(batch: Batch, rows: list[BatchPhoto]) -> tuple[float, float, float,
 
 def sizes(batch: Batch) -> list[tuple[str, int, int]]:
     """Return the proportions a batch has, each with the px of its files. Raises SheetError."""
-    source, order = Source(batch), order_of(batch)
+    source, order = BatchSource(batch), order_of(batch)
     blank = PhotoFacts("0" * 64, "photo", 300, 200)
     out = []
     for word, sheet in source.sheets.items():
@@ -260,7 +260,7 @@ def start(batch: Batch, again: Iterable[int] | None = None) -> int:
     order = order_of(batch)
     out = format_of(order.format)
     ending, _ = out.filed(order)
-    source = Source(batch)
+    source = BatchSource(batch)
     lots = source.lots(rows)
     blank = Shot(PhotoFacts("0" * 64, "photo", 300, 200))
     like = {
@@ -380,7 +380,7 @@ def ask_contact(batch: Batch) -> None:
     rows = list(batch.photos.select_related("photo"))
     if not rows:
         raise SheetError("The batch has no photos.", "Drop some on the page first.", "photos")
-    source = Source(batch)
+    source = BatchSource(batch)
     cells = [
         {"sheet": source.key(word), "shots": msgspec.to_builtins(shots), "name": PurePath(lot[0].photo.name).stem}
         for word, lot, shots in source.lots(rows)

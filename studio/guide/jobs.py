@@ -8,11 +8,11 @@ from typing import Final
 from django.utils.html import escape
 from django.utils.safestring import SafeString, mark_safe
 
-__all__ = ["JOBS", "Job", "marked"]
+__all__ = ["JOBS", "GuideJob", "marked"]
 
 
 @dataclass(frozen=True, slots=True)
-class Job:
+class GuideJob:
     """A job: its key, its title, and its steps."""
 
     key: str
@@ -21,7 +21,7 @@ class Job:
 
 
 JOBS: Final = (
-    Job(
+    GuideJob(
         "shape",
         "A photo in a shape",
         (
@@ -34,7 +34,7 @@ JOBS: Final = (
             "*Fill the frame* makes the photo just large enough again.",
         ),
     ),
-    Job(
+    GuideJob(
         "margins",
         "A hole with even margins",
         (
@@ -44,7 +44,7 @@ JOBS: Final = (
             "Press *Make margins equal*, or type a margin of its own.",
         ),
     ),
-    Job(
+    GuideJob(
         "lettering",
         "Lettering as a frame",
         (
@@ -53,7 +53,7 @@ JOBS: Final = (
             "The word stays text: change it, its font or its size at any time.",
         ),
     ),
-    Job(
+    GuideJob(
         "out",
         "A subject that stands out",
         (
@@ -63,7 +63,7 @@ JOBS: Final = (
             "Press [P]: the photo goes in, and the subject stands out of the card.",
         ),
     ),
-    Job(
+    GuideJob(
         "panes",
         "Nine panes of one photo",
         (
@@ -73,7 +73,7 @@ JOBS: Final = (
             "Drag one pane, or change the gap again; *Undo the split* makes it one frame.",
         ),
     ),
-    Job(
+    GuideJob(
         "zigzag",
         "A zigzag edge through a photo",
         (
@@ -83,7 +83,7 @@ JOBS: Final = (
             "Drag one aside. *Dragging moves* says whether its photo moves too.",
         ),
     ),
-    Job(
+    GuideJob(
         "parts",
         "Colours part by part",
         (
@@ -94,7 +94,7 @@ JOBS: Final = (
             "Select a part, and give it a fill at Finish [4].",
         ),
     ),
-    Job(
+    GuideJob(
         "again",
         "A frame for next time",
         (
@@ -104,7 +104,7 @@ JOBS: Final = (
             "Press [P] to put the photo in.",
         ),
     ),
-    Job(
+    GuideJob(
         "refit",
         "Another proportion",
         (
@@ -115,7 +115,7 @@ JOBS: Final = (
             "marked in ochre.",
         ),
     ),
-    Job(
+    GuideJob(
         "hundred",
         "A hundred photos in one frame",
         (
@@ -125,7 +125,7 @@ JOBS: Final = (
             "Set the format and the file name, and export: the files come as one zip.",
         ),
     ),
-    Job(
+    GuideJob(
         "web",
         "An outline for the web",
         (
@@ -134,7 +134,7 @@ JOBS: Final = (
             "Copy it, or see it on a page of its own.",
         ),
     ),
-    Job(
+    GuideJob(
         "artwork",
         "Artwork from an SVG",
         (

@@ -49,7 +49,7 @@ STATIONS_FOR: Final[dict[str, Help]] = {
 """What each station is for."""
 
 
-class Row(NamedTuple):
+class StationRow(NamedTuple):
     """What the page needs of it: the station, its words as HTML, the picture, and what it shows."""
 
     station: str
@@ -59,9 +59,9 @@ class Row(NamedTuple):
     shows: str
 
 
-def station_help() -> list[Row]:
+def station_help() -> list[StationRow]:
     """Return the help of each station."""
     return [
-        Row(name, marked(one.words), *one.picture, PICTURES[one.picture[0]][1][one.picture[1]])
+        StationRow(name, marked(one.words), *one.picture, PICTURES[one.picture[0]][1][one.picture[1]])
         for name, one in STATIONS_FOR.items()
     ]

@@ -12,9 +12,9 @@ from sheet.document.store import as_json, of_json
 from studio.models import OwnFont
 from studio.storage import Stored, font_key
 
-__all__ = ["MOST", "add", "claimed", "find", "fonts_in", "listed", "named_in"]
+__all__ = ["MAX_FONTS", "add", "claimed", "find", "fonts_in", "listed", "named_in"]
 
-MOST: Final = 200
+MAX_FONTS: Final = 200
 """Fonts that a person may have."""
 _NAMED: Final = re.compile(rb'"font":"own:([0-9a-f]{32}):')
 _NOBODYS: Final = "0" * 32
@@ -37,8 +37,8 @@ def listed(owner: Any) -> tuple[tuple[str, str, str], ...]:
 def add(owner: Any, data: bytes, file_name: str) -> OwnFont:
     """Take a font in, or find it again. Raises PictureError for what is none, SheetError for too many or no room."""
     font = read_font(data, clean_name(file_name, 200) or "the font")
-    if OwnFont.objects.filter(owner=owner, removed=False).exclude(digest=font.digest).count() >= MOST:
-        raise SheetError(f"You have {MOST} fonts, which is the most.", "Remove one on your account’s page.")
+    if OwnFont.objects.filter(owner=owner, removed=False).exclude(digest=font.digest).count() >= MAX_FONTS:
+        raise SheetError(f"You have {MAX_FONTS} fonts, which is the most.", "Remove one on your account’s page.")
     Stored(font_key(font.digest)).write(font.data)
     name = clean_name(font.name, 60) or clean_name(file_name.rsplit(".", 1)[0], 60) or "Font"
     row, _ = OwnFont.objects.update_or_create(

@@ -21,7 +21,7 @@ from sheet.geometry.variants import proportion_of, variant_of
 from studio.models import ShelfItem, ShelfVersion
 
 __all__ = [
-    "MOST",
+    "MAX_OUTLINES",
     "drop",
     "add",
     "items_of",
@@ -37,7 +37,7 @@ __all__ = [
     "tiles",
 ]
 
-MOST: Final = 1000
+MAX_OUTLINES: Final = 1000
 """Outlines on one shelf."""
 
 
@@ -101,8 +101,8 @@ def add(
             if one is None:
                 raise SheetError("That is no longer on the shelf.", "Add it as a new outline.", "of")
         else:
-            if items_of(owner).count() >= MOST:
-                raise SheetError(f"A shelf has room for {MOST:,} outlines.", "Remove some first.", "name")
+            if items_of(owner).count() >= MAX_OUTLINES:
+                raise SheetError(f"A shelf has room for {MAX_OUTLINES:,} outlines.", "Remove some first.", "name")
             one = ShelfItem(owner=owner, name=_name(name))
             one.tags = clean_name(tags, 200)
         one.made += 1

@@ -308,6 +308,14 @@ class BrowserCase(StaticLiveServerTestCase):
         self.wait(lambda: self.revision > before)
         self.settle()
 
+    def idle(self) -> None:
+        """Have the page send what waits to be sent, and wait until all of it is answered: what did not come, won't."""
+        self.page.evaluate(
+            "async () => { const { flush, idle } = await import('/static/studio/js/core/server.js');"
+            " flush(); await idle(); }"
+        )
+        self.page.wait_for_function("() => !window.asking")
+
     def settle(self) -> None:
         """Wait until the page shows the head."""
         shown = "n => document.querySelector('.name small').textContent === `saved, step ${n}`"

@@ -543,7 +543,7 @@ class Placing(BrowserCase):
         self.push(f"#lies-{a} .lock")
         before = self.revision
         self.drag((120, 120), (150, 150))
-        self.page.wait_for_timeout(150)
+        self.idle()
         self.assertEqual(self.revision, before)
         self.choose(a)
         self.page.keyboard.press("Delete")

@@ -79,7 +79,7 @@ class Drawing(BrowserCase):
         page = self.open()
         page.keyboard.press("r")
         self.drag((100, 100), (300, 300), before_drop=lambda: page.keyboard.press("Escape"))
-        page.wait_for_timeout(200)
+        self.idle()
         self.assertEqual(self.revision, 1)
 
 

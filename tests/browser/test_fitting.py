@@ -43,7 +43,7 @@ class Fitting(BrowserCase):
         self.assertAlmostEqual(100 + shift, 350, delta=2)
         self.settle()
         self.press("Shift+ArrowRight", changes=False)
-        page.wait_for_timeout(400)
+        self.idle()
         self.near((box_of(self.lies())[0],), (350,), 1)
 
     def test_gaps_allowed_are_hatched_told_and_covered_again(self):

@@ -86,7 +86,7 @@ class Keys(BrowserCase):
         self.page.keyboard.press("s")
         # with a drawing tool in hand S says how the next piece is drawn, and combines nothing
         expect(self.page.locator("#into")).to_contain_text("subtract")
-        self.page.wait_for_timeout(300)
+        self.idle()
         self.assertEqual(self.revision, before)
         self.assertEqual(len(self.sheet.items), 2)
 
@@ -121,7 +121,7 @@ class Keys(BrowserCase):
         field.press("Enter")
         self.page.locator("#desk").focus()
         self.wait(lambda: self.revision > before)
-        self.page.wait_for_timeout(400)
+        self.idle()
         self.assertEqual(self.revision, before + 1)
         self.assertEqual([g.at for g in self.sheet.guides], [120])
 
@@ -391,7 +391,8 @@ class Rounding(BrowserCase):
         self.page.mouse.down()
         with self.page.expect_response("**/panels?*"):
             late.pop().continue_()
-        self.page.wait_for_timeout(200)
+        # two frames, in which they would have been drawn
+        self.page.evaluate("() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))")
         self.assertEqual(button.bounding_box(), place)
         self.page.mouse.up()
         self.wait(lambda: self.revision > before)

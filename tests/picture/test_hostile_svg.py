@@ -6,7 +6,7 @@ import unittest
 from picture import FORMATS, PictureError
 from picture.svg_in.read import MAX_NODES, Drawing, read_svg
 from sheet import new_sheet
-from sheet.commands.photo.importing import Brought
+from sheet.commands.photo.importing import PlacedDrawing
 from sheet.document import library
 from sheet.export.order import Order, ordered
 from tests.sheet.helpers import Table
@@ -124,7 +124,7 @@ class Hostile(unittest.TestCase):
                 drawing = self.read(data)
                 self.assertGreaterEqual(len(drawing.items), 1)
                 table = Table("100", "100", "px", "96")
-                brought = Brought(library.Brought("hostile", drawing.items, drawing.box, drawing.unknown))
+                brought = PlacedDrawing(library.Brought("hostile", drawing.items, drawing.box, drawing.unknown))
                 table.sheet = brought.run(new_sheet("100", "100", "px", "96")).sheet
                 order = Order(what="sheet", extent="whole", format="svg")
                 text = (

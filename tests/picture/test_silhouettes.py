@@ -13,7 +13,7 @@ from outline import Path
 from picture.draw.silhouette import trace
 from picture.draw.skiapath import to_skia
 from picture.errors import PictureError
-from sheet.document.kinds import Mark, Tracing
+from sheet.document.kinds import BrushMark, Tracing
 from studio.demo.scenes import make, skerry_subject
 
 
@@ -124,7 +124,7 @@ class Drawn(unittest.TestCase):
         self.assertEqual(parts(traced(picture(cover), way="tone", at=at)), 1)
         self.assertEqual(parts(traced(picture(cover), way="tone", at=at, touching=False)), 2)
         # a stroke in the other one adds it
-        there = Mark(((450, 150),), 10)
+        there = BrushMark(((450, 150),), 10)
         self.assertEqual(parts(traced(picture(cover), way="tone", at=at, marks=(there,))), 2)
         # the ground about them, to the picture's very edge
         ground = traced(picture(cover), way="tone", at=(5, 5))
@@ -136,11 +136,11 @@ class Drawn(unittest.TestCase):
         cover = np.zeros((300, 400))
         cover[100:200, 100:200] = 1
         stroke = ((60, 150), (340, 150))
-        more = traced(picture(cover), level=0.5, marks=(Mark(stroke, 20),))
+        more = traced(picture(cover), level=0.5, marks=(BrushMark(stroke, 20),))
         # the square and a band of 40 with round ends, less what they share
         want = 100 * 100 + 280 * 40 + np.pi * 20**2 - 100 * 40
         self.assertAlmostEqual(more.area / want, 1, delta=0.01)
-        less = traced(picture(cover), level=0.5, marks=(Mark(stroke, 20), Mark(stroke, 20, adds=False)))
+        less = traced(picture(cover), level=0.5, marks=(BrushMark(stroke, 20), BrushMark(stroke, 20, adds=False)))
         self.assertAlmostEqual(less.area / (100 * 60), 1, delta=0.02)
 
     def test_what_is_transparent_is_outside(self):
@@ -217,11 +217,11 @@ class Subject(unittest.TestCase):
     def test_strokes_say_what_it_did_not_see(self):
         loop = self.box(190, 80, 1320, 920)
         # the house is said not to be of it, then a piece of the sea is
-        house = Mark(((540, 600), (660, 600), (660, 690), (540, 690)), 60, adds=False)
+        house = BrushMark(((540, 600), (660, 600), (660, 690), (540, 690)), 60, adds=False)
         got = traced(self.image, way="subject", loop=loop, marks=(house,), deviation=1)
         self.assertFalse(got.contains((600, 640)))
         self.assertTrue(got.contains((840, 500)))
-        sea = Mark(((250, 860),), 15)
+        sea = BrushMark(((250, 860),), 15)
         self.assertTrue(traced(self.image, way="subject", loop=loop, marks=(sea,), deviation=1).contains((250, 860)))
 
     def test_the_same_each_time(self):

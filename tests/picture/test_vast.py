@@ -27,7 +27,7 @@ def resident() -> int:
 
 class Vast(unittest.TestCase):
     def test_what_is_let_go_of_comes_back(self):
-        with mock.patch.object(mapped_pixels, "LARGE", 1_000_000):
+        with mock.patch.object(mapped_pixels, "MAPPED_FROM", 1_000_000):
             pixels = mapped_pixels.zeros((2000, 5000, 4))
         self.assertFalse(pixels.any())
         pixels[:] = 7
@@ -46,7 +46,7 @@ class Vast(unittest.TestCase):
     def test_a_disk_without_room_is_told_before_anything_is_written(self):
         full = OSError(errno.ENOSPC, "No space left on device")
         with (
-            mock.patch.object(mapped_pixels, "LARGE", 1),
+            mock.patch.object(mapped_pixels, "MAPPED_FROM", 1),
             mock.patch("os.posix_fallocate", side_effect=full),
             self.assertRaises(OSError),
         ):
@@ -63,7 +63,10 @@ class Vast(unittest.TestCase):
         for write in (export_png, export_tiff, export_jpeg):
             with self.subTest(write.__name__):
                 plain = write(table.sheet, what, lambda p, share: photo, order)
-                with mock.patch.object(mapped_pixels, "LARGE", 1), mock.patch("picture.write.encoding.LARGE", 1):
+                with (
+                    mock.patch.object(mapped_pixels, "MAPPED_FROM", 1),
+                    mock.patch("picture.write.encoding.MAPPED_FROM", 1),
+                ):
                     vast_ = write(table.sheet, what, lambda p, share: photo, order)
                 # written by another library: the same pixels, profile and px per inch
                 one, two = (Image.open(io.BytesIO(d)) for d in (plain, vast_))
@@ -98,7 +101,7 @@ class Vast(unittest.TestCase):
                 image.save(file, kind, exif=exif, **options)
                 whole = open_upright(file, "photo")
                 with (
-                    mock.patch.object(mapped_pixels, "LARGE", 100_000),
+                    mock.patch.object(mapped_pixels, "MAPPED_FROM", 100_000),
                     mock.patch("picture.photos.decode.STRIP", 30_000),
                 ):
                     laid = open_upright(file, "photo")
@@ -112,7 +115,7 @@ class Vast(unittest.TestCase):
 
     def test_one_that_is_cut_short_or_of_another_kind_is_left_to_those_who_say_so(self):
         grain = np.random.default_rng(2).integers(0, 255, (300, 400, 3), dtype=np.uint8)
-        with tempfile.TemporaryDirectory() as folder, mock.patch.object(mapped_pixels, "LARGE", 100_000):
+        with tempfile.TemporaryDirectory() as folder, mock.patch.object(mapped_pixels, "MAPPED_FROM", 100_000):
             file = Path(folder) / "photo"
             for kind in ("JPEG", "PNG", "TIFF"):
                 Image.fromarray(grain).save(file, kind)
@@ -138,8 +141,8 @@ class Vast(unittest.TestCase):
                 load = lambda p, share: open_upright(file, "photo", share)  # noqa: E731
                 plain = export_png(table.sheet, what, load, order)
                 with (
-                    mock.patch.object(mapped_pixels, "LARGE", 100_000),
-                    mock.patch("picture.write.encoding.LARGE", 100_000),
+                    mock.patch.object(mapped_pixels, "MAPPED_FROM", 100_000),
+                    mock.patch("picture.write.encoding.MAPPED_FROM", 100_000),
                 ):
                     laid = export_png(table.sheet, what, load, order)
                 a, b = (np.asarray(Image.open(io.BytesIO(d))) for d in (plain, laid))
@@ -160,8 +163,8 @@ class Vast(unittest.TestCase):
                 order = Order(format=key)
                 (what,) = ordered(table.sheet, order)
                 told = []
-                for large in (mapped_pixels.LARGE, 100_000):
-                    with mock.patch.object(mapped_pixels, "LARGE", large):
+                for large in (mapped_pixels.MAPPED_FROM, 100_000):
+                    with mock.patch.object(mapped_pixels, "MAPPED_FROM", large):
                         told.append(
                             (
                                 FORMATS[key].write(table.sheet, what, load, order),

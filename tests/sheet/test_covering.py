@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from sheet import SheetError, apply
 from sheet.document.library import PhotoFacts
 from sheet.document.tree import photos_of
-from sheet.geometry.covering import bare, held, least_scale, uncovered
+from sheet.geometry.covering import bare, least_scale, moved_to_cover, uncovered
 from sheet.geometry.geometry import box_of, covers, outline_of, photo_quad, window
 
 from .helpers import FILE, Known, Table, TableCase
@@ -144,7 +144,7 @@ class Held(CoveringCase):
         star = shapely.Polygon([tuple(p) for p in outline_of(piece).arrays[0][:, :2]])
         self.assertTrue(quad.covers(star))
         # and it was not moved where that was not needed
-        self.near(held(piece, piece.photos[0]).matrix, piece.photos[0].matrix)
+        self.near(moved_to_cover(piece, piece.photos[0]).matrix, piece.photos[0].matrix)
 
 
 class Seated(CoveringCase):

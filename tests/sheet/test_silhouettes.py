@@ -4,7 +4,7 @@ import unittest
 
 import outline
 from sheet import Piece, SheetError, dump, load
-from sheet.document.kinds import Mark, Silhouette
+from sheet.document.kinds import BrushMark, Silhouette
 from sheet.geometry.geometry import box_of, outline_of
 from tests.sheet.helpers import Table
 
@@ -60,7 +60,7 @@ class Made(SilhouetteCase):
         ):
             self.assertAlmostEqual(got[0], want[0], 6)
             self.assertAlmostEqual(got[1], want[1], 6)
-        self.assertIsInstance(how.marks[0], Mark)
+        self.assertIsInstance(how.marks[0], BrushMark)
         self.assertAlmostEqual(how.marks[0].radius, 8)
         self.assertAlmostEqual(how.marks[0].points[1][0], 300)
 

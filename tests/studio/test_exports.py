@@ -383,8 +383,8 @@ class TooSmall(ExportsCase):
     def test_for_pixels_that_lie_in_a_file(self):
         full = OSError(errno.ENOSPC, "No space left on device")
         with (
-            mock.patch.object(mapped_pixels, "LARGE", 1000),
-            mock.patch("picture.write.encoding.LARGE", 1000),
+            mock.patch.object(mapped_pixels, "MAPPED_FROM", 1000),
+            mock.patch("picture.write.encoding.MAPPED_FROM", 1000),
             mock.patch("os.posix_fallocate", side_effect=full),
         ):
             answer = self.order(what=self.frame)

@@ -16,8 +16,8 @@ from sheet.geometry import geometry, placing
 from sheet.geometry.geometry import Box
 from sheet.reading.lengths import parse_length
 
-Side = Literal["left", "centre", "right", "top", "middle", "bottom", "both"]
-SIDES: Final[tuple[Side, ...]] = get_args(Side)
+AlignSide = Literal["left", "centre", "right", "top", "middle", "bottom", "both"]
+SIDES: Final[tuple[AlignSide, ...]] = get_args(AlignSide)
 """Where to align: x by left, centre or right; y by top, middle or bottom; both centres."""
 
 STILL = 1e-6
@@ -36,7 +36,7 @@ class Align(Command, frozen=True):
 
     command = "align"
     ids: Ids
-    side: Side
+    side: AlignSide
     to: Annotated[str, Meta(pattern=r"^(sheet|chosen|i[0-9]{1,10})\Z")] = "chosen"
 
     def run(self, sheet: Sheet) -> Outcome:
@@ -217,7 +217,7 @@ def _with_whole(item: Item, group: Group) -> Item:
 
 
 @register
-class Mark(Command, frozen=True):
+class SetMark(Command, frozen=True):
     """Lock or unlock, hide or show items: `field` is "locked" or "hidden"."""
 
     command = "mark"

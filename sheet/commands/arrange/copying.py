@@ -8,7 +8,7 @@ from sheet.commands.draw.drawing import number
 from sheet.document.errors import OPEN_TRAY, STEP_OUT, SheetError
 from sheet.document.ids import copy_name
 from sheet.document.library import Library
-from sheet.document.limits import MAX_ITEMS, Ids, Numbers, Row, Typed
+from sheet.document.limits import MAX_ITEMS, Ids, Numbers, RowNumber, Typed
 from sheet.document.limits import Place as Coordinate
 from sheet.document.model import Item, Photo, Piece, Sheet
 from sheet.document.tree import parent_of
@@ -138,8 +138,8 @@ class Paste(Command, frozen=True):
     """Put what was copied in a revision of a project here, on top, where it lay; a little aside with `shift`."""
 
     command = "paste"
-    project: Row
-    revision: Row
+    project: RowNumber
+    revision: RowNumber
     ids: Ids
     shift: bool = False
     in_place: bool = False

@@ -17,14 +17,14 @@ from sheet.geometry.anchoring import anchors_set, can_anchor, crossed, with_band
 from sheet.geometry.refit import TooSmall, check_refits, refitted
 from sheet.reading.lengths import show_length
 
-__all__ = ["How", "Refit", "refit"]
+__all__ = ["Anchors", "Refit", "refit"]
 
 Bands = Annotated[list[Band], Meta(max_length=50)]
-How = Annotated[dict[Id, tuple[Hold | None, Hold | None]], Meta(max_length=MAX_PARTS)]
+Anchors = Annotated[dict[Id, tuple[Hold | None, Hold | None]], Meta(max_length=MAX_PARTS)]
 """By its id, how a part holds along x and y; null where it is guessed again."""
 
 
-def _anchored(item: Item, how: How, bands: tuple[Bands | None, Bands | None]) -> Item:
+def _anchored(item: Item, how: Anchors, bands: tuple[Bands | None, Bands | None]) -> Item:
     """Return an item whose parts hold as is said. Raises SheetError for what is no part of it, or cannot hold so."""
     parts = {p.item.id: p.item for p in parts_of(item)}
     given = {}
@@ -88,7 +88,7 @@ class Refit(Command, frozen=True):
     id: Id
     width: Place | Typed
     height: Place | Typed
-    holds: How = {}
+    holds: Anchors = {}
     x_bands: Bands | None = None
     y_bands: Bands | None = None
 

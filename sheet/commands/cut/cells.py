@@ -25,7 +25,7 @@ __all__ = ["Face", "choice_in", "faces_of"]
 MAX_LIVE = 1000
 """Pieces that the outlines of one command may hold in all; beyond that they are made plain, which is told."""
 UPRIGHT = IDENTITY.numbers()
-Cells = Annotated[list[Index], Meta(max_length=MAX_CELLS)]
+ChosenCells = Annotated[list[Index], Meta(max_length=MAX_CELLS)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,9 +114,9 @@ class ByCell(Command, frozen=True):
 
     command = "by_cell"
     ids: Ids
-    joined: Annotated[list[Cells], Meta(max_length=MAX_CELLS)] = []
-    lifted: Cells = []
-    away: Cells = []
+    joined: Annotated[list[ChosenCells], Meta(max_length=MAX_CELLS)] = []
+    lifted: ChosenCells = []
+    away: ChosenCells = []
     follow: bool = False
 
     def run(self, sheet: Sheet) -> Outcome:

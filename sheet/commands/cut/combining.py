@@ -11,13 +11,13 @@ from sheet.document.kinds import plain_of
 from sheet.document.limits import Ids, MaybeId
 from sheet.document.model import INK, CutList, Item, Operation, Piece, Sheet, Step
 from sheet.geometry import geometry
-from sheet.geometry.combination import VERBS, As, Combination, Keep, Neighbours, Plan, planned
+from sheet.geometry.combination import VERBS, As, Combination, CombinationPlan, Keep, Neighbours, planned
 from sheet.geometry.copies import copied_photos
 
 __all__ = ["Apart", "Combine"]
 
 
-def _able(plan: Plan) -> None:
+def _able(plan: CombinationPlan) -> None:
     if plan.why:
         raise SheetError(plan.why, plan.remedy, "ids")
 
@@ -91,7 +91,7 @@ class Apart(Command, frozen=True):
 def _laid(
     sheet: Sheet,
     combination: Combination,
-    plan: Plan,
+    plan: CombinationPlan,
     lies: dict[str, str],
     label: str,
     *,

@@ -21,10 +21,10 @@ from sheet.geometry.copies import default_paint
 from sheet.reading.details import set_detail
 from sheet.reading.lengths import parse, parse_length
 
-__all__ = ["How", "drawn_into", "number"]
+__all__ = ["IntoOperation", "drawn_into", "number"]
 
 Details = Annotated[dict[Annotated[str, Meta(max_length=20)], Typed], Meta(max_length=20)]
-How = Literal["", "union", "subtract", "intersect", "exclude"]
+IntoOperation = Literal["", "union", "subtract", "intersect", "exclude"]
 
 
 def number(sheet: Sheet, name: str, value: float | str, whole: float | None = None, field: str = "") -> float:
@@ -34,7 +34,7 @@ def number(sheet: Sheet, name: str, value: float | str, whole: float | None = No
     return parse(value, name, field=field)
 
 
-class Drawing(Command, frozen=True, kw_only=True):
+class DrawCommand(Command, frozen=True, kw_only=True):
     """What every drawing command takes: the outline it draws into and how, and the paint that was set before.
 
     A new piece takes the paint of the piece it is `like`, where that is still there; otherwise what
@@ -43,7 +43,7 @@ class Drawing(Command, frozen=True, kw_only=True):
     """
 
     into: MaybeId = ""
-    operation: How = ""
+    operation: IntoOperation = ""
     like: MaybeId = ""
     first_paint: FirstPaint = FirstPaint()
 
@@ -92,7 +92,7 @@ class Drawing(Command, frozen=True, kw_only=True):
         )
 
 
-def drawn_into(sheet: Sheet, piece: Piece, into: str, operation: How, note: str = "") -> Outcome:
+def drawn_into(sheet: Sheet, piece: Piece, into: str, operation: IntoOperation, note: str = "") -> Outcome:
     """Return the outcome of a piece, not on the sheet yet, as the next step of an outline. Raises SheetError."""
     name = piece.name
     if operation == "":
@@ -127,7 +127,7 @@ def drawn_into(sheet: Sheet, piece: Piece, into: str, operation: How, note: str 
 
 
 @register
-class Draw(Drawing, frozen=True):
+class Draw(DrawCommand, frozen=True):
     """Draw a rectangle, ellipse, polygon, star or ready outline in a box; numbers are px, texts take units and sums.
 
     `details` sets what the kind has: sides, points, inner, radius and so on, as texts.
@@ -177,7 +177,7 @@ class Draw(Drawing, frozen=True):
 
 
 @register
-class DrawCurve(Drawing, frozen=True):
+class DrawCurve(DrawCommand, frozen=True):
     """Draw a curve from SVG path data (px): closed it is an area, left open a line."""
 
     command = "draw_curve"
@@ -195,7 +195,7 @@ class DrawCurve(Drawing, frozen=True):
 
 
 @register
-class DrawFreehand(Drawing, frozen=True):
+class DrawFreehand(DrawCommand, frozen=True):
     """Fit a curve to the places (px) a hand went through, nowhere further from one than `tolerance`."""
 
     command = "draw_freehand"
@@ -222,7 +222,7 @@ class DrawFreehand(Drawing, frozen=True):
 
 
 @register
-class DrawLettering(Drawing, frozen=True):
+class DrawLettering(DrawCommand, frozen=True):
     """Set a lettering with its first baseline beginning at (x, y)."""
 
     command = "draw_lettering"
@@ -254,7 +254,7 @@ class DrawLettering(Drawing, frozen=True):
 
 
 @register
-class DrawEdge(Drawing, frozen=True):
+class DrawEdge(DrawCommand, frozen=True):
     """Draw an edge run from (x0, y0) to (x1, y1), or along piece `id`: all of it, its sides numbered `sides`,
     or the side nearest to a point (px)."""
 

@@ -365,7 +365,7 @@ class StayFilled(Command, frozen=True):
 
 
 @register
-class Seat(Command, frozen=True):
+class SeatPhoto(Command, frozen=True):
     """Line a frame's photos up with a side or the middle of its outline, or bring a point of a photo to a place in it.
 
     `side` lines up the boxes. `point` (px of the photo) comes to lie at `at`, shares of

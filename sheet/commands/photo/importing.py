@@ -23,11 +23,11 @@ from sheet.geometry.placing import moved, on_step, settled
 from .framing import PutIn
 from .replacing import in_the_place
 
-__all__ = ["BringDrawing", "Brought", "Place", "Placed", "UsePhoto"]
+__all__ = ["BringDrawing", "PlacedDrawing", "PlacePhotos", "PlacedPhotos", "UsePhoto"]
 
 
 @register
-class Place(Command, frozen=True):
+class PlacePhotos(Command, frozen=True):
     """Bring photos in by their files, each about a point (px) or, without one, in the middle of the sheet; or `into`
     an outline.
 
@@ -45,14 +45,14 @@ class Place(Command, frozen=True):
         """Return the command with the facts of each file."""
         if not self.files:
             raise SheetError("No photo came with that.", "Select one or more pictures.", "files")
-        return Placed(tuple(library.photo(f) for f in self.files), self.x, self.y, self.into, self.beside)
+        return PlacedPhotos(tuple(library.photo(f) for f in self.files), self.x, self.y, self.into, self.beside)
 
 
 GAP = 0.04
 """Between photos that come in together, as a share of their cells."""
 
 
-class Placed(Command, frozen=True):
+class PlacedPhotos(Command, frozen=True):
     """Photos to place. One comes in as large as the sheet allows, never above one photo px per sheet px."""
 
     photos: tuple[PhotoFacts, ...]
@@ -143,7 +143,7 @@ class Used(Command, frozen=True):
         item = find(sheet, self.ids[0]) if self.ids else None
         frame = parent_of(sheet, item.id) if isinstance(item, Photo) else item
         if not isinstance(frame, Piece):
-            return Placed((self.photo,), self.x, self.y).run(sheet)
+            return PlacedPhotos((self.photo,), self.x, self.y).run(sheet)
         sheet, (new,) = new_ids(sheet, 1)
         facts = self.photo
         photo = Photo(new, facts.name, facts.file, facts.width, facts.height, alpha=facts.alpha, shown=facts.shown)
@@ -169,10 +169,10 @@ class BringDrawing(Command, frozen=True):
         """Return the command with what the file holds."""
         # a px of the file is one of a sheet that is told in px, and 1/96 inch of any other (CSS Values 4, 5.2)
         scale = 1.0 if sheet.unit == "px" else sheet.resolution / 96
-        return Brought(library.drawing(self.file, scale), self.x, self.y)
+        return PlacedDrawing(library.drawing(self.file, scale), self.x, self.y)
 
 
-class Brought(Command, frozen=True):
+class PlacedDrawing(Command, frozen=True):
     """A drawing to lay on the sheet: what it holds as one group, or by itself where it is one thing."""
 
     drawing: library.Brought

@@ -14,7 +14,7 @@ from sheet.document.model import Group, Item, Panes, Photo, Piece, Sheet
 from sheet.document.tree import change, find, parent_of, photos_of
 from sheet.geometry import geometry
 from sheet.geometry.covering import uncovered
-from sheet.geometry.panes import MOST, ROW, cut_anew, edge_margin, first_cut
+from sheet.geometry.panes import MAX_PANES, ROW, cut_anew, edge_margin, first_cut
 from sheet.reading.lengths import parse_count
 
 __all__ = ["panes_of"]
@@ -125,9 +125,9 @@ class Split(Command, frozen=True):
         rows, height = _counted(self.rows, self.pane_height, sheet, cut.height - 2 * margin, gap_y, "rows")
         if columns * rows == 1 and not margin and not width and not height:
             raise SheetError("One pane changes nothing.", "Type more columns or rows.", "columns")
-        if columns * rows > MOST:
+        if columns * rows > MAX_PANES:
             raise SheetError(
-                f"That would be {columns * rows:,} panes; {MOST:,} are the most.",
+                f"That would be {columns * rows:,} panes; {MAX_PANES:,} are the most.",
                 "Type fewer columns or rows.",
                 "columns",
             )
@@ -223,7 +223,7 @@ class PaneCells(Command, frozen=True):
 
     command = "pane_cells"
     id: Id
-    cells: Annotated[list[Index], Meta(max_length=MOST)]
+    cells: Annotated[list[Index], Meta(max_length=MAX_PANES)]
     action: Literal["out", "back", "join", "part"]
 
     def run(self, sheet: Sheet) -> Outcome:

@@ -10,8 +10,8 @@ from sheet.commands.base import Command, Outcome, check_count, register
 from sheet.commands.draw.drawing import number
 from sheet.document.errors import Offer, SheetError
 from sheet.document.ids import new_ids, numbered
-from sheet.document.kinds import Mark, Silhouette, Tracing
-from sheet.document.kinds.silhouette import Points, Way
+from sheet.document.kinds import BrushMark, Silhouette, Tracing
+from sheet.document.kinds.silhouette import TracedPoints, Way
 from sheet.document.library import Library
 from sheet.document.limits import MAX_POINTS, Id, Typed
 from sheet.document.limits import Place as Coordinate
@@ -19,7 +19,7 @@ from sheet.document.model import Photo, Piece, Sheet
 from sheet.document.tree import change, find, parent_of
 from sheet.geometry import geometry
 from sheet.geometry.copies import default_paint
-from sheet.geometry.silhouettes import Source, default_deviation, default_smallest, source_of, typed
+from sheet.geometry.silhouettes import TracedPhoto, default_deviation, default_smallest, source_of, typed
 from sheet.reading.lengths import parse_percent
 
 __all__ = ["Trace", "Traced"]
@@ -43,15 +43,15 @@ class Trace(Command, frozen=True):
     at: tuple[Coordinate, Coordinate] | None = None
     tolerance: Typed = "15"
     touching: bool = True
-    loop: Points = ()
-    marks: Annotated[tuple[Mark, ...], Meta(max_length=500)] = ()
+    loop: TracedPoints = ()
+    marks: Annotated[tuple[BrushMark, ...], Meta(max_length=500)] = ()
     smooth: Typed = "0"
     grow: Typed = "0"
     smallest: Typed = ""
     holes: bool = True
     deviation: Typed = ""
 
-    def read_on(self, sheet: Sheet) -> tuple[Source, Tracing]:
+    def read_on(self, sheet: Sheet) -> tuple[TracedPhoto, Tracing]:
         """Return what is traced and how. Raises SheetError for what cannot be, and for numbers that are none."""
         source = source_of(find(sheet, self.id))
         if sum(len(m.points) for m in self.marks) > MAX_POINTS:

@@ -21,7 +21,7 @@ from sheet.reading.lengths import show_length
 
 __all__ = ["StandOut"]
 
-Side = Literal["top", "left", "right", "bottom"]
+StandOutSide = Literal["top", "left", "right", "bottom"]
 EDGE = 0.02
 """The share of the photo at its edges that is taken for what is around the subject."""
 
@@ -37,7 +37,7 @@ class StandOut(Command, frozen=True):
     command = "stand_out"
     title = "Tracing the subject…"
     id: Id
-    side: Side = "top"
+    side: StandOutSide = "top"
 
     @classmethod
     def accept(cls, sheet: Sheet, ids: list[str]) -> None:
@@ -85,7 +85,7 @@ def _traced_already(sheet: Sheet, frame: Piece) -> Silhouette | None:
     return None
 
 
-def _beyond(frame: Box, photo: Box, side: Side) -> Path:
+def _beyond(frame: Box, photo: Box, side: StandOutSide) -> Path:
     """Return what is beyond a side of a frame's box, as wide as the photo, with the half of the box at that side."""
     x0, y0, x1, y1 = frame
     p0, q0, p1, q1 = min(photo[0], x0), min(photo[1], y0), max(photo[2], x1), max(photo[3], y1)

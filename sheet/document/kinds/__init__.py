@@ -13,7 +13,7 @@ from .lettering import LETTERING, Lettering, lettered, missing_words
 from .plain import CURVE, READY, Plain, plain_of
 from .polygon import POLYGON, Polygon
 from .rectangle import RECTANGLE, Rectangle, largest_radii
-from .silhouette import SILHOUETTE, WAYS, Mark, Silhouette, Tracing
+from .silhouette import SILHOUETTE, WAYS, BrushMark, Silhouette, Tracing
 from .star import STAR, Star
 
 __all__ = [
@@ -24,7 +24,7 @@ __all__ = [
     "KINDS",
     "Kind",
     "Lettering",
-    "Mark",
+    "BrushMark",
     "OwnShape",
     "Plain",
     "Polygon",

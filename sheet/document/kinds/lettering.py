@@ -9,7 +9,7 @@ from msgspec.structs import replace
 import outline
 from sheet.caching import cached
 from sheet.document.limits import Index
-from sheet.document.validation import Text
+from sheet.document.validation import StoredText
 
 from .base import Field, Kind, Tool
 
@@ -26,7 +26,7 @@ class Lettering(msgspec.Struct, frozen=True, tag="lettering"):
     by their tags. The first baseline runs through the piece's own origin.
     """
 
-    text: Text
+    text: StoredText
     font: Annotated[str, Meta(max_length=120)]
     size: Annotated[float, Meta(gt=0, le=1e7)]
     tracking: Annotated[float, Meta(ge=-1000, le=10_000)] = 0.0
@@ -72,7 +72,7 @@ LETTERING = Kind(
     Lettering,
     path=lambda s: lettered(s).path,
     fields=(
-        Field("text", "Text", "text"),
+        Field("text", "StoredText", "text"),
         Field("font", "Font", "choice", choices=tuple(outline.FONTS), also=outline.has_font),
         Field("size", "Letter size", "length", 0.1, 1e5, short="Size"),
         Field("tracking", "Tracking, thousandths of the size", "thousandths", -500, 5000, short="Tracking"),

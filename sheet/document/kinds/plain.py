@@ -6,7 +6,7 @@ import msgspec
 
 import outline
 from outline import Path
-from sheet.document.validation import PathData
+from sheet.document.validation import StoredPathData
 
 from .base import Field, Kind, Tool, path_weight
 
@@ -16,7 +16,7 @@ __all__ = ["CURVE", "READY", "Plain", "plain_of"]
 class Plain(msgspec.Struct, frozen=True, tag="plain"):
     """A path as SVG path data."""
 
-    d: PathData
+    d: StoredPathData
     fill_rule: Literal["nonzero", "evenodd"] = "nonzero"
 
 

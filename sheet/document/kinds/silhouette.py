@@ -7,23 +7,23 @@ from msgspec import Meta
 
 from outline import Path
 from sheet.document.limits import Count, Length, Place, Share, Size
-from sheet.document.validation import File, Name, PathData
+from sheet.document.validation import StoredFile, StoredName, StoredPathData
 
 from .base import Kind, path_weight
 
-__all__ = ["SILHOUETTE", "WAYS", "Mark", "Points", "Silhouette", "Tracing", "Way"]
+__all__ = ["SILHOUETTE", "WAYS", "BrushMark", "TracedPoints", "Silhouette", "Tracing", "Way"]
 
 Way = Literal["brightness", "tone", "subject"]
 WAYS: Final[tuple[Way, ...]] = get_args(Way)
 """What a silhouette goes by: how bright places are, how near to a tone, or what stands out from its surroundings."""
 
-Points: TypeAlias = Annotated[tuple[tuple[Place, Place], ...], Meta(max_length=2000)]
+TracedPoints: TypeAlias = Annotated[tuple[tuple[Place, Place], ...], Meta(max_length=2000)]
 
 
-class Mark(msgspec.Struct, frozen=True):
+class BrushMark(msgspec.Struct, frozen=True):
     """A brush stroke that adds what it goes over, or takes it away: points and radius in px of the photo."""
 
-    points: Annotated[Points, Meta(min_length=1)]
+    points: Annotated[TracedPoints, Meta(min_length=1)]
     radius: Size
     adds: bool = True
 
@@ -47,8 +47,8 @@ class Tracing(msgspec.Struct, frozen=True):
     at: tuple[Place, Place] | None = None
     tolerance: Share = 0.15
     touching: bool = True
-    loop: Points = ()
-    marks: Annotated[tuple[Mark, ...], Meta(max_length=500)] = ()
+    loop: TracedPoints = ()
+    marks: Annotated[tuple[BrushMark, ...], Meta(max_length=500)] = ()
     smooth: Length = 0.0
     grow: Place = 0.0
     smallest: Length = 0.0
@@ -59,9 +59,9 @@ class Tracing(msgspec.Struct, frozen=True):
 class Silhouette(msgspec.Struct, frozen=True, tag="silhouette"):
     """A traced outline as SVG path data in px of its photo; the photo's file, name and size in px, and the tracing."""
 
-    d: PathData
-    file: File
-    name: Name
+    d: StoredPathData
+    file: StoredFile
+    name: StoredName
     width: Count
     height: Count
     tracing: Tracing

@@ -10,7 +10,7 @@ from sheet import CutList, Sheet
 from sheet.document.gradients import flat
 from sheet.document.model import FINISHES, OPERATIONS, Item
 from sheet.document.tree import parent_of, remembered
-from sheet.geometry.combination import Combination, Plan, gathered
+from sheet.geometry.combination import Combination, CombinationPlan, gathered
 from sheet.inspect.dimensions import suggested
 from studio.editor.view_state import ViewState
 
@@ -28,7 +28,7 @@ CHOICES = (
 """The three choices of cutting apart, each of which excludes the others of its row."""
 
 
-def _thumb(plan: Plan, combination: Combination, size: tuple[int, int], spread: float = 0.0) -> str:
+def _thumb(plan: CombinationPlan, combination: Combination, size: tuple[int, int], spread: float = 0.0) -> str:
     """Return the result as a drawing, what falls away hatched; parts are pulled `spread` of the size apart."""
     drawn: list[tuple[Path, str, str | None]] = []
     if not plan.away.is_empty and not spread:
@@ -45,7 +45,7 @@ def _thumb(plan: Plan, combination: Combination, size: tuple[int, int], spread: 
     return outline_thumb(drawn, *size, 5)
 
 
-def _pulled(plan: Plan, combination: Combination, spread: float) -> list[tuple[Path, str, str | None]]:
+def _pulled(plan: CombinationPlan, combination: Combination, spread: float) -> list[tuple[Path, str, str | None]]:
     boxes = [path.bounds or (0.0, 0.0, 0.0, 0.0) for path, _ in plan.results]
     middle = [(min(b[k] for b in boxes) + max(b[k + 2] for b in boxes)) / 2 for k in (0, 1)]
     out: list[tuple[Path, str, str | None]] = []
@@ -56,7 +56,7 @@ def _pulled(plan: Plan, combination: Combination, spread: float) -> list[tuple[P
     return out
 
 
-def _card(plan: Plan, combination: Combination) -> dict[str, Any]:
+def _card(plan: CombinationPlan, combination: Combination) -> dict[str, Any]:
     one = plan.operation != "apart"
     thumb = "" if plan.why else _thumb(plan, combination, (98, 62) if one else (208, 92), 0.0 if one else 0.35)
     return {"plan": plan, "word": plan.operation.capitalize(), "key": KEYS[plan.operation], "thumb": thumb}

@@ -10,7 +10,7 @@ from studio.editor.view_state import ViewState
 
 __all__ = ["html"]
 
-MOST = 3000
+MAX_LISTED = 3000
 
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
@@ -22,7 +22,7 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         _, path = noded(sheet, item.id)
     except SheetError as error:
         return json.dumps({"id": item.id, "why": str(error), "nodes": []})
-    if path.node_count > MOST:
+    if path.node_count > MAX_LISTED:
         why = f"“{item.name}” has {path.node_count} nodes; simplify it first."
         return json.dumps({"id": item.id, "why": why, "nodes": []})
     rows = []

@@ -42,7 +42,7 @@ def _thumb(item: Item) -> str:
     return _piece_thumb(item.shape, item.matrix[:4], flat(item.paint.fill))
 
 
-class Row(NamedTuple):
+class StackRow(NamedTuple):
     """What a row shows: the item, what it lies in, how deep, and its small picture, drawn or a photo's."""
 
     id: str
@@ -94,7 +94,7 @@ def _mark(view: ViewState, lies: _Lies) -> str:
     return f"{zlib.crc32(encoded((lies, view.newer(lies.item)))):x}"
 
 
-def _row(sheet: Sheet, view: ViewState, lies: _Lies) -> Row:
+def _row(sheet: Sheet, view: ViewState, lies: _Lies) -> StackRow:
     item, within, depth = lies
     flipped = isinstance(item, Photo) and Matrix(*item.matrix).determinant < 0
     takes = ""
@@ -106,11 +106,11 @@ def _row(sheet: Sheet, view: ViewState, lies: _Lies) -> Row:
             takes = "replace_photo" if item.photos else "put_in"
     framed = isinstance(item, Photo) and isinstance(find(sheet, within) if within else None, Piece)
     shown = (item.id, item.name, note, within, depth, item.locked, item.hidden, framed, file, thumb, flipped, takes)
-    return Row(*shown, view.newer(item), _mark(view, lies))
+    return StackRow(*shown, view.newer(item), _mark(view, lies))
 
 
 @cached(entries=4096)
-def _row_html(row: Row) -> str:
+def _row_html(row: StackRow) -> str:
     """Return a row's HTML: most rows are what they were before a step."""
     return render_to_string("panels/stack_row.html", {"r": row})
 
