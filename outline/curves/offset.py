@@ -66,7 +66,7 @@ def offset(path: Path, distance: float, *, join: str = "round", miter_limit: flo
     extent where that is more. Raises OutlineError for other joins and numbers.
 
     >>> from outline import rectangle
-    >>> offset(rectangle(10, 10), 2, "miter").to_svg(9)
+    >>> offset(rectangle(10, 10), 2, join="miter").to_svg(9)
     'M-2 -2H12V12H-2Z'
     >>> offset(rectangle(10, 10), -5).is_empty
     True

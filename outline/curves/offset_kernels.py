@@ -216,21 +216,22 @@ def fit_moved(c, d, near, out):
     return max(worst, 2 * near) if unseen and length > near else worst
 
 
-@kernel(
-    "int64(float64[:, ::1], int8[::1], int64, float64, float64, float64[::1], float64[::1], float64, int64, float64)"
-)
-def put_join(out, kind, n, x, y, before, after, d, join, limit):
-    """Append how the moved line turns at (x, y) from direction `before` to `after`; return how many rows there are.
+@kernel("int64(float64[:, ::1], int8[::1], int64, float64[::1], float64[:, ::1], float64, int64, float64)")
+def put_join(out, kind, n, place, ways, d, join, limit):
+    """Append how the moved line turns where `place` begins (x, y, …); return how many rows there are.
 
-    Where a gap opens it is joined, with mitres up to `limit`; where one closes, the line runs back through (x, y).
-    Takes up to seven rows, for which there is room.
+    `ways` are the directions (2, 2) before and after. Where a gap opens it is joined, with
+    mitres up to `limit`; where one closes, the line runs back through the place. Takes up to
+    seven rows, which `out` must have.
     """
-    n0x = before[1] * d
-    n0y = -before[0] * d
-    n1x = after[1] * d
-    n1y = -after[0] * d
-    cross = before[0] * after[1] - before[1] * after[0]
-    dot = before[0] * after[0] + before[1] * after[1]
+    x = place[0]
+    y = place[1]
+    n0x = ways[0, 1] * d
+    n0y = -ways[0, 0] * d
+    n1x = ways[1, 1] * d
+    n1y = -ways[1, 0] * d
+    cross = ways[0, 0] * ways[1, 1] - ways[0, 1] * ways[1, 0]
+    dot = ways[0, 0] * ways[1, 0] + ways[0, 1] * ways[1, 1]
     # to the right of the direction a gap opens where the path turns left
     if cross * d > 1e-9 * abs(d) or (dot < 0 and abs(cross) <= 1e-9):
         n = put_line(out, kind, n, x + n0x, y + n0y)
@@ -275,18 +276,21 @@ def put_join(out, kind, n, x, y, before, after, d, join, limit):
 
 @kernel(
     "Tuple((float64[:, ::1], int8[::1], int64))"
-    "(float64[:, ::1], int8[::1], int64, float64, float64, int64, float64, float64[:, ::1], int8[::1], int64, boolean)"
+    "(float64[:, ::1], boolean, float64[::1], int64, float64[:, ::1], int8[::1], int64, boolean)"
 )
-def move_curve(ctrl, kind, i, d, tol, cusps, limit, out, out_kind, n, first):
-    """Append curve i moved by d to n curves that there are, in parts that are near enough; return all of them.
+def move_curve(curve, straight, how, cusps, out, out_kind, n, first):
+    """Append a curve (1, 8), moved, to n curves that there are, in parts that are near enough; return all of them.
 
-    Unless it is the `first` of its loop a line leads to it. A cusp within it is joined as `cusps` says.
+    `how` is by how much, the tolerance, and up to where a corner has a mitre. Unless it is the
+    `first` of its loop a line leads to it. A cusp within it is joined as `cusps` says.
     """
+    d = how[0]
+    tol = how[1]
     part = np.empty((1, 8))
     made = np.empty(8)
     before = np.empty(2)
     after = np.empty(2)
-    last = np.empty(2)
+    ways = np.empty((2, 2))
     # parts that are to be moved, the next one on top
     low = np.empty(24)
     high = np.empty(24)
@@ -298,9 +302,9 @@ def move_curve(ctrl, kind, i, d, tol, cusps, limit, out, out_kind, n, first):
         depth -= 1
         ta = low[depth]
         tb = high[depth]
-        split_range(ctrl, i, ta, tb, part, 0)
-        if kind[i] == 0:
-            start_direction(ctrl, i, False, before)
+        split_range(curve, 0, ta, tb, part, 0)
+        if straight:
+            start_direction(curve, 0, False, before)
             for c in range(0, 8, 2):
                 made[c] = part[0, c] + d * before[1]
                 made[c + 1] = part[0, c + 1] - d * before[0]
@@ -321,18 +325,20 @@ def move_curve(ctrl, kind, i, d, tol, cusps, limit, out, out_kind, n, first):
             if off > tol and turn > -0.5:
                 continue
             # what follows a cusp is joined to what came before it
-            if begun and last[0] * before[0] + last[1] * before[1] < 0.5:
+            if begun and ways[0, 0] * before[0] + ways[0, 1] * before[1] < 0.5:
                 out, out_kind = grown(out, out_kind, n)
-                n = put_join(out, out_kind, n, part[0, 0], part[0, 1], last, before, d, cusps, limit)
+                ways[1, 0] = before[0]
+                ways[1, 1] = before[1]
+                n = put_join(out, out_kind, n, part[0], ways, d, cusps, how[2])
             begun = True
-            last[0] = -after[0]
-            last[1] = -after[1]
+            ways[0, 0] = -after[0]
+            ways[0, 1] = -after[1]
         out, out_kind = grown(out, out_kind, n)
         if not first:
             n = put_line(out, out_kind, n, made[0], made[1])
         for c in range(8):
             out[n, c] = made[c]
-        out_kind[n] = kind[i]
+        out_kind[n] = 0 if straight else 1
         n += 1
         first = False
     return out, out_kind, n
@@ -355,22 +361,25 @@ def moved_loops(ctrl, kind, starts, d, tol, joins, cusps, limit):
     out_kind = np.empty(4 * ctrl.shape[0] + 16, np.int8)
     out_starts = np.zeros(n_loops + 1, np.int32)
     n = 0
+    how = np.array([d, tol, limit])
     before = np.empty(2)
     after = np.empty(2)
+    ways = np.empty((2, 2))
     for loop in range(n_loops):
         a = starts[loop]
         b = starts[loop + 1]
         base = n
         for i in range(a, b):
-            out, out_kind, n = move_curve(ctrl, kind, i, d, tol, cusps, limit, out, out_kind, n, n == base)
+            out, out_kind, n = move_curve(ctrl[i : i + 1], kind[i] == 0, how, cusps, out, out_kind, n, n == base)
             # the corner at the end of curve i
             j = i + 1 if i + 1 < b else a
             start_direction(ctrl, i, True, before)
-            before[0] = -before[0]
-            before[1] = -before[1]
             start_direction(ctrl, j, False, after)
+            for c in range(2):
+                ways[0, c] = -before[c]
+                ways[1, c] = after[c]
             out, out_kind = grown(out, out_kind, n)
-            n = put_join(out, out_kind, n, ctrl[j, 0], ctrl[j, 1], before, after, d, joins[i], limit)
+            n = put_join(out, out_kind, n, ctrl[j], ways, d, joins[i], limit)
         if n > base:
             out, out_kind = grown(out, out_kind, n)
             n = put_line(out, out_kind, n, out[base, 0], out[base, 1])

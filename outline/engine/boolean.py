@@ -52,7 +52,7 @@ def label_faces(counts, n_inputs, operation):
     "(float64[:, ::1], int8[::1], int64[::1], int8[::1], int64)"
 )
 def combine(ctrl, kind, counts, rule, operation):
-    """Combine inputs of `counts[i]` curves each, with fill rule `rule[i]`, by one of `Operation`.
+    """Combine inputs of `counts[i]` curves each, with fill rule `rule[i]`, by one of `SetOperation`.
 
     Returns (certificates of the tries that failed; curve controls, kinds, loop starts).
     As many certificates as there are TRIES mean that no map came out right.
@@ -64,11 +64,9 @@ def combine(ctrl, kind, counts, rule, operation):
         for _ in range(counts[i]):
             source[k] = i
             k += 1
-    certificates, tol, at, e_ctrl, e_num, e_range, nxt, left, inside = build_map(
-        ctrl, kind, source, np.ones(n, np.int8), rule, True
-    )
+    certificates, tol, at, e_ctrl, e_num, e_range, nxt, left, inside = build_map(ctrl, kind, source, rule, True)
     if certificates.shape[0] == TRIES:
         return certificates, np.empty((0, 8)), np.empty(0, np.int8), np.zeros(1, np.int32)
     label = label_faces(inside, counts.shape[0], operation)
-    out, out_kind, starts, _names = trace_regions(ctrl, at, e_ctrl, e_num, e_range, nxt, left, label, tol)
+    out, out_kind, starts, _names = trace_regions(ctrl, at, e_num, e_range, nxt, left, label, tol)
     return certificates, out, out_kind, starts

@@ -46,9 +46,9 @@ def with_dots(dots, s_ctrl, s_curve, s_range, s_sign):
 @kernel(
     "Tuple((int64, float64[:, ::1], float64[:, ::1], int32[:, ::1], float64[:, ::1], int32[::1], int32[::1],"
     " int64[:, ::1]))"
-    "(float64[:, ::1], int8[::1], int32[::1], int8[::1], int8[::1], float64, float64[:, ::1], boolean)"
+    "(float64[:, ::1], int8[::1], int32[::1], int8[::1], float64, float64[:, ::1], boolean)"
 )
-def build_once(ctrl, kind, source, weight, rule, tol, dots, count_only):
+def build_once(ctrl, kind, source, rule, tol, dots, count_only):
     """Build the planar map of curves `ctrl` (n, 8), every curve that passes one of `dots` cut there.
 
     Returns (certificate, vertices, edge controls, edge numbers, edge ranges, next
@@ -60,9 +60,7 @@ def build_once(ctrl, kind, source, weight, rule, tol, dots, count_only):
         s_ctrl, s_curve, s_range, s_sign = with_dots(dots, s_ctrl, s_curve, s_range, s_sign)
     pairs = candidate_pairs(s_ctrl, tol)
     who, where = meet_pairs(s_ctrl, s_sign, pairs, tol)
-    at, e_ctrl, e_num, e_range, off, flat = split_curves(
-        s_ctrl, s_curve, s_range, s_sign, source, weight, who, where, tol
-    )
+    at, e_ctrl, e_num, e_range, off, flat = split_curves(s_ctrl, s_curve, s_range, s_sign, source, who, where, tol)
     nxt, top, rank = order_around(e_ctrl, e_num, at.shape[0], tol)
     status, n_faces, left = find_faces(at, e_ctrl, e_num, nxt, top, rank, tol)
     if status != Certificate.SOUND:
@@ -74,15 +72,14 @@ def build_once(ctrl, kind, source, weight, rule, tol, dots, count_only):
 @kernel(
     "Tuple((int64[::1], float64, float64[:, ::1], float64[:, ::1], int32[:, ::1], float64[:, ::1], int32[::1],"
     " int32[::1], int64[:, ::1]))"
-    "(float64[:, ::1], int8[::1], int32[::1], int8[::1], int8[::1], boolean)"
+    "(float64[:, ::1], int8[::1], int32[::1], int8[::1], boolean)"
 )
-def build_map(ctrl, kind, source, weight, rule, count_only):
+def build_map(ctrl, kind, source, rule, count_only):
     """Build the map of one curve or more at the tolerance of its extent, or at one as little coarser as it needs.
 
-    `source[c]` is the input that curve c belongs to, `weight[c]` is 0 for an open cutter
-    and 1 else, `rule[i]` the fill rule of input i. Returns (certificates of the tries
-    that failed, tolerance, then what `build_once` returns); as many certificates as
-    there are TRIES mean that no map came out right.
+    `source[c]` is the input that curve c belongs to, -1 for an open cutter, `rule[i]` the fill
+    rule of input i. Returns (certificates of the tries that failed, tolerance, then what
+    `build_once` returns); as many certificates as there are TRIES mean that no map came out right.
     """
     x0 = np.inf
     y0 = np.inf
@@ -100,7 +97,7 @@ def build_map(ctrl, kind, source, weight, rule, count_only):
     k = 0
     while True:
         status, at, e_ctrl, e_num, e_range, nxt, left, inside = build_once(
-            ctrl, kind, source, weight, rule, tol, dots, count_only
+            ctrl, kind, source, rule, tol, dots, count_only
         )
         if status == Certificate.SOUND:
             break

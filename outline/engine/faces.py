@@ -11,16 +11,18 @@ __all__ = ["find_faces"]
 
 
 @kernel(
-    "int64(float64[:, ::1], int32[:, ::1], float64[::1], int32[::1], int32[::1], int32[::1],"
-    " float64, float64, int64, float64, float64[::1])"
+    "Tuple((int64, float64))(float64[:, ::1], int32[:, ::1], float64[::1], int32[::1], int32[::1], float64[::1],"
+    " int64, float64)"
 )
-def west_hit(e_ctrl, e_num, rank, number, comp, items, px, py, c, near, gap):
-    """Return the half-edge, seen from the east, that a ray to the west from (px, py) hits first, or -1.
+def west_hit(e_ctrl, e_num, rank, comp, items, point, c, near):
+    """Return the half-edge, seen from the east, that a ray to the west from a point hits first, or -1; and the gap.
 
     Edges of component c are passed over. Edges that leave one vertex upwards and are hit
-    within `near` of one another are told apart by their order around it. gap[0] is how much further the next hit lies,
-    not counting edges that leave the vertex hit.
+    within `near` of one another are told apart by their order around it. The gap is how much
+    further the next hit lies, not counting edges that leave the vertex hit.
     """
+    px = point[0]
+    py = point[1]
     best_x = -np.inf
     best_h = -1
     best_rank = 0.0
@@ -35,7 +37,7 @@ def west_hit(e_ctrl, e_num, rank, number, comp, items, px, py, c, near, gap):
             continue
         if min(e_ctrl[e, 0], e_ctrl[e, 6]) >= px or max(e_ctrl[e, 0], e_ctrl[e, 6]) < next_x:
             continue
-        if number[comp[e_num[e, 0]]] == c:
+        if comp[e_num[e, 0]] == c:
             continue
         x = x_at(e_ctrl, e, py)
         if x >= px or x < next_x:
@@ -57,21 +59,19 @@ def west_hit(e_ctrl, e_num, rank, number, comp, items, px, py, c, near, gap):
             best_v = v
         else:
             next_x = x
-    gap[0] = best_x - next_x if best_h >= 0 else np.inf
-    return best_h
+    return best_h, best_x - next_x if best_h >= 0 else np.inf
 
 
-@kernel(
-    "int64(float64[:, ::1], int32[:, ::1], int32[::1], int32[::1], int32[::1], int32[::1],"
-    " float64, float64, int64, float64, int64)"
-)
-def east_of_bundle(e_ctrl, e_num, number, comp, cycle, items, px, py, c, near, hit):
-    """Return the half-edge whose left lies east of a bundle of edges, each nearer than `near` to the next; else `hit`.
+@kernel("int64(float64[:, ::1], int32[:, ::1], int32[::1], int32[::1], int32[::1], float64[::1], int64, float64)")
+def east_of_bundle(e_ctrl, e_num, comp, cycle, items, point, c, near):
+    """Return the half-edge whose left lies east of a bundle of edges, each nearer than `near` to the next; -1 for none.
 
     Where edges run this close, rounding may have exchanged them, and the one hit first
     need not be the eastmost of the map. But what lies between two of the bundle is east
     of one and west of another, and only what lies east of all of them is east of one more.
     """
+    px = point[0]
+    py = point[1]
     most = 64
     xs = np.empty(most)
     ups = np.empty(most, np.int64)
@@ -82,7 +82,7 @@ def east_of_bundle(e_ctrl, e_num, number, comp, cycle, items, px, py, c, near, h
         yb = e_ctrl[e, 7]
         if ya == yb or min(ya, yb) > py or max(ya, yb) <= py:
             continue
-        if min(e_ctrl[e, 0], e_ctrl[e, 6]) >= px or number[comp[e_num[e, 0]]] == c:
+        if min(e_ctrl[e, 0], e_ctrl[e, 6]) >= px or comp[e_num[e, 0]] == c:
             continue
         x = x_at(e_ctrl, e, py)
         if x >= px:
@@ -102,7 +102,7 @@ def east_of_bundle(e_ctrl, e_num, number, comp, cycle, items, px, py, c, near, h
     while m < n and xs[m - 1] - xs[m] <= near:
         m += 1
     if m == most:
-        return hit
+        return -1
     for i in range(m):
         k = cycle[ups[i] ^ 1]
         net = 0
@@ -113,7 +113,7 @@ def east_of_bundle(e_ctrl, e_num, number, comp, cycle, items, px, py, c, near, h
                 net -= 1
         if net > 0:
             return ups[i] ^ 1
-    return hit
+    return -1
 
 
 @kernel("Tuple((int64, int32[::1]))(int32[::1])")
@@ -133,62 +133,64 @@ def number_cycles(nxt):
     return n, cycle
 
 
-@kernel("Tuple((int64, int32[::1], int32[::1]))(int32[:, ::1], int32[::1])")
+@kernel("Tuple((int64, int32[::1]))(int32[:, ::1], int32[::1])")
 def number_components(e_num, top):
-    """Return how many connected components there are, each vertex's root, and the number of each root.
+    """Return how many connected components there are, and the component of each vertex.
 
-    A vertex without edges (`top` < 0) belongs to none.
+    A vertex without edges (`top` < 0) belongs to none: -1.
     """
     nv = top.shape[0]
     # union-find with halved paths
-    comp = np.empty(nv, np.int32)
+    root = np.empty(nv, np.int32)
     for v in range(nv):
-        comp[v] = v
+        root[v] = v
     for e in range(e_num.shape[0]):
         a = e_num[e, 0]
         b = e_num[e, 1]
-        while comp[a] != a:
-            comp[a] = comp[comp[a]]
-            a = comp[a]
-        while comp[b] != b:
-            comp[b] = comp[comp[b]]
-            b = comp[b]
+        while root[a] != a:
+            root[a] = root[root[a]]
+            a = root[a]
+        while root[b] != b:
+            root[b] = root[root[b]]
+            b = root[b]
         if a != b:
-            comp[max(a, b)] = min(a, b)
-    number = np.full(nv, -1, np.int32)
+            root[max(a, b)] = min(a, b)
+    comp = np.full(nv, -1, np.int32)
     n = 0
+    # a root is the least of its vertices, so it is numbered before the others
     for v in range(nv):
         if top[v] < 0:
             continue
         r = v
-        while comp[r] != r:
-            r = comp[r]
-        comp[v] = r
-        if number[r] < 0:
-            number[r] = n
+        while root[r] != r:
+            r = root[r]
+        root[v] = r
+        if r == v:
+            comp[v] = n
             n += 1
-    return n, comp, number
+        else:
+            comp[v] = comp[r]
+    return n, comp
 
 
 @kernel(
-    "Tuple((boolean, int32[::1], int32[::1]))"
-    "(float64[:, ::1], int32[:, ::1], int32[::1], int32[::1], int64, int32[::1], int32[::1], int64)"
+    "Tuple((boolean, int32[::1], int32[::1]))(float64[:, ::1], int32[:, ::1], int32[::1], int64, int32[::1], int64)"
 )
-def check_euler(at, e_num, top, cycle, n_cycles, comp, number, n_comp):
+def check_euler(at, e_num, cycle, n_cycles, comp, n_comp):
     """Return whether V - E + F = 2 in each component, the component of each cycle, and each one's west vertex."""
     euler = np.zeros(n_comp, np.int64)
     west = np.full(n_comp, -1, np.int32)
     for v in range(at.shape[0]):
-        if top[v] < 0:
+        c = comp[v]
+        if c < 0:
             continue
-        c = number[comp[v]]
         euler[c] += 1
         w = west[c]
         if w < 0 or at[v, 0] < at[w, 0] or (at[v, 0] == at[w, 0] and at[v, 1] < at[w, 1]):
             west[c] = v
     cycle_comp = np.empty(n_cycles, np.int32)
     for e in range(e_num.shape[0]):
-        c = number[comp[e_num[e, 0]]]
+        c = comp[e_num[e, 0]]
         euler[c] -= 1
         cycle_comp[cycle[2 * e]] = c
         cycle_comp[cycle[2 * e + 1]] = c
@@ -259,10 +261,10 @@ def edges_by_row(e_ctrl, rows, y_lo, f):
 
 
 @kernel(
-    "int32[::1](float64[:, ::1], float64[:, ::1], int32[:, ::1], int32[::1], int32[::1], float64[::1], int32[::1],"
-    " int32[::1], int32[::1], float64)"
+    "int32[::1](float64[:, ::1], float64[:, ::1], int32[:, ::1], int32[::1], float64[::1], int32[::1], int32[::1],"
+    " float64)"
 )
-def parent_cycles(at, e_ctrl, e_num, top, cycle, rank, comp, number, west, tol):
+def parent_cycles(at, e_ctrl, e_num, cycle, rank, comp, west, tol):
     """Return the cycle that each component lies within, -1 for none: what a ray to the west from it hits first."""
     ne = e_ctrl.shape[0]
     nv = at.shape[0]
@@ -276,32 +278,32 @@ def parent_cycles(at, e_ctrl, e_num, top, cycle, rank, comp, number, west, tol):
     f = rows / (y_hi - y_lo) if y_hi > y_lo else 0.0
     count, item = edges_by_row(e_ctrl, rows, y_lo, f)
     parent = np.full(n_comp, -1, np.int32)
-    gap = np.empty(1)
     near = 8.0 * tol
     for c in range(n_comp):
         w = west[c]
         r = min(rows - 1, int((at[w, 1] - y_lo) * f))
         row = item[count[r] : count[r + 1]]
-        h = west_hit(e_ctrl, e_num, rank, number, comp, row, at[w, 0], at[w, 1], c, near, gap)
-        if h >= 0 and gap[0] <= near:
+        h, gap = west_hit(e_ctrl, e_num, rank, comp, row, at[w], c, near)
+        if h >= 0 and gap <= near:
             # two edges nearer than the tolerance: merging may have crossed them there, so look from elsewhere
             tries = 0
             sure = False
             for v in range(nv):
-                if top[v] < 0 or number[comp[v]] != c or v == w:
+                if comp[v] != c or v == w:
                     continue
                 r = min(rows - 1, int((at[v, 1] - y_lo) * f))
                 other = item[count[r] : count[r + 1]]
-                g = west_hit(e_ctrl, e_num, rank, number, comp, other, at[v, 0], at[v, 1], c, near, gap)
+                g, gap = west_hit(e_ctrl, e_num, rank, comp, other, at[v], c, near)
                 tries += 1
-                if g < 0 or gap[0] > near:
+                if g < 0 or gap > near:
                     h = g
                     sure = True
                     break
                 if tries >= 64:
                     break
             if not sure:
-                h = east_of_bundle(e_ctrl, e_num, number, comp, cycle, row, at[w, 0], at[w, 1], c, near, h)
+                g = east_of_bundle(e_ctrl, e_num, comp, cycle, row, at[w], c, near)
+                h = g if g >= 0 else h
         if h >= 0:
             parent[c] = cycle[h]
     return parent
@@ -338,10 +340,10 @@ def find_faces(at, e_ctrl, e_num, nxt, top, rank, tol):
     nh = 2 * e_ctrl.shape[0]
     left = np.zeros(nh, np.int32)
     n_cycles, cycle = number_cycles(nxt)
-    n_comp, comp, number = number_components(e_num, top)
+    n_comp, comp = number_components(e_num, top)
     if n_comp == 0:
         return Certificate.SOUND, 1, left
-    holds, cycle_comp, west = check_euler(at, e_num, top, cycle, n_cycles, comp, number, n_comp)
+    holds, cycle_comp, west = check_euler(at, e_num, cycle, n_cycles, comp, n_comp)
     if not holds:
         return Certificate.EULER, 0, left
     # the cycle that runs below a component's west vertex is its outer one
@@ -362,7 +364,7 @@ def find_faces(at, e_ctrl, e_num, nxt, top, rank, tol):
     if n_comp == 1:
         face[outer[0]] = 0
     else:
-        parent = parent_cycles(at, e_ctrl, e_num, top, cycle, rank, comp, number, west, tol)
+        parent = parent_cycles(at, e_ctrl, e_num, cycle, rank, comp, west, tol)
         if not give_islands(face, outer, parent, is_outer, cycle_comp):
             return Certificate.OUTER_CYCLE, 0, left
     for h in range(nh):

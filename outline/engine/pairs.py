@@ -82,11 +82,12 @@ def meet_lines(c, i, j, tol, out):
     return 1
 
 
-@kernel("int64(float64[:, ::1], int64, int64, int64, int64, float64, float64[:, ::1], float64[:, ::1], int64)")
-def ends_on(c, i, j, q, straight, tol, w, out, n):
+@kernel("int64(float64[:, ::1], int64, int64, int64, float64, float64[:, ::1], float64[:, ::1], int64)")
+def ends_on(c, i, j, q, tol, w, out, n):
     """Append a contact for each end of curve i that lies inside curve j; row 1 of `w` is scratch.
 
-    An end that meets an end is no contact: the two points merge as they are.
+    `q` says which way curve j runs, 0 for a straight one. An end that meets an end is no
+    contact: the two points merge as they are.
     """
     x0 = c[j, 0]
     y0 = c[j, 1]
@@ -100,7 +101,7 @@ def ends_on(c, i, j, q, straight, tol, w, out, n):
             continue
         if (px - x0) ** 2 + (py - y0) ** 2 <= tol * tol or (px - x1) ** 2 + (py - y1) ** 2 <= tol * tol:
             continue
-        if straight == 1:
+        if q == 0:
             ex = x1 - x0
             ey = y1 - y0
             size = ex * ex + ey * ey
@@ -142,14 +143,18 @@ def only_touch(c, i, j):
 
 
 @kernel(
-    "int64(float64[:, ::1], int64, int64, int64, int64, float64, float64[:, ::1], float64[:, ::1], int64,"
-    " float64[:, ::1], float64[:, ::1], float64[::1])"
+    "int64(float64[:, ::1], int64, int64, int64, int64, float64, float64[:, ::1],"
+    " Tuple((float64[:, ::1], float64[:, ::1], float64[:, ::1], float64[::1])))"
 )
-def meet_graphs(c, i, j, qi, qj, tol, w, out, n, ends, found, guess):
-    """Append the contacts strictly inside curves i and j, not both straight, to `out`; return how many there are then.
+def meet_graphs(c, i, j, qi, qj, tol, out, scratch):
+    """Write the contacts strictly inside curves i and j, not both straight, to `out`; return how many there are.
 
-    `qi` and `qj` say which way they run, 0 for along an axis; all from `ends` on and `w` are scratch.
+    `qi` and `qj` say which way they run, 0 for along an axis. `scratch` has the curves in
+    their frame (2, 11), parts that are yet to be looked at (4096, 8), parameters found
+    (16, 2), and one that is guessed (2).
     """
+    w, ends, found, guess = scratch
+    n = 0
     if qi * qj < 0:
         to_frame(c, i, qi, w, 0)
         to_frame(c, j, qi, w, 1)
@@ -193,9 +198,7 @@ def meet_pairs(s_ctrl, s_sign, pairs, tol):
     where = np.empty((capacity, 4))
     w = np.empty((2, 11))
     out = np.empty((32, 4))
-    ends = np.empty((4096, 8))
-    found = np.empty((16, 2))
-    guess = np.empty(2)
+    scratch = (w, np.empty((4096, 8)), np.empty((16, 2)), np.empty(2))
     n = 0
     for p in range(pairs.shape[0]):
         i = pairs[p, 0]
@@ -206,9 +209,9 @@ def meet_pairs(s_ctrl, s_sign, pairs, tol):
         qj = s_sign[j, 1] * s_sign[j, 2]
         li = s_sign[i, 0] == 0
         lj = s_sign[j, 0] == 0
-        k = ends_on(s_ctrl, i, j, qj if qj != 0 else 1, 1 if lj else 0, tol, w, out, 0)
+        k = ends_on(s_ctrl, i, j, 0 if lj else (qj if qj != 0 else 1), tol, w, out, 0)
         first = k
-        k = ends_on(s_ctrl, j, i, qi if qi != 0 else 1, 1 if li else 0, tol, w, out, k)
+        k = ends_on(s_ctrl, j, i, 0 if li else (qi if qi != 0 else 1), tol, w, out, k)
         for r in range(first, k):
             t = out[r, 0]
             out[r, 0] = out[r, 1]
@@ -216,7 +219,7 @@ def meet_pairs(s_ctrl, s_sign, pairs, tol):
         if li and lj:
             k += meet_lines(s_ctrl, i, j, tol, out[k:])
         else:
-            k = meet_graphs(s_ctrl, i, j, qi, qj, tol, w, out, k, ends, found, guess)
+            k += meet_graphs(s_ctrl, i, j, qi, qj, tol, out[k:], scratch)
         if n + k > capacity:
             capacity = 2 * capacity + 64
             more_who = np.empty((capacity, 2), np.int32)

@@ -65,10 +65,10 @@ class PlanarMap:
         self._ctrl = np.concatenate([c for c, _ in curves])
         kind = np.concatenate([k for _, k in curves])
         source = np.repeat(np.arange(len(curves), dtype=np.int32), counts)
-        weight = np.ones(len(kind), np.int8)
-        weight[sum(counts[: self._n]) :] = 0
+        # cutters border nothing
+        source[source >= self._n] = -1
         rule = np.array([p.fill_rule == "evenodd" for p in self.paths], np.int8)
-        certificates, self.tolerance, *parts = _build_map(self._ctrl, kind, source, weight, rule, False)
+        certificates, self.tolerance, *parts = _build_map(self._ctrl, kind, source, rule, False)
         self.certificates = tuple(Certificate(c) for c in certificates)
         if len(certificates) == TRIES:
             raise MapError(UNSORTED, certificates)
@@ -149,7 +149,7 @@ class PlanarMap:
     def drawn(self, label: np.ndarray) -> dict[int, Path]:
         """Return the region of every label >= 0 (one int32 per face) that has a border."""
         out, kind, starts, names = _trace_regions(
-            self._ctrl, self._at, self._e_ctrl, self._e_num, self._e_range, self._nxt, self._left,
+            self._ctrl, self._at, self._e_num, self._e_range, self._nxt, self._left,
             label.astype(np.int32), self.tolerance,
         )  # fmt: skip
         regions: dict[int, Path] = {}

@@ -236,8 +236,8 @@ def same_edges(e_ctrl, e_num, tol):
     return rep
 
 
-@kernel("Tuple((int64[::1], int64[::1], int32[:, ::1], int8[::1]))(int32[:, ::1], int32[::1], int32[::1], int8[::1])")
-def wind_edges(e_num, rep, source, weight):
+@kernel("Tuple((int64[::1], int64[::1], int32[:, ::1], int8[::1]))(int32[:, ::1], int32[::1], int32[::1])")
+def wind_edges(e_num, rep, source):
     """Return the windings of what runs along each edge that stands for others.
 
     Of edge e they are rows `count[e]` to `count[e] + used[e]` of (input, delta) pairs; the last array says where a
@@ -255,7 +255,7 @@ def wind_edges(e_num, rep, source, weight):
     for e in range(n):
         r = rep[e]
         c = e_num[e, 2]
-        if weight[c] == 0:
+        if source[c] < 0:
             cutter[r] = 1
             continue
         d = 1 if e_num[e, 0] == e_num[r, 0] else -1
@@ -275,14 +275,13 @@ def wind_edges(e_num, rep, source, weight):
 
 @kernel(
     "Tuple((float64[:, ::1], float64[:, ::1], int32[:, ::1], float64[:, ::1], int32[::1], int32[:, ::1]))"
-    "(float64[:, ::1], int32[::1], float64[:, ::1], int8[:, ::1], int32[::1], int8[::1],"
-    " int32[:, ::1], float64[:, ::1], float64)"
+    "(float64[:, ::1], int32[::1], float64[:, ::1], int8[:, ::1], int32[::1], int32[:, ::1], float64[:, ::1], float64)"
 )
-def split_curves(s_ctrl, s_curve, s_range, s_sign, source, weight, who, where, tol):
+def split_curves(s_ctrl, s_curve, s_range, s_sign, source, who, where, tol):
     """Build the edges of the map.
 
-    `source[c]` is the input that curve c belongs to and `weight[c]` is 0 for an open
-    cutter, which borders nothing, else 1. Returns
+    `source[c]` is the input that curve c belongs to, -1 for an open cutter, which borders
+    nothing. Returns
 
     * vertices (V, 2), edge control points (E, 8) with ends on their vertices,
     * edge numbers (E, 5): vertex a, vertex b, curve, order number along the curve, kind,
@@ -305,7 +304,7 @@ def split_curves(s_ctrl, s_curve, s_range, s_sign, source, weight, who, where, t
     ends, spans, owner = edge_ends(m, vertex, start, c_t, c_v)
     e_ctrl, e_num, e_range = cut_edges(s_ctrl, s_curve, s_range, s_sign, at, ends, spans, owner)
     rep = same_edges(e_ctrl, e_num, tol)
-    count, used, pair, cutter = wind_edges(e_num, rep, source, weight)
+    count, used, pair, cutter = wind_edges(e_num, rep, source)
     # what borders nothing goes: windings that add up to 0, unless a cutter runs there
     n_edges = e_num.shape[0]
     keep = 0

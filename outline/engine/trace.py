@@ -70,17 +70,18 @@ def join_into(c, kind, a, b, tol):
 
 
 @kernel(
-    "int64(float64[:, ::1], float64[:, ::1], int32[:, ::1], float64[:, ::1], int32[::1], int64,"
-    " float64[:, ::1], int8[::1], int64)"
+    "int64(float64[:, ::1], float64[:, ::1], int32[:, ::1], float64[:, ::1], int32[::1], int64, float64[:, ::1],"
+    " int8[::1])"
 )
-def draw_chain(ctrl, at, e_num, e_range, chain, first, out, kind, n_out):
-    """Draw the half-edges of `chain`, from number `first` round, to `out`; return how many curves there are then.
+def draw_chain(ctrl, at, e_num, e_range, chain, first, out, kind):
+    """Draw the half-edges of `chain`, from number `first` round, to the first rows of `out`; return how many there are.
 
     Half-edges that follow one another on one curve become one curve, cut anew from the
     original.
     """
     n = chain.shape[0]
     t = np.empty((1, 8))
+    n_out = 0
     k = 0
     while k < n:
         h = chain[(first + k) % n]
@@ -211,10 +212,9 @@ def first_of_loop(e_num, loop):
 
 @kernel(
     "Tuple((float64[:, ::1], int8[::1], int32[::1], int32[::1]))"
-    "(float64[:, ::1], float64[:, ::1], float64[:, ::1], int32[:, ::1], float64[:, ::1], int32[::1], int32[::1],"
-    " int32[::1], float64)"
+    "(float64[:, ::1], float64[:, ::1], int32[:, ::1], float64[:, ::1], int32[::1], int32[::1], int32[::1], float64)"
 )
-def trace_regions(ctrl, at, e_ctrl, e_num, e_range, nxt, left, label, tol):
+def trace_regions(ctrl, at, e_num, e_range, nxt, left, label, tol):
     """Draw the border of every label (negative: outside).
 
     Returns curve controls (n, 8), kinds (n), loop starts (loops + 1) and each loop's
@@ -233,7 +233,7 @@ def trace_regions(ctrl, at, e_ctrl, e_num, e_range, nxt, left, label, tol):
     for k in range(n_loops):
         loop = loops[loop_start[k] : loop_start[k + 1]]
         base = n_out
-        n_out = draw_chain(ctrl, at, e_num, e_range, loop, first_of_loop(e_num, loop), out, kind, n_out)
+        n_out += draw_chain(ctrl, at, e_num, e_range, loop, first_of_loop(e_num, loop), out[base:], kind[base:])
         n_out = join_neighbours(out, kind, base, n_out, tol)
         # and round the loop's start
         while n_out - base > 2:
@@ -331,7 +331,7 @@ def trace_lines(ctrl, at, e_num, e_range, tol):
                     break
                 h = mate[v, 1] if mate[v, 0] == (h ^ 1) else mate[v, 0]
             base = n_out
-            n_out = draw_chain(ctrl, at, e_num, e_range, chain[:n], 0, out, kind, n_out)
+            n_out += draw_chain(ctrl, at, e_num, e_range, chain[:n], 0, out[base:], kind[base:])
             n_out = join_neighbours(out, kind, base, n_out, tol)
             closed[kept] = turn
             kept += 1
