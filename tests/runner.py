@@ -1,16 +1,68 @@
 """Django's test runner, closing with one plain line of counts."""
 
+import time
 import unittest
 from pathlib import Path
 
 from django.conf import settings
 from django.db import connection
 from django.test import SimpleTestCase, TestCase
-from django.test.runner import DiscoverRunner
+from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner
+
+
+class _Timed:
+    """Tells the result how long each test took (unittest does so itself from Python 3.12 on)."""
+
+    def startTest(self, test):
+        self.began = time.perf_counter()
+        super().startTest(test)
+
+    def stopTest(self, test):
+        self.addDuration(test, time.perf_counter() - self.began)
+        super().stopTest(test)
+
+
+class _TimedRemote(_Timed, RemoteTestResult):
+    """What a process at the side sends to the one that counts."""
+
+
+class _TimedRunner(RemoteTestRunner):
+    resultclass = _TimedRemote
+
+
+class _TimedSuite(ParallelTestSuite):
+    runner_class = _TimedRunner
+
+
+class _Result(_Timed, unittest.TextTestResult):
+    """Keeps the longest time that was told of each test: side by side, the time of hearing of it is told too."""
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.seconds: dict[str, float] = {}
+
+    def addDuration(self, test, elapsed):
+        self.seconds[test.id()] = max(elapsed, self.seconds.get(test.id(), 0.0))
 
 
 class Runner(DiscoverRunner):
-    """Makes accounts cheaply, runs side by side on SQLite, and counts in one line."""
+    """Makes accounts cheaply, runs side by side on SQLite, and counts in one line; tells what takes long."""
+
+    parallel_test_suite = _TimedSuite
+
+    def __init__(self, *args, durations=0, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.durations = durations
+
+    @classmethod
+    def add_arguments(cls, parser):
+        """Add how many of the longest tests are told."""
+        super().add_arguments(parser)
+        parser.add_argument("--durations", type=int, default=0, metavar="N", help="Tell the N tests that take longest.")
+
+    def get_resultclass(self):
+        """Return what counts and times, unless a debugger is asked for."""
+        return super().get_resultclass() or _Result
 
     def setup_test_environment(self, **kwargs):
         """Hash passwords cheaply: tests make many accounts and guard nothing."""
@@ -55,6 +107,9 @@ class Runner(DiscoverRunner):
         result = super().run_suite(suite, **kwargs)
         bad = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
         skipped = len(result.skipped)
+        longest = sorted(getattr(result, "seconds", {}).items(), key=lambda one: -one[1])
+        for name, seconds in longest[: self.durations]:
+            print(f"{seconds:7.2f} s  {name}")
         print(f"{result.testsRun - bad - skipped} passed, {bad} failed, {skipped} skipped")
         return result
 

@@ -52,7 +52,8 @@ def slope_at(c: np.ndarray, t: np.ndarray) -> np.ndarray:
 def part_of(c: np.ndarray, a: float, b: float) -> np.ndarray:
     """Return the part [a, b] of cubic `c` (8)."""
     out = np.empty((1, 8))
-    _split_range(c.reshape(1, 8), 0, a, b, out, 0)
+    # a copy, since what comes from `Path.arrays` cannot be written
+    _split_range(np.array(c, np.float64).reshape(1, 8), 0, a, b, out, 0)
     part: np.ndarray = out[0]
     return part
 

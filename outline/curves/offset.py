@@ -206,13 +206,14 @@ def round_corners(path: Path, radius: float | Mapping[int, float], *, which: lis
         nodes = range(number, number + n)
         each = [None if wanted is not None and k not in wanted else radii[k] if radii else single for k in nodes]
         cut, turns = _corner_cuts(ctrl, closed, lengths, each)
-        pieces = []
-        spans = []
-        for i in range(n):
-            a = _parameter_at(ctrl[i], cut[i, 0], lengths[i], kind[i])
-            b = 1 - _parameter_at(ctrl[i].reshape(4, 2)[::-1].reshape(8), cut[i, 1], lengths[i], kind[i])
-            spans.append((a, b))
-            pieces.append(part_of(ctrl[i], a, b) if (a, b) != (0.0, 1.0) else ctrl[i])
+        spans = [
+            (
+                _parameter_at(ctrl[i], cut[i, 0], lengths[i], kind[i]),
+                1 - _parameter_at(ctrl[i].reshape(4, 2)[::-1].reshape(8), cut[i, 1], lengths[i], kind[i]),
+            )
+            for i in range(n)
+        ]
+        pieces = [part_of(c, *span) if span != (0.0, 1.0) else c for c, span in zip(ctrl, spans, strict=True)]
         out.move(*pieces[0][:2].tolist())
         for i in range(n):
             if np.hypot(*(pieces[i][6:] - pieces[i][:2])) > 1e-12 * (1 + np.abs(pieces[i]).max()):
@@ -222,21 +223,34 @@ def round_corners(path: Path, radius: float | Mapping[int, float], *, which: lis
                     out.cubic(*pieces[i][2:].tolist())
             j = (i + 1) % n
             if turns[j] and (closed or j > 0):
-                start, end = pieces[i][6:], pieces[j][:2]
                 t0 = _tangents(ctrl[i], np.array([spans[i][1]]))[0]
                 t1 = _tangents(ctrl[j], np.array([spans[j][0]]))[0]
-                own = cut[j, 0] / math.tan(abs(turns[j]) / 2)
-                if kind[i] == kind[j] == 0 and abs(turns[j]) > QUARTER:
-                    _add_arc(out, start, end, t0, float(turns[j]), own)
-                    continue
-                handle = own * 4 / 3 * math.tan(abs(turns[j]) / 4)
-                out.cubic(*(start + handle * t0).tolist(), *(end - handle * t1).tolist(), *end.tolist())
+                ends = (pieces[i][6:], pieces[j][:2])
+                _add_corner(out, ends, (t0, t1), float(turns[j]), float(cut[j, 0]), bool(kind[i] == kind[j] == 0))
         if closed:
             out.close()
         else:
             out.finish()
         number += n
     return Path(*out.arrays(), fill_rule=path.fill_rule)
+
+
+def _add_corner(
+    out: Builder,
+    ends: tuple[np.ndarray, np.ndarray],
+    tangents: tuple[np.ndarray, np.ndarray],
+    turn: float,
+    reach: float,
+    straight: bool,
+) -> None:
+    """Add the rounding of a corner that turns by `turn` (radians) and takes `reach` of either side's length."""
+    (start, end), (t0, t1) = ends, tangents
+    own = reach / math.tan(abs(turn) / 2)
+    if straight and abs(turn) > QUARTER:
+        _add_arc(out, start, end, t0, turn, own)
+        return
+    handle = own * 4 / 3 * math.tan(abs(turn) / 4)
+    out.cubic(*(start + handle * t0).tolist(), *(end - handle * t1).tolist(), *end.tolist())
 
 
 QUARTER: Final = math.pi / 2 + 1e-9

@@ -61,6 +61,34 @@ def _draw_functions() -> Any:
     return made
 
 
+def _check(text: str, size: float, spaces: tuple[float, float], align: str) -> None:
+    """Raise OutlineError where a lettering cannot be set so; `spaces` are its tracking and leading."""
+    if not (math.isfinite(size) and size > 0):
+        raise OutlineError(f"the size must be greater than 0, not {size:g}")
+    if not (all(map(math.isfinite, spaces))):
+        raise OutlineError("tracking and line spacing must be finite numbers")
+    if len(text) > MAX_TEXT:
+        raise OutlineError(f"a lettering may have {MAX_TEXT} characters at most; this one has {len(text)}")
+    if align not in ALIGNMENTS:
+        raise OutlineError(f"there is no alignment {align!r}; use {', '.join(ALIGNMENTS)}")
+
+
+def _shaped(face: Any, line: str, features: dict[str, bool]) -> list[tuple[Any, Any, int]]:
+    """Return the glyphs of a line as HarfBuzz shapes it: what each is, its place, and the character after its last."""
+    hb = shaper()
+    buffer = hb.Buffer()
+    buffer.cluster_level = hb.BufferClusterLevel.MONOTONE_CHARACTERS
+    buffer.add_str(line)
+    buffer.guess_segment_properties()
+    hb.shape(face, buffer, features)
+    infos, places = buffer.glyph_infos, buffer.glyph_positions
+    stops = sorted({i.cluster for i in infos} | {len(line)})
+    return [
+        (info, at, next((s for s in stops if s > info.cluster), len(line)))
+        for info, at in zip(infos, places, strict=True)
+    ]
+
+
 def lettering(
     text: str,
     font: str,
@@ -82,15 +110,8 @@ def lettering(
     OutlineError for a size not above 0, a text longer than 500 characters, or an
     unknown font or alignment.
     """
-    if not (math.isfinite(size) and size > 0):
-        raise OutlineError(f"the size must be greater than 0, not {size:g}")
-    if not (math.isfinite(tracking) and math.isfinite(leading)):
-        raise OutlineError("tracking and line spacing must be finite numbers")
-    if len(text) > MAX_TEXT:
-        raise OutlineError(f"a lettering may have {MAX_TEXT} characters at most; this one has {len(text)}")
-    if align not in ALIGNMENTS:
-        raise OutlineError(f"there is no alignment {align!r}; use {', '.join(ALIGNMENTS)}")
-    hb, (face, upem) = shaper(), typeface(font, axes or {})
+    _check(text, size, (tracking, leading), align)
+    face, upem = typeface(font, axes or {})
     scale = size / upem
     after: dict[int, float] = {}
     for k, amount in kerns:
@@ -106,19 +127,12 @@ def lettering(
             # HarfBuzz has no places for no glyphs
             start += 1
             continue
-        buffer = hb.Buffer()
-        buffer.cluster_level = hb.BufferClusterLevel.MONOTONE_CHARACTERS
-        buffer.add_str(line)
-        buffer.guess_segment_properties()
-        hb.shape(face, buffer, features)
-        stops = sorted({i.cluster for i in buffer.glyph_infos} | {len(line)})
         x = 0.0
         row_glyphs = []
-        count = len(buffer.glyph_infos)
-        for k, (info, at) in enumerate(zip(buffer.glyph_infos, buffer.glyph_positions, strict=True)):
-            end = next((s for s in stops if s > info.cluster), len(line))
+        shaped = _shaped(face, line, features)
+        for k, (info, at, end) in enumerate(shaped):
             advance = at.x_advance * scale
-            if k < count - 1:
+            if k < len(shaped) - 1:
                 advance += tracking * size / 1000
                 advance += sum(after.get(start + c, 0.0) for c in range(info.cluster, end)) * size / 1000
             row_glyphs.append((info, at, x, advance, end))

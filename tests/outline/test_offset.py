@@ -95,9 +95,13 @@ class Offset(unittest.TestCase):
         self.assertLess(apart, 0.02 * want.area)
 
     def test_bad_numbers(self):
-        for args in ((1, "flat"), (float("nan"),), (1, "miter", 0.5)):
+        for distance, options in (
+            (1, {"join": "flat"}),
+            (float("nan"), {}),
+            (1, {"join": "miter", "miter_limit": 0.5}),
+        ):
             with self.assertRaises(OutlineError):
-                offset(SHAPES["circle"], *args)
+                offset(SHAPES["circle"], distance, **options)
         self.assertTrue(offset(Path(), 3).is_empty)
 
 
