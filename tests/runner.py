@@ -25,6 +25,10 @@ class _Timed:
 class _TimedRemote(_Timed, RemoteTestResult):
     """What a process at the side sends to the one that counts."""
 
+    def addDuration(self, test, elapsed):
+        # Django's own asks unittest first, which knows no such thing before Python 3.12
+        self.events.append(("addDuration", self.test_index, elapsed))
+
 
 class _TimedRunner(RemoteTestRunner):
     resultclass = _TimedRemote

@@ -37,9 +37,9 @@ def number(sheet: Sheet, name: str, value: float | str, whole: float | None = No
 class DrawCommand(Command, frozen=True, kw_only=True):
     """What every drawing command takes: the outline it draws into and how, and the paint that was set before.
 
-    A new piece takes the paint of the piece it is `like`, where that is still there; otherwise what
-    is set in `first_paint`. What neither gives is as usual: an area
-    has no border, a line no fill.
+    A new piece takes the paint of the piece it is `like`, where that is still there; otherwise
+    what is set in `first_paint`. What neither gives is as usual: an area has no border, a line
+    no fill.
     """
 
     into: MaybeId = ""
