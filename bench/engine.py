@@ -169,8 +169,10 @@ def _cold(code: str) -> float:
 
 def run() -> list[tuple[str, float, str]]:
     """Return (what, Gouge ÷ skia-pathops, limit) rows; print all three times."""
-    from outline.path.kernel import compiled
+    from outline.path.kernel import compiled, load_all
 
+    # a process works its first moments interpreted, until the machine code is read
+    load_all()
     print(f"  the engine runs {'compiled' if compiled() else 'interpreted'}")
     rows = []
     circles: list[float] = []

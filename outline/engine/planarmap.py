@@ -393,7 +393,8 @@ def combined_curves(
     A rule is 0 for nonzero, 1 for evenodd and 2 for what winds the way of the map's own
     outer loops. Raises MapError where no map came out right.
     """
-    certificates, *region = _combine(ctrl, kind, np.array(counts, np.int64), np.array(rules, np.int8), operation)
+    # as a plain number: Numba looks a member of an enum up for longer than a small map takes
+    certificates, *region = _combine(ctrl, kind, np.array(counts, np.int64), np.array(rules, np.int8), int(operation))
     if len(certificates) == TRIES:
         raise MapError(UNSORTED, certificates)
     return Path._of_loops(*region)
