@@ -53,7 +53,7 @@ def _private(name: str) -> Path:
         if file.stat().st_mode & 0o077:
             file.chmod(0o600)
     except OSError:
-        # a folder that cannot be written to is told by whatever writes to it
+        # what writes to a folder reports that it can't
         pass
     return file
 
@@ -112,7 +112,7 @@ WSGI_APPLICATION = "config.wsgi.application"
 TEMPLATES = [
     {
         "BACKEND": "django.template.backends.django.DjangoTemplates",
-        # a panel's template stands beside its module
+        # a panel's template is beside its module
         "DIRS": [BASE_DIR / "studio" / "editor"],
         "APP_DIRS": True,
         "OPTIONS": {
@@ -133,7 +133,7 @@ DATABASES = {
         "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
-            # whoever waits longer is told "busy, trying again" (studio/operations/middleware.py)
+            # after that the answer is 503, and the page tries again (studio/operations/middleware.py)
             "timeout": 4,
             # a killed process loses nothing that was committed, nor does a power cut
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
@@ -234,7 +234,7 @@ CONTENT_SECURITY_POLICY = {
     }
 }
 GOUGE_FRONTED = bool(os.environ.get("GOUGE_FRONT"))
-"""The server in front, which `manage.py serve` starts, tells whose request it is."""
+"""The server in front, which `manage.py serve` starts, gives the address of a request."""
 
 SMTP, _, PORT = os.environ.get("GOUGE_SMTP", "").partition(":")
 EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if SMTP else 'filebased'}.EmailBackend"
@@ -258,7 +258,7 @@ LOGGING = {
     # a refusal with its reason is an answer, not an event
     "loggers": {
         "django.request": {"level": "ERROR"},
-        # whoever asks for another host is told of in a line, without a traceback
+        # a request for another host is logged in a line, without a traceback
         "django.security.DisallowedHost": {"filters": ["line"]},
         "axes": {"level": "ERROR"},
     },

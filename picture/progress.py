@@ -1,4 +1,4 @@
-"""How far long work is: whoever asks hears of it, and may stop it by raising."""
+"""Progress of long work: a listener receives it, and may stop the work by raising."""
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager

@@ -1,4 +1,4 @@
-"""The command `gouge`, and `python -m studio`: each of its parts tells about itself with --help."""
+"""The command `gouge`, and `python -m studio`: each of its parts has --help."""
 
 import os
 import sys
@@ -27,7 +27,7 @@ def main() -> int:
         return combine(sys.argv[2:], "gouge combine")
     if name not in COMMANDS:
         lines = [f"  {word:9}{what}" for word, what in COMMANDS.items()]
-        usage = "\n".join(["usage: gouge COMMAND …", "", *lines, "", "gouge COMMAND --help tells more of each."])
+        usage = "\n".join(["usage: gouge COMMAND …", "", *lines, "", "gouge COMMAND --help says more of each."])
         print(usage, file=sys.stdout if name in ("", "-h", "--help", "help") else sys.stderr)
         return 0 if name in ("", "-h", "--help", "help") else 64
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")

@@ -123,7 +123,7 @@ class Path:
 
     @property
     def fill_rule(self) -> str:
-        """How the region is told from the curves: nonzero or evenodd (SVG 2, 13.4.2)."""
+        """Which points the curves enclose: nonzero or evenodd (SVG 2, 13.4.2)."""
         return self._fill_rule
 
     @property

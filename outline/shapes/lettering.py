@@ -21,7 +21,7 @@ MAX_TEXT = 500
 
 @dataclass(frozen=True, slots=True)
 class PlacedGlyph:
-    """A glyph on its baseline: the characters [first, end) of the text it shows, where it stands, how far it goes."""
+    """A glyph on its baseline: the characters [first, end) of the text it shows, its place, and its advance."""
 
     first: int
     end: int
@@ -32,7 +32,7 @@ class PlacedGlyph:
 
 @dataclass(frozen=True, slots=True)
 class Lettered:
-    """The outline, where every glyph stands, and the characters that the font has not."""
+    """The outline, the place of every glyph, and the characters that the font lacks."""
 
     path: Path
     glyphs: tuple[PlacedGlyph, ...]

@@ -41,7 +41,7 @@ def blended(mode: str) -> str:
 def painted(fill: Fill | None) -> tuple[str, str]:
     """Return what a fill or a border is painted with, as an attribute's value, and the element it refers to.
 
-    A gradient is named by what it is, so that one that stands in a page twice is the same.
+    A gradient is named by its content, so that one used twice in a page is one.
     """
     if not isinstance(fill, Gradient):
         return fill or "none", ""

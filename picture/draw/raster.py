@@ -85,7 +85,7 @@ _BLENDS = {
 
 
 def as_skia(image: Image.Image, part: tuple[int, int, int, int] | None = None) -> skia.Image:
-    """Return the pixels of a picture, or of a part of it, as Skia's; no more than a strip of it stands twice."""
+    """Return the pixels of a picture, or of a part of it, as Skia's; no more than a strip of it is in memory twice."""
     x0, y0, x1, y1 = part or (0, 0, *image.size)
     bitmap = skia.Bitmap()
     # what is opaque need not be multiplied by its alpha
@@ -277,7 +277,7 @@ def render(
     `ground`, which shows where that is transparent.
 
     It draws in bands, so that little more than the pixels themselves and the photos at
-    hand is in the memory, and tells its progress (`picture.progress`).
+    hand is in the memory, and reports its progress (`picture.progress`).
     """
     width, height = pixel_size(box, scale)
     out = mapped_pixels.zeros((height, width, 4))

@@ -44,7 +44,7 @@ def _head(item: Item, kind: str) -> str:
 
 
 def _limits_data(frame: Piece, photo: Photo) -> str:
-    """Return the bounds of the outline in px of a photo that is held, for moving it no further than it covers."""
+    """Return the bounds of the outline in px of a photo that must cover it: the page clamps its moves to them."""
     box = None if frame.gaps or not covers(frame, photo) else window(frame, photo)
     return f' data-limits="{" ".join(text_of(v) for v in box)}"' if box else ""
 

@@ -21,7 +21,7 @@ _ONE: Final = threading.Lock()
 
 
 class FontFile(msgspec.Struct, frozen=True):
-    """A font that can be used: its name and kind, its file with only the tables that letters need, and what tells it
+    """A font that can be used: its name and kind, its file with only the tables letters need, and what identifies it
     from others: 32 hexadecimal digits of the file's SHA-256."""
 
     name: str

@@ -1,6 +1,6 @@
 """Reading photos: upright by EXIF, in sRGB, at the size that is needed.
 
-EXIF 2.32 (tag 0x0112) tells how to turn a picture; ICC.1 profiles are honoured by
+EXIF 2.32 (tag 0x0112) says how to turn a picture; ICC.1 profiles are honoured by
 LittleCMS through Pillow, relative colorimetric with black point compensation.
 """
 
@@ -96,7 +96,7 @@ def _to_srgb(image: Image.Image) -> Image.Image:
 
 
 def _upright_view(pixels: np.ndarray, orientation: int) -> np.ndarray:
-    """Return upright pixels as the file has them: what is written there stands as EXIF 2.32 (tag 0x0112) tells."""
+    """Return the file's pixels, turned upright as EXIF 2.32 (tag 0x0112) says."""
     seen = pixels.transpose(1, 0, 2) if orientation in TURNED else pixels
     if orientation in (3, 4, 6, 7):
         seen = seen[::-1]
@@ -193,7 +193,7 @@ def profile_of(source: FilePath, name: str) -> bytes | None:
 
 
 def plain_jpeg(source: FilePath, name: str) -> bytes | None:
-    """Return the bytes of a JPEG that stands as it is: upright, RGB, and in sRGB or without a profile; else None.
+    """Return the bytes of a JPEG that can be used as it is: upright, RGB, and in sRGB or without a profile; else None.
 
     Raises PictureError where it cannot be read.
     """
@@ -211,7 +211,7 @@ def plain_jpeg(source: FilePath, name: str) -> bytes | None:
 
 
 def _check_rows(source: FilePath | BinaryIO, image: Image.Image) -> None:
-    """Raise OSError where a file holds fewer rows than its head tells, which decoders fill with grey or nothing."""
+    """Raise OSError where a file has fewer rows than its head says: decoders fill these with grey or nothing."""
     kind = str(image.format)
     if kind == "TIFF":
         tags = image.tag_v2  # type: ignore[attr-defined]

@@ -108,7 +108,7 @@ def opened(source: FilePath | IO[bytes], name: str) -> Image.Image:
 
 
 def _late_exif(file: Any) -> bytes | None:
-    """Return the EXIF block of a PNG that stands behind its pixels (PNG 3, 11.3.3.4), from the heads of its chunks."""
+    """Return the EXIF block of a PNG that follows its pixels (PNG 3, 11.3.3.4), from the heads of its chunks."""
     file.seek(8)
     while len(head := file.read(8)) == 8:
         size, kind = int.from_bytes(head[:4]), head[4:]
@@ -156,7 +156,7 @@ def was_completed(file: IO[bytes]) -> bool:
 
 
 def orientation_of(image: Image.Image) -> int:
-    """Return how an opened photo is to be turned (EXIF 2.32, tag 0x0112); 1 where it stands upright."""
+    """Return how an opened photo is to be turned (EXIF 2.32, tag 0x0112); 1 where it is upright."""
     try:
         exif = Image.Exif()
         if image.format != "PNG":

@@ -1,4 +1,4 @@
-"""Colours that a file tells by numbers instead of a profile (ITU-T H.273): PNG's cICP, and `nclx` of AVIF and HEIC."""
+"""Colours that a file gives by numbers instead of a profile (ITU-T H.273): PNG's cICP, and `nclx` of AVIF and HEIC."""
 
 import struct
 from pathlib import Path as FilePath
@@ -61,7 +61,7 @@ def _profile(primaries: int, transfer: int) -> bytes | None:
 
 
 def signalled_profile(image: Image.Image, source: FilePath | IO[bytes]) -> bytes | None:
-    """Return the profile that an opened photo's file tells by numbers; None where it tells none, or sRGB."""
+    """Return the profile that an opened photo's file gives by numbers; None where it gives none, or sRGB."""
     find = {"PNG": _of_png, "AVIF": _of_boxes, "HEIF": _of_boxes}.get(str(image.format))
     if find is None:
         return None
@@ -76,7 +76,7 @@ def signalled_profile(image: Image.Image, source: FilePath | IO[bytes]) -> bytes
 
 
 def _of_png(file: Any) -> tuple[int, int] | None:
-    """Return primaries and transfer of a `cICP` chunk (PNG 3, 11.3.2.6), which stands before the pixels."""
+    """Return primaries and transfer of a `cICP` chunk (PNG 3, 11.3.2.6), which precedes the pixels."""
     file.seek(8)
     while len(head := file.read(8)) == 8 and head[4:] not in (b"IDAT", b"PLTE"):
         size = int.from_bytes(head[:4])

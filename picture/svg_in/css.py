@@ -1,4 +1,4 @@
-"""How SVG is told: lengths, numbers, transforms, shares, and what style is inherited (CSS Values 4, CSS Cascade 5)."""
+"""SVG values: lengths, numbers, transforms, shares, and what style is inherited (CSS Values 4, CSS Cascade 5)."""
 
 import math
 import re
@@ -44,7 +44,7 @@ def address_of(element: Element) -> str:
 
 
 def url_of(text: str) -> tuple[str, str]:
-    """Return the address in a `url()`, and what stands behind it (CSS Values 4, 4.5)."""
+    """Return the address in a `url()`, and what follows it (CSS Values 4, 4.5)."""
     address, _, behind = text.partition(")")
     return re.sub(r"""url\(['"]?|['"]?$""", "", address.strip()), behind.strip()
 
@@ -106,7 +106,7 @@ _DEGREES: Final = {"deg": 1.0, "grad": 0.9, "rad": 180 / math.pi, "turn": 360.0}
 
 
 def transform(text: str | None) -> Matrix:
-    """Return the map that a `transform` tells, none where it cannot be read; CSS has units in it (CSS Transforms 1)."""
+    """Return the map of a `transform`, none where it cannot be read; CSS has units in it (CSS Transforms 1)."""
     if not text:
         return Matrix()
     try:

@@ -19,7 +19,7 @@ _MOST_LINKS: Final = 32
 
 
 class SvgGradient(NamedTuple):
-    """A gradient as its file tells it: what it is, its attributes, and its stops in order."""
+    """A gradient of a file: its kind, its attributes, and its stops in order."""
 
     kind: str
     own: dict[str, str]
@@ -29,7 +29,7 @@ class SvgGradient(NamedTuple):
 def read_gradient(
     found: Element, styles: Styles, linked: Callable[[str], Element | None], colour: str, report: Callable[[str], None]
 ) -> SvgGradient | None:
-    """Return what a gradient's element tells, None where it is no gradient; `colour` is that of the text around."""
+    """Read a gradient's element, None where it is something else; `colour` is that of the text around."""
     kind = {"linearGradient": "linear", "radialGradient": "radial"}.get(name_of(found))
     if kind is None:
         return None

@@ -1,4 +1,4 @@
-"""Colours and paint as SVG tells them (SVG 2, 13; CSS Color 4)."""
+"""Colours and paint of SVG (SVG 2, 13; CSS Color 4)."""
 
 from collections.abc import Callable
 from operator import itemgetter

@@ -57,7 +57,7 @@ def has_miter(path: Path, low: float, high: float) -> bool:
 
 
 def whole(item: Item, opacity: float, blend: Any, name: str) -> Item:
-    """Return the one item of a group with what was told of the group."""
+    """Return the one item of a group, with what the group says."""
     item = replace(item, name=name or item.name)
     if isinstance(item, Piece):
         mode = blend if item.paint.blend == "normal" else item.paint.blend

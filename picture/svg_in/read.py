@@ -46,7 +46,7 @@ _SILENT: Final = {
     "title", "desc", "metadata", "defs", "style", "namedview", "linearGradient", "radialGradient", "stop", "clipPath",
     "pattern", "mask", "marker", "filter",
 }  # fmt: skip
-"""What shows nothing by itself: it is told where it is used."""
+"""What shows nothing by itself: it is reported where it is used."""
 _GATHERING: Final = {"g", "a", "svg", "symbol", "switch", "use"}
 """What shows other elements, and nothing of its own."""
 _UNEVEN: Final = "border that is wider one way (its mean width)"
@@ -169,7 +169,7 @@ class _Reader:
             self.unknown[name] += 1
 
     def _mask(self, text: str, matrix: Matrix, look: _Look, box: Callable[[], Box | None]) -> Path | None:
-        """Return the outline that a mask clips by; None where it is none, which is told."""
+        """Return the outline that a mask clips by; None, and a report, where it is not one."""
         target = self._linked(url_of(text)[0])
         if target is None or name_of(target) != "mask" or text in self.masking:
             self._report("mask that is not there, or of itself")

@@ -27,7 +27,7 @@ _DOT: Final = re.compile(r"([Mm][\s,]*[-+\d.eE]+(?:[\s,]*[-+][\d.eE]+|[\s,]+[-+\
 
 
 def path_data(own: dict[str, str], matrix: Matrix, report: Callable[[str], None], dots: bool = False) -> str:
-    """Return a path's data under a map, up to a mistake in them (SVG 2, 9.5.4); CSS tells them as `path("…")` (9.3.2).
+    """Return a path's data under a map, up to a mistake in them (SVG 2, 9.5.4); CSS has them as `path("…")` (9.3.2).
 
     With `dots` a subpath of no length stays, since its caps are drawn (11.4). Raises
     PathError for coordinates that are none.
@@ -90,7 +90,7 @@ def is_upright(m: Matrix) -> bool:
 
 
 def fitted(text: str, viewport: tuple[float, float], size: tuple[float, float]) -> Matrix:
-    """Return the map that lays something of a size into a viewport as its `preserveAspectRatio` tells (SVG 2, 8.6)."""
+    """Return the map that lays something of a size into a viewport by its `preserveAspectRatio` (SVG 2, 8.6)."""
     sx, sy = viewport[0] / size[0], viewport[1] / size[1]
     if text.lstrip().startswith("none"):
         return Matrix.resize(sx, sy)

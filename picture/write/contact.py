@@ -54,7 +54,7 @@ def _fitting(box: Box, cell: Box) -> Matrix:
 
 
 def contact_sheet(cells: Iterable[tuple[Sheet, Exported, str]], title: str, load: Loader) -> bytes:
-    """Return a PDF of files, each told by its sheet, what of it goes out, and its name; twenty on a page."""
+    """Return a PDF of files, each given by its sheet, what of it is exported, and its name; twenty on a page."""
     sheet = Sheet(float(WIDTH), float(HEIGHT), resolution=RESOLUTION)
     pages: list[Exported] = []
     items: list[Item] = []

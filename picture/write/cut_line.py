@@ -73,7 +73,7 @@ def _operators(path: Path) -> str:
 def add_to_page(pdf: pikepdf.Pdf, page: pikepdf.Page, line: tuple[Path, str], m: Matrix, in_rgb: bool = False) -> None:
     """Draw the line on a page, over everything; `m` takes the sheet to points from the page's lower left corner.
 
-    What stands in for the spot colour is magenta, `in_rgb` where the file may have no other colours.
+    The spot colour is replaced by magenta where it can't be printed, `in_rgb` where the file may have no other colours.
     """
     path, name = line
     none, full = ([1, 1, 1], [1, 0, 1]) if in_rgb else ([0, 0, 0, 0], [0, 1, 0, 0])

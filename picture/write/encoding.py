@@ -62,7 +62,7 @@ class _Drawn:
             report_progress(1.0)
             return made
         with letting_go(self.pixels):
-            # the only time that a picture stands twice
+            # the only time that a picture is in memory twice
             image = self.shared.convert("RGB") if self.opaque else self.shared
             return self.saved_as(image, kind, **options)
 
@@ -82,7 +82,7 @@ class _Drawn:
 
     @contextmanager
     def finished(self, kind: str) -> Iterator[None]:
-        """What is told while this lasts is of the encoding. Raises SheetError where the encoder gives up."""
+        """Report the progress of the encoding while this lasts. Raises SheetError where the encoder gives up."""
         try:
             with part(DRAWN, 1.0):
                 yield

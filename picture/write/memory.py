@@ -1,4 +1,4 @@
-"""How much memory work will take, told before it is begun: about, and rather too much than too little."""
+"""Estimates of the memory that work will take: rather too much than too little."""
 
 import io
 import math
@@ -77,7 +77,7 @@ def decoding(source: FilePath | BinaryIO, name: str, at_least: float = 1.0) -> i
         by = _halved(share)
         if by == 1 and is_mapped(image):
             return _on_its_way(image) + _coefficients(image)
-        # what is printed in four inks stands twice while it becomes sRGB
+        # a CMYK picture is in memory twice while it becomes sRGB
         return (8 if image.mode == "CMYK" else 4) * px // by**2 + _coefficients(image)
     by = math.floor(1 / share + 1e-9)
     if by >= 2 and px >= SHRUNK:
@@ -102,7 +102,7 @@ def preparing(source: FilePath, name: str, width: int, height: int) -> int:
 def _copied(photo: Photo, share: float, source: FilePath, embedded: bool) -> int:
     """Return the bytes of a photo in Skia, with its smaller copies, where it is drawn at a share of its size.
 
-    `embedded` tells that it goes into a drawing, for which even a mapped one is made RGB of its own.
+    `embedded` says that it goes into a drawing, for which even a mapped one is made RGB of its own.
     """
     if share > 0.5 and is_mapped(opened(source, photo.name)):
         laid = int(4 * photo.width * photo.height * share**2)
@@ -132,7 +132,7 @@ def exporting(sheet: Sheet, files: list[Exported], order: Order, at: Callable[[P
             shares[photo.file] = max(shares.get(photo.file, (0.0, photo)), (share, photo), key=lambda s: s[0])
         decoded = [decoding(at(photo), photo.name, share) for share, photo in shares.values()]
         largest = max(decoded, default=0)
-        # as many are kept as fit beside the picture itself, and what is drawn of the largest stands in Skia for a while
+        # as many are kept as fit beside the picture itself, and Skia has the largest once more while it draws it
         kept = max(largest, min(sum(decoded), cache_size(raw)))
         drawing = kept + max(
             (_copied(photo, share, at(photo), out.drawing) for share, photo in shares.values()), default=0

@@ -45,7 +45,7 @@ _NO_ID: Final = b"<31415926535897932384626433832795>"
 def _images(load: Loader) -> Images:
     """Return the photos as Skia embeds them: JPEG data as they are, each only once."""
     known: dict[tuple[str, float], skia.Image] = {}
-    held: list[bytes] = []
+    pages: list[bytes] = []
 
     def image(photo: Photo, at_least: float, part: Box) -> Sampled:
         share = round(min(1.0, at_least), 4) or 1e-4
@@ -53,7 +53,7 @@ def _images(load: Loader) -> Images:
         if key not in known:
             known[key], data = _embedded(photo, share, load)
             # Skia reads it once more when the document is closed
-            held.append(data)
+            pages.append(data)
         return Sampled(known[key], known[key].width(), known[key].height())
 
     return image

@@ -1,4 +1,4 @@
-"""A photo's own colour profile kept: everything else is told in its colours (ICC.1, through LittleCMS)."""
+"""Export in a photo's own colour profile: everything else is converted to it (ICC.1, through LittleCMS)."""
 
 import io
 from collections.abc import Iterable, Iterator

@@ -37,11 +37,11 @@ __all__ = [
 
 
 MAX_BACK: Final = 200
-"""So many photos that were held can be put back to where a hand had them."""
+"""Photos that were moved to cover and can be put back where the hand had them."""
 
 
 class Outcome(msgspec.Struct, frozen=True):
-    """The new sheet, the words for undoing it, what is selected afterwards, what the person should be told, and what
+    """The new sheet, the words for undoing it, what is selected afterwards, a note for the person, and what
     could be done about that in one press."""
 
     sheet: Sheet
@@ -127,10 +127,10 @@ def perform(sheet: Sheet, command: Command) -> Outcome:
     """
     if command.locks:
         for item_id in linked.with_linked(sheet, command.named()):
-            held = inside_locked(sheet, item_id)
-            if held is not None:
-                unlock = ("Unlock it", "mark", {"ids": [held.id], "field": "locked", "on": False})
-                raise SheetError(f"“{held.name}” is locked.", "Unlock it in the stack first.", "ids", unlock)
+            locked = inside_locked(sheet, item_id)
+            if locked is not None:
+                unlock = ("Unlock it", "mark", {"ids": [locked.id], "field": "locked", "on": False})
+                raise SheetError(f"“{locked.name}” is locked.", "Unlock it in the stack first.", "ids", unlock)
     with refusals():
         outcome = command.run(sheet)
         alike = linked.sync_linked(sheet, outcome.sheet, command.named())

@@ -208,7 +208,7 @@ class Restack(Command, frozen=True):
 
 def _lying_with(sheet: Sheet, ids: Iterable[str]) -> tuple[Group | Piece | None, list[Item]]:
     """Return what items lie in, None for the sheet itself, and all that lies there, lowest first. Raises SheetError."""
-    holders = {None if (held := parent_of(sheet, i)) is None else held.id for i in ids}
+    holders = {None if (parent := parent_of(sheet, i)) is None else parent.id for i in ids}
     if len(holders) > 1:
         raise SheetError(
             "The selected items are in different groups or frames.", "Reorder one group or frame at a time.", "ids"

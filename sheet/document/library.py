@@ -49,7 +49,7 @@ class Shelved(msgspec.Struct, frozen=True):
 
 
 class Library(Protocol):
-    """Where a command looks up what it was told the name of."""
+    """Where a command looks up what it has only the name of."""
 
     def photo(self, file: str) -> PhotoFacts:
         """Return the facts of a person's own photo. Raises SheetError where there is none such."""

@@ -169,9 +169,9 @@ class Finish(msgspec.Struct, frozen=True):
 
 
 class NamedCell(msgspec.Struct, frozen=True):
-    """A cell among the pieces of a cut list, told by which of them hold it: their numbers, the base being 0.
+    """A cell among the pieces of a cut list, named by the pieces that contain it: their numbers, the base being 0.
 
-    Where several cells are held by the same pieces, `at` is a point in it (sheet units),
+    Where the same pieces contain several cells, `at` is a point in it (sheet units),
     and those that were not `chosen` are kept too, so that all can be told apart.
     """
 
@@ -233,7 +233,7 @@ class ShelfLink(msgspec.Struct, frozen=True):
 class Photo(msgspec.Struct, frozen=True, tag="photo"):
     """A placed picture. `file` is the SHA-256 of its bytes; `matrix` takes its px to the sheet.
 
-    `alpha` tells that the file may be transparent in places, and `shown` is then the box
+    `alpha` says that the file may be transparent in places, and `shown` is then the box
     (px of the photo: x0, y0, x1, y1) outside of which it is wholly so. In a frame, it blends
     with the frame's fill and the photos below it there.
     """
@@ -261,8 +261,8 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
     """Anything drawn. With photos inside it is a frame; with a cut list it is an outline.
 
     `matrix` takes the shape's own coordinates to the sheet; for a cut list it stays the
-    identity, since its members carry their own. `grouped` tells that it was a group before
-    photos went into it, and is one again when they come out. Its photos are held so that
+    identity, since its members carry their own. `grouped` says that it was a group before
+    photos went into it, and is one again when they come out. Its photos are moved so that
     they keep covering it, unless `gaps` are allowed. Pieces of one `twin` are one
     piece that stands in several outlines: what is done with one is done with all. `holds`
     says how it behaves in another proportion, None where that is guessed; `shelf_link` where on

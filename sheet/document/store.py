@@ -176,7 +176,7 @@ def _remember(sheet: Sheet) -> Sheet:
 
 
 def encoded(value: Any) -> bytes:
-    """Return what anything of a sheet, or made of such things, is told as: the same for equal ones."""
+    """Return the encoding of any part of a sheet: equal parts have equal ones."""
     return _encoder.encode(value)
 
 
@@ -245,7 +245,7 @@ def _of_json(text: bytes) -> Sheet:
 
 
 def _of_msgpack(text: bytes) -> Sheet:
-    # its version is told last, so it is looked for only where it matters
+    # its version comes last, so it is looked for only where it matters
     if text.endswith(_THIS):
         return _decoder.decode(text)
     document = msgspec.msgpack.decode(text)

@@ -70,7 +70,7 @@ SIZES: Final = (
     ("height", "Height"),
     ("factor", "Factor"),
 )
-"""By what a size is told. A width or height is in px, or with a unit the real size at the sheet's px per inch."""
+"""How a size is given. A width or height is in px, or with a unit the real size at the sheet's px per inch."""
 
 
 class Order(msgspec.Struct, frozen=True):

@@ -39,7 +39,7 @@ class Exported:
         return self.items[0].name if len(self.items) == 1 else ""
 
     def real(self, sheet: Sheet) -> str:
-        """Return how large it is in the hand, as the file tells it: in the sheet's unit, in mm where that is px."""
+        """Return its real size by the file's px per inch: in the sheet's unit, in mm where that is px."""
         unit = "mm" if sheet.unit == "px" else sheet.unit
         sides = (show_length(px, unit, self.resolution, 1 if unit == "mm" else 2) for px in (self.width, self.height))
         return f"{' × '.join(sides)} {unit}"
@@ -73,7 +73,7 @@ def read_resolution(sheet: Sheet, text: str) -> float:
 
 
 def scale_of(sheet: Sheet, by: str, size: str, box: Box) -> tuple[float, float]:
-    """Return px per sheet unit, and the px per inch that the file tells. Raises SheetError."""
+    """Return px per sheet unit, and the px per inch of the file. Raises SheetError."""
     if by == "resolution" or not size.strip():
         resolution = read_resolution(sheet, size if by == "resolution" else "")
         return resolution / sheet.resolution, resolution

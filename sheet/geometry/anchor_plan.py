@@ -426,7 +426,7 @@ def parts_of(item: Item) -> Iterator[Part]:
 
 
 def refitted_parts(item: Item) -> Iterator[Part]:
-    """Yield the parts of an item that was refitted, as `parts_of` does, with how they held then: nothing is guessed."""
+    """Yield the parts of a refitted item, as `parts_of` does, anchored as they were then: nothing is guessed."""
     for inner in inner_of(item):
         holds = inner.holds if isinstance(inner, Piece | Group) else None
         if holds is None or holds.x is None or holds.y is None:

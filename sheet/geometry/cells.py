@@ -1,6 +1,6 @@
-"""Cells told by what holds them, so that a choice of cells outlives the moving of pieces.
+"""Cells named by the pieces that contain them, so that a choice of cells survives when pieces move.
 
-A cell is named by the pieces that hold it. Where several cells are held by the same
+A cell is named by the pieces that contain it. Where several cells are contained in the same
 pieces, each has a point in it as well, and finding them again is pairing points: those
 pairs whose squared distances have the least sum, which is the same wherever all of it
 was moved to.
@@ -26,9 +26,9 @@ def _inside(m: PlanarMap, areas: int) -> np.ndarray:
     return np.stack([m.in_path(k) for k in range(areas)], axis=1)
 
 
-def _signs(held: np.ndarray, numbers: Sequence[int], faces: Faces) -> list[tuple[int, ...]]:
+def _signs(contains: np.ndarray, numbers: Sequence[int], faces: Faces) -> list[tuple[int, ...]]:
     """Return for each face the numbers of the pieces that hold it."""
-    return [tuple(numbers[k] for k in np.flatnonzero(held[f]).tolist()) for f, _ in faces]
+    return [tuple(numbers[k] for k in np.flatnonzero(contains[f]).tolist()) for f, _ in faces]
 
 
 def naming(m: PlanarMap, numbers: Sequence[int], chosen: set[int]) -> tuple[NamedCell, ...]:
@@ -49,7 +49,7 @@ def naming(m: PlanarMap, numbers: Sequence[int], chosen: set[int]) -> tuple[Name
 
 def found(m: PlanarMap, numbers: Sequence[int], cells: Sequence[NamedCell]) -> list[list[int]]:
     """Return the faces that each of the named cells is now: none where it has gone, several where it was divided."""
-    held = _inside(m, len(numbers))
+    contains = _inside(m, len(numbers))
     number_of = {piece: k for k, piece in enumerate(numbers)}
     out: list[list[int]] = [[] for _ in cells]
     by_sign: dict[tuple[int, ...], list[int]] = {}
@@ -61,7 +61,7 @@ def found(m: PlanarMap, numbers: Sequence[int], cells: Sequence[NamedCell]) -> l
             continue
         want = np.zeros(len(numbers), np.bool_)
         want[[number_of[piece] for piece in sign]] = True
-        same = (held == want).all(axis=1)
+        same = (contains == want).all(axis=1)
         same[0] = False
         pointed = [(k, at) for k in named if (at := cells[k].at) is not None]
         if len(pointed) < len(named) or not same.any():

@@ -65,7 +65,7 @@ class CombinationPlan:
     """What an operation would make: regions, each with the number of the piece whose paint it takes, lowest first.
 
     `away` is what falls away, `count` how many nodes, parts or lines there are, as `unit`
-    says. `live` tells that one outline with a cut list is made. `why` and `remedy` are
+    says. `live` says that one outline with a cut list is made. `why` and `remedy` are
     empty where it can be done.
     """
 

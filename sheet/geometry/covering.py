@@ -75,7 +75,7 @@ def uncovered(frame: Piece) -> float:
 
 
 def keep_filled(before: Sheet, after: Sheet) -> tuple[Sheet, list[Piece]]:
-    """Return `after` with photos held that covered their outline and would not any more, and the frames concerned.
+    """Return `after` with photos moved that covered their outline and would not any more, and the frames concerned.
 
     Frames in which gaps are allowed are left alone, and so are panes that were cut otherwise.
     """

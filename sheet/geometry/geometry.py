@@ -110,15 +110,15 @@ def chosen_of(cuts: CutList, m: PlanarMap, numbers: list[int]) -> np.ndarray:
     for k, step in enumerate(cuts.steps, 1):
         if k not in numbers:
             continue
-        held = m.in_path(numbers.index(k))
+        within = m.in_path(numbers.index(k))
         if step.operation == "union":
-            inside |= held
+            inside |= within
         elif step.operation == "subtract":
-            inside &= ~held
+            inside &= ~within
         elif step.operation == "intersect":
-            inside &= held
+            inside &= within
         else:
-            inside ^= held
+            inside ^= within
     inside[0] = False
     return inside
 

@@ -1,4 +1,4 @@
-"""A kept outline as landscape, square and portrait: refitted, and held against what it was."""
+"""A shelved outline as landscape, square and portrait: refitted, and compared with what it was."""
 
 from typing import Final
 

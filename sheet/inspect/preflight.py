@@ -24,13 +24,13 @@ LOW: Final = 150
 HAND: Final = 300
 """Px per inch that print in the hand takes (common practice)."""
 HELD: Final = 420.0
-"""The longer side of what is held in the hand at most (mm): that of A3, ISO 216."""
+"""The longest side (mm) of what one holds in the hand: that of A3, ISO 216."""
 THIN: Final = 0.25
 """The width (pt) that a printed line should have at least (common practice)."""
 SLIVER: Final = 0.25
 """The side (mm) of a square smaller than which a part of an outline is taken for a leftover."""
 FAINT: Final = 1.25
-"""A contrast ratio (WCAG 2.2) below which a border is not told from the backdrop; from memory of what shows."""
+"""A contrast ratio (WCAG 2.2) below which a border cannot be seen against the backdrop; from memory of what shows."""
 MAX_WARNINGS: Final = 40
 HEAVY: Final = 5000
 

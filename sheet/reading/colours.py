@@ -129,7 +129,7 @@ def to_oklab(rgb: np.ndarray) -> np.ndarray:
 
 
 def from_oklab(lab: np.ndarray) -> np.ndarray:
-    """Return OKLab (n, 3) as sRGB (n, 3) from 0 to 255, held within what sRGB has."""
+    """Return OKLab (n, 3) as sRGB (n, 3) from 0 to 255, clipped to what sRGB has."""
     lms = (lab @ np.linalg.inv(_TO_LAB).T) ** 3
     rgb: np.ndarray = _encoded(lms @ np.linalg.inv(_TO_LMS).T) * 255
     return rgb

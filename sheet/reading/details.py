@@ -90,8 +90,8 @@ def set_detail(sheet: Sheet, shape: Shape, field: str, text: str) -> tuple[Shape
     if detail is None:
         named = (f.name.lower() for kind in KINDS.values() for f in kind.fields if f.field == field)
         raise SheetError(f"This piece has no {next(named, 'such number')}.", "Select a piece that has it.", field)
-    made, held = kind_of(shape).given(shape, field, _read(sheet, detail, text))
-    if held is None:
+    made, fits = kind_of(shape).given(shape, field, _read(sheet, detail, text))
+    if fits is None:
         return made, ""
-    shown = show_length(held, sheet.unit, sheet.resolution, 2)
+    shown = show_length(fits, sheet.unit, sheet.resolution, 2)
     return made, f"The {detail.name.lower()} is now {shown} {sheet.unit}, the largest that fits."

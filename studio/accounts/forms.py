@@ -46,7 +46,7 @@ class Address(forms.ModelForm):
 
 
 class Closing(forms.Form):
-    """The password of whoever closes an account."""
+    """The password that closes an account."""
 
     password = forms.CharField(
         widget=forms.PasswordInput(attrs={"autocomplete": "current-password"}), label="Your password"

@@ -17,7 +17,7 @@ __all__ = ["address", "locked_out"]
 
 
 def address(request: HttpRequest) -> str:
-    """Return whose request it is, as the server in front tells it."""
+    """Return the address that a request comes from, as the server in front gives it."""
     message = request.META.get("HTTP_X_REAL_IP", "") if settings.GOUGE_FRONTED else ""
     return str(message or request.META.get("REMOTE_ADDR") or "127.0.0.1")
 

@@ -82,7 +82,7 @@ class Forgotten(_Styled, auth.PasswordResetView):
 
 
 class NewPassword(_Styled, auth.PasswordResetConfirmView):
-    """Take a new password from whoever followed the link of such a mail."""
+    """Take a new password from a person who followed the link of such a mail."""
 
     template_name = "registration/new_password.html"
     success_url = reverse_lazy("sign_in")
@@ -116,7 +116,7 @@ def account(request: HttpRequest) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         form.save()
         if before and before != request.user.email:
-            # whoever had it learns of it
+            # its owner learns of it
             message = f"The mail address of your Gouge account “{request.user.get_username()}” was changed."
             with suppress(SheetError):
                 send("Your address was changed", message, before)

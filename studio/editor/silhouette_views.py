@@ -21,7 +21,7 @@ def silhouette(request: HttpRequest, pk: int) -> HttpResponse:
     """Answer what the command would trace, about so from the small copy of the photo; nothing is stored.
 
     `d` is in px of the sheet; `share` is that of the photo, in per cent. With `whole` it is
-    traced from the photo itself, just as the command does, and told by how many `nodes`.
+    traced from the photo itself, just as the command does, with the number of its `nodes`.
     """
     asked = tried(request, pk)
     if isinstance(asked, HttpResponse):

@@ -175,7 +175,7 @@ def _thin(project: Project) -> None:
 
 
 def as_row(made: Export, share: float, head: Any) -> dict[str, Any]:
-    """Return what the list tells of an export."""
+    """Return what the list shows of an export."""
     first = made.files[0]
     what = f"{len(made.files)} files" if len(made.files) > 1 else f"{first['width']:,} × {first['height']:,} px"
     return {

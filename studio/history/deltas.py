@@ -1,6 +1,6 @@
 """What changed from one stored sheet to the next, small enough that every step can be kept.
 
-The two texts mostly agree: what stands before the first difference and after the last is
+The two texts mostly agree: what precedes the first difference and follows the last is
 only counted, and what lies between is compressed by Zstandard (RFC 8878) with the old
 one's part as its dictionary, so that what merely moved along is a reference.
 """

@@ -64,7 +64,7 @@ def fonts_in(owner: Any, text: bytes) -> dict[str, str]:
 
 def claimed(owner: Any, sheet: Sheet, came: dict[str, str]) -> Sheet:
     """Return a sheet that came from elsewhere with fonts that are the person's own: those that came with it by their
-    new digits, others that the person has; what is left is a font that is not here, told by its name."""
+    new digits, others that the person has; what is left is a font that is not here, given by its name."""
     text = as_json(sheet)
     known = fonts_in(owner, text)
 

@@ -147,7 +147,7 @@ def _taken(owner: Any, sha256: str, facts: dict[str, Any]) -> PhotoFile:
 def begin_taking(owner: Any, upload: UploadedFile) -> tuple[PhotoFile | None, str]:
     """Store one of many photos; return it where it is known, else the job that makes its small copy.
 
-    Raises PictureError for what its head tells to be no photo.
+    Raises PictureError where its head is not a photo's.
     """
     name = clean_name(Path(upload.name or "photo").name, 200) or "photo"
     with tempfile.TemporaryDirectory() as folder:
@@ -235,7 +235,7 @@ def check_owned(owner: Any, photos: Iterable[Photo]) -> None:
 
 
 class Originals:
-    """Untouched files, once it is told where they lie."""
+    """Untouched files, given where they are stored."""
 
     def __init__(self, at: Callable[[Photo], Stored | Path]):
         self.at = at

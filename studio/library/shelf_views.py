@@ -271,7 +271,7 @@ def _received(owner: Any, upload: Any) -> ShelfItem:
 @login_required
 @require_POST
 def receive(request: HttpRequest) -> HttpResponse:
-    """Put outlines that come as files on the shelf; each that cannot be is told by name."""
+    """Put outlines that come as files on the shelf; name each that can't be."""
     files = request.FILES.getlist("file")
     if not files:
         messages.error(request, "No file came with that. Choose a .gouge file or an SVG.")

@@ -45,7 +45,7 @@ def _drawn(items: tuple[Item, ...], box: Box, side: int, owner: Any, backdrop: s
     try:
         pixels = render(items, box, scale, previews(owner), backdrop)
     except (PictureError, SheetError, OutlineError, OSError):
-        # a photo whose file is gone is told where it is exported
+        # a photo whose file is gone is reported on export
         pixels = np.full((4, 4, 4), 255, np.uint8)
     image = Image.fromarray(pixels, "RGBA")
     out = io.BytesIO()

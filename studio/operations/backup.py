@@ -34,7 +34,7 @@ class BadBackup(ValueError):
 
 
 def _copied(to: Path) -> None:
-    """Copy the database as it is at one moment; whoever writes goes on (SQLite's online backup)."""
+    """Copy the database as it is at one moment; writers go on (SQLite's online backup)."""
     source = sqlite3.connect(f"file:{connections['default'].settings_dict['NAME']}?mode=ro", uri=True)
     target = sqlite3.connect(to)
     try:

@@ -1,4 +1,4 @@
-"""An address that tells whether the app answers, and how far its engine is."""
+"""The health address: whether the app answers, and how far its engine is compiled."""
 
 from django.db import DatabaseError, connection
 from django.http import HttpRequest, JsonResponse

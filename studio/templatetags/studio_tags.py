@@ -57,7 +57,7 @@ _TIMES = {"time": "H:i", "day": "j F", "date": "l, j F Y", "both": "j M, H:i"}
 
 @register.simple_tag
 def at(moment: datetime, form: str) -> SafeString:
-    """Return a moment as text: the page tells it in the person's own time (times.js), the server in its own."""
+    """Return a moment as text: in the server's time; the page shows the person's own (times.js)."""
     return format_html(
         '<time datetime="{}" data-as="{}">{}</time>', moment.isoformat(), form, date_format(moment, _TIMES[form])
     )

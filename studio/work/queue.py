@@ -4,7 +4,7 @@ A job is a function of `studio.tasks` with plain arguments; it opens no database
 is known of one lies in the queue's own store, under its id:
 
     job:ID    whose it is, what to do, its turn; there until it is done
-    beat:ID   who is at it, how far it is, and when that was told
+    beat:ID   who is at it, how far it is, and when that was written
     stop:ID   that it is not wanted any more
     done:ID   how it ended
 
@@ -130,7 +130,7 @@ def _asked() -> Any:
 
 
 def put(jobs: Iterable[Job]) -> list[str]:
-    """Give jobs to whoever is free, and return their ids.
+    """Queue jobs for the next free worker, and return their ids.
 
     Turns are those of fair queueing (Parekh and Gallager, 1993, with all jobs alike): a
     person's next job comes one turn after their last, and never before the turn that is
@@ -193,7 +193,7 @@ def _known(huey: Huey, key: str) -> Known:
     if done is not None:
         return done  # type: ignore[no-any-return]
     if _get(huey, f"job:{key}") is None:
-        # its end may have been told since it was asked for; of what never was nothing is written
+        # it may have ended since it was asked for; nothing is written for a job that never was
         return _get(huey, f"done:{key}") or Known(
             "failed", why="The server was restarted before it was done.", remedy="Export it again."
         )
@@ -286,7 +286,7 @@ def _end(huey: Huey, key: str, how: Known) -> None:
 
 @contextmanager
 def _beating(huey: Huey, key: str, tries: int) -> Any:
-    """While this lasts, say every two seconds who is at a job; what it gives is told the share, and may raise."""
+    """Write every two seconds who is at a job, while this lasts; call what it gives with the share, which may raise."""
     state = {"host": socket.gethostname(), "pid": os.getpid(), "share": 0.0, "tries": tries, "at": time.time()}
     huey.put(f"beat:{key}", state)
     over, stopped = threading.Event(), threading.Event()

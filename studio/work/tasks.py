@@ -102,7 +102,7 @@ def shot(sheet: Sheet, frames: list[str], shots: list[dict[str, Any]], order: di
 def contact(cells: list[dict[str, Any]], frames: list[str], order: dict[str, Any], title: str, to: str) -> int:
     """Write the contact sheet of a batch as a PDF; return its size (bytes).
 
-    Each cell tells of a file the storage key of its sheet, its photos and its name.
+    Each cell has the storage key of a file's sheet, its photos and its name.
     Raises SheetError and PictureError.
     """
     kept = Stored(to)

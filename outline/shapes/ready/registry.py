@@ -1,4 +1,4 @@
-"""What is told of every ready outline, and the short ways in which they are drawn."""
+"""The record of each ready outline, and short ways to draw one."""
 
 import math
 from collections.abc import Callable

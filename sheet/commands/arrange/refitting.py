@@ -101,7 +101,7 @@ class Refit(Command, frozen=True):
         check_refits(item)
 
     def worked_out(self, sheet: Sheet) -> tuple[Item, Item, str]:
-        """Return the item as its parts hold, what it becomes, and what is to be told. Raises SheetError."""
+        """Return the item as its parts are anchored, what it becomes, and a note. Raises SheetError."""
         self.accept(sheet, [self.id])
         item = find(sheet, self.id)
         x0, y0, x1, y1 = geometry.box_of(item)

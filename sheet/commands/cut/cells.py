@@ -23,7 +23,7 @@ from sheet.geometry.copies import copied, copied_photos, default_paint
 __all__ = ["Face", "choice_in", "faces_of"]
 
 MAX_LIVE = 1000
-"""Pieces that the outlines of one command may hold in all; beyond that they are made plain, which is told."""
+"""Pieces that the outlines of one command may hold in all; beyond that they are flattened, and a note says so."""
 UPRIGHT = IDENTITY.numbers()
 ChosenCells = Annotated[list[Index], Meta(max_length=MAX_CELLS)]
 
@@ -32,7 +32,7 @@ ChosenCells = Annotated[list[Index], Meta(max_length=MAX_CELLS)]
 class Face:
     """A cell: its region, the paint that is on top there (None where no piece holds it), and its number in the map.
 
-    `chosen` tells that an outline with a choice of cells is made of it.
+    `chosen` says that an outline with a choice of cells is made of it.
     """
 
     path: Path

@@ -131,7 +131,7 @@ class Draw(DrawCommand, frozen=True):
     """Draw a rectangle, ellipse, polygon, star or ready outline in a box; numbers are px, texts take units and sums.
 
     `details` sets what the kind has: sides, points, inner, radius and so on, as texts.
-    `centred` tells that x and y are its middle.
+    `centred` says that x and y are its middle.
     """
 
     command = "draw"

@@ -340,7 +340,7 @@ class StayFilled(Command, frozen=True):
     """Hold the photos of a frame so that they keep covering its outline, or allow gaps.
 
     Where gaps are allowed, `matrices` says by its id where a photo is to be: where a hand
-    had it before it was held.
+    had it before it was moved to cover.
     """
 
     command = "stay_filled"

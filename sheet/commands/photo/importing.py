@@ -167,7 +167,7 @@ class BringDrawing(Command, frozen=True):
 
     def informed(self, library: Library, sheet: Sheet) -> Command:
         """Return the command with what the file holds."""
-        # a px of the file is one of a sheet that is told in px, and 1/96 inch of any other (CSS Values 4, 5.2)
+        # a px of the file is one of a sheet measured in px, and 1/96 inch of any other (CSS Values 4, 5.2)
         scale = 1.0 if sheet.unit == "px" else sheet.resolution / 96
         return PlacedDrawing(library.drawing(self.file, scale), self.x, self.y)
 

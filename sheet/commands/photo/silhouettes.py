@@ -71,7 +71,7 @@ class Trace(Command, frozen=True):
         grow = number(sheet, "growth", self.grow or "0", whole, "grow")
         if abs(grow) > whole / 2:
             raise SheetError("That grows or shrinks it by more than half the photo.", "Type a smaller number.", "grow")
-        # nothing nearer than a twentieth of a px can be told
+        # a photo shows nothing finer than a twentieth of a px
         deviation = length("deviation", self.deviation, default_deviation(source.longest), "deviation")
         settings = Tracing(
             way=self.way,

@@ -1,4 +1,4 @@
-"""What is told of each kind of piece, in one record."""
+"""One record for each kind of piece."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -121,7 +121,7 @@ class Kind:
 
 
 def path_weight(shape: Any) -> int:
-    """Return about how many nodes a shape has that is told as path data."""
+    """Return about how many nodes a shape of path data has."""
     return 2 + len(shape.d) // 12
 
 

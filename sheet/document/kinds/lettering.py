@@ -1,4 +1,4 @@
-"""Lettering: it stays text, and its outline comes from its font, or from one that stands in for it."""
+"""Lettering: it stays text, and its outline comes from its font, or from the one that replaces it."""
 
 from typing import Annotated, Final, Literal
 
@@ -22,7 +22,7 @@ STAND_IN: Final = "atkinson-hyperlegible"
 class Lettering(msgspec.Struct, frozen=True, tag="lettering"):
     """A text; `size` is the em, tracking and kerns are thousandths of it, `leading` is in ems.
 
-    A kern (k, amount) stands after character k. `axes` are places on a variable font's axes,
+    A kern (k, amount) follows character k. `axes` are places on a variable font's axes,
     by their tags. The first baseline runs through the piece's own origin.
     """
 

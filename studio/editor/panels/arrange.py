@@ -1,4 +1,4 @@
-"""Lining things up: a panel that is the same whatever is selected, and stands in the page itself."""
+"""Lining things up: a panel that is the same whatever is selected, and part of the page itself."""
 
 from .draw import NODE_SIDES
 

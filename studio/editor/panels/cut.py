@@ -17,7 +17,7 @@ from studio.editor.view_state import ViewState
 __all__ = ["html"]
 
 MANY = 60
-"""Parts that are drawn pulled apart; of more, nothing could be told apart."""
+"""Parts that are drawn pulled apart; more could not be distinguished."""
 KEYS = {"union": "u", "subtract": "s", "intersect": "i", "exclude": "x", "apart": "d"}
 FINISH_WORDS = {"offset": "Offset", "round": "Round", "simplify": "Simplify", "clean": "Clean up"}
 CHOICES = (

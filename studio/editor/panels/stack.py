@@ -90,7 +90,7 @@ def _listed(item: Item, within: str = "", depth: int = 0) -> Iterator[_Lies]:
 
 
 def _mark(view: ViewState, lies: _Lies) -> str:
-    """Return what tells whether a row is another than it was."""
+    """Return a value that changes when a row must be drawn anew."""
     return f"{zlib.crc32(encoded((lies, view.newer(lies.item)))):x}"
 
 

@@ -53,7 +53,7 @@ class Command(ExampleCommand):
         parser.add_argument("--workers", type=int, default=os.cpu_count() or 1)
 
     def handle(self, *args: Any, **options: Any) -> None:
-        """Do it, with a line for each photo; what failed is told at the end."""
+        """Do it, with a line for each photo; print what failed at the end."""
         try:
             done, same, wrong = self.batch_all(options)
         except (SheetError, PictureError, OutlineError) as error:
