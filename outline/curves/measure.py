@@ -16,6 +16,7 @@ __all__ = [
     "length",
     "centroid",
     "distance",
+    "end_directions",
     "Margins",
     "inner_point",
     "margins",
@@ -244,8 +245,12 @@ class Margins:
 _T17 = np.linspace(0, 1, 17)
 
 
-def _directions(q: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Return the unit directions (n, 2) at the starts and ends of cubics (n, 4, 2), by the limit at a handle of 0."""
+def end_directions(ctrl: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Return the unit directions (n, 2) at the starts and ends of cubics (n, 8), by the limit at a handle of 0.
+
+    A curve without a length has none: 0, 0. For kernels it is `start_direction`.
+    """
+    q = ctrl.reshape(-1, 4, 2)
     size = np.hypot(*np.diff(q, axis=1).transpose(2, 0, 1)).sum(axis=1)
     found = []
     for steps in (
@@ -277,7 +282,7 @@ def stroke_bounds(path: Path, width: float, *, miter_limit: float = 4.0) -> tupl
     t, s = _T17[None, :, None], 1 - _T17[None, :, None]
     d = np.diff(pieces, axis=1)[:, :, None, :]
     slopes = s * s * d[:, 0] + 2 * s * t * d[:, 1] + t * t * d[:, 2]
-    slopes[:, 0], slopes[:, -1] = _directions(pieces)
+    slopes[:, 0], slopes[:, -1] = end_directions(pieces)
     q = pieces[:, :, None, :]
     points = s**3 * q[:, 0] + 3 * s * s * t * q[:, 1] + 3 * s * t * t * q[:, 2] + t**3 * q[:, 3]
     points[:, 0], points[:, -1] = pieces[:, 0], pieces[:, 3]
@@ -285,7 +290,7 @@ def stroke_bounds(path: Path, width: float, *, miter_limit: float = 4.0) -> tupl
     normals = half * np.stack([-slopes[..., 1], slopes[..., 0]], axis=-1)
     covered = [(points + normals).reshape(-1, 2), (points - normals).reshape(-1, 2)]
     ctrl, _, starts, closed = path._arrays
-    into, out = _directions(ctrl.reshape(-1, 4, 2))
+    into, out = end_directions(ctrl)
     number = np.arange(len(ctrl))
     before = number - 1
     before[starts[:-1]] = starts[1:] - 1

@@ -24,7 +24,7 @@ from outline.path.errors import OutlineError
 from outline.path.kernel import entry
 from outline.path.path import Path
 
-from .measure import nesting, part_of, point_at, slope_at
+from .measure import end_directions, nesting, part_of, point_at, slope_at
 from .offset_kernels import moved_loops as _moved_loops
 
 __all__ = ["JOINS", "check_join", "largest_radius", "offset", "round_corners", "combined_moved", "moved_loops"]
@@ -40,21 +40,11 @@ def _unit(v: np.ndarray) -> np.ndarray:
     return result
 
 
-def _end_direction(c: np.ndarray, end: int) -> np.ndarray:
-    """Return the unit tangent at the start (0) or end (1), by the limit where a handle lies on its node."""
-    q = c.reshape(4, 2)
-    order = (q[1] - q[0], q[2] - q[0], q[3] - q[0]) if end == 0 else (q[3] - q[2], q[3] - q[1], q[3] - q[0])
-    size = np.hypot(*(q[3] - q[0])) + np.hypot(*(q[1] - q[0])) + np.hypot(*(q[2] - q[3]))
-    for d in order:
-        if np.hypot(*d) > 1e-9 * size:
-            return _unit(d)
-    return np.array([1.0, 0.0])
-
-
 def _tangents(c: np.ndarray, t: np.ndarray) -> np.ndarray:
     d = _unit(slope_at(c, t))
-    d[t == 0.0] = _end_direction(c, 0)
-    d[t == 1.0] = _end_direction(c, 1)
+    starts, ends = end_directions(c)
+    d[t == 0.0] = starts[0]
+    d[t == 1.0] = ends[0]
     return d
 
 
@@ -164,11 +154,12 @@ def _corner_cuts(
     """
     n = len(ctrl)
     cut, turns = np.zeros((n, 2)), np.zeros(n)
+    starts, ends = end_directions(ctrl)
     for i in range(n):
         radius = radii[i]
         if (i == 0 and not closed) or radius is None:
             continue
-        before, after = _end_direction(ctrl[i - 1], 1), _end_direction(ctrl[i], 0)
+        before, after = ends[i - 1], starts[i]
         turn = math.atan2(before[0] * after[1] - before[1] * after[0], float(before @ after))
         if math.radians(1) <= abs(turn) <= math.radians(179):
             reach = min(radius * math.tan(abs(turn) / 2), lengths[i - 1] / 2, lengths[i] / 2)
@@ -274,10 +265,11 @@ def largest_radius(path: Path, *, which: list[int] | None = None) -> float:
     for loop in path.subpaths:
         ctrl, kind, _, closed = loop._arrays
         n = len(ctrl)
+        starts, ends = end_directions(ctrl)
         for i in range(n):
             if (i == 0 and not closed[0]) or (which is not None and number + i not in which):
                 continue
-            before, after = _end_direction(ctrl[i - 1], 1), _end_direction(ctrl[i], 0)
+            before, after = ends[i - 1], starts[i]
             turn = abs(math.atan2(before[0] * after[1] - before[1] * after[0], float(before @ after)))
             if math.radians(1) <= turn <= math.radians(179):
                 sides = [

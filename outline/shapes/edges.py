@@ -8,6 +8,7 @@ from typing import TypeAlias
 import numpy as np
 
 from outline.curves.arclength import Chain
+from outline.curves.measure import end_directions
 from outline.path.builder import Builder
 from outline.path.errors import OutlineError
 from outline.path.path import Path
@@ -125,29 +126,19 @@ def _edged(
         s0, p0, t0 = s, p, t
 
 
-def _direction(c: np.ndarray, end: bool) -> float:
-    p = c.reshape(4, 2)
-    if end:
-        p = p[::-1]
-    for q in p[1:]:
-        d = q - p[0]
-        if np.hypot(*d) > 1e-12 * (1 + np.abs(p).max()):
-            return math.atan2(*((-d if end else d)[::-1]))
-    return 0.0
-
-
 def runs_of(path: Path) -> list[tuple[int, int]]:
     """Return the sides of `path`: (first curve, curve after the last) of each stretch without a corner.
 
     Curves count through all subpaths; a stretch never goes over the start of a subpath.
     """
     ctrl, _, starts, _ = path._arrays
+    first_ways, last_ways = end_directions(ctrl)
     sides = []
     for k in range(len(starts) - 1):
         first = int(starts[k])
         for i in range(first + 1, int(starts[k + 1])):
-            turn = _direction(ctrl[i], False) - _direction(ctrl[i - 1], True)
-            if abs((turn + math.pi) % (2 * math.pi) - math.pi) > CORNER:
+            a, b = last_ways[i - 1], first_ways[i]
+            if abs(math.atan2(a[0] * b[1] - a[1] * b[0], float(a @ b))) > CORNER:
                 sides.append((first, i))
                 first = i
         sides.append((first, int(starts[k + 1])))

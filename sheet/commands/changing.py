@@ -12,7 +12,7 @@ from sheet.document.limits import Factor, Id, Ids, MaybeId, Numbers, Typed, clea
 from sheet.document.model import Group, Item, Photo, Piece, Sheet
 from sheet.document.tree import change, find, parent_of, take_out
 from sheet.geometry import geometry, placing
-from sheet.reading.lengths import parse_degrees, parse_length, show_length
+from sheet.reading.lengths import parse_degrees, read_length, show_length
 from sheet.reading.sizes import check_color
 
 from .base import Command, Outcome, describe_items, register, require_selection
@@ -99,9 +99,7 @@ class Measure(Command, frozen=True):
                 raise SheetError("A photo cannot be skewed.", "Put it in an outline, and skew that one.", "skew")
             m = placing.skewing(chosen, degrees, spot(0.5, 0.5))
         else:
-            value = parse_length(
-                self.value, self.field, unit=sheet.unit, resolution=sheet.resolution, whole=sizes[self.field]
-            )
+            value = read_length(sheet, self.field, self.value, sizes[self.field])
             typed, value = value, placing.on_step(value, sheet.round_to)
             if value <= 0 and self.field in ("width", "height"):
                 value = typed

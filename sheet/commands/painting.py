@@ -15,7 +15,7 @@ from sheet.document.model import BLENDS, CAPS, INK, JOINS, PLACES, Group, Item, 
 from sheet.document.tree import change, find
 from sheet.geometry import geometry, gradients
 from sheet.geometry.copies import default_paint
-from sheet.reading.lengths import parse_degrees, parse_length, parse_percent
+from sheet.reading.lengths import parse_degrees, parse_percent, read_length
 from sheet.reading.sizes import check_color
 
 from .base import Command, Outcome, checked, describe_items, register, require_selection
@@ -51,7 +51,7 @@ def _read_paint(sheet: Sheet, field: PaintField, text: str) -> Any:
     if field in ("fill", "stroke"):
         value = check_color(text, field)
     elif field == "stroke_width":
-        value = parse_length(text, word, field=field, unit=sheet.unit, resolution=sheet.resolution)
+        value = read_length(sheet, word, text, field=field)
     elif field == "opacity":
         value = parse_percent(text, word)
     elif field == "dashes":
@@ -171,9 +171,7 @@ def _dashes(sheet: Sheet, text: str) -> tuple[float, ...]:
     parts = [p for p in re.split(r"[;,\s]+", text.strip()) if p]
     if len(parts) > 12:
         raise SheetError("A border has up to 12 dashes and gaps.", "Type fewer; they repeat.", "dashes")
-    lengths = tuple(
-        parse_length(p, "dash", field="dashes", unit=sheet.unit, resolution=sheet.resolution) for p in parts
-    )
+    lengths = tuple(read_length(sheet, "dash", p, field="dashes") for p in parts)
     if min(lengths) < 0 or sum(lengths) <= 0:
         raise SheetError("Dashes and gaps must be 0 or longer, and not all 0.", "Type lengths like 6 3.", "dashes")
     return lengths

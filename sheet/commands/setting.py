@@ -10,7 +10,7 @@ from sheet.document.limits import Ids, Typed
 from sheet.document.model import Item, Photo, Sheet, Unit
 from sheet.document.tree import change
 from sheet.geometry import geometry, placing
-from sheet.reading.lengths import parse_length, show_length
+from sheet.reading.lengths import parse_length, read_length, show_length
 from sheet.reading.sizes import check_color, new_sheet
 
 from .base import Command, Outcome, describe_items, register, require_selection
@@ -83,9 +83,7 @@ class SetRounding(Command, frozen=True):
 
     def run(self, sheet: Sheet) -> Outcome:
         text = self.step.strip().lower()
-        step = 0.0 if text in ("", "off", "none") else parse_length(
-            self.step, "step", unit=sheet.unit, resolution=sheet.resolution
-        )  # fmt: skip
+        step = 0.0 if text in ("", "off", "none") else read_length(sheet, "step", self.step)
         if step < 0 or step > min(sheet.width, sheet.height) / 2:
             raise SheetError("The step must be from 0 to half of the sheet.", "Type a number like 1, or off.", "step")
         word = f"{show_length(step, sheet.unit, sheet.resolution)} {sheet.unit}" if step else "nothing"

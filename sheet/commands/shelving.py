@@ -13,9 +13,10 @@ from sheet.geometry import geometry, placing
 from sheet.geometry.copies import as_piece, copied, copied_photos
 from sheet.geometry.placing import is_similarity
 from sheet.geometry.refit import refitted
+from sheet.reading.lengths import read_length
 
 from .base import Command, Outcome, check_count, register, require_one, require_selection
-from .draw.drawing import IntoOperation, drawn_into, number
+from .draw.drawing import IntoOperation, drawn_into
 
 __all__ = ["DrawShelved", "LinkShelf", "TakeOver", "bare", "in_box"]
 
@@ -93,7 +94,7 @@ class _Drawn(Command, frozen=True):
         asked, kept = self.asked, self.found
         read = {}
         for field, whole in (("x", sheet.width), ("y", sheet.height), ("width", sheet.width), ("height", sheet.height)):
-            read[field] = number(sheet, field, getattr(asked, field), whole)
+            read[field] = read_length(sheet, field, getattr(asked, field), whole)
             if field in ("width", "height") and read[field] <= 0:
                 raise SheetError(f"The {field} must be greater than 0.", "Type a larger number.", field)
         if asked.centred:

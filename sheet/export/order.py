@@ -12,7 +12,7 @@ from sheet.document.model import Group, Item, Piece, Sheet
 from sheet.document.tree import find, framed, present
 from sheet.geometry.geometry import Box, join_boxes
 from sheet.geometry.visible import exported_box, visible_box
-from sheet.reading.lengths import parse_count, parse_length
+from sheet.reading.lengths import parse_count, read_length
 from sheet.reading.sizes import check_color
 
 from .sizes import MAX_PIXELS, Exported, pixel_size, scale_of
@@ -113,7 +113,7 @@ class Order(msgspec.Struct, frozen=True):
 def _file(sheet: Sheet, order: Order, items: tuple[Item, ...], box: Box) -> Exported:
     margin = 0.0
     if order.margin.strip():
-        margin = parse_length(order.margin, "margin", unit=sheet.unit, resolution=sheet.resolution)
+        margin = read_length(sheet, "margin", order.margin)
         if not 0 <= margin <= 10 * max(sheet.width, sheet.height):
             raise SheetError("The margin must be 0 or wider.", "Type a number like 5 or 3mm.", "margin")
     x0, y0, x1, y1 = box

@@ -6,7 +6,7 @@ from sheet.document.errors import SheetError
 from sheet.document.kinds import KINDS, Field, kind_of
 from sheet.document.model import CutList, Shape, Sheet
 
-from .lengths import a, parse, parse_count, parse_degrees, parse_length, parse_percent, show_length
+from .lengths import a, parse, parse_count, parse_degrees, parse_percent, read_length, show_length
 
 __all__ = ["details_of", "field_word", "set_detail"]
 
@@ -62,7 +62,7 @@ def _read(sheet: Sheet, detail: Field, text: str) -> Any:
     if detail.kind == "count":
         return parse_count(text, name, int(low), int(high), field=field)
     if detail.kind == "length":
-        value = parse_length(text, name, field=field, unit=sheet.unit, resolution=sheet.resolution)
+        value = read_length(sheet, name, text, field=field)
         if not low <= value <= high:
             least = f"{show_length(low, sheet.unit, sheet.resolution)} {sheet.unit}"
             why = f"The {name} must be {least} or more." if value < low else f"The {name} is too large."

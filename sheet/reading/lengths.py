@@ -14,6 +14,7 @@ import re
 from typing import TypeAlias
 
 from sheet.document.errors import SheetError
+from sheet.document.model import Sheet
 
 __all__ = [
     "UNITS",
@@ -24,6 +25,7 @@ __all__ = [
     "parse_length",
     "parse_percent",
     "px_per",
+    "read_length",
     "show_degrees",
     "show_length",
 ]
@@ -204,6 +206,16 @@ def parse_length(
     factors = {u: px_per(u, resolution) for u in UNITS}
     factors[""] = factors[unit]
     return parse(text, name, field=field, factors=factors, whole=whole, example="12, 2000/3 or 12mm + 3")
+
+
+def read_length(sheet: Sheet, name: str, value: float | str, whole: float | None = None, field: str = "") -> float:
+    """Return a length (px) that a command has: px as they are, a text with units and sums, per cent of `whole` (px).
+
+    A bare number in a text counts in the sheet's unit. Raises SheetError naming the field, or the name.
+    """
+    if isinstance(value, str):
+        return parse_length(value, name, field=field, unit=sheet.unit, resolution=sheet.resolution, whole=whole)
+    return parse(value, name, field=field)
 
 
 def show_length(px: float, unit: str, resolution: float, digits: int = 3) -> str:

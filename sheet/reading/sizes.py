@@ -12,7 +12,7 @@ from sheet.document.errors import SheetError
 from sheet.document.model import Sheet, Unit
 
 from .colours import CURRENT, read_css
-from .lengths import UNITS, parse, parse_length, px_per
+from .lengths import UNITS, parse, parse_length, px_per, read_length
 
 __all__ = ["MAX_SIDE", "SIZES", "PresetSize", "check_color", "fixed_size", "new_sheet"]
 
@@ -109,7 +109,7 @@ def fixed_size(
             sides.append(None)
             continue
         field = f"fixed_{name[0]}"
-        px = parse_length(text, name, field=field, unit=sheet.unit, resolution=sheet.resolution, whole=whole)
+        px = read_length(sheet, name, text, whole, field)
         if px <= 0:
             raise SheetError(f"The {name} must be greater than 0.", "Type a larger number, or nothing.", field)
         sides.append(px)

@@ -14,7 +14,7 @@ from sheet.document.model import Axis, Blend, Group, Item, Photo, Piece, Sheet
 from sheet.document.tree import change, find, in_stack_order, parent_of, walk
 from sheet.geometry import geometry, placing
 from sheet.geometry.geometry import Box
-from sheet.reading.lengths import parse_length
+from sheet.reading.lengths import read_length
 
 AlignSide = Literal["left", "centre", "right", "top", "middle", "bottom", "both"]
 SIDES: Final[tuple[AlignSide, ...]] = get_args(AlignSide)
@@ -137,7 +137,7 @@ class Space(Command, frozen=True):
         if even:
             gap = (spans[-1][1] - spans[0][0] - sum(sizes)) / (len(spans) - 1)
         else:
-            gap = parse_length(self.gap, "gap", unit=sheet.unit, resolution=sheet.resolution)
+            gap = read_length(sheet, "gap", self.gap)
         at = spans[0][0]
         moves: dict[str, Matrix] = {}
         for lane, (low, _), size in zip(lanes, spans, sizes, strict=True):

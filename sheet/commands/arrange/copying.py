@@ -4,7 +4,6 @@ from msgspec.structs import replace
 
 from outline import Matrix
 from sheet.commands.base import Command, Outcome, check_count, describe_items, register, require_selection
-from sheet.commands.draw.drawing import number
 from sheet.document.errors import OPEN_TRAY, STEP_OUT, SheetError
 from sheet.document.ids import copy_name
 from sheet.document.library import Library
@@ -14,7 +13,7 @@ from sheet.document.model import Item, Photo, Piece, Sheet
 from sheet.document.tree import parent_of
 from sheet.geometry import geometry, placing
 from sheet.geometry.copies import copied
-from sheet.reading.lengths import parse_count
+from sheet.reading.lengths import parse_count, read_length
 
 __all__ = ["Duplicate", "Paste", "Pasted", "Repeat", "aside"]
 
@@ -88,8 +87,8 @@ class Repeat(Command, frozen=True):
         if columns * rows * len(chosen) > MAX_ITEMS:
             raise SheetError(f"That would be more than {MAX_ITEMS:,} items.", "Type fewer columns or rows.", "columns")
         x0, y0, x1, y1 = geometry.join_boxes([geometry.box_of(i) for i in chosen])
-        dx = x1 - x0 + number(sheet, "gap across", self.gap_x, x1 - x0, "gap_x")
-        dy = y1 - y0 + number(sheet, "gap down", self.gap_y, y1 - y0, "gap_y")
+        dx = x1 - x0 + read_length(sheet, "gap across", self.gap_x, x1 - x0, "gap_x")
+        dy = y1 - y0 + read_length(sheet, "gap down", self.gap_y, y1 - y0, "gap_y")
         places = [Matrix.move(c * dx, r * dy) for r in range(rows) for c in range(columns) if r or c]
         outcome = copies(sheet, self.ids, places, "repeat")
         return replace(outcome, chosen=(*self.ids, *outcome.chosen))

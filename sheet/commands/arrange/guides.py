@@ -6,13 +6,7 @@ from sheet.commands.base import Command, Outcome, register
 from sheet.document.errors import SheetError
 from sheet.document.limits import MAX_GUIDES, Index, Place, Typed
 from sheet.document.model import Axis, GridKind, Guide, Sheet
-from sheet.reading.lengths import parse_length
-
-
-def _length(sheet: Sheet, field: str, text: str | float, whole: float) -> float:
-    if isinstance(text, int | float):
-        return float(text)
-    return parse_length(text, field, unit=sheet.unit, resolution=sheet.resolution, whole=whole)
+from sheet.reading.lengths import read_length
 
 
 def _free(sheet: Sheet) -> None:
@@ -32,7 +26,7 @@ class SetGuide(Command, frozen=True):
 
     def run(self, sheet: Sheet) -> Outcome:
         _free(sheet)
-        at = _length(sheet, "position of the guide", self.at, sheet.width if self.axis == "x" else sheet.height)
+        at = read_length(sheet, "position of the guide", self.at, sheet.width if self.axis == "x" else sheet.height)
         guides = list(sheet.guides)
         guide = Guide(self.axis, round(at, 6))
         if self.number is None:
@@ -97,7 +91,7 @@ class SetGrid(Command, frozen=True):
             text = getattr(self, field)
             if not text.strip():
                 continue
-            value = _length(sheet, field, text, sheet.height if field == "height" else sheet.width)
+            value = read_length(sheet, field, text, sheet.height if field == "height" else sheet.width)
             least = 0.0 if field in ("gap", "margin") else 1.0
             if value < least:
                 raise SheetError(

@@ -6,7 +6,6 @@ from msgspec import Meta
 from msgspec.structs import replace
 
 from sheet.commands.base import Command, Outcome, register, require_one
-from sheet.commands.draw.drawing import number
 from sheet.document.errors import STEP_OUT, SheetError
 from sheet.document.limits import MAX_PARTS, Id, Place, Typed
 from sheet.document.model import Band, Group, Hold, Holds, Item, Piece, Sheet
@@ -15,7 +14,7 @@ from sheet.geometry import geometry
 from sheet.geometry.anchor_plan import parts_of, stretched
 from sheet.geometry.anchoring import anchors_set, can_anchor, crossed, with_bands
 from sheet.geometry.refit import TooSmall, check_refits, refitted
-from sheet.reading.lengths import show_length
+from sheet.reading.lengths import read_length, show_length
 
 __all__ = ["Anchors", "Refit", "refit"]
 
@@ -107,7 +106,7 @@ class Refit(Command, frozen=True):
         x0, y0, x1, y1 = geometry.box_of(item)
         size = []
         for field, now in (("width", x1 - x0), ("height", y1 - y0)):
-            value = number(sheet, field, getattr(self, field), now, field)
+            value = read_length(sheet, field, getattr(self, field), now, field)
             if value <= 0:
                 raise SheetError(f"The {field} must be greater than 0.", "Type a larger number.", field)
             size.append(value)

@@ -19,19 +19,12 @@ from sheet.document.tree import change, find, parent_of, present
 from sheet.geometry import geometry, gradients
 from sheet.geometry.copies import default_paint
 from sheet.reading.details import set_detail
-from sheet.reading.lengths import parse, parse_length
+from sheet.reading.lengths import read_length
 
-__all__ = ["IntoOperation", "drawn_into", "number"]
+__all__ = ["IntoOperation", "drawn_into"]
 
 Details = Annotated[dict[Annotated[str, Meta(max_length=20)], Typed], Meta(max_length=20)]
 IntoOperation = Literal["", "union", "subtract", "intersect", "exclude"]
-
-
-def number(sheet: Sheet, name: str, value: float | str, whole: float | None = None, field: str = "") -> float:
-    """Return a number of a command: px as they are, a text with its units and sums."""
-    if isinstance(value, str):
-        return parse_length(value, name, field=field, unit=sheet.unit, resolution=sheet.resolution, whole=whole)
-    return parse(value, name, field=field)
 
 
 class DrawCommand(Command, frozen=True, kw_only=True):
@@ -152,7 +145,7 @@ class Draw(DrawCommand, frozen=True):
             raise SheetError(f"“{self.kind[:30]}” is not drawn in a box.", f"Draw {', '.join(boxed)}.", "kind")
         read = {}
         for field, whole in (("x", sheet.width), ("y", sheet.height), ("width", sheet.width), ("height", sheet.height)):
-            value = number(sheet, field, getattr(self, field), whole)
+            value = read_length(sheet, field, getattr(self, field), whole)
             if field in ("width", "height") and value <= 0:
                 raise SheetError(f"The {field} must be greater than 0.", "Type a larger number.", field)
             read[field] = value
@@ -215,7 +208,7 @@ class DrawFreehand(DrawCommand, frozen=True):
         points = tuple((round(x, 3), round(y, 3)) for x, y in self.points)
         if len(set(points)) < (3 if self.closed else 2):
             raise SheetError("That stroke is too short to be a curve.", "Draw a little further.")
-        tolerance = number(sheet, "nearness", self.tolerance, field="tolerance")
+        tolerance = read_length(sheet, "nearness", self.tolerance, field="tolerance")
         if not 0.01 <= tolerance <= 1e4:
             raise SheetError("Smoothing must be greater than 0.", "Type a number like 2.", "tolerance")
         return self.landed(sheet, Freehand(Points(points), tolerance, self.closed), "Freehand")
@@ -238,7 +231,7 @@ class DrawLettering(DrawCommand, frozen=True):
         return 25 * len(self.text)
 
     def run(self, sheet: Sheet) -> Outcome:
-        x, y = number(sheet, "x", self.x, sheet.width), number(sheet, "y", self.y, sheet.height)
+        x, y = read_length(sheet, "x", self.x, sheet.width), read_length(sheet, "y", self.y, sheet.height)
         first = KINDS["lettering"].first
         assert first is not None
         shape: Shape = first()

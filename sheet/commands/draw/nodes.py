@@ -17,7 +17,7 @@ from sheet.document.limits import Place as Coordinate
 from sheet.document.model import INK, CutList, Piece, Sheet
 from sheet.document.tree import change, find
 from sheet.geometry import geometry
-from sheet.reading.lengths import parse_length
+from sheet.reading.lengths import read_length
 
 __all__ = ["noded"]
 
@@ -77,10 +77,10 @@ class MoveNodes(Command, frozen=True):
                 raise SheetError("There is no such node.", "Select it again.", "nodes")
             points = [spots[n] for n in self.nodes]
             if self.x:
-                want = parse_length(self.x, "x", unit=sheet.unit, resolution=sheet.resolution, whole=sheet.width)
+                want = read_length(sheet, "x", self.x, sheet.width)
                 dx = want - min(p[0] for p in points)
             if self.y:
-                want = parse_length(self.y, "y", unit=sheet.unit, resolution=sheet.resolution, whole=sheet.height)
+                want = read_length(sheet, "y", self.y, sheet.height)
                 dy = want - min(p[1] for p in points)
         word = "move a node" if len(self.nodes) == 1 else f"move {len(self.nodes)} nodes"
         return _edited(sheet, self.id, lambda p: nodes.move_nodes(p, self.nodes, dx, dy), word)
@@ -214,7 +214,7 @@ class RoundNodes(Command, frozen=True):
 
     def run(self, sheet: Sheet) -> Outcome:
         _some(self.nodes, "round")
-        radius = parse_length(self.radius, "radius", unit=sheet.unit, resolution=sheet.resolution)
+        radius = read_length(sheet, "radius", self.radius)
         if radius <= 0:
             raise SheetError("The radius must be greater than 0.", "Type a larger number.", "radius")
         _, path = noded(sheet, self.id)

@@ -16,7 +16,7 @@ from sheet.document.tree import change, find, in_stack_order, parent_of
 from sheet.geometry import geometry, placing
 from sheet.geometry.copies import copied_photos
 from sheet.geometry.holes import Of, cutter_of, holes
-from sheet.reading.lengths import parse_length, show_length
+from sheet.reading.lengths import read_length, show_length
 
 __all__ = ["SIDES", "rounding_of"]
 
@@ -34,10 +34,6 @@ def _piece(sheet: Sheet, item_id: str, what: str) -> Piece:
     return item
 
 
-def _length(sheet: Sheet, text: str, field: str) -> float:
-    return parse_length(text, field, unit=sheet.unit, resolution=sheet.resolution)
-
-
 @register
 class Offset(Command, frozen=True):
     """Make a new outline at a distance around a piece, or inside it where the distance is negative.
@@ -52,7 +48,7 @@ class Offset(Command, frozen=True):
 
     def run(self, sheet: Sheet) -> Outcome:
         item = _piece(sheet, self.id, "offset")
-        distance = _length(sheet, self.distance, "distance")
+        distance = read_length(sheet, "distance", self.distance)
         if distance == 0:
             raise SheetError("An offset of 0 changes nothing.", "Type a distance; a minus goes inwards.", "distance")
         path = outline.offset(geometry.outline_of(item), distance, join=self.join)
@@ -78,7 +74,7 @@ def _reshaped(sheet: Sheet, item: Piece, path: Path, label: str) -> Outcome:
 def finish_value(sheet: Sheet, kind: FinishKind, text: str) -> float:
     """Return what a finish is set to. Raises SheetError for a value that it cannot have."""
     field = {"offset": "distance", "round": "radius", "simplify": "tolerance", "clean": "size"}[kind]
-    value = _length(sheet, text, field)
+    value = read_length(sheet, field, text)
     if kind == "offset" and value == 0:
         raise SheetError("An offset of 0 changes nothing.", "Type a distance; a minus goes inwards.", "distance")
     if kind != "offset" and value <= 0:
@@ -201,7 +197,7 @@ class RoundTips(Command, frozen=True):
         pieces = [p for item in chosen for p in geometry.pieces_of(item)]
         if not pieces:
             raise SheetError("A photo has no line corners to round.", "Put it in an outline first.", "ids")
-        radius = _length(sheet, self.value, "radius")
+        radius = read_length(sheet, "radius", self.value)
         if radius < 0:
             raise SheetError("The radius must be 0 or greater.", "Type a larger number.", "radius")
         changed = 0
@@ -352,7 +348,7 @@ class SetMargin(Command, frozen=True):
             if abs(dx) < 1e-9 and abs(dy) < 1e-9 and alike:
                 raise SheetError("Those margins are already equal.", "")
         else:
-            value = _length(sheet, self.value, "margin")
+            value = read_length(sheet, "margin", self.value)
             dx = {"left": value - m.left, "right": m.right - value}.get(self.side, 0.0)
             dy = {"top": value - m.top, "bottom": m.bottom - value}.get(self.side, 0.0)
         move = Matrix.move(dx, dy)

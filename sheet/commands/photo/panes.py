@@ -6,7 +6,6 @@ from msgspec import Meta
 from msgspec.structs import replace
 
 from sheet.commands.base import Command, Outcome, check_count, register, require_one
-from sheet.commands.draw.drawing import number
 from sheet.document.errors import STEP_OUT, Offer, SheetError
 from sheet.document.ids import new_ids
 from sheet.document.limits import Id, Ids, Index, Typed
@@ -15,7 +14,7 @@ from sheet.document.tree import change, find, parent_of, photos_of
 from sheet.geometry import geometry
 from sheet.geometry.covering import uncovered
 from sheet.geometry.panes import MAX_PANES, ROW, cut_anew, edge_margin, first_cut
-from sheet.reading.lengths import parse_count
+from sheet.reading.lengths import parse_count, read_length
 
 __all__ = ["panes_of"]
 
@@ -37,7 +36,7 @@ def _counted(text: str, size: str, sheet: Sheet, whole: float, gap: float, field
     if not size.strip():
         return parse_count(text, field, 1, SIDE), 0.0
     side = "width" if field == "columns" else "height"
-    own = number(sheet, f"pane {side}", size, whole, f"pane_{side}")
+    own = read_length(sheet, f"pane {side}", size, whole, f"pane_{side}")
     if not 0 < own <= whole * (1 + 1e-9):
         raise SheetError(
             "A pane must be larger than nothing, and no larger than what is split.",
@@ -117,10 +116,10 @@ class Split(Command, frozen=True):
     def run(self, sheet: Sheet) -> Outcome:
         item = self._whole(sheet, self.ids)
         cut = first_cut(item, 1, 1)
-        gap_x = _length(sheet, "gap across", self.gap_x, cut.width, "gap_x")
-        gap_y = _length(sheet, "gap down", self.gap_y, cut.height, "gap_y")
-        margin = _length(sheet, "margin", self.margin, min(cut.width, cut.height), "margin")
-        bleed = _length(sheet, "bleed", self.bleed, min(cut.width, cut.height), "bleed")
+        gap_x = _not_negative(sheet, "gap across", self.gap_x, cut.width, "gap_x")
+        gap_y = _not_negative(sheet, "gap down", self.gap_y, cut.height, "gap_y")
+        margin = _not_negative(sheet, "margin", self.margin, min(cut.width, cut.height), "margin")
+        bleed = _not_negative(sheet, "bleed", self.bleed, min(cut.width, cut.height), "bleed")
         columns, width = _counted(self.columns, self.pane_width, sheet, cut.width - 2 * margin, gap_x, "columns")
         rows, height = _counted(self.rows, self.pane_height, sheet, cut.height - 2 * margin, gap_y, "rows")
         if columns * rows == 1 and not margin and not width and not height:
@@ -146,8 +145,8 @@ class Split(Command, frozen=True):
         )
 
 
-def _length(sheet: Sheet, name: str, text: str, whole: float, field: str) -> float:
-    value = number(sheet, name, text, whole, field)
+def _not_negative(sheet: Sheet, name: str, text: str, whole: float, field: str) -> float:
+    value = read_length(sheet, name, text, whole, field)
     if not 0 <= value <= 1e8:
         raise SheetError(f"The {name} must be 0 or more.", "Type a number like 12 or 3mm.", field)
     return value
@@ -201,7 +200,7 @@ class SetPanes(Command, frozen=True):
         across = field in ("gap_x", "spread_x", "pane_width")
         whole = cut.width if across else cut.height if field != "margin" else min(cut.width, cut.height)
         if field in ("spread_x", "spread_y"):
-            value = number(sheet, "spread", text, whole, field)
+            value = read_length(sheet, "spread", text, whole, field)
             least = -(cut.gap_x if across else cut.gap_y)
             return replace(cut, **{field: max(value, least)})
         if field in ("pane_width", "pane_height"):
@@ -211,7 +210,7 @@ class SetPanes(Command, frozen=True):
             counted = "columns" if across else "rows"
             count, own = _counted("1", text, sheet, inner, cut.gap_x if across else cut.gap_y, counted)
             return replace(cut, **{field: own, counted: count})
-        return replace(cut, **{field: _length(sheet, field.replace("_", " "), text, whole, field)})
+        return replace(cut, **{field: _not_negative(sheet, field.replace("_", " "), text, whole, field)})
 
 
 @register

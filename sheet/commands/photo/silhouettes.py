@@ -7,7 +7,6 @@ from msgspec.structs import replace
 
 from outline import Path
 from sheet.commands.base import Command, Outcome, check_count, register
-from sheet.commands.draw.drawing import number
 from sheet.document.errors import Offer, SheetError
 from sheet.document.ids import new_ids, numbered
 from sheet.document.kinds import BrushMark, Silhouette, Tracing
@@ -20,7 +19,7 @@ from sheet.document.tree import change, find, parent_of
 from sheet.geometry import geometry
 from sheet.geometry.copies import default_paint
 from sheet.geometry.silhouettes import TracedPhoto, default_deviation, default_smallest, source_of, typed
-from sheet.reading.lengths import parse_percent
+from sheet.reading.lengths import parse_percent, read_length
 
 __all__ = ["Trace", "Traced"]
 
@@ -63,12 +62,12 @@ class Trace(Command, frozen=True):
         def length(name: str, text: str, default: float, field: str, low: float = 0.0) -> float:
             if not text.strip():
                 return default * source.scale
-            value = number(sheet, name, text, whole, field)
+            value = read_length(sheet, name, text, whole, field)
             if not low * source.scale <= value <= whole:
                 raise SheetError(f"The {name} must be from 0 to the photo's size.", "Type a smaller number.", field)
             return value
 
-        grow = number(sheet, "growth", self.grow or "0", whole, "grow")
+        grow = read_length(sheet, "growth", self.grow or "0", whole, "grow")
         if abs(grow) > whole / 2:
             raise SheetError("That grows or shrinks it by more than half the photo.", "Type a smaller number.", "grow")
         # a photo shows nothing finer than a twentieth of a px
