@@ -184,8 +184,15 @@ class Colours(BrowserCase):
         page.locator("#set-fill").fill("tartan")
         page.keyboard.press("Enter")
         expect(page.locator("#set-fill")).to_have_attribute("aria-invalid", "true")
-        self.assertEqual(self.item(self.draw("ellipse", 420, 500, 100, 100)).paint.fill, "#ffd700")
+        # and what is right beside it is taken, though that is still wrong
+        page.locator("#set-stroke_width").fill("8")
+        page.keyboard.press("Enter")
+        paint = self.item(self.draw("ellipse", 420, 500, 100, 100)).paint
+        self.assertEqual((paint.fill, paint.stroke_width), ("#ffd700", 8))
         page.keyboard.press("e")
+        expect(page.locator("#set-stroke_width")).not_to_have_attribute("aria-invalid", "true")
+        page.locator("#set-stroke_width").fill("2 + 4")
+        page.keyboard.press("Enter")
         page.locator("#set-fill-none").press("Enter")
         # after a reload, and with another tool: a line has the border and no fill
         page.reload()

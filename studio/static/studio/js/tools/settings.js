@@ -105,32 +105,39 @@ const good = new Map(); // the last value of each setting that was right
 
 const PAINT = ["fill", "stroke", "stroke_width"];
 const READ = ["fixed_w", "fixed_h", "proportion", ...PAINT]; // what is asked of Python when it is set
+const wrong = new Set(); // those whose text was refused: the others go on, each with its own
+const textOf = (name) => String(wrong.has(name) ? (good.get(name) ?? "") : setting(name));
 let asked = 0;
-async function readSettings() {
+// Have Python read all of them once more; resolves to the refusal of `name`, if that is what is refused.
+async function readSettings(name = "") {
+  wrong.delete(name);
   asked += 1;
   const mine = asked;
-  const paint = Object.fromEntries(PAINT.map((name) => [name, String(setting(name))]));
-  const query = new URLSearchParams({
-    width: setting("fixed_w"),
-    height: setting("fixed_h"),
-    proportion: setting("proportion"),
-    ...paint,
-  });
-  const answer = await ask(`${state.urls.tool_settings}?${query}`);
-  if (answer.error) return answer;
-  // answers may come in another order than they were asked for: the last asked counts
-  if (mine === asked) {
-    Object.assign(fixedNow, { fixed: { w: answer.width, h: answer.height }, ratio: answer.proportion });
-    [firstPaint, colours] = [paint, answer];
-    showPaint();
+  for (;;) {
+    const paint = Object.fromEntries(PAINT.map((part) => [part, textOf(part)]));
+    const [width, height, proportion] = ["fixed_w", "fixed_h", "proportion"].map(textOf);
+    const query = new URLSearchParams({ width, height, proportion, ...paint });
+    const answer = await ask(`${state.urls.tool_settings}?${query}`);
+    if (answer.error) {
+      const known = wrong.has(answer.field) || !READ.includes(answer.field);
+      wrong.add(answer.field);
+      if (answer.field === name || known) return answer;
+      continue;
+    }
+    // answers may come in another order than they were asked for: the last asked counts
+    if (mine === asked) {
+      Object.assign(fixedNow, { fixed: { w: answer.width, h: answer.height }, ratio: answer.proportion });
+      [firstPaint, colours] = [paint, answer];
+      showPaint();
+    }
+    return null;
   }
-  return null;
 }
 
 const set = async (name, value) => {
   remember();
   const reads = READ.includes(name);
-  const answer = reads ? readSettings() : fetchTemplate(state.tool);
+  const answer = reads ? readSettings(name) : fetchTemplate(state.tool);
   if (reads) reading = Promise.allSettled([reading, answer]);
   const refused = await answer;
   if (refused) {
