@@ -1,4 +1,4 @@
-"""Geometry that knows numbers only: paths and the operations on them, by one planar map."""
+"""Pure geometry: paths, and the operations on them, by way of one planar map."""
 
 from .curves import nodes
 from .curves.fitting import deviation, fit, flattened, simplify

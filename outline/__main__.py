@@ -24,7 +24,7 @@ _CALL = re.compile(r"(\w+)\s*\(([^)]*)\)")
 
 
 class ReadError(Exception):
-    """The file isn’t an SVG that can be used."""
+    """The file isn’t a usable SVG."""
 
 
 def _transform(text: str | None) -> Matrix:
@@ -111,7 +111,7 @@ def _combine(operation: str, paths: list[Path]) -> list[Path]:
 
 
 def write_shapes(paths: list[Path], view_box: str) -> str:
-    """Return an SVG file of `paths`, its viewBox the old one or what the paths take."""
+    """Return an SVG file of `paths`, with the first file's viewBox or, if it has none, the paths' own box."""
     boxes = [p.bounds for p in paths if p.bounds]
     if not view_box and boxes:
         x0, y0 = min(b[0] for b in boxes), min(b[1] for b in boxes)
@@ -144,7 +144,7 @@ def main(arguments: list[str] | None = None, name: str = "outline") -> int:
             shapes, view_box = read_shapes(text)
             if not shapes:
                 raise ReadError("there is no shape in it")
-            # the first file's sheet is that of all
+            # the first file's viewBox is used for the result
             box, paths = box if paths else view_box, paths + shapes
         result = _combine(asked.operation, paths)
         out = write_shapes(result, box)

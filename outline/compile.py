@@ -38,7 +38,7 @@ def _source(name: str) -> str:
 
 
 def _called_by(name: str) -> set[str]:
-    """Return the kernel modules that one imports: its kernels call theirs, so they come first."""
+    """Return the kernel modules that one imports: its kernels call theirs, so those are compiled first."""
     found = set()
     for node in ast.walk(ast.parse(_source(name))):
         if isinstance(node, ast.ImportFrom) and node.module:
@@ -48,12 +48,12 @@ def _called_by(name: str) -> set[str]:
 
 
 def order_of_modules() -> dict[str, set[str]]:
-    """Return of each kernel module those that are compiled before it."""
+    """Return for each kernel module those that must be compiled before it."""
     return {name: _called_by(name) for name in KERNEL_MODULES}
 
 
 class _Compilation:
-    """What is done and what is to be done, shared by the threads that each lead one process."""
+    """The state of the compilation, shared by the threads that each drive one process."""
 
     def __init__(self) -> None:
         self.waiting = order_of_modules()
@@ -65,12 +65,12 @@ class _Compilation:
         self.report(0)
 
     def report(self, percent: int) -> None:
-        """Write down how far it is, for whoever shows it."""
+        """Write the progress for whoever shows it."""
         progress_file().write_text(str(percent))
         print(f"compiling the engine: {percent} %", flush=True)
 
     def next(self) -> str | None:
-        """Return a module whose turn it is, waiting for one; None where none is left."""
+        """Return the next module that can be compiled, waiting for one; None if none is left."""
         with self.changed:
             while self.waiting and not self.failed:
                 for name, first in self.waiting.items():
@@ -81,7 +81,7 @@ class _Compilation:
             return None
 
     def counted(self) -> None:
-        """One more kernel is compiled."""
+        """Count one more compiled kernel."""
         with self.changed:
             before, self.kernels_done = self.kernels_done, self.kernels_done + 1
             tens = [10 * n // self.kernels for n in (before, self.kernels_done)]
@@ -89,7 +89,7 @@ class _Compilation:
                 self.report(10 * tens[1])
 
     def lead(self) -> None:
-        """Give a process of its own one module after another."""
+        """Give one process module after module."""
         environment = {**os.environ, "GOUGE_KERNELS": "compile"}
         command = [sys.executable, "-c", _CHILD, str(PACKAGE), str(os.getpid())]
         with subprocess.Popen(
@@ -112,7 +112,7 @@ class _Compilation:
             child.stdin.close()
 
     def run(self, processes: int) -> bool:
-        """Compile everything; tell whether it went well."""
+        """Compile everything; return whether it succeeded."""
         leaders = [threading.Thread(target=self.lead) for _ in range(processes)]
         for leader in leaders:
             leader.start()
@@ -122,7 +122,7 @@ class _Compilation:
 
 
 def _begin_afresh() -> None:
-    """Throw old kernels away: Numba's cache looks at a kernel's own file only, not at the kernels it calls."""
+    """Delete stale kernels: Numba's cache checks a kernel's own file only, not the kernels it calls."""
     for module in KERNEL_MODULES:
         part, _, name = module.rpartition(".")
         given = os.environ.get("NUMBA_CACHE_DIR")
@@ -132,9 +132,9 @@ def _begin_afresh() -> None:
 
 
 def main() -> int:
-    """Compile what is not in the cache yet, with progress; 0 also where Numba is missing, 1 where it fails.
+    """Compile what is not in the cache yet, with progress; return 0, also without Numba, or 1 if it fails.
 
-    A second one waits for the first.
+    A second call waits for the first.
     """
     stamp = stamp_file()
     if stamp.exists():

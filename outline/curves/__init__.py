@@ -1,4 +1,4 @@
-"""What is measured on curves, and new curves made from them."""
+"""Measuring curves, and making new curves from them."""
 
 from .arclength import Chain
 from .fitting import deviation, fit, flattened, simplify

@@ -1,4 +1,4 @@
-"""Lines found by the length along them."""
+"""Positions on lines by arc length."""
 
 import numpy as np
 
@@ -8,7 +8,7 @@ __all__ = ["Chain"]
 
 
 class Chain:
-    """Curves one after another, found by the length (sheet units) along them; lengths of curves within 1e-6."""
+    """Curves in a row, addressed by the length (sheet units) along them; lengths of curves within 1e-6."""
 
     def __init__(self, ctrl: np.ndarray, kind: np.ndarray):
         self.ctrl, self.kind = ctrl, kind

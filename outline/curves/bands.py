@@ -1,4 +1,4 @@
-"""Bands along an axis across which something gets longer or shorter: in which order, and how much each."""
+"""Bands along an axis in which an outline gets longer or shorter: their order, and how much each takes."""
 
 from collections.abc import Sequence
 from typing import Final, TypeAlias
@@ -6,32 +6,32 @@ from typing import Final, TypeAlias
 __all__ = ["EVEN", "Interval", "Groups", "Limit", "Shares", "moved_by", "most_shorter", "ordered_bands", "shared_out"]
 
 Interval: TypeAlias = tuple[float, float]
-"""From where to where along an axis."""
+"""A range along an axis: from, to."""
 Groups: TypeAlias = tuple[tuple[Interval, ...], ...]
 """Bands in the order in which they take a difference: one by itself, or a mirrored pair."""
 Shares: TypeAlias = list[tuple[Interval, float]]
 """Bands, and how much longer each gets."""
 Limit: TypeAlias = tuple[Interval, float]
-"""From where to where all bands together may get how much shorter."""
+"""A range, and how much shorter all bands in it together may get."""
 
 EVEN: Final = 0.01
-"""How much of the whole two margins may differ and still be called even."""
+"""How much two margins may differ, as a share of the whole, and still count as even."""
 LARGE_SHARE: Final = 0.25
-"""The share of the whole from which a band is wide."""
+"""A band of at least this share of the whole is wide."""
 NARROW: Final = 0.12
-"""The share of the whole up to which a band is a margin, which keeps its size."""
+"""A band of up to this share of the whole is a margin, which keeps its size."""
 FIRST: Final = 0.75
-"""How much of themselves the first bands give before others do."""
+"""The share of themselves that the first bands give before others do."""
 LEFT: Final = 0.02
-"""How much of a band stays where it gets narrower."""
+"""The share of a band that stays when it gets narrower."""
 
 
 def ordered_bands(free: Sequence[Interval], span: Interval) -> Groups:
-    """Return bands of what reaches along `span`, the best first.
+    """Return the bands of an outline that extends over `span`, the best first.
 
-    The one that holds the middle where it is wide, else two that lie alike on both sides
-    of it, so that what is in the middle stays there, else the widest. Narrow ones take
-    part only where there is nothing else.
+    The one that contains the middle if it is wide, else two mirrored about
+    it, so that what is in the middle stays there, else the widest. Narrow ones take
+    part only if there is nothing else.
     """
     if not free:
         return ()
@@ -57,10 +57,10 @@ def ordered_bands(free: Sequence[Interval], span: Interval) -> Groups:
 
 
 def shared_out(groups: Groups, by: float, limits: Sequence[Limit] = ()) -> Shares:
-    """Return how much longer each band gets, by `by` in all; where that is below 0, as much as they can.
+    """Return how much longer each band gets, `by` in all; if that is negative, as much as they can give.
 
-    The first take all of what is longer. Of what is shorter they give most of
-    themselves, and then all give alike.
+    The first take all of an increase. Of a decrease they give most of
+    themselves, and then all give equally.
     """
     if by >= 0:
         return [(band, by / len(groups[0])) for band in groups[0]]
@@ -87,7 +87,7 @@ def most_shorter(groups: Groups, span: Interval, limits: Sequence[Limit] = ()) -
 
 
 def _most(groups: Groups, number: int, taken: Sequence[float], left: float, limits: Sequence[Limit]) -> float:
-    """Return how much shorter the bands of a group can get, what the groups gave up to now counted."""
+    """Return how much shorter the bands of a group can get, after what the groups gave before."""
     group = groups[number]
     most = min((1 - LEFT) * (b - a) if b > a else left + taken[number] for a, b in group) * len(group) - taken[number]
     for (low, high), limit in limits:
@@ -100,7 +100,7 @@ def _most(groups: Groups, number: int, taken: Sequence[float], left: float, limi
 
 
 def moved_by(shares: Shares, at: float) -> float:
-    """Return how far a place moves where bands get so much longer; one in a band goes along in proportion."""
+    """Return how far a position moves when bands grow; one inside a band moves in proportion."""
     total = 0.0
     for (a, b), each in shares:
         share = (at - a) / (b - a) if b > a else 0.5 if at == a else 1.0 if at > a else 0.0

@@ -1,4 +1,4 @@
-"""Cubics through many points: kernels of `fitting`."""
+"""Fitting cubics to many points: kernels of `fitting`."""
 
 import math
 
@@ -7,17 +7,17 @@ import numpy as np
 from outline.path.bezier import length_of
 from outline.path.kernel import kernel
 
-__all__ = ["direction", "fit_run", "turns"]
+__all__ = ["direction", "draw_handles", "fit_run", "handle_lengths", "turns"]
 
 BLOCK = 64
-"""Points in a block of the table that lets a search skip those which lie near."""
+"""Points per block of the table that lets a search skip those that are near."""
 
 
 @kernel("int64(float64[:, ::1], float64[:, ::1], int64, int64, boolean, float64)")
 def leaves(p, boxes, i, way, closed, reach):
-    """Return the first point from i on (way 1) or back (way -1) further than `reach` from it, -1 where none is.
+    """Return the first point from i forward (way 1) or back (way -1) further than `reach` from it, -1 if none is.
 
-    A closed stroke goes on round its start. Blocks whose box lies wholly within reach are skipped.
+    A closed stroke continues past its start. Blocks whose box is wholly within reach are skipped.
     """
     n = p.shape[0]
     x = p[i, 0]
@@ -49,7 +49,7 @@ def leaves(p, boxes, i, way, closed, reach):
 
 @kernel("float64[::1](float64[:, ::1], float64, boolean)")
 def turns(p, reach, closed):
-    """Return by how many degrees the stroke turns at each point, seen from `reach` away; -1 where it ends sooner."""
+    """Return by how many degrees the stroke turns at each point, seen from `reach` away; -1 if it ends sooner."""
     n = p.shape[0]
     boxes = np.empty(((n + BLOCK - 1) // BLOCK, 4))
     for k in range(boxes.shape[0]):
@@ -83,7 +83,7 @@ def turns(p, reach, closed):
 
 @kernel("void(float64[:, ::1], int64, int64, float64, float64[::1])")
 def direction(p, a, b, near, out):
-    """Write the unit direction in which the points leave p[a] towards p[b], looked at from beyond the noise."""
+    """Write the unit direction in which the points leave p[a] towards p[b], measured beyond the noise."""
     step = 1 if b >= a else -1
     best = -1.0
     at = a
@@ -107,9 +107,14 @@ def direction(p, a, b, near, out):
     out[1] = dy / size if size > 0 else 0.0
 
 
-@kernel("void(float64[:, ::1], int64, int64, float64[::1], float64[::1], float64[::1])")
-def least_squares(p, a, b, t, ends, out):
-    """Write the cubic nearest to points a to b at parameters t, its ends on them, along the directions in `ends`."""
+@kernel("boolean(float64[:, ::1], int64, int64, float64[::1], float64[::1], float64, float64[::1])")
+def handle_lengths(p, a, b, t, ends, least, out):
+    """Write the lengths of both handles of the cubic nearest to points a to b at parameters t to out[0] and out[1].
+
+    Its ends are on p[a] and p[b], its handles along the directions in `ends` (x, y, x, y). Least squares (Schneider,
+    An algorithm for automatically fitting digitized curves, Graphics Gems, 1990). Returns False, and writes nothing,
+    if the determinant is not above the share `least` of its terms.
+    """
     c00 = 0.0
     c01 = 0.0
     c11 = 0.0
@@ -131,28 +136,37 @@ def least_squares(p, a, b, t, ends, out):
         x0 += b1 * (ends[0] * rx + ends[1] * ry)
         x1 += b2 * (ends[2] * rx + ends[3] * ry)
     det = c00 * c11 - c01 * c01
+    if not abs(det) > least * max(c00 * c11, 1e-300):
+        return False
+    out[0] = (x0 * c11 - x1 * c01) / det
+    out[1] = (c00 * x1 - c01 * x0) / det
+    return True
+
+
+@kernel("void(float64[:, ::1], int64, int64, float64[::1], float64[::1], float64[::1])")
+def draw_handles(p, a, b, ends, lengths, out):
+    """Write the cubic from p[a] to p[b] with handles of two lengths along the directions in `ends`."""
+    for k in range(2):
+        out[k] = p[a, k]
+        out[2 + k] = p[a, k] + lengths[0] * ends[k]
+        out[4 + k] = p[b, k] + lengths[1] * ends[2 + k]
+        out[6 + k] = p[b, k]
+
+
+@kernel("void(float64[:, ::1], int64, int64, float64[::1], float64[::1], float64[::1])")
+def least_squares(p, a, b, t, ends, out):
+    """Write the cubic nearest to points a to b at parameters t, its ends on them, along the directions in `ends`."""
+    lengths = np.zeros(2)
+    handle_lengths(p, a, b, t, ends, 1e-12, lengths)
     chord = length_of(p[b, 0] - p[a, 0], p[b, 1] - p[a, 1])
-    alpha = 0.0
-    beta = 0.0
-    if abs(det) > 1e-12 * max(c00 * c11, 1e-300):
-        alpha = (x0 * c11 - x1 * c01) / det
-        beta = (c00 * x1 - c01 * x0) / det
-    if alpha < 1e-3 * chord or beta < 1e-3 * chord or max(alpha, beta) > 3 * chord:
-        alpha = chord / 3
-        beta = chord / 3
-    out[0] = p[a, 0]
-    out[1] = p[a, 1]
-    out[2] = p[a, 0] + alpha * ends[0]
-    out[3] = p[a, 1] + alpha * ends[1]
-    out[4] = p[b, 0] + beta * ends[2]
-    out[5] = p[b, 1] + beta * ends[3]
-    out[6] = p[b, 0]
-    out[7] = p[b, 1]
+    if min(lengths[0], lengths[1]) < 1e-3 * chord or max(lengths[0], lengths[1]) > 3 * chord:
+        lengths[:] = chord / 3
+    draw_handles(p, a, b, ends, lengths, out)
 
 
 @kernel("void(float64[::1], float64[:, ::1], int64, int64, float64[::1], float64[::1])")
 def nearer(c, p, a, b, t, moved):
-    """Move parameters one Newton step nearer to where c is nearest to its points, unless they lose their order."""
+    """Move parameters one Newton step towards the nearest points of c, unless they would lose their order."""
     ax = c[2] - c[0]
     ay = c[3] - c[1]
     bx = c[4] - c[2]
@@ -183,7 +197,7 @@ def nearer(c, p, a, b, t, moved):
 
 @kernel("int64(float64[::1], float64[:, ::1], int64, int64, float64[::1], float64[::1])")
 def furthest(c, p, a, b, t, off):
-    """Return which of points a to b is furthest from cubic c at its parameter; off[0] is how far."""
+    """Return which of points a to b is furthest from cubic c at its parameter; off[0] is the distance."""
     worst = a
     most = -1.0
     for k in range(a, b + 1):
@@ -204,17 +218,12 @@ ONE_PLACE, FITS = -2, -1
 
 @kernel("int64(float64[:, ::1], int64, int64, float64[::1], float64, float64[::1], float64[::1], float64[::1])")
 def fit_span(p, a, b, ends, near, t, moved, c):
-    """Write one cubic for points a to b to `c`: FITS, ONE_PLACE where all are the same, else where to split.
+    """Write one cubic for points a to b to `c`: FITS, ONE_PLACE if all coincide, else the point to split at.
 
-    `t` and `moved` have room for a parameter of every point.
+    `t` and `moved` have space for a parameter per point.
     """
     if b - a == 1:
-        third = length_of(p[b, 0] - p[a, 0], p[b, 1] - p[a, 1]) / 3
-        for k in range(2):
-            c[k] = p[a, k]
-            c[2 + k] = p[a, k] + third * ends[k]
-            c[4 + k] = p[b, k] + third * ends[2 + k]
-            c[6 + k] = p[b, k]
+        draw_handles(p, a, b, ends, np.full(2, length_of(p[b, 0] - p[a, 0], p[b, 1] - p[a, 1]) / 3), c)
         return FITS
     t[a] = 0.0
     for k in range(a + 1, b + 1):
@@ -239,7 +248,7 @@ def fit_span(p, a, b, ends, near, t, moved, c):
 
 @kernel("void(float64[:, ::1], int64, int64, int64, float64, float64[::1])")
 def direction_through(p, at, a, b, near, out):
-    """Write the unit direction from b to a in which points pass p[at], looked at from beyond the noise."""
+    """Write the unit direction from b to a in which points pass p[at], measured beyond the noise."""
     one = np.empty(2)
     two = np.empty(2)
     direction(p, at, a, near, one)
@@ -262,7 +271,7 @@ def fit_run(p, ends, near):
     c = np.empty(8)
     m = np.empty(2)
     own = np.empty(4)
-    # spans that are to be fitted: first and last point, and how often they were split
+    # spans to fit: first and last point, and how often they were split
     spans = np.empty((64, 3), np.int64)
     along = np.empty((64, 4))
     spans[0, 0] = 0
@@ -287,12 +296,12 @@ def fit_run(p, ends, near):
             out[count] = c
             count += 1
             continue
-        # splits that take off a point or two again and again would make the work grow with the square
+        # repeated splits that take off a point or two would make the work quadratic
         if level > 24:
             worst = (a + b) // 2
         worst = min(max(worst, a + 1), b - 1)
         direction_through(p, worst, a, b, near, m)
-        # the part that comes first is done first
+        # the first part is fitted first
         for half in range(2):
             spans[depth, 0] = worst if half == 0 else a
             spans[depth, 1] = b if half == 0 else worst

@@ -24,7 +24,7 @@ __all__ = ["fit", "simplify", "deviation", "flattened"]
 _direction, _fit_kernel, _turns = entry(direction), entry(fit_run), entry(turns)
 
 CORNER = 50.0
-"""A turn of more degrees than this within a stroke's own grain is kept as a corner."""
+"""A turn of more degrees than this within a stroke's own grain is a corner."""
 
 
 def _unit(v: np.ndarray) -> np.ndarray:
@@ -33,7 +33,7 @@ def _unit(v: np.ndarray) -> np.ndarray:
 
 
 def reparametrised(c: np.ndarray, p: np.ndarray, t: np.ndarray) -> np.ndarray:
-    """Return parameters one Newton step nearer to where cubic `c` is nearest to points `p`."""
+    """Return parameters one Newton step towards the nearest points of cubic `c` to points `p`."""
     d = point_at(c, t) - p
     d1 = slope_at(c, t)
     k = np.diff(c.reshape(4, 2), n=2, axis=0)
@@ -48,7 +48,7 @@ def reparametrised(c: np.ndarray, p: np.ndarray, t: np.ndarray) -> np.ndarray:
 
 
 def _tangent(points: np.ndarray, tolerance: float) -> np.ndarray:
-    """Return the direction in which the points leave the first one, looked at from beyond the noise."""
+    """Return the direction in which the points leave the first one, measured beyond the noise."""
     out = np.empty(2)
     _direction(np.ascontiguousarray(points), 0, len(points) - 1, tolerance, out)
     return out
@@ -60,14 +60,14 @@ def _fit_run(p: np.ndarray, t0: np.ndarray, t1: np.ndarray, tolerance: float, ou
 
 
 def _corners(p: np.ndarray, tolerance: float, closed: bool) -> list[int]:
-    """Return the indices of the points at which the stroke turns sharply, seen from beyond the noise.
+    """Return the indices of the points at which the stroke turns sharply, measured beyond the noise.
 
-    Of corners nearer to one another than that, the sharpest is kept.
+    Of corners nearer than that to each other, the sharpest counts.
     """
     reach = 3 * tolerance
     turn = _turns(np.ascontiguousarray(p), reach, closed)
     found = np.flatnonzero(turn > CORNER)
-    # those kept are found again by the square of a grid as wide as the reach
+    # the chosen corners are indexed by the squares of a grid as wide as the reach
     kept: dict[tuple[int, int], list[int]] = {}
     for i in found[np.lexsort((found, turn[found]))[::-1]].tolist():
         cx, cy = math.floor(p[i, 0] / reach), math.floor(p[i, 1] / reach)
@@ -156,11 +156,11 @@ def flattened(path: Path, error: float) -> list[np.ndarray]:
 
 
 def deviation(a: Path, b: Path, step: float) -> float:
-    """Return an upper bound of how far any point of `a` lies from `b` (sheet units).
+    """Return an upper bound of the distance of any point of `a` from `b` (sheet units).
 
-    Points of `a` no more than `step` apart along it are held against a polyline within
-    a quarter of a step of `b`; the bound adds that quarter, and half a step for what
-    lies between two points (a distance changes no faster than the place it is taken at).
+    Points of `a`, at most `step` apart along it, are compared with a polyline within
+    a quarter of a step of `b`; the bound adds that quarter, and half a step for points
+    between two samples (a distance changes no faster than the point it is measured at).
     """
     points = np.concatenate([_sampled(*s._arrays[:2], step) for s in a.subpaths])
     lines = [_flattened(*s._arrays[:2], step / 4) for s in b.subpaths]
@@ -189,8 +189,8 @@ def _node_is_corner(before: np.ndarray, after: np.ndarray) -> bool:
 def simplify(path: Path, tolerance: float) -> Path:
     """Return a path with fewer nodes that deviates from `path` by no more than `tolerance`, either way.
 
-    Corners stay. Each run between corners is fitted anew, and taken only where
-    `deviation` proves the bound in both directions; else the run stays as it is.
+    Corners stay. Each run between corners is fitted again, and used only if
+    `deviation` proves the bound in both directions; otherwise the run stays.
     Raises OutlineError for a tolerance that is not greater than 0.
     """
     if not (tolerance > 0 and math.isfinite(tolerance)):

@@ -1,7 +1,7 @@
-"""Lengthening an outline across bands: what lies beyond a band moves, straight runs across it grow, edges that repeat
+"""Lengthening an outline across bands: what is beyond a band moves, straight runs across it grow, repeated edges
 get more or fewer teeth, and nothing else changes its form.
 
-What is inside an outer contour, as letters and ornaments are, keeps its form wherever
+What is inside an outer contour, such as letters and ornaments, keeps its form wherever
 it would lose it.
 """
 
@@ -24,22 +24,22 @@ __all__ = ["Interval", "band_groups", "curves_across", "find_bands", "free_bands
 _Curves: TypeAlias = tuple[np.ndarray, np.ndarray]
 """Control points (n, 8) and kinds (n)."""
 _Along: TypeAlias = Callable[[np.ndarray], np.ndarray]
-"""What takes places along the axis to where they come to be."""
+"""Maps positions along the axis to their new ones."""
 
 
 STRAIGHT: Final = 1e-9
-"""How much of the path's extent a run may lean and still run along the axis."""
+"""How much a run may lean, as a share of the path's extent, and still count as along the axis."""
 SPANS: Final = 0.5
-"""The share of the outer contour from which one inside spans it, and lengthens with it."""
+"""A contour of at least this share of its outer one spans it, and lengthens with it."""
 RULES: Final = 0.4
-"""The share of a group's box from which its largest contour has the say."""
+"""A group's largest contour of at least this share of its box decides for the group."""
 CLOSE: Final = 0.6
-"""How far two contours inside may be from one another, by the size of the smaller, and still belong together."""
+"""How far apart two inner contours may be, by the size of the smaller, and still belong together."""
 
 
 @dataclass(frozen=True, slots=True)
 class _Contour:
-    """One contour: its curves, which of them run straight along the axis or repeat along it, and its box."""
+    """One contour: its curves, those of them that run straight along the axis or repeat along it, and its box."""
 
     ctrl: np.ndarray
     kind: np.ndarray
@@ -58,7 +58,7 @@ def _contours(path: Path, axis: int) -> list[_Contour]:
         free = (kinds == 0) & (np.ptp(own[:, 1 - axis :: 2], axis=1) <= STRAIGHT * extent)
         repeats = find_repeats(own, kinds, axis, shut)
         for r in repeats:
-            # the run takes what is longer, not the bits before and after it
+            # the run takes the increase, not the bits before and after it
             free[[r.start - 1, r.end % len(own)]] = False
         for r in repeats:
             free[np.arange(r.start, r.end) % len(own)] = True
@@ -67,9 +67,9 @@ def _contours(path: Path, axis: int) -> list[_Contour]:
 
 
 def _parted(contours: list[_Contour]) -> tuple[list[_Contour], list[list[_Contour]]]:
-    """Return what is outside, and what is inside of it as groups of contours that belong together.
+    """Return the outer contours, and the inner ones in groups that belong together.
 
-    All is outside where no one contour is around all the others.
+    All are outer ones unless one contour is around all the others.
     """
     if len(contours) < 2:
         return contours, []
@@ -100,20 +100,20 @@ def _spans(contours: list[_Contour]) -> tuple[Interval, Interval]:
 
 
 def _is_ruled(group: list[_Contour]) -> bool:
-    """Tell whether one contour of a group is nearly all of it: of letters none is."""
+    """Return whether one contour of a group is nearly all of it: for letters none is."""
     (x0, x1), (y0, y1) = _spans(group)
     most = max((c.box[2] - c.box[0]) * (c.box[3] - c.box[1]) for c in group)
     return most >= RULES * (x1 - x0) * (y1 - y0)
 
 
 def _is_one(group: list[_Contour]) -> bool:
-    """Tell whether one contour of a group is around all the others."""
+    """Return whether one contour of a group is around all the others."""
     x0, y0, x1, y1 = (f(c.box[k] for c in group) for k, f in enumerate((min, min, max, max)))
     return any(c.box == (x0, y0, x1, y1) for c in group)
 
 
 def _is_panes(group: list[_Contour]) -> bool:
-    """Tell whether a group is upright rectangles only, as the panes of a window are; letters are not."""
+    """Return whether a group is upright rectangles only, as the panes of a window are; letters are not."""
     return all(
         len(c.kind) == 4 and not c.kind.any() and all(min(abs(r[6] - r[0]), abs(r[7] - r[1])) == 0 for r in c.ctrl)
         for c in group
@@ -121,7 +121,7 @@ def _is_panes(group: list[_Contour]) -> bool:
 
 
 def _taken(contours: list[_Contour], axis: int) -> list[Interval]:
-    """Return from where to where curves that would change their form lie along the axis."""
+    """Return the ranges along the axis of curves that would change their form."""
     out = []
     for c in contours:
         at = c.ctrl[~c.free][:, axis::2]
@@ -130,7 +130,7 @@ def _taken(contours: list[_Contour], axis: int) -> list[Interval]:
 
 
 def _left(span: Interval, taken: list[Interval]) -> list[Interval]:
-    """Return the bands of a span that nothing takes, as wide as they can be."""
+    """Return the bands of a span that are free of those, as wide as possible."""
     out, (at, most) = [], span
     least = at
     for a, b in sorted(taken):
@@ -145,7 +145,7 @@ def _left(span: Interval, taken: list[Interval]) -> list[Interval]:
 def free_bands(path: Path, axis: int) -> tuple[Interval, ...]:
     """Return all the bands along an axis (0 for x) that only straight and repeating runs cross, as wide as they are.
 
-    Where what is inside takes all of the outer contour's, they are the outer one's.
+    If what is inside takes up all of the outer contour's, they are the outer one's.
     """
     outer, groups = _parted(_contours(path, axis))
     if not outer:
@@ -157,8 +157,8 @@ def free_bands(path: Path, axis: int) -> tuple[Interval, ...]:
 
 
 def band_groups(path: Path, axis: int) -> Groups:
-    """Return all the bands along an axis (0 for x), in the order in which they take a difference; none where they are
-    only gaps in what is one ornament."""
+    """Return all the bands along an axis (0 for x), in the order in which they take a difference; none if they are
+    only gaps in a single ornament."""
     if path.is_empty:
         return ()
     span = _span(_contours(path, axis), axis)
@@ -168,7 +168,7 @@ def band_groups(path: Path, axis: int) -> Groups:
 
 def find_bands(path: Path, axis: int) -> tuple[Interval, ...]:
     """Return where an outline can lengthen along an axis (0 for x) without a curve changing: the first of its groups of
-    bands. None where a curve or a slanted run lies everywhere."""
+    bands. None if a curve or a slanted run is everywhere."""
     return next(iter(band_groups(path, axis)), ())
 
 
@@ -178,17 +178,17 @@ def _across(contours: list[_Contour], axis: int, bands: tuple[Interval, ...]) ->
 
 
 def curves_across(path: Path, axis: int, bands: tuple[Interval, ...]) -> int:
-    """Return how many curves and slanted runs lie across one of the bands, and would change their form."""
+    """Return how many curves and slanted runs cross one of the bands, and would change their form."""
     return _across(_parted(_contours(path, axis))[0], axis, bands)
 
 
 def lengthened(
     path: Path, axis: int, bands: tuple[Interval, ...], by: float | Sequence[float]
 ) -> tuple[Path, tuple[Interval, ...]]:
-    """Return the path `by` longer along an axis (0 for x), each band grown by its even part, or each by its own number;
-    and the bands as they then lie. What lies before the first band stays.
+    """Return the path `by` longer along an axis (0 for x), each band grown by an equal share, or by its own number; and
+    the new bands. What is before the first band stays.
 
-    A length below 0 shortens. Raises OutlineError where there is no band, or one would have nothing left.
+    A negative length shortens. Raises OutlineError if there is no band, or one would have nothing left.
     """
     if not bands:
         raise OutlineError("there is no band across which that could lengthen")
@@ -204,15 +204,15 @@ def lengthened(
 
 
 def stretched(path: Path, axis: int, factor: float) -> Path:
-    """Return the path `factor` times as long along an axis (0 for x), its beginning staying: every curve of it gets
-    another form, but those of what is inside of an outer contour keep theirs."""
+    """Return the path scaled by `factor` along an axis (0 for x) from its start: every curve of it changes its
+    form, but those inside an outer contour keep theirs."""
     if path.bounds is None:
         return path
     low, high = path.bounds[axis], path.bounds[axis + 2]
     made = _made(path, axis, lambda at: low + (at - low) * factor, (factor - 1) * (high - low), None)
     if _nested(made) == _nested(path):
         return made
-    # what is inside would not be inside: it belongs to the form
+    # what is inside would not stay inside: it belongs to the form
     return path.transform(
         (factor, 0, 0, 1, low - factor * low, 0) if axis == 0 else (1, 0, 0, factor, 0, low - factor * low)
     )
@@ -225,7 +225,7 @@ def _nested(path: Path) -> tuple[int, int]:
 
 
 def _made(path: Path, axis: int, along: _Along, by: float, bands: tuple[Interval, ...] | None) -> Path:
-    """Return the path, `by` longer, with `along` for what is outside; no bands where all of that is stretched."""
+    """Return the path, `by` longer, with `along` applied to the outer contours; without bands they are stretched."""
     contours = _contours(path, axis)
     outer, groups = _parted(contours)
     made = {id(c): _mapped(c, axis, along) for c in outer}
@@ -245,7 +245,7 @@ def _inside(
     by: float,
     bands: tuple[Interval, ...] | None,
 ) -> list[_Curves]:
-    """Return the curves of what belongs together inside an outer contour that reached along `outer`."""
+    """Return the curves of a group inside an outer contour that extended over `outer`."""
     low, high = outer[axis]
     a, b = _span(group, axis)
     if (
@@ -279,7 +279,7 @@ def _crossed(span: Interval, bands: tuple[Interval, ...]) -> bool:
 
 
 def _grown(at: np.ndarray, bands: tuple[Interval, ...], shares: Sequence[float]) -> np.ndarray:
-    """Return coordinates along the axis as they are where each band is so much longer."""
+    """Return coordinates along the axis after each band has grown."""
     total = np.zeros_like(at)
     for (a, b), each in zip(bands, shares, strict=True):
         total += each * np.clip((at - a) / (b - a), 0.0, 1.0) if b > a else each * (at > a)
@@ -288,7 +288,7 @@ def _grown(at: np.ndarray, bands: tuple[Interval, ...], shares: Sequence[float])
 
 
 def _mapped(contour: _Contour, axis: int, along: _Along) -> _Curves:
-    """Return the curves of one contour, each place along the axis moved by a map that only grows."""
+    """Return the curves of one contour, each position along the axis mapped by an increasing map."""
     moved = contour.ctrl.copy()
     moved[:, axis::2] = along(contour.ctrl[:, axis::2])
     # a line's own handles lie on it, a third from either end

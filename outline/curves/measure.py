@@ -113,7 +113,7 @@ def centroid(path: Path) -> tuple[float, float]:
     return float(x0 + mx / area), float(y0 + my / area)
 
 
-# where a level line is tried, as shares of the height: the middle first, then by golden sections of what is beside it
+# where level lines are tried, as shares of the height: the middle first, then golden sections beside it
 _LEVELS = (0.5, 0.309, 0.691, 0.118, 0.882, 0.427, 0.573, 0.02, 0.98)
 
 
@@ -227,7 +227,7 @@ def distance(a: Path, b: Path) -> float:
 
 @dataclass(frozen=True, slots=True)
 class Margins:
-    """How far a hole's box lies inside the box of its outer border, on four sides (sheet units)."""
+    """The distances of a hole's box inside the box of its outer border, on four sides (sheet units)."""
 
     hole: Path
     left: float
@@ -267,7 +267,7 @@ def end_directions(ctrl: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
 def stroke_bounds(path: Path, width: float, *, miter_limit: float = 4.0) -> tuple[float, float, float, float] | None:
     """Return the box (x0, y0, x1, y1) of a stroke of `width`, with butt caps and mitered joins (SVG 2, 13.5).
 
-    A border is furthest out along an axis where it runs across it, at its ends, and at
+    Along an axis, a border reaches furthest where it runs across the axis, at its ends, and at
     the tips of its joins. None for an empty path.
 
     >>> stroke_bounds(Path.from_svg("M0 0H10V10H0Z"), 2)
@@ -313,7 +313,7 @@ def nesting(region: Path, areas: np.ndarray, which: np.ndarray | None = None) ->
     """Return the loops of a region that the map drew, and for each hole the number of the outer loop around it.
 
     Outer loops, and holes that no loop is around, have -1. `areas` are its `loop_areas`;
-    only the holes numbered in `which` are looked at where it is given.
+    if `which` is given, only the holes numbered in it are examined.
     """
     loops = list(region.subpaths)
     holder = np.full(len(loops), -1, np.int64)
@@ -321,14 +321,14 @@ def nesting(region: Path, areas: np.ndarray, which: np.ndarray | None = None) ->
     if len(outer) == 0 or len(outer) == len(loops):
         return loops, holder
     ctrl, _, starts, _ = region._arrays
-    # the few loops that the boxes leave open are asked exactly
+    # the few loops that the boxes leave open are tested exactly
     low, high = region.loop_boxes()
     outer = outer[np.argsort(areas[outer], kind="stable")]
     for k in np.flatnonzero(areas <= 0) if which is None else which:
         spot = point_at(ctrl[starts[k]], np.array([0.5]))[0]
         around = outer[((low[outer] <= spot) & (spot <= high[outer])).all(axis=1) & (areas[outer] > -areas[k])]
         for n, o in enumerate(around):
-            # the smallest that holds it; where one is left, it must be that one
+            # the smallest loop that contains it; a single candidate must be it
             if n == len(around) - 1 or loops[o].contains((float(spot[0]), float(spot[1]))):
                 holder[k] = o
                 break
@@ -346,7 +346,7 @@ def margins(path: Path, *, most: int | None = None) -> list[Margins]:
     areas = region.loop_areas()
     holes = np.flatnonzero(areas < 0)
     if most is not None and len(holes) > most:
-        # with as many more as equal the last of them, so that the choice among equals is the caller's
+        # plus those equal to the last of them, so that the caller decides among equals
         least = np.sort(areas[holes])[most - 1]
         holes = holes[areas[holes] <= least * (1 - 1e-8)]
     loops, holder = nesting(region, areas, holes)

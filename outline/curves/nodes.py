@@ -37,7 +37,7 @@ Point: TypeAlias = tuple[float, float]
 
 @dataclass(frozen=True, slots=True)
 class Node:
-    """A node with its handles; a handle is None where the segment on that side is a straight line or missing."""
+    """A node with its handles; a handle is None if the segment on that side is a straight line or missing."""
 
     at: Point
     before: Point | None = None
@@ -45,7 +45,7 @@ class Node:
 
     @property
     def kind(self) -> str:
-        """corner, smooth (handles in line) or symmetric (and as long)."""
+        """corner, smooth (handles in line) or symmetric (and equally long)."""
         if self.before is None or self.after is None:
             return "corner"
         (x, y), (ax, ay), (bx, by) = self.at, self.before, self.after
@@ -149,7 +149,7 @@ def _moved(node: Node, dx: float, dy: float) -> Node:
 
 
 def move_nodes(path: Path, chosen: Iterable[int], dx: float, dy: float) -> Path:
-    """Return the path with nodes moved, their handles going along.
+    """Return the path with nodes moved together with their handles.
 
     >>> move_nodes(Path.from_svg("M0 0H4V4H0Z"), [1, 2], 1, 0).to_svg()
     'M0 0H5V4H0Z'
@@ -160,7 +160,7 @@ def move_nodes(path: Path, chosen: Iterable[int], dx: float, dy: float) -> Path:
 def move_handle(path: Path, number: int, which: str, x: float, y: float, alone: bool = False) -> Path:
     """Return the path with the handle "before" or "after" a node at (x, y).
 
-    The other handle of a smooth node turns along, that of a symmetric one mirrors; with
+    The other handle of a smooth node turns with it, that of a symmetric one mirrors it; with
     `alone` it stays where it is, and the node becomes a corner.
     """
     if which not in ("before", "after"):
@@ -206,7 +206,7 @@ def add_node(path: Path, curve: int, t: float) -> Path:
 
 
 def _one_cubic(first: Node, last: Node, curves: list[list[float]]) -> tuple[Point, Point]:
-    """Return handles of the cubic nearest to `curves` with their end directions, by least squares."""
+    """Return the handles of the cubic nearest to `curves` with their end directions, by least squares."""
     points = np.concatenate([point_at(np.array(c), np.linspace(0, 1, 33)) for c in curves])
     gone = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
     t = gone / (gone[-1] or 1.0)
@@ -235,10 +235,10 @@ def _one_cubic(first: Node, last: Node, curves: list[list[float]]) -> tuple[Poin
 
 
 def delete_nodes(path: Path, chosen: Iterable[int]) -> Path:
-    """Return the path without the chosen nodes, one cubic in place of each gap keeping as near as it can.
+    """Return the path without the chosen nodes, one cubic in place of each gap as close to it as possible.
 
-    Where the neighbours of a gap were joined by straight lines only, a line joins them. A
-    subpath left with fewer than two nodes goes. Raises OutlineError where nothing would be left.
+    If the neighbours of a gap were joined by straight lines only, a line joins them. A
+    subpath left with fewer than two nodes is dropped. Raises OutlineError if nothing would be left.
     """
     found = runs(path)
     wanted = set(chosen)
@@ -283,8 +283,8 @@ def delete_nodes(path: Path, chosen: Iterable[int]) -> Path:
 def set_kind(path: Path, chosen: Iterable[int], kind: str) -> Path:
     """Return the path with nodes made "corner", "smooth" or "symmetric".
 
-    A corner keeps its handles (they move alone from now on: the form stays, one handle
-    is turned by a hair's breadth of 0.1 %); a node with straight sides gets handles
+    A corner keeps its handles (from then on they move separately: the form stays, one handle
+    is turned slightly, by 0.1 %); a node with straight sides gets handles
     along the line through its neighbours.
     """
     if kind not in ("corner", "smooth", "symmetric"):
@@ -293,7 +293,7 @@ def set_kind(path: Path, chosen: Iterable[int], kind: str) -> Path:
     def make(node: Node, run: CurveRun, i: int) -> Node:
         n = len(run.nodes)
         if kind == "corner":
-            # straight: a corner's handles go
+            # straight: a corner's handles are removed
             return Node(node.at) if node.kind != "corner" else node
         if not run.closed and i in (0, n - 1):
             return node
@@ -353,7 +353,7 @@ def set_segments(path: Path, chosen: Iterable[int], kind: str) -> Path:
 
 
 def break_at(path: Path, number: int) -> Path:
-    """Return the path cut at a node: a closed subpath opens there, an open one falls in two."""
+    """Return the path cut at a node: a closed subpath opens there, an open one is split in two."""
     found = runs(path)
     r, i = _find(found, number)
     run = found[r]
@@ -376,9 +376,9 @@ def _reversed(run: CurveRun) -> CurveRun:
 
 
 def join_nodes(path: Path, first: int, second: int) -> Path:
-    """Return the path with two ends joined: at one point where they coincide, else by a line.
+    """Return the path with two ends joined: at one point if they coincide, else by a line.
 
-    Joining the two ends of one line closes it. Raises OutlineError where either is no end.
+    Joining the two ends of one line closes it. Raises OutlineError if either is not an end.
     """
     found = runs(path)
     (ra, ia), (rb, ib) = _find(found, first), _find(found, second)
@@ -407,7 +407,7 @@ def join_nodes(path: Path, first: int, second: int) -> Path:
 
 
 def align_nodes(path: Path, chosen: Iterable[int], side: str) -> Path:
-    """Return the path with nodes on one line: "left", "centre", "right", "top", "middle" or "bottom" of their box."""
+    """Return the path with nodes aligned: "left", "centre", "right", "top", "middle" or "bottom" of their box."""
     numbers = sorted(set(chosen))
     if len(numbers) < 2:
         raise OutlineError("two nodes or more are needed to align them")
@@ -428,7 +428,7 @@ def align_nodes(path: Path, chosen: Iterable[int], side: str) -> Path:
 
 
 def nearest(path: Path, x: float, y: float) -> tuple[int, float, float]:
-    """Return (curve, parameter, distance) of the place on `path` nearest to a point, its curves' ends left out.
+    """Return (curve, parameter, distance) of the point on `path` nearest to a point, excluding its curves' ends.
 
     Raises OutlineError for an empty path.
     """

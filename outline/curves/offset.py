@@ -5,7 +5,7 @@ outwards along its normals, and with a wedge at each corner that opens; the inse
 subtracts what the border sweeps inwards. The moved border, with its wedges, and led
 back through the node where a corner closes, is one line (`sweep`): each place is wound
 once more (or less) for every time the border swept over it, so one planar map of region
-and line answers, and holes that close up and parts that fall away come out by themselves.
+and line is enough, and closing holes and vanishing parts need no special case.
 """
 
 import math
@@ -49,11 +49,11 @@ def _tangents(c: np.ndarray, t: np.ndarray) -> np.ndarray:
 
 
 def offset(path: Path, distance: float, *, join: str = "round", miter_limit: float = 4.0) -> Path:
-    """Return the filled region of `path` grown by `distance` (sheet units), or shrunk where it is negative.
+    """Return the filled region of `path` grown by `distance` (sheet units), or shrunk if it is negative.
 
-    `join` says how corners that open are filled: round, miter (up to `miter_limit`, as
+    `join` says how opening corners are filled: round, miter (up to `miter_limit`, as
     in SVG) or bevel. Fitted curves stay within 0.4 % of the distance, or 1e-5 of the
-    extent where that is more. Raises OutlineError for other joins and numbers.
+    extent if that is more. Raises OutlineError for other joins and numbers.
 
     >>> from outline import rectangle
     >>> offset(rectangle(10, 10), 2, join="miter").to_svg(9)
@@ -77,7 +77,7 @@ def offset(path: Path, distance: float, *, join: str = "round", miter_limit: flo
     turn = JOINS.index(join)
     joins = np.full(len(ctrl), turn, np.int8)
     moved, its_kind, _ = moved_loops(ctrl, kind, starts, float(distance), tolerance, joins, turn, float(miter_limit))
-    # what the border swept is wound once more, or once less, than the region: so one map answers
+    # what the border swept is wound once more, or once less, than the region: one map is enough
     curves, kinds = np.concatenate([ctrl, moved]), np.concatenate([kind, its_kind])
     return combined_moved(
         curves,
@@ -90,7 +90,7 @@ def offset(path: Path, distance: float, *, join: str = "round", miter_limit: flo
 
 
 def check_join(join: str, miter_limit: float) -> None:
-    """Raise OutlineError where corners cannot be joined so."""
+    """Raise OutlineError for an unknown join or wrong limit."""
     if join not in JOINS:
         raise OutlineError(f"“{join}” is not a join: use {', '.join(JOINS)}")
     if not (math.isfinite(miter_limit) and miter_limit >= 1):
@@ -110,10 +110,10 @@ def combined_moved(
 
 
 def _worth_moving(region: Path, distance: float) -> Path:
-    """Return the region without what vanishes anyway: holes so narrow that they close up, parts that fall away.
+    """Return the region without what vanishes anyway: holes so narrow that they close, parts that disappear.
 
-    No place in a loop is further from its line than half of the smaller side of its box, nor than the radius
-    of a disc that has its whole area.
+    No point in a loop is further from its line than half of the smaller side of its box, or than the radius
+    of a disc of its whole area.
     """
     areas = region.loop_areas()
     if len(areas) < 2:
@@ -122,7 +122,7 @@ def _worth_moving(region: Path, distance: float) -> Path:
     goes = (areas <= 0) == (distance > 0)
     goes &= ((high - low).min(axis=1) <= 2 * abs(distance)) | (np.abs(areas) <= math.pi * distance**2)
     if distance < 0 and goes.any():
-        # the holes go with the part that they lie in
+        # holes go with the part that contains them
         _, holder = nesting(region, areas)
         goes |= (holder >= 0) & goes[holder]
     if not goes.any():
@@ -147,9 +147,9 @@ def _without_slivers(path: Path, tolerance: float) -> Path:
 def _corner_cuts(
     ctrl: NDArray[np.float64], closed: bool, lengths: list[float], radii: list[float | None]
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Return how much each curve loses at its start and its end (n, 2), and by how much (radians) each start turns.
+    """Return how much each curve loses at its start and its end (n, 2), and the turn (radians) at each start.
 
-    A corner is at the start of a curve; one whose radius is None, or that hardly turns or turns right back, loses
+    A corner is at the start of a curve; one whose radius is None, or that hardly turns or reverses, loses
     nothing.
     """
     n = len(ctrl)
@@ -171,9 +171,9 @@ def round_corners(path: Path, radius: float | Mapping[int, float], *, which: lis
     """Return the path with corners rounded by arcs of `radius` (sheet units).
 
     `which` are node indices in the order of the curves' starts; None means every
-    corner. `radius` may be one for each node to be rounded. Between straight lines the
-    arc is a circle's; where a curve meets the corner, a cubic with its end directions
-    takes the place of the same length of it. A radius that does not fit is held at what
+    corner. `radius` may be one number per rounded node. Between straight lines the
+    arc is a circle's; if a curve meets the corner, a cubic with its end directions
+    replaces the same length of it. A radius that does not fit is reduced to one that
     does: half of each line is the most a corner takes. Raises OutlineError for a radius below 0.
 
     >>> from outline import rectangle
@@ -234,7 +234,7 @@ def _add_corner(
     reach: float,
     straight: bool,
 ) -> None:
-    """Add the rounding of a corner that turns by `turn` (radians) and takes `reach` of either side's length."""
+    """Add the rounding of a corner that turns by `turn` (radians) and takes `reach` of each side's length."""
     (start, end), (t0, t1) = ends, tangents
     own = reach / math.tan(abs(turn) / 2)
     if straight and abs(turn) > QUARTER:
@@ -286,7 +286,7 @@ def _rough_length(c: np.ndarray) -> float:
 
 
 def _parameter_at(c: np.ndarray, along: float, length: float, kind: int) -> float:
-    """Return the parameter at which `along` of the curve's length has gone by."""
+    """Return the parameter at arc length `along` of the curve."""
     if along <= 0 or length <= 0:
         return 0.0
     if kind == 0:

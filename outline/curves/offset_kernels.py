@@ -1,9 +1,10 @@
-"""The line that a region's border sweeps to when it is moved along its normals: kernels of `offset`."""
+"""The line that a region's border moves to along its normals: kernels of `offset`."""
 
 import math
 
 import numpy as np
 
+from outline.curves.fit_kernels import draw_handles, handle_lengths
 from outline.path.bezier import length_of, split_range, start_direction
 from outline.path.kernel import kernel
 
@@ -14,14 +15,14 @@ MITER = 1
 BEVEL = 2
 SAMPLES = 17
 STRAIGHT = -0.97
-"""The product of the directions in which a curve leaves its ends, above which it turns: by more than 14°."""
+"""A curve whose end directions have a larger product than this turns: by more than 14°."""
 CUSP = 2.0**-16
 """The shortest part (by the parameter) that a turning curve is cut into: one that turns more than 60° is a cusp."""
 
 
 @kernel("Tuple((float64[:, ::1], int8[::1]))(float64[:, ::1], int8[::1], int64)")
 def grown(out, kind, n):
-    """Return the arrays with room for row `n` and some after it."""
+    """Return the arrays with space for row `n` and some more."""
     if n + 8 < out.shape[0]:
         return out, kind
     more = np.empty((2 * out.shape[0] + 16, 8))
@@ -33,7 +34,7 @@ def grown(out, kind, n):
 
 @kernel("int64(float64[:, ::1], int8[::1], int64, float64, float64)")
 def put_line(out, kind, n, x, y):
-    """Append a line from the end of row n - 1 to (x, y), unless it is there already; return how many rows there are."""
+    """Append a line from the end of row n - 1 to (x, y), unless it is there already; return the number of rows."""
     x0 = out[n - 1, 6]
     y0 = out[n - 1, 7]
     if x0 == x and y0 == y:
@@ -52,13 +53,13 @@ def put_line(out, kind, n, x, y):
     return n + 1
 
 
-@kernel("boolean(float64[:, ::1], float64, float64[::1], float64[::1], float64[::1], float64[::1])")
-def offset_points(c, d, first, last, px, py):
+@kernel("boolean(float64[:, ::1], float64, float64[::1], float64[:, ::1], float64[::1])")
+def offset_points(c, d, ends, p, t_of):
     """Write SAMPLES points of the offset of cubic `c[0]` by d along the right-hand normal; return whether all are at d.
 
-    `first` and `last` are the directions in which the cubic leaves its ends. Right of the
-    direction (dx, dy) is (dy, -dx). Where the curve bends more tightly than d towards that
-    side, the offset stops at the centre of curvature: what lies beyond is nearer to other
+    `p` gets the points, `t_of` their parameters. `ends` are the directions in which the cubic leaves its ends
+    (x, y, x, y). Right of the direction (dx, dy) is (dy, -dx). Where the curve bends more tightly than d towards that
+    side, the offset stops at the centre of curvature: what is beyond is nearer to other
     points.
     """
     sign = 1.0 if d > 0 else -1.0
@@ -82,11 +83,11 @@ def offset_points(c, d, first, last, px, py):
         tx = d1x / speed
         ty = d1y / speed
         if s == 0:
-            tx = first[0]
-            ty = first[1]
+            tx = ends[0]
+            ty = ends[1]
         elif s == SAMPLES - 1:
-            tx = -last[0]
-            ty = -last[1]
+            tx = -ends[2]
+            ty = -ends[3]
         # towards the right-hand side the curve bends where the turn is negative, for d > 0
         towards = -(d1x * d2y - d1y * d2x) / max(speed * speed * speed, 1e-300) * sign
         reach = d
@@ -94,61 +95,14 @@ def offset_points(c, d, first, last, px, py):
             reach = sign / towards
         if abs(reach - d) >= 1e-12 * abs(d):
             whole = False
-        px[s] = x + reach * ty
-        py[s] = y - reach * tx
+        p[s, 0] = x + reach * ty
+        p[s, 1] = y - reach * tx
+        t_of[s] = t
     return whole
 
 
-@kernel("void(float64[::1], float64[::1], float64[::1], float64[::1], float64[::1])")
-def fit_handles(px, py, start, end, out):
-    """Write the cubic from the first point to the last whose handles along `start` and `end` fit the points best.
-
-    Least squares over the lengths of both handles, the points at even parameters
-    (Schneider, An algorithm for automatically fitting digitized curves, Graphics Gems, 1990).
-    """
-    t0x = start[0]
-    t0y = start[1]
-    t1x = end[0]
-    t1y = end[1]
-    m = SAMPLES - 1
-    c00 = 0.0
-    c01 = 0.0
-    c11 = 0.0
-    v0 = 0.0
-    v1 = 0.0
-    for s in range(SAMPLES):
-        t = s / (SAMPLES - 1.0)
-        u = 1.0 - t
-        b1 = 3 * u * u * t
-        b2 = 3 * u * t * t
-        rx = px[s] - (u * u * u + b1) * px[0] - (t * t * t + b2) * px[m]
-        ry = py[s] - (u * u * u + b1) * py[0] - (t * t * t + b2) * py[m]
-        c00 += b1 * b1 * (t0x * t0x + t0y * t0y)
-        c01 += b1 * b2 * (t0x * t1x + t0y * t1y)
-        c11 += b2 * b2 * (t1x * t1x + t1y * t1y)
-        v0 += b1 * (t0x * rx + t0y * ry)
-        v1 += b2 * (t1x * rx + t1y * ry)
-    det = c00 * c11 - c01 * c01
-    if abs(det) > 1e-14 * max(c00 * c11, 1e-300):
-        alpha = (v0 * c11 - v1 * c01) / det
-        beta = (c00 * v1 - c01 * v0) / det
-    else:
-        alpha = length_of(px[m] - px[0], py[m] - py[0]) / 3
-        beta = alpha
-    alpha = max(alpha, 0.0)
-    beta = max(beta, 0.0)
-    out[0] = px[0]
-    out[1] = py[0]
-    out[2] = px[0] + alpha * t0x
-    out[3] = py[0] + alpha * t0y
-    out[4] = px[m] + beta * t1x
-    out[5] = py[m] + beta * t1y
-    out[6] = px[m]
-    out[7] = py[m]
-
-
-@kernel("float64(float64[::1], float64[::1], float64[::1], float64)")
-def farthest(px, py, out, near):
+@kernel("float64(float64[:, ::1], float64[::1], float64)")
+def farthest(p, out, near):
     """Return how far any of the points is from the cubic `out`, as exactly as tells whether it is more than `near`."""
     worst = 0.0
     ax = out[2] - out[0]
@@ -162,8 +116,8 @@ def farthest(px, py, out, near):
         off = 0.0
         for turn in range(5):
             u = 1.0 - t
-            x = u * u * u * out[0] + 3 * u * u * t * out[2] + 3 * u * t * t * out[4] + t * t * t * out[6] - px[s]
-            y = u * u * u * out[1] + 3 * u * u * t * out[3] + 3 * u * t * t * out[5] + t * t * t * out[7] - py[s]
+            x = u * u * u * out[0] + 3 * u * u * t * out[2] + 3 * u * t * t * out[4] + t * t * t * out[6] - p[s, 0]
+            y = u * u * u * out[1] + 3 * u * u * t * out[3] + 3 * u * t * t * out[5] + t * t * t * out[7] - p[s, 1]
             now = length_of(x, y)
             if turn == 0 or now < off:
                 off = now
@@ -185,43 +139,47 @@ def farthest(px, py, out, near):
 @kernel("float64(float64[:, ::1], float64, float64, float64[::1])")
 def fit_moved(c, d, near, out):
     """Write the cubic near the offset of cubic `c[0]` by d along the right-hand normal; return how far it is off."""
-    px = np.empty(SAMPLES)
-    py = np.empty(SAMPLES)
-    start = np.empty(2)
-    end = np.empty(2)
-    start_direction(c, 0, False, start)
-    start_direction(c, 0, True, end)
-    turning = start[0] * end[0] + start[1] * end[1] > STRAIGHT
+    p = np.empty((SAMPLES, 2))
+    t = np.empty(SAMPLES)
+    ends = np.empty(4)
+    start_direction(c, 0, False, ends[:2])
+    start_direction(c, 0, True, ends[2:])
+    turning = ends[0] * ends[2] + ends[1] * ends[3] > STRAIGHT
     m = SAMPLES - 1
-    if not offset_points(c, d, start, end, px, py):
-        size = length_of(px[1] - px[0], py[1] - py[0])
-        start[0] = (px[1] - px[0]) / size if size > 0 else 0.0
-        start[1] = (py[1] - py[0]) / size if size > 0 else 0.0
-        size = length_of(px[m - 1] - px[m], py[m - 1] - py[m])
-        end[0] = (px[m - 1] - px[m]) / size if size > 0 else 0.0
-        end[1] = (py[m - 1] - py[m]) / size if size > 0 else 0.0
-    fit_handles(px, py, start, end, out)
-    worst = farthest(px, py, out, near)
+    if not offset_points(c, d, ends, p, t):
+        size = length_of(p[1, 0] - p[0, 0], p[1, 1] - p[0, 1])
+        ends[0] = (p[1, 0] - p[0, 0]) / size if size > 0 else 0.0
+        ends[1] = (p[1, 1] - p[0, 1]) / size if size > 0 else 0.0
+        size = length_of(p[m - 1, 0] - p[m, 0], p[m - 1, 1] - p[m, 1])
+        ends[2] = (p[m - 1, 0] - p[m, 0]) / size if size > 0 else 0.0
+        ends[3] = (p[m - 1, 1] - p[m, 1]) / size if size > 0 else 0.0
+    lengths = np.empty(2)
+    if not handle_lengths(p, 0, m, t, ends, 1e-14, lengths):
+        lengths[:] = length_of(p[m, 0] - p[0, 0], p[m, 1] - p[0, 1]) / 3
+    lengths[0] = max(lengths[0], 0.0)
+    lengths[1] = max(lengths[1], 0.0)
+    draw_handles(p, 0, m, ends, lengths, out)
+    worst = farthest(p, out, near)
     if not turning:
         return worst
     length = 0.0
     longest = 0.0
     for s in range(m):
-        step = length_of(px[s + 1] - px[s], py[s + 1] - py[s])
+        step = length_of(p[s + 1, 0] - p[s, 0], p[s + 1, 1] - p[s, 1])
         length += step
         longest = max(longest, step)
     handles = length_of(out[2] - out[0], out[3] - out[1]) + length_of(out[4] - out[6], out[5] - out[7])
-    # what lies between two points, and how far handles lead away, no point sees
+    # what happens between two points, and how far handles reach, the samples do not show
     unseen = longest > 0.35 * length or handles > 1.5 * length
     return max(worst, 2 * near) if unseen and length > near else worst
 
 
 @kernel("int64(float64[:, ::1], int8[::1], int64, float64[::1], float64[:, ::1], float64, int64, float64)")
 def put_join(out, kind, n, place, ways, d, join, limit):
-    """Append how the moved line turns where `place` begins (x, y, …); return how many rows there are.
+    """Append how the moved line turns where `place` begins (x, y, …); return the number of rows.
 
-    `ways` are the directions (2, 2) before and after. Where a gap opens it is joined, with
-    mitres up to `limit`; where one closes, the line runs back through the place. Takes up to
+    `ways` are the directions (2, 2) before and after. An opening gap is joined, with
+    mitres up to `limit`; at a closing one, the line runs back through the place. Takes up to
     seven rows, which `out` must have.
     """
     x = place[0]
@@ -232,10 +190,10 @@ def put_join(out, kind, n, place, ways, d, join, limit):
     n1y = -ways[1, 0] * d
     cross = ways[0, 0] * ways[1, 1] - ways[0, 1] * ways[1, 0]
     dot = ways[0, 0] * ways[1, 0] + ways[0, 1] * ways[1, 1]
-    # to the right of the direction a gap opens where the path turns left
+    # a gap opens on the right of the direction if the path turns left
     if cross * d > 1e-9 * abs(d) or (dot < 0 and abs(cross) <= 1e-9):
         n = put_line(out, kind, n, x + n0x, y + n0y)
-        # about is about, whichever zero says so
+        # for a full reversal, the sign of a zero cross product does not matter
         turn = math.atan2(cross, dot) if abs(cross) > 1e-9 else math.copysign(math.pi, d)
         if join == ROUND:
             arcs = max(1, math.ceil(abs(turn) / (0.5 * math.pi) - 1e-9))
@@ -279,9 +237,9 @@ def put_join(out, kind, n, place, ways, d, join, limit):
     "(float64[:, ::1], boolean, float64[::1], int64, float64[:, ::1], int8[::1], int64, boolean)"
 )
 def move_curve(curve, straight, how, cusps, out, out_kind, n, first):
-    """Append a curve (1, 8), moved, to n curves that there are, in parts that are near enough; return all of them.
+    """Append a curve (1, 8), moved, to n curves, in parts that are near enough; return all of them.
 
-    `how` is by how much, the tolerance, and up to where a corner has a mitre. Unless it is the
+    `how` is the distance, the tolerance, and the limit of mitres. Unless it is the
     `first` of its loop a line leads to it. A cusp within it is joined as `cusps` says.
     """
     d = how[0]
@@ -291,7 +249,7 @@ def move_curve(curve, straight, how, cusps, out, out_kind, n, first):
     before = np.empty(2)
     after = np.empty(2)
     ways = np.empty((2, 2))
-    # parts that are to be moved, the next one on top
+    # parts still to move, the next one on top
     low = np.empty(24)
     high = np.empty(24)
     low[0] = 0.0
@@ -324,7 +282,7 @@ def move_curve(curve, straight, how, cusps, out, out_kind, n, first):
                 continue
             if off > tol and turn > -0.5:
                 continue
-            # what follows a cusp is joined to what came before it
+            # the part after a cusp is joined to the one before it
             if begun and ways[0, 0] * before[0] + ways[0, 1] * before[1] < 0.5:
                 out, out_kind = grown(out, out_kind, n)
                 ways[1, 0] = before[0]

@@ -1,4 +1,4 @@
-"""Edges that repeat: where a contour's curves come again and again along an axis, and as many of them as fit."""
+"""Repeated edges: curves of a contour that recur along an axis, and drawing as many of them as fit."""
 
 from dataclasses import dataclass
 from typing import Final
@@ -8,11 +8,11 @@ import numpy as np
 __all__ = ["RepeatedEdge", "find_repeats", "repeated"]
 
 LEAST: Final = 3
-"""How often something comes before it is a repetition."""
+"""How often something must recur to count as a repetition."""
 LONGEST: Final = 24
-"""How many curves one tooth may have."""
+"""The most curves of one tooth."""
 ALIKE: Final = 2e-3
-"""How much of the pitch teeth may differ, as numbers written with few decimals do."""
+"""How much teeth may differ, as a share of the pitch: as numbers with few decimals do."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,14 +26,14 @@ class RepeatedEdge:
 
     @property
     def end(self) -> int:
-        """The curve after the last; more than the contour's number where it runs over its seam."""
+        """The curve after the last; more than the contour's number if it crosses the contour's seam."""
         return self.start + self.size * self.count
 
 
 def find_repeats(ctrl: np.ndarray, kind: np.ndarray, axis: int, closed: bool) -> list[RepeatedEdge]:
-    """Return what repeats along an axis (0 for x) in the curves (n, 8) of one contour; the longest first found stays.
+    """Return the repetitions along an axis (0 for x) in the curves (n, 8) of one contour; the longest found first wins.
 
-    Straight runs along the axis alone are none, nor is what turns back.
+    Straight runs along the axis do not count, nor does anything that turns back.
     """
     n = len(ctrl)
     if n < LEAST:
@@ -65,10 +65,10 @@ def find_repeats(ctrl: np.ndarray, kind: np.ndarray, axis: int, closed: bool) ->
 
 
 def _stretches(alike: np.ndarray, along: np.ndarray, plain: np.ndarray, size: int, n: int) -> list[RepeatedEdge]:
-    """Return the stretches of curves each of which comes again `size` curves later, the same way."""
+    """Return the stretches of curves that each recur `size` curves later, in the same direction."""
     if not alike.any():
         return []
-    # a stretch ends where a curve does not come again, or another way
+    # a stretch ends where a curve does not recur, or in another direction
     begins = 0 if alike.all() else int(np.flatnonzero(~alike)[0])
     out, at = [], 0
     while at < n:
@@ -90,16 +90,16 @@ def _stretches(alike: np.ndarray, along: np.ndarray, plain: np.ndarray, size: in
 
 
 def repeated(tooth: np.ndarray, axis: int, pitch: float, begin: np.ndarray, end: np.ndarray) -> np.ndarray:
-    """Return curves (n, 8) from `begin` to `end`, two points: as many teeth, of about that pitch, as come out even.
+    """Return curves (n, 8) from `begin` to `end`, two points: a whole number of teeth, of about that pitch.
 
-    Raises ValueError where not one has room.
+    Raises ValueError if not one has room.
     """
     length = float(end[axis] - begin[axis])
     if length * pitch <= 0 or abs(length) < abs(pitch) / 2:
         raise ValueError("no room for a tooth")
     count = max(1, round(length / pitch))
     form = tooth - np.tile(tooth[0, :2], 4)
-    # what is lacking to a tooth that ends just where the next begins is shared out along it
+    # the gap between the end of a tooth and the start of the next is spread along it
     last = form[-1, 6:].copy()
     share = form[:, axis::2] / last[axis]
     form[:, axis::2] = share * (length / count)
@@ -109,7 +109,7 @@ def repeated(tooth: np.ndarray, axis: int, pitch: float, begin: np.ndarray, end:
     number = np.repeat(np.arange(count), len(tooth))[:, None]
     out[:, axis::2] += begin[axis] + number * (length / count)
     out[:, 1 - axis :: 2] += begin[1 - axis] + number * drift
-    # joints are the same number on both sides
+    # joints have equal coordinates on both sides
     out[1:, :2] = out[:-1, 6:]
     out[0, :2], out[-1, 6:] = begin, end
     return out

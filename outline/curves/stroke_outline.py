@@ -1,7 +1,7 @@
-"""The area that a border covers, as an outline.
+"""The area of a border as an outline.
 
-A line, there and back, is a loop that holds nothing; grown by half of the border's width
-it is what the border covers, its turns at the two ends being the caps. Of a closed line
+A line, there and back, is a loop that encloses nothing; grown by half of the border's width
+it is the border's area, the turns at its two ends being the caps. For a closed line
 both sides are such loops.
 """
 
@@ -59,12 +59,12 @@ def stroke_outline(
 
 MAX_DASHES: Final = 20_000
 SPECK: Final = 1e-7
-"""The length, as a share of the line's, of a dash of none, which still runs along the line."""
+"""A dash of no length gets this share of the line's length, so that it still has the line's direction."""
 
 
 def dashed(path: Path, lengths: Sequence[float]) -> Path:
-    """Return the open lines that dashes leave of each subpath: lengths (sheet units) of a dash, a gap, and so on; where
-    they are of odd number, twice over (SVG 2, 13.5.6). Raises OutlineError for lengths that are none, and for too many
+    """Return the open lines that dashes make of each subpath: lengths (sheet units) of a dash, a gap, and so on; an odd
+    list is repeated (SVG 2, 13.5.6). Raises OutlineError for invalid lengths, and for too many
     dashes.
 
     >>> dashed(Path.from_svg("M0 0H9"), [3, 2]).to_svg(6)

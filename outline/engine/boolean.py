@@ -1,4 +1,4 @@
-"""One operation on a map that is not kept, in a single call: small shapes then cost little more than the map."""
+"""One operation on a temporary map, in a single call: small shapes then cost little more than the map."""
 
 from enum import IntEnum
 
@@ -26,7 +26,7 @@ class SetOperation(IntEnum):
 def label_faces(counts, n_inputs, operation):
     """Return 0 for each face that belongs to the result and -1 for the others.
 
-    counts[f, 0] is twice the number of inputs that face f lies in, plus 1 where the
+    counts[f, 0] is twice the number of inputs that contain face f, plus 1 if the
     first one is among them.
     """
     n = counts.shape[0]

@@ -1,6 +1,6 @@
 """The whole map in one call: every stage in its order, and again with more care where a certificate fails.
 
-In: the curves of all inputs. Out: vertices, edges, half-edges, faces and what lies in each.
+In: the curves of all inputs. Out: vertices, edges, half-edges, faces and what is in each.
 """
 
 import numpy as np
@@ -25,7 +25,7 @@ __all__ = ["build_map"]
     "(float64[:, ::1], float64[:, ::1], int32[::1], float64[:, ::1], int8[:, ::1])"
 )
 def with_dots(dots, s_ctrl, s_curve, s_range, s_sign):
-    """Return the monotone curves, and before them one of no length for each dot: what passes it is cut there."""
+    """Return the monotone curves, preceded by one of no length for each dot: curves that pass it are cut there."""
     n = dots.shape[0]
     m = s_ctrl.shape[0]
     ctrl = np.empty((n + m, 8))
@@ -75,7 +75,7 @@ def build_once(ctrl, kind, source, rule, tol, dots, count_only):
     "(float64[:, ::1], int8[::1], int32[::1], int8[::1], boolean)"
 )
 def build_map(ctrl, kind, source, rule, count_only):
-    """Build the map of one curve or more at the tolerance of its extent, or at one as little coarser as it needs.
+    """Build the map of one or more curves at the tolerance of its extent, or at one as little coarser as needed.
 
     `source[c]` is the input that curve c belongs to, -1 for an open cutter, `rule[i]` the fill
     rule of input i. Returns (certificates of the tries that failed, tolerance, then what

@@ -68,7 +68,7 @@ def grid_of(box):
 
 @kernel("Tuple((int64[::1], int32[::1]))(int64, int64, int32[:, ::1])")
 def fill_grid(nx, ny, span):
-    """Return what reaches into each cell of a grid: offsets, and the numbers."""
+    """Return the boxes in each cell of a grid: offsets, and the numbers."""
     start = np.zeros(nx * ny + 1, np.int64)
     for i in range(span.shape[0]):
         for cy in range(span[i, 1], span[i, 3] + 1):

@@ -45,7 +45,7 @@ def edges_of_faces(n_faces, left):
 
 @kernel("int64[::1](int64)")
 def number_inputs(n):
-    """Return one number per input (xorshift), so that a whole winding vector can be compared by its sum."""
+    """Return one random number per input (xorshift), so that winding vectors can be compared by a sum."""
     name = np.empty(n, np.int64)
     x = 88172645463325252
     for i in range(n):
@@ -84,7 +84,7 @@ def cross_edge(h, bits, wind, off, flat, rule, name, count_only):
 
 @kernel("boolean(int32[::1], int32[::1], int32[:, ::1], int64[::1], int64[::1])")
 def add_up(left, off, flat, name, total):
-    """Tell whether the windings of the faces at both sides of every edge differ by what winds along it."""
+    """Return whether the windings of the faces at both sides of every edge differ by what winds along it."""
     for e in range(left.shape[0] // 2):
         sum_ = total[left[2 * e]] - total[left[2 * e + 1]]
         for k in range(off[e], off[e + 1]):
@@ -110,7 +110,7 @@ def classify_faces(n_faces, left, off, flat, rule, n_inputs, count_only):
     wind = np.zeros(n_inputs, np.int32)
     total = np.zeros(n_faces, np.int64)
     seen = np.zeros(n_faces, np.int8)
-    # from the unbounded face on, depth first; winding numbers are those of the face that one stands in
+    # from the unbounded face on, depth first; winding numbers are those of the current face
     stack = np.empty(n_faces + 1, np.int32)
     via = np.empty(n_faces + 1, np.int32)
     at = start[:n_faces].copy()

@@ -17,9 +17,9 @@ __all__ = ["find_faces"]
 def west_hit(e_ctrl, e_num, rank, comp, items, point, c, near):
     """Return the half-edge, seen from the east, that a ray to the west from a point hits first, or -1; and the gap.
 
-    Edges of component c are passed over. Edges that leave one vertex upwards and are hit
+    Edges of component c are skipped. Edges that leave one vertex upwards and are hit
     within `near` of one another are told apart by their order around it. The gap is how much
-    further the next hit lies, not counting edges that leave the vertex hit.
+    further the next hit is, not counting edges that leave the vertex hit.
     """
     px = point[0]
     py = point[1]
@@ -67,8 +67,8 @@ def east_of_bundle(e_ctrl, e_num, comp, cycle, items, point, c, near):
     """Return the half-edge whose left lies east of a bundle of edges, each nearer than `near` to the next; -1 for none.
 
     Where edges run this close, rounding may have exchanged them, and the one hit first
-    need not be the eastmost of the map. But what lies between two of the bundle is east
-    of one and west of another, and only what lies east of all of them is east of one more.
+    need not be the eastmost of the map. But what is between two of the bundle is east
+    of one and west of another, and only what is east of all of them is east of one more.
     """
     px = point[0]
     py = point[1]
@@ -205,7 +205,7 @@ def check_euler(at, e_num, cycle, n_cycles, comp, n_comp):
 
 @kernel("boolean(float64[:, ::1], float64[:, ::1], int32[:, ::1], int32[::1], int8[::1], float64)")
 def turn_right(at, e_ctrl, e_num, cycle, is_outer, tol):
-    """Tell whether cycles turn as they must: outer ones clockwise, all others round their face counter-clockwise.
+    """Return whether cycles turn as they must: outer ones clockwise, all others round their face counter-clockwise.
 
     A cycle's area says so, to within a sliver: `tol` times its length.
     """
@@ -311,7 +311,7 @@ def parent_cycles(at, e_ctrl, e_num, cycle, rank, comp, west, tol):
 
 @kernel("boolean(int32[::1], int32[::1], int32[::1], int8[::1], int32[::1])")
 def give_islands(face, outer, parent, is_outer, cycle_comp):
-    """Give each component's outer cycle the face it lies in. False where they lie within one another in a circle."""
+    """Give each component's outer cycle the face it lies in. False where they are within one another in a circle."""
     n_comp = outer.shape[0]
     for c in range(n_comp):
         p = parent[c]

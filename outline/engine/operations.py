@@ -33,7 +33,7 @@ def subtract(base: Path, cutters: Iterable[Path]) -> Path:
 
 
 def intersect(paths: Iterable[Path]) -> Path:
-    """Return the region that all of `paths` hold; empty where they only touch."""
+    """Return the region that all of `paths` hold; empty if they only touch."""
     return combined(paths, SetOperation.INTERSECT)
 
 

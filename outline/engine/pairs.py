@@ -130,7 +130,7 @@ def ends_on(c, i, j, q, tol, w, out, n):
 
 @kernel("boolean(float64[:, ::1], int64, int64)")
 def only_touch(c, i, j):
-    """Tell whether curves i and j only share an end: their boxes overlap in no more than a point."""
+    """Return whether curves i and j only share an end: their boxes overlap in no more than a point."""
     wide = min(max(c[i, 0], c[i, 6]), max(c[j, 0], c[j, 6])) - max(min(c[i, 0], c[i, 6]), min(c[j, 0], c[j, 6]))
     high = min(max(c[i, 1], c[i, 7]), max(c[j, 1], c[j, 7])) - max(min(c[i, 1], c[i, 7]), min(c[j, 1], c[j, 7]))
     if wide != 0.0 or high != 0.0:

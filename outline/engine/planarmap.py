@@ -35,7 +35,7 @@ class Cell:
 class PlanarMap:
     """The planar map of `paths` (filled) and `cutters` (lines that only divide).
 
-    Raises MapError where the map stays inconsistent at every tolerance tried. All
+    Raises MapError if the map stays inconsistent at every tolerance tried. All
     results read the same under both fill rules.
 
     >>> a, b = Path.from_svg("M0 0H4V4H0Z"), Path.from_svg("M2 2H6V6H2Z")
@@ -77,11 +77,11 @@ class PlanarMap:
     # -- checking
 
     def check_structure(self) -> None:
-        """Raise MapError where the map contradicts itself: half-edges, Euler's formula, or what lies in a face.
+        """Raise MapError if the map contradicts itself: half-edges, Euler's formula, or the inputs that contain a face.
 
         Each half-edge is followed by one that begins where it ends and has the same face at its
         left; edges end at their vertices; V - E + F = 1 + C for C components; nothing lies in the
-        face outside; and a point of a face lies in those paths that are said to hold it.
+        face outside; and a point of a face is in exactly those paths that the map says.
         """
         if self._empty or not len(self._e_num):
             return
@@ -108,7 +108,7 @@ class PlanarMap:
         self._check_insides()
 
     def _check_insides(self) -> None:
-        """Raise MapError where a point of a face lies in other paths than those that are said to hold it."""
+        """Raise MapError if a point of a face is in other paths than the map says."""
         inside = [self._in_path(i) for i in range(self._n)]
         middle = (self._e_ctrl[:, 0:2] + 3 * (self._e_ctrl[:, 2:4] + self._e_ctrl[:, 4:6]) + self._e_ctrl[:, 6:8]) / 8
         chord = self._e_ctrl[:, 6:8] - self._e_ctrl[:, 0:2]
@@ -123,14 +123,14 @@ class PlanarMap:
             left = way * np.array([-chord[edge, 1], chord[edge, 0]]) / size[edge]
             point = middle[edge] + max(16 * self.tolerance, 1e-3 * size[edge]) * left
             place = (float(point[0]), float(point[1]))
-            # what is thinner than that says nothing
+            # anything thinner is inconclusive
             if not region.contains(place):
                 continue
             for i, path in enumerate(self.paths):
                 if path.contains(place) != bool(inside[i][face]):
                     raise MapError(f"path {i} lies otherwise in face {face}", [Certificate.WINDINGS])
 
-    # -- asking
+    # -- queries
 
     def _in_path(self, i: int) -> np.ndarray:
         inside: np.ndarray = (self._bits[:, i // WORD] >> (i % WORD)) & 1 == 1
@@ -185,7 +185,7 @@ class PlanarMap:
         label[0] = -1
         return self.drawn(label).get(0, Path())
 
-    # Each question is a choice of faces, one bool per face: `region` draws it.
+    # Each query is a choice of faces, one bool per face: `region` draws it.
 
     def in_any(self) -> np.ndarray:
         """Select the faces that any of the paths holds."""
@@ -270,14 +270,14 @@ class PlanarMap:
         return sorted(self.drawn(label).items(), key=lambda pair: pair[0])
 
     def visible_parts(self) -> list[Path]:
-        """Return each path less what lies over it; the last path is the top one."""
+        """Return each path less what is over it; the last path is the top one."""
         if self._empty:
             return [Path() for _ in self.paths]
         regions = self.drawn(self.topmost())
         return [regions.get(i, Path()) for i in range(self._n)]
 
     def topmost(self, most: int | None = None) -> np.ndarray:
-        """Return the number of the top path, among the first `most` or all, that holds each face; -1 where none does.
+        """Return the number of the top path, among the first `most` or all, that holds each face; -1 if none does.
 
         One int32 per face.
         """
@@ -297,7 +297,7 @@ class PlanarMap:
         return [(path, int(label[face])) for face, path in sorted(self.drawn(groups).items())]
 
     def visible_joined(self, paints: Sequence[Hashable]) -> list[tuple[Hashable, Path]]:
-        """Return what is visible with neighbours of equal paint made one: (paint, region) of each connected region.
+        """Return what is visible, with neighbours of equal paint merged: (paint, region) of each connected region.
 
         `paints` has one paint per path; the last path is the top one. Raises ValueError
         where their numbers differ.
@@ -334,7 +334,7 @@ class PlanarMap:
         return self._lines(self._parting(chosen) & self._parting(self._in_path(number)))
 
     def _parting(self, label: np.ndarray) -> np.ndarray:
-        """Return which edges have another label (one per face) at their left than at their right."""
+        """Return which edges have different labels (one per face) on their left and right."""
         parting: np.ndarray = label[self._left[0::2]] != label[self._left[1::2]]
         return parting
 
@@ -354,7 +354,7 @@ class PlanarMap:
 
 
 def _components(ends: np.ndarray, vertices: int) -> int:
-    """Return how many parts hang together: `ends` (n, 2) are the vertices of each edge, numbered without gaps."""
+    """Return the number of connected components: `ends` (n, 2) are the vertices of each edge, numbered without gaps."""
     root = np.arange(vertices)
     while True:
         low = np.minimum(root[ends[:, 0]], root[ends[:, 1]])
@@ -367,9 +367,9 @@ def _components(ends: np.ndarray, vertices: int) -> int:
 
 
 def combined(paths: Iterable[Path], operation: SetOperation) -> Path:
-    """Return the paths combined by one operation, from a map that is not kept.
+    """Return the paths combined by one operation, from a temporary map.
 
-    Raises PathError for what is not a Path and MapError where no map came out right.
+    Raises PathError for anything but a Path and MapError if no map came out right.
     """
     curves = []
     rules = []
@@ -391,9 +391,9 @@ def combined_curves(
     """Return curves (n, 8) of inputs with `counts[i]` curves each combined by one operation.
 
     A rule is 0 for nonzero, 1 for evenodd and 2 for what winds the way of the map's own
-    outer loops. Raises MapError where no map came out right.
+    outer loops. Raises MapError if no map came out right.
     """
-    # as a plain number: Numba looks a member of an enum up for longer than a small map takes
+    # as a plain number: Numba takes longer to look up an enum member than for a small map
     certificates, *region = _combine(ctrl, kind, np.array(counts, np.int64), np.array(rules, np.int8), int(operation))
     if len(certificates) == TRIES:
         raise MapError(UNSORTED, certificates)

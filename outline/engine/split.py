@@ -1,4 +1,4 @@
-"""Vertices and edges of the map: contacts merged, monotone curves split, edges that run together made one."""
+"""Vertices and edges of the map: contacts merged, monotone curves split, coinciding edges made one."""
 
 import math
 
@@ -70,7 +70,7 @@ def merge_points(points, tol):
 
 @kernel("boolean(float64[:, ::1], int64, int64, float64, float64[:, ::1])")
 def coincide(e_ctrl, a, b, tol, w):
-    """Tell whether edges a and b, which share both vertices, are one within the tolerance."""
+    """Return whether edges a and b, which share both vertices, are one within the tolerance."""
     dx = e_ctrl[a, 6] - e_ctrl[a, 0]
     dy = e_ctrl[a, 7] - e_ctrl[a, 1]
     q = 1 if dx * dy >= 0.0 else -1
@@ -208,7 +208,7 @@ def cut_edges(s_ctrl, s_curve, s_range, s_sign, at, ends, spans, owner):
 
 @kernel("int32[::1](float64[:, ::1], int32[:, ::1], float64)")
 def same_edges(e_ctrl, e_num, tol):
-    """Return of each edge the first one that runs with it between the same two vertices; itself where none does."""
+    """Return for each edge the first one that coincides with it; itself if none does."""
     n = e_num.shape[0]
     size = 16
     while size < 2 * n:
@@ -238,7 +238,7 @@ def same_edges(e_ctrl, e_num, tol):
 
 @kernel("Tuple((int64[::1], int64[::1], int32[:, ::1], int8[::1]))(int32[:, ::1], int32[::1], int32[::1])")
 def wind_edges(e_num, rep, source):
-    """Return the windings of what runs along each edge that stands for others.
+    """Return the windings of the edges that each edge represents.
 
     Of edge e they are rows `count[e]` to `count[e] + used[e]` of (input, delta) pairs; the last array says where a
     cutter runs.
@@ -305,7 +305,7 @@ def split_curves(s_ctrl, s_curve, s_range, s_sign, source, who, where, tol):
     e_ctrl, e_num, e_range = cut_edges(s_ctrl, s_curve, s_range, s_sign, at, ends, spans, owner)
     rep = same_edges(e_ctrl, e_num, tol)
     count, used, pair, cutter = wind_edges(e_num, rep, source)
-    # what borders nothing goes: windings that add up to 0, unless a cutter runs there
+    # drop edges that border nothing: windings that add up to 0, unless a cutter runs there
     n_edges = e_num.shape[0]
     keep = 0
     off = np.empty(n_edges + 1, np.int32)

@@ -151,9 +151,9 @@ def join_neighbours(out, kind, base, n, tol):
 
 @kernel("Tuple((int32[::1], int32[::1]))(int32[:, ::1], int64, int32[::1], int32[::1], int32[::1])")
 def walk_borders(e_num, n_vertices, nxt, left, label):
-    """Return the loops round every label, as half-edges with the label on their left: offsets, and the half-edges.
+    """Return the loops around every label, as half-edges with the label on their left: offsets, and the half-edges.
 
-    Where a walk meets a vertex again it gives off a loop, so that none passes a point twice.
+    A walk that meets a vertex again splits off a loop, so that none passes a point twice.
     """
     nh = left.shape[0]
     done = np.zeros(nh, np.int8)
@@ -198,7 +198,7 @@ def walk_borders(e_num, n_vertices, nxt, left, label):
 
 @kernel("int64(int32[:, ::1], int32[::1])")
 def first_of_loop(e_num, loop):
-    """Return where in a loop of half-edges a curve begins, so that a whole curve is found whole."""
+    """Return where in a loop of half-edges a curve begins, so that it is not cut by the loop's start."""
     for k in range(loop.shape[0]):
         h = loop[k]
         g = loop[k - 1]
@@ -243,7 +243,7 @@ def trace_regions(ctrl, at, e_num, e_range, nxt, left, label, tol):
             for c in range(8):
                 out[base, c] = out[n_out - 1, c]
             n_out -= 1
-        # what has no area within the tolerance is no loop
+        # a loop without area within the tolerance is dropped
         area = 0.0
         size = 0.0
         for c in range(base, n_out):

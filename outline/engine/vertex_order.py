@@ -209,7 +209,7 @@ def order_around(e_ctrl, e_num, n_vertices, tol):
             # arriving along the twin of ring[r], the face on the left goes on with the half-edge before it
             nxt[ring[r] ^ 1] = ring[r - 1] if r > a else ring[b - 1]
             # a ring turned so that it begins in the east has those below its beginning last, and they rank first;
-            # what lies about the west stays in the order that probing found, whichever side of it rounding put it
+            # what is about the west stays in the order that probing found, whichever side of it rounding put it
             below = turned[v] == 1 and key[ring[r]] < first[v] and key[ring[r]] > -1.0
             key[ring[r]] = r - b if below else r - a
         top[v] = ring[b - 1]

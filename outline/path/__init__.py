@@ -1,4 +1,4 @@
-"""The path as a value, what it is read from and written to, and how kernels are compiled."""
+"""The path as a value, reading and writing it, and how kernels are compiled."""
 
 from .builder import Builder
 from .errors import Certificate, MapError, OutlineError, PathError

@@ -113,7 +113,7 @@ def signed_area(ctrl, i, x, y):
 
 @kernel("boolean(float64[:, ::1], int64)")
 def is_straight(ctrl, i):
-    """Tell whether cubic `ctrl[i]` runs straight and forward along its chord, to float noise."""
+    """Return whether cubic `ctrl[i]` runs straight and forward along its chord, to float noise."""
     dx = ctrl[i, 6] - ctrl[i, 0]
     dy = ctrl[i, 7] - ctrl[i, 1]
     size = dx * dx + dy * dy

@@ -1,4 +1,4 @@
-"""Gathers the curves of a path, one command after another."""
+"""Collecting the curves of a path, command by command."""
 
 import math
 
@@ -14,7 +14,7 @@ class Builder:
     """Collects lines and cubics; quadratics are raised to cubics. Coordinates in sheet units."""
 
     def __init__(self, trusting: bool = False) -> None:
-        """Begin with nothing; `trusting` takes coordinates, and a number of curves, that were checked before."""
+        """Start empty; `trusting` skips the checks of coordinates and of the number of curves."""
         self._trusting = trusting
         self.rows: list[tuple[float, ...]] = []
         self.kinds: list[int] = []
@@ -45,7 +45,7 @@ class Builder:
         if not self._trusting:
             self._check(x, y)
         self.finish()
-        # a subpath that is closed without a curve begins, and ends, here
+        # a subpath closed without a curve begins, and ends, here
         self.point = self._first = (x, y)
 
     def line(self, x: float, y: float) -> None:
@@ -80,7 +80,7 @@ class Builder:
         self.cubic(x0 + 2 * (x1 - x0) / 3, y0 + 2 * (y1 - y0) / 3, x + 2 * (x1 - x) / 3, y + 2 * (y1 - y) / 3, x, y)
 
     def close(self) -> None:
-        """Close the current subpath with a line where it does not end at its start."""
+        """Close the current subpath, with a line unless it ends at its start."""
         if self._open and len(self.rows) > self.starts[-1]:
             if self.point != self._first:
                 self.line(*self._first)

@@ -1,4 +1,4 @@
-"""What goes wrong in `outline`, each error carrying what offended."""
+"""The errors of `outline`, each with the input that caused it."""
 
 from collections.abc import Iterable
 from enum import IntEnum
@@ -7,7 +7,7 @@ __all__ = ["Certificate", "OutlineError", "PathError", "MapError"]
 
 
 class Certificate(IntEnum):
-    """What a map was found to be, asked of it as it is built."""
+    """The result of checking a map as it is built."""
 
     SOUND = 0
     EULER = 1
@@ -23,7 +23,7 @@ class OutlineError(Exception):
 
 
 class PathError(OutlineError):
-    """The input is no usable path.
+    """The input is not a usable path.
 
     `position` is the index in the text where reading stopped, or None when the
     input was not text.

@@ -62,7 +62,7 @@ PACKAGE = FilePath(__file__).parent.parent
 
 
 def _cache_folder() -> FilePath:
-    """Return where it is noted what is compiled: beside the sources, or with the person where those are not ours."""
+    """Return the folder for the record of compiled kernels: beside the sources, or the person's cache if read-only."""
     if "NUMBA_CACHE_DIR" in os.environ:
         return FilePath(os.environ["NUMBA_CACHE_DIR"])
     if os.access(PACKAGE, os.W_OK):
@@ -81,12 +81,12 @@ def _sources_digest() -> str:
 
 
 def stamp_file() -> FilePath:
-    """Return the file whose presence says that the cache holds these very kernels."""
+    """Return the file whose existence says that the cache holds these very kernels."""
     return _cache_folder() / f"kernels-{_sources_digest()}.ready"
 
 
 def progress_file() -> FilePath:
-    """Return the file in which a compilation that is going on writes how many per cent of it are done."""
+    """Return the file in which a running compilation writes its progress in per cent."""
     return stamp_file().with_suffix(".progress")
 
 
@@ -98,17 +98,17 @@ _entries: list["_Entry"] = []
 _lock = threading.RLock()
 
 COLD: Final = 0.15
-"""Seconds that a process works interpreted before it loads machine code, which takes half a second."""
+"""Seconds that a process runs interpreted before it loads machine code, which takes half a second."""
 _left = COLD
 
 
 def compiled() -> bool:
-    """Tell whether this process has machine code for its kernels."""
+    """Return whether this process has machine code for its kernels."""
     return _compile
 
 
 def warming() -> int | None:
-    """Return how many per cent of the kernels are compiled; None where nothing is being compiled for this process."""
+    """Return how many per cent of the kernels are compiled; None if no compilation is running for this process."""
     if _compile or _choice != "auto":
         return None
     try:
@@ -118,9 +118,9 @@ def warming() -> int | None:
 
 
 def kernel(signature: str, *, inline: bool = False) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
-    """Mark the decorated function as a kernel with one Numba `signature`; it is compiled by `outline.compile` alone.
+    """Mark the decorated function as a kernel with one Numba `signature`; only `outline.compile` compiles it.
 
-    With `inline` it becomes a part of what calls it: for the inside of a loop, where handing over arrays would take
+    With `inline` it becomes part of its caller: for the inside of a loop, where passing arrays would take
     as long as the work.
     """
 
@@ -132,7 +132,7 @@ def kernel(signature: str, *, inline: bool = False) -> Callable[[Callable[..., A
 
         how: Literal["always", "never"] = "always" if inline else "never"
         made = numba.njit(signature, cache=True, error_model="numpy", nogil=True, inline=how)(function)
-        # read by outline.compile, which tells how far it is
+        # read by outline.compile, which reports its progress
         print(function.__module__, flush=True)
         return made  # type: ignore[no-any-return]
 
@@ -140,11 +140,11 @@ def kernel(signature: str, *, inline: bool = False) -> Callable[[Callable[..., A
 
 
 class _TooLong(Exception):
-    """What a process works at interpreted has taken its time."""
+    """Interpreted work has used up its time."""
 
 
 def _interpreted(seconds: float, function: Callable[..., Any], args: tuple[Any, ...]) -> Any:
-    """Return what a function gives. Raises _TooLong, with arrays among `args` as they were, where it takes longer."""
+    """Return a function's result. Raises _TooLong, with arrays among `args` restored, if it takes longer."""
     end = time.perf_counter() + seconds
     before = [a.copy() if isinstance(a, np.ndarray) else None for a in args]
 
@@ -167,7 +167,7 @@ def _interpreted(seconds: float, function: Callable[..., Any], args: tuple[Any, 
 
 
 class _Entry:
-    """A kernel as other Python calls it: as machine code where that is there, which holds all that it calls in turn."""
+    """A kernel as other Python calls it: as machine code if available, which includes all that it calls."""
 
     __slots__ = ("call", "function")
 
@@ -192,7 +192,7 @@ class _Entry:
         return self.call(*args)
 
     def load(self) -> None:
-        """Take the machine code from the cache."""
+        """Load the machine code from the cache."""
         import numba
 
         with _lock:
@@ -218,9 +218,9 @@ def load_all() -> None:
 
 
 def take_compiled() -> bool:
-    """Use machine code from now on, where it has been compiled meanwhile; tell whether this process has it.
+    """Switch to machine code if it has been compiled by now; return whether this process has it.
 
-    A kernel that is running goes on as it began.
+    A running kernel finishes as it began.
     """
     global _compile
     if not _compile and _choice == "auto" and stamp_file().exists() and find_spec("numba") is not None:
@@ -231,7 +231,7 @@ def take_compiled() -> bool:
 
 
 def watch(every: float = 1.0) -> None:
-    """Take machine code as soon as it is there, in a thread that looks `every` so many seconds."""
+    """Switch to machine code as soon as it is compiled, in a thread that checks every so many seconds."""
 
     def wait() -> None:
         while not take_compiled():

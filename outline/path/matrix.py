@@ -57,7 +57,7 @@ class Matrix:
         return math.degrees(math.atan2(self.b + 0.0, self.a))
 
     def inverse(self) -> "Matrix":
-        """Return the map that undoes this one. Raises ValueError where it flattens the plane."""
+        """Return the inverse map. Raises ValueError if it is singular."""
         det = self.determinant
         if det == 0.0:
             raise ValueError("this matrix flattens the plane, so nothing undoes it")
@@ -70,7 +70,7 @@ class Matrix:
 
     @classmethod
     def move(cls, x: float, y: float) -> "Matrix":
-        """Return the move by (x, y)."""
+        """Return the translation by (x, y)."""
         return cls(e=x, f=y)
 
     @classmethod
@@ -81,7 +81,7 @@ class Matrix:
 
     @classmethod
     def turn(cls, degrees: float, about: tuple[float, float] = (0.0, 0.0)) -> "Matrix":
-        """Return the turn by `degrees` (clockwise where y grows downwards) about a point."""
+        """Return the rotation by `degrees` (clockwise with y downwards) about a point."""
         quarter = {0: (1.0, 0.0), 90: (0.0, 1.0), 180: (-1.0, 0.0), 270: (0.0, -1.0)}
         exact = quarter.get(degrees % 360)  # type: ignore[call-overload]
         c, s = exact or (math.cos(math.radians(degrees)), math.sin(math.radians(degrees)))

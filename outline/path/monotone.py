@@ -52,7 +52,7 @@ def turning_points(ctrl, i, ts, roots):
     "(float64[:, ::1], int32[::1], float64[:, ::1], int8[:, ::1])"
 )
 def doubled(s_ctrl, s_curve, s_range, s_sign):
-    """Return arrays with twice the capacity, beginning with what is in these."""
+    """Return arrays of twice the capacity that begin with the contents of these."""
     m = s_curve.shape[0]
     more = 2 * m + 16
     a = np.empty((more, 8))

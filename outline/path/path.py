@@ -23,7 +23,7 @@ FILL_RULES = ("nonzero", "evenodd")
 class Path:
     """Subpaths of lines and cubics with a fill rule, in sheet units.
 
-    Two paths are equal where all their numbers and their fill rules are.
+    Two paths are equal if all their numbers and their fill rules are.
 
     >>> square = Path.from_svg("M0 0H10V10H0Z")
     >>> square.area, square.bounds, square.node_count
@@ -35,7 +35,7 @@ class Path:
     __slots__ = ("_box", "_closed", "_ctrl", "_fill_rule", "_kind", "_monotone_curves", "_shut", "_simple", "_starts")
 
     _filled: "ClassVar[Callable[[Path], Path]]"
-    """The region a path fills, as loops that do not cross: given by the engine, which stands above this room."""
+    """The region a path fills, as loops that do not cross: set by the engine, a higher layer than this package."""
 
     def __init__(
         self,
@@ -106,11 +106,11 @@ class Path:
             out.close()
         return cls(*out.arrays(), fill_rule=fill_rule)
 
-    # -- what it is made of
+    # -- contents
 
     @property
     def arrays(self) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
-        """Controls (n, 8), kinds (n; 0 line, 1 cubic), subpath starts (m + 1), closed flags (m), to be read only."""
+        """Controls (n, 8), kinds (n; 0 line, 1 cubic), subpath starts (m + 1), closed flags (m), read-only."""
         ctrl, kind, starts, closed = (array.view() for array in self._arrays)
         for view in (ctrl, kind, starts, closed):
             view.flags.writeable = False
@@ -118,7 +118,7 @@ class Path:
 
     @property
     def _arrays(self) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
-        """The same for this package: kernels are compiled for arrays that can be written."""
+        """The same for this package: kernels are compiled for writable arrays."""
         return self._ctrl, self._kind, self._starts, self._closed
 
     @property
@@ -209,7 +209,7 @@ class Path:
         return self._box
 
     def closed_curves(self) -> tuple[np.ndarray, np.ndarray]:
-        """Return controls (n, 8) and kinds (n), with a line added where a subpath is left open."""
+        """Return controls (n, 8) and kinds (n), with a line added to each open subpath."""
         if self.is_closed:
             return self._ctrl, self._kind
         ctrl, kind, starts, closed = self._arrays
@@ -226,7 +226,7 @@ class Path:
         return np.concatenate(rows), np.concatenate(kinds)
 
     def contains(self, point: tuple[float, float]) -> bool:
-        """Tell whether `point` (x, y) lies in the filled region; open subpaths count as closed."""
+        """Return whether `point` (x, y) lies in the filled region; open subpaths count as closed."""
         x, y = point
         if self.is_empty:
             return False
@@ -239,7 +239,7 @@ class Path:
                 winding += 1 if monotone[i, 7] > monotone[i, 1] else -1
         return winding != 0 if self.fill_rule == "nonzero" else winding % 2 == 1
 
-    # -- new paths from it
+    # -- derived paths
 
     def transform(self, matrix: Matrix | tuple[float, float, float, float, float, float]) -> "Path":
         """Return the image under an affine map (a, b, c, d, e, f), in SVG's order."""
@@ -278,13 +278,13 @@ class Path:
         'M0 0H10V10Z'
         """
         ctrl = self._ctrl
-        # all at once where the rounding cannot overflow; NumPy rounds by scaling
+        # all at once if rounding cannot overflow; NumPy rounds by scaling
         if digits is not None and not self.is_empty and float(np.abs(ctrl).max()) < 1e12:
             ctrl, digits = np.round(ctrl, digits), None
         starts, closed = self._starts.tolist(), self._closed.tolist()
         return svgpath.written(ctrl.tolist(), self._kind.tolist(), starts, closed, digits)
 
-    # -- as a value
+    # -- equality
 
     def _key(self) -> tuple[bytes, bytes, bytes, bytes, str]:
         return (

@@ -68,7 +68,7 @@ def read(text: str, step: float = STEP, forgiving: bool = False) -> Builder:
     """Read path data `text` into a builder, one cubic for each `step` (radians) of an arc at most.
 
     Raises PathError with the position of the mistake. A `forgiving` reader stops at
-    what is no path data and gives what came before it (SVG 2, 9.5.4).
+    the first error and returns what came before it (SVG 2, 9.5.4).
     """
     if not isinstance(text, str):
         raise PathError("path data must be text")
@@ -77,7 +77,7 @@ def read(text: str, step: float = STEP, forgiving: bool = False) -> Builder:
         try:
             return _built(quick, step, Builder(trusting=True))
         except PathError:
-            pass  # the careful way says where the mistake is
+            pass  # the slow reader finds the position of the error
     return _built(_forgiven(_walked(text)) if forgiving else _walked(text), step, Builder())
 
 
@@ -91,11 +91,11 @@ _LARGE = re.compile(r"\d{10}|[eE]")
 """Numbers of fewer digits are below 1e10, and 200,000 of them, added up, are no coordinate that is too large."""
 
 Commands = Iterable[tuple[int, str, list[float]]]
-"""Where a command stands, its letter, and the numbers of it once."""
+"""The position of a command, its letter, and its numbers."""
 
 
 def _split(text: str) -> list[tuple[int, str, list[float]]] | None:
-    """Return the commands of plain path data, taken apart at its letters; None where it takes more than that."""
+    """Return the commands of plain path data, split at its letters; None if it needs the full grammar."""
     if _PLAIN.fullmatch(text) is None or _LARGE.search(text):
         return None
     parts = _LETTER.split(text.replace(",", " "))
@@ -106,7 +106,7 @@ def _split(text: str) -> list[tuple[int, str, list[float]]] | None:
         try:
             values = list(map(float, values.split()))
         except ValueError:
-            # numbers may follow one another with nothing between them
+            # numbers may follow each other without a separator
             values = list(map(float, _NUMBER.findall(values)))
         count = _NEEDED[letter]
         if len(values) == count:
@@ -122,7 +122,7 @@ def _split(text: str) -> list[tuple[int, str, list[float]]] | None:
 
 
 def _walked(text: str) -> Commands:
-    """Give the commands one by one. Raises PathError with the position of a mistake."""
+    """Yield the commands one by one. Raises PathError with the position of an error."""
     r = _Reader(text)
     command = ""
     r.skip()
@@ -145,7 +145,7 @@ def _walked(text: str) -> Commands:
 
 
 def _forgiven(commands: Commands) -> Commands:
-    """Give the commands up to a mistake."""
+    """Yield the commands up to an error."""
     try:
         yield from commands
     except PathError:
@@ -223,8 +223,8 @@ def written(
 
 
 def mapped(text: str, matrix: Matrix, forgiving: bool = False) -> str:
-    """Return path data under an affine map as `Path` writes it, empty where it draws nothing; of many at a time,
-    a third of the work. Raises PathError with the position of a mistake, where it is not `forgiving` (see `read`).
+    """Return path data under an affine map as `Path` writes it, empty if it draws nothing; for many at a time,
+    a third of the work. Raises PathError with the position of an error, unless `forgiving` (see `read`).
 
     >>> mapped("m1 1h2v3z", Matrix.resize(2, 2))
     'M2 2H6V8Z'

@@ -1,4 +1,4 @@
-"""The one tolerance of the planar map, and how it may grow."""
+"""The tolerance of the planar map, and how it may grow."""
 
 from typing import Final
 
@@ -23,20 +23,20 @@ FLOAT_NOISE: Final = 1e-13
 """Least tolerance as a share of the largest coordinate, for small shapes far from the origin."""
 
 DOTTED: Final = 3
-"""Tries at one tolerance: after a plain one, those with every vertex of the try before as a dot.
+"""Tries at one tolerance: after a plain one, some with every vertex of the previous try as a dot.
 
 Merging moves points by up to the tolerance, perhaps across a curve that passes by;
-with the vertices as dots such a curve is cut and led through them.
+with the vertices as dots, such a curve is cut and joined to them.
 """
 
 GROWTH: Final = 16.0
-"""Then the tolerance is multiplied by this."""
+"""Afterwards the tolerance is multiplied by this."""
 
 TRIES: Final = 9
 """How often a map is tried before `MapError`."""
 
 MAX_CURVES: Final = 200_000
-"""Most curves that one path may have."""
+"""The most curves of one path."""
 
 MIN_COORDINATE: Final = 1e-100
 """A path must have a coordinate of at least this, or be all zero: below it squares of lengths vanish."""

@@ -1,4 +1,4 @@
-"""Shapes by numbers, edges, lettering and ready outlines."""
+"""Basic shapes, repeated edges, lettering and ready outlines."""
 
 from .edges import EDGES, edge_run, runs_of
 from .lettering import ALIGNMENTS, Lettered, PlacedGlyph, lettering

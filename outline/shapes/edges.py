@@ -1,4 +1,4 @@
-"""Edge runs: a repeated edge drawn along a line, its ends on the line's ends exactly."""
+"""Repeated edges along a line, starting and ending exactly at the line's ends."""
 
 import math
 import random
@@ -18,7 +18,7 @@ __all__ = ["EDGES", "edge_run", "runs_of"]
 EDGES = ("zigzag", "wave", "scallop", "torn", "perforated")
 MAX_TEETH = 5000
 CORNER = math.radians(15)
-"""A line that turns more than this at a node is taken as two lines, each with whole teeth."""
+"""A line that turns more than this at a node counts as two, each with whole teeth."""
 
 SINE, SINE_TOP = 0.512286623256592433, 1.002313685767898599
 """Handles (0.5123, 0.5123) and (1.0023, 1) of the cubic nearest to sin x from 0 to π/2 (from memory, tested)."""
@@ -88,7 +88,7 @@ _PROFILES = {"zigzag": _zigzag, "wave": _wave, "scallop": _scallop, "torn": _tor
 
 
 def _height(kind: str, pitch: float, flank: float, depth: float | None) -> float:
-    """Return how far the teeth stand out: for a zigzag by its flank angle, else `depth`, or what suits the pitch."""
+    """Return the height of the teeth: for a zigzag by its flank angle, else `depth`, or what suits the pitch."""
     if kind == "zigzag":
         return pitch / 2 * (1.0 if flank == 45 else math.tan(math.radians(flank)))
     if depth is not None:
@@ -108,7 +108,7 @@ def _edged(
     steps = _PROFILES[kind](line.length, n, height, dice)
 
     def lifted(p: np.ndarray, t: np.ndarray, ds: float, h: float) -> np.ndarray:
-        # outwards of a clockwise outline on a sheet: the tangent turned a quarter to the left
+        # outwards from a clockwise outline on a sheet: the tangent turned a quarter to the left
         return p + ds * t + h * np.array([t[1], -t[0]])
 
     for number, step in enumerate(steps):
@@ -160,7 +160,7 @@ def edge_run(
 
     `pitch` is the length of a tooth (sheet units), fitted so that whole teeth fill a
     side; a zigzag's height is pitch/2 · tan(flank), `flank` in degrees. `depth` is the
-    height of the others. Teeth stand out of a clockwise outline, or into it where
+    height of the others. Teeth point out of a clockwise outline, or into it if
     `inward`. Raises OutlineError for an unknown kind, a pitch not above 0, a flank
     outside 5 to 85 degrees or more than 5,000 teeth.
 

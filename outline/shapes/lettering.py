@@ -21,7 +21,7 @@ MAX_TEXT = 500
 
 @dataclass(frozen=True, slots=True)
 class PlacedGlyph:
-    """A glyph on its baseline: the characters [first, end) of the text it shows, its place, and its advance."""
+    """A glyph on its baseline: the characters [first, end) of the text it shows, its position, and its advance."""
 
     first: int
     end: int
@@ -32,7 +32,7 @@ class PlacedGlyph:
 
 @dataclass(frozen=True, slots=True)
 class Lettered:
-    """The outline, the place of every glyph, and the characters that the font lacks."""
+    """The outline, the position of every glyph, and the characters that the font lacks."""
 
     path: Path
     glyphs: tuple[PlacedGlyph, ...]
@@ -40,7 +40,7 @@ class Lettered:
 
 
 class _Pen:
-    """Takes a glyph's curves from HarfBuzz, y turned down and scaled."""
+    """Receives a glyph's curves from HarfBuzz, and flips and scales them."""
 
     def __init__(self, out: Builder, scale: float, x: float, y: float):
         self.out, self.scale, self.x, self.y = out, scale, x, y
@@ -62,7 +62,7 @@ def _draw_functions() -> Any:
 
 
 def _check(text: str, size: float, spaces: tuple[float, float], align: str) -> None:
-    """Raise OutlineError where a lettering cannot be set so; `spaces` are its tracking and leading."""
+    """Raise OutlineError if a lettering cannot be set; `spaces` are its tracking and leading."""
     if not (math.isfinite(size) and size > 0):
         raise OutlineError(f"the size must be greater than 0, not {size:g}")
     if not (all(map(math.isfinite, spaces))):
@@ -74,7 +74,7 @@ def _check(text: str, size: float, spaces: tuple[float, float], align: str) -> N
 
 
 def _shaped(face: Any, line: str, features: dict[str, bool]) -> list[tuple[Any, Any, int]]:
-    """Return the glyphs of a line as HarfBuzz shapes it: what each is, its place, and the character after its last."""
+    """Return the glyphs of a line as HarfBuzz shapes it: each one's id, position, and the character after its last."""
     hb = shaper()
     buffer = hb.Buffer()
     buffer.cluster_level = hb.BufferClusterLevel.MONOTONE_CHARACTERS
@@ -103,9 +103,9 @@ def lettering(
     """Return `text` as one clean outline; the first baseline runs through the origin.
 
     `size` is the em in sheet units; `tracking` and the kerns are thousandths of an em,
-    each kern (k, amount) standing after character k of the text; `leading` is the
-    distance of baselines in ems. Lines begin, are centred on, or end at x = 0 by
-    `align`. `axes` are places on a variable font's axes, by their tags. Tracked text
+    each kern (k, amount) following character k of the text; `leading` is the
+    distance of baselines in ems. Lines start at, are centred on, or end at x = 0 by
+    `align`. `axes` are positions on a variable font's axes, by their tags. Tracked text
     has no optional ligatures (CSS Text 3, 8.2). Raises
     OutlineError for a size not above 0, a text longer than 500 characters, or an
     unknown font or alignment.
@@ -124,7 +124,7 @@ def lettering(
     for row, line in enumerate(text.split("\n")):
         y = row * leading * size
         if not line:
-            # HarfBuzz has no places for no glyphs
+            # HarfBuzz has no positions without glyphs
             start += 1
             continue
         x = 0.0
@@ -147,6 +147,6 @@ def lettering(
             if info.codepoint != 0:
                 face.draw_glyph(info.codepoint, _draw_functions(), pen)
         start += len(line) + 1
-    # overlapping contours and joined script letters become one outline, so that a border runs around it once
+    # overlapping contours and joined script letters become one outline, so that a border surrounds it once
     path = Path(*out.arrays())
     return Lettered(union([path]) if not path.is_empty else path, tuple(glyphs), tuple(missing))

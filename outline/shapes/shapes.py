@@ -11,7 +11,7 @@ __all__ = ["ShapeError", "rectangle", "ellipse", "polygon", "star", "boxed"]
 
 
 class ShapeError(OutlineError, ValueError):
-    """A number that no such shape can have."""
+    """A number outside the range of its shape."""
 
 
 def _size(name: str, value: float) -> float:

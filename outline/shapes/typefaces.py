@@ -1,4 +1,4 @@
-"""The fonts that letters are set in: the shipped ones, and fonts of one's own that somebody else keeps."""
+"""The fonts for lettering: the shipped ones, and a person's own, stored by the caller."""
 
 import re
 from collections.abc import Callable, Mapping
@@ -14,7 +14,7 @@ __all__ = ["FONTS", "FontAxis", "Font", "axes_of", "font_name", "has_font", "own
 
 @dataclass(frozen=True, slots=True)
 class Font:
-    """A shipped font: its file's name, what people call it, and what kind of letter it is."""
+    """A shipped font: its file's name, its display name, and its kind of letters."""
 
     key: str
     name: str
@@ -38,12 +38,12 @@ FONTS = {
         Font("caveat-brush", "Caveat Brush", "handwriting"),
     )
 }
-"""All under the SIL Open Font License; the licences lie beside the files in `outline/shapes/fonts`."""
+"""All under the SIL Open Font License; the licences are beside the files in `outline/shapes/fonts`."""
 
 
 @dataclass(frozen=True, slots=True)
 class FontAxis:
-    """An axis of a variable font: its tag, what the font calls it, and how far it goes (OpenType, `fvar`)."""
+    """An axis of a variable font: its tag, its name, and its range (OpenType, `fvar`)."""
 
     tag: str
     name: str
@@ -57,7 +57,7 @@ _find: list[Callable[[str], bytes | None]] = [lambda digest: None]
 
 
 def own_font(digest: str, name: str) -> str:
-    """Return the key of a font of one's own: 32 hexadecimal digits of its file's SHA-256, and its name.
+    """Return the key of a person's own font: 32 hexadecimal digits of its file's SHA-256, and its name.
 
     >>> own_font("0" * 32, "Marram Sans")
     'own:00000000000000000000000000000000:Marram Sans'
@@ -69,20 +69,20 @@ Find = Callable[[str], bytes | None]
 
 
 def use_fonts(find: Find) -> Find:
-    """Look fonts of one's own up with `find`, which returns a file's bytes by the digits of its key, None for none;
-    return what they were looked up with before."""
+    """Set `find` to look up a person's own fonts: it returns a file's bytes by the digits of its key, or None;
+    return the previous one."""
     before, _find[0] = _find[0], find
     _own_face.cache_clear()
     return before
 
 
 def has_font(key: str) -> bool:
-    """Tell whether letters can be set in a font just now."""
+    """Return whether a font is available for setting letters now."""
     return key in FONTS or _own(key) is not None
 
 
 def font_name(key: str) -> str:
-    """Return what people call a font, also one that is not there."""
+    """Return the display name of a font, even a missing one."""
     if key in FONTS:
         return FONTS[key].name
     found = _OWN.match(key)
@@ -90,7 +90,7 @@ def font_name(key: str) -> str:
 
 
 def axes_of(key: str) -> tuple[FontAxis, ...]:
-    """Return the axes of a font that has not one weight or width alone; none for others."""
+    """Return the axes of a variable font; none for others."""
     if key in FONTS or not has_font(key):
         return ()
     face, _ = _face(key)
@@ -103,7 +103,7 @@ def axes_of(key: str) -> tuple[FontAxis, ...]:
 
 @cache
 def shaper() -> Any:
-    """Return HarfBuzz, loaded when text is first set. Raises OutlineError where it is not installed."""
+    """Return HarfBuzz, loaded when text is first set. Raises OutlineError if it is not installed."""
     try:
         import uharfbuzz
     except ImportError:
@@ -121,7 +121,7 @@ def _own_face(digest: str) -> Any:
 
 
 def _own(key: str) -> Any:
-    """Return the face of a font of one's own, None where it is not there; only what is there is remembered."""
+    """Return the face of a person's own font, None if it is missing; only found ones are cached."""
     found = _OWN.match(key)
     if not found:
         return None
@@ -145,7 +145,7 @@ def _face(key: str) -> tuple[Any, int]:
 
 
 def typeface(key: str, axes: Mapping[str, float]) -> tuple[Any, int]:
-    """Return HarfBuzz's font with its axes set, and the units of its em. Raises OutlineError for an unknown font."""
+    """Return HarfBuzz's font with its axes set, and its units per em. Raises OutlineError for an unknown font."""
     face, upem = _face(key)
     font = shaper().Font(face)
     if axes:

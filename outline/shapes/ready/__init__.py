@@ -1,4 +1,4 @@
-"""Ready outlines for frames, drawn here by our own code, in categories that can be searched."""
+"""Ready outlines for frames, drawn by our own code, in categories and searchable."""
 
 from . import basic, cards, ornaments, plants
 from .registry import READY, Ready, ready

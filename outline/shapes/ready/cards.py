@@ -1,4 +1,4 @@
-"""Tickets, labels, brackets and scalloped edges: what a photo is set in."""
+"""Tickets, labels, brackets and scalloped edges: frames for a photo."""
 
 import math
 

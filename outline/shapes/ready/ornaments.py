@@ -13,7 +13,7 @@ from .registry import at, disc, fitted, mirrored, register, ring_of, shelf, swel
 
 
 def _diagonal(part: Path) -> list[Path]:
-    """Return the part and what it is mirrored in the diagonal of a corner."""
+    """Return the part and its mirror image in the diagonal of a corner."""
     return [part, part.transform((0, 1, 1, 0, 0, 0))]
 
 
@@ -23,7 +23,7 @@ def _angle(length: float, thick: float, off: float = 0.0) -> Path:
 
 
 def _spiral(turns: float, size: float, width: float) -> Path:
-    """Return a line that winds outwards from a knob, ending at (size, 0) going down."""
+    """Return a line that spirals outwards from a knob, ending at (size, 0) going down."""
     return swelling(
         lambda t: size * t**1.3 * np.cos(2 * np.pi * turns * (1 - t)),
         lambda t: -size * t**1.3 * np.sin(2 * np.pi * turns * (1 - t)),
@@ -98,7 +98,7 @@ def _scroll() -> Path:
 
 
 def _tail() -> Path:
-    """Return a line of the pen that swings up and down, with a knob where it begins."""
+    """Return a pen line that swings up and down, with a knob at its start."""
     return swelling(lambda t: 150 * t, lambda t: 26 * np.sin(2 * np.pi * t) * (1 - 0.35 * t), (0, 1), 15, (11, 0), 0.8)
 
 
@@ -130,7 +130,7 @@ register("flourish-divider", "Divider", lambda: union([
 
 
 def _heart_side() -> Path:
-    """Return half of a heart: a scroll, and a line of the pen from it down to the tip."""
+    """Return half of a heart: a scroll, and a pen line from it down to the tip."""
     return union(
         [
             _spiral(1.15, 30, 10).transform(Matrix.turn(-20)),

@@ -34,7 +34,7 @@ __all__ = [
 
 @dataclass(frozen=True, slots=True)
 class Ready:
-    """A ready outline: its key, its name, what draws it, its category, and other words it is looked for by.
+    """A ready outline: its key, its name, its drawing function, its category, and more words to find it by.
 
     One of `many` nodes repeats something, or is drawn with a swelling line.
     """
@@ -52,18 +52,18 @@ _category = [""]
 
 
 def shelf(category: str) -> None:
-    """Put what is named from here on into a category."""
+    """Put all outlines registered from here on into a category."""
     _category[0] = category
 
 
 def register(key: str, name: str, draw: Callable[[], Path], words: str = "", many: bool = False) -> None:
-    """Name an outline and what draws it."""
+    """Register an outline and its drawing function."""
     READY[key] = Ready(key, name, draw, _category[0], words, many)
 
 
 def drawn(key: str, name: str, d: str, words: str = "", fill_rule: str = "nonzero") -> None:
-    """Name an outline of SVG path data."""
-    # a quarter circle by one cubic: few nodes, and 0.03 % of the radius off at most
+    """Register an outline given as SVG path data."""
+    # one cubic per quarter circle: few nodes, and at most 0.03 % of the radius off
     register(key, name, lambda: Path(*svgpath.read(d, math.pi / 2).arrays(), fill_rule=fill_rule), words)
 
 
@@ -77,11 +77,11 @@ def ready(key: str) -> Path:
     return path.transform(Matrix.move(-x0, -y0)) if (x0, y0) != (0.0, 0.0) else path
 
 
-# -- short ways
+# -- helpers
 
 
 def at(path: Path, x: float, y: float) -> Path:
-    """Return the path moved."""
+    """Return the path translated."""
     return path.transform(Matrix.move(x, y))
 
 
@@ -91,13 +91,13 @@ def disc(x: float, y: float, r: float) -> Path:
 
 
 def mirrored(path: Path, x: float | None = None, y: float | None = None) -> Path:
-    """Return the path mirrored in the upright line at `x`, or the level one at `y`."""
+    """Return the path mirrored in the vertical line at `x`, or the horizontal one at `y`."""
     sx, sy = (-1.0 if x is not None else 1.0), (-1.0 if y is not None else 1.0)
     return path.transform((sx, 0.0, 0.0, sy, 2 * (x or 0.0), 2 * (y or 0.0)))
 
 
 def ring_of(path: Path, count: int, about: tuple[float, float] = (0.0, 0.0)) -> list[Path]:
-    """Return `count` copies of the path turned evenly about a place."""
+    """Return `count` copies of the path turned evenly about a point."""
     return [path.transform(Matrix.turn(360 * k / count, about)) for k in range(count)]
 
 
@@ -111,8 +111,8 @@ def swelling(
     x: Callable[[Any], Any], y: Callable[[Any], Any], span: tuple[float, float], width: float,
     ends: tuple[float, float] = (0.0, 0.0), bulge: float = 1.0,
 ) -> Path:  # fmt: skip
-    """Return a line (x(t), y(t)) of the pen that swells to `width` in its middle, and is `ends` wide where it begins
-    and ends: round there, or pointed where that is 0."""
+    """Return a pen line (x(t), y(t)) that swells to `width` in its middle, and is `ends` wide at its ends:
+    round there, or pointed if that is 0."""
     t = np.linspace(*span, 401)
     p = np.column_stack([x(t), y(t)])
     slope = np.gradient(p, axis=0)
