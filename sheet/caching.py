@@ -1,4 +1,4 @@
-"""Results that are remembered: every cache above `outline` is made here, bounded, and all are cleared together."""
+"""Caches: every cache above `outline` is made here, is bounded, and can be cleared with the others."""
 
 from collections.abc import Callable, Hashable
 from functools import lru_cache
@@ -17,7 +17,7 @@ _clear_all: list[Callable[[], None]] = []
 
 
 def cached(entries: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
-    """Remember the last `entries` results, which are small or few, by the arguments they came from."""
+    """Cache the last `entries` results of a function, which are small or few, by its arguments."""
 
     def decorate(function: Callable[P, R]) -> Callable[P, R]:
         remembering = lru_cache(maxsize=entries)(function)
@@ -28,7 +28,7 @@ def cached(entries: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
 
 
 class Results(Generic[CacheKey, R]):
-    """Results by key that weigh up to `most` together, by default 1 each; the last used stay."""
+    """A cache of results by key, bounded by their total weight `most` (1 each by default); the least used go first."""
 
     def __init__(self, most: int, weigh: Callable[[R], int] = lambda result: 1):
         self._results: LRUCache[CacheKey, R] = LRUCache(most, getsizeof=weigh)
@@ -37,7 +37,7 @@ class Results(Generic[CacheKey, R]):
         _clear_all.append(self.clear)
 
     def get(self, key: CacheKey, work_out: Callable[[], R]) -> R:
-        """Return the result that is remembered, or work it out; neither an exception nor too large a result stays."""
+        """Return the cached result, or compute it. Exceptions and results too large for the cache are not stored."""
         with self._lock:
             if key in self._results:
                 return self._results[key]
@@ -54,6 +54,6 @@ class Results(Generic[CacheKey, R]):
 
 
 def clear() -> None:
-    """Forget every result of every cache: a test begins as a process does."""
+    """Clear every cache, so that a test starts like a new process."""
     for forget in _clear_all:
         forget()

@@ -1,4 +1,4 @@
-"""Commands: each takes a sheet and gives a new one, or says why it cannot and what to do.
+"""Commands: each takes a sheet and returns a new one, or says why it cannot and what to do.
 
     apply(sheet, "combine", {"ids": ["i1", "i2"], "operation": "union"}) -> Outcome
 

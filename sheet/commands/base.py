@@ -1,4 +1,4 @@
-"""What every command is, and what several of them need."""
+"""The base of all commands, and helpers that several of them share."""
 
 from collections.abc import Iterator
 from typing import Any, ClassVar, Final
@@ -37,12 +37,12 @@ __all__ = [
 
 
 MAX_BACK: Final = 200
-"""Photos that were moved to cover and can be put back where the hand had them."""
+"""Photos that were moved to cover their outline, and can be put back where the pointer had them."""
 
 
 class Outcome(msgspec.Struct, frozen=True):
-    """The new sheet, the words for undoing it, what is selected afterwards, a note for the person, and what
-    could be done about that in one press."""
+    """What a command returns: the new sheet, the label for undo, the new selection, a note for the person, and an
+    offer of a next step in one press."""
 
     sheet: Sheet
     label: str
@@ -54,8 +54,8 @@ class Outcome(msgspec.Struct, frozen=True):
 class Command(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """Base of all commands.
 
-    `title` is what long work on it is called while it goes on. A command that changes
-    what is locked too says so by `locks = False`.
+    `title` names long work while it runs. A command that may change locked items
+    sets `locks = False`.
     """
 
     command: ClassVar[str] = ""
@@ -63,19 +63,19 @@ class Command(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     locks: ClassVar[bool] = True
 
     def informed(self, library: Library, sheet: Sheet) -> "Command":
-        """Return the command with what the server knows of what it names on `sheet`. Raises SheetError."""
+        """Return the command with what the server knows about the things it names on `sheet`. Raises SheetError."""
         return self
 
     @classmethod
     def accept(cls, sheet: Sheet, ids: list[str]) -> None:
-        """Raise SheetError where the command could do nothing with what is selected, whatever else it was given.
+        """Raise SheetError if the command cannot run on this selection, whatever its other arguments.
 
-        `run` asks the same, so that button, key and command never disagree.
+        `run` calls it too, so that buttons, keys and commands never disagree.
         """
 
     @classmethod
     def refusal(cls, sheet: Sheet, ids: list[str]) -> SheetError | None:
-        """Return why the command can do nothing with what is selected; None where it can."""
+        """Return why the command cannot run on this selection; None if it can."""
         try:
             with refusals():
                 cls.accept(sheet, ids)
@@ -84,17 +84,17 @@ class Command(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         return None
 
     def named(self) -> list[str]:
-        """Return the ids of the items it changes, which must not be locked."""
+        """Return the ids of the items that the command changes; none of them may be locked."""
         out = list(getattr(self, "ids", ()))
         out += [i for i in (getattr(self, "id", ""), getattr(self, "into", "")) if i]
         return out
 
     def weight(self, sheet: Sheet) -> int:
-        """Return about how many nodes it brings along besides those of the items it names."""
+        """Return about how many nodes the command adds to those of the items it names."""
         return 0
 
     def run(self, sheet: Sheet) -> Outcome:
-        """Return what the command makes of `sheet`. Raises SheetError or OutlineError."""
+        """Return the outcome on `sheet`. Raises SheetError or OutlineError."""
         raise NotImplementedError
 
 
@@ -107,13 +107,13 @@ def register(cls: type[Command]) -> type[Command]:
 
 
 def read(name: str, args: Any) -> Command:
-    """Return command `name` with its arguments. Raises SheetError for no such command, or arguments that do not fit."""
+    """Return the command `name` with its arguments. Raises SheetError if there is none, or the arguments do not fit."""
     kind = COMMANDS.get(name)
     if kind is None:
         raise SheetError(f"There is no command “{name[:40]}”.", "Reload the page.")
     try:
         made = msgspec.convert(args, kind)
-        # where a part of a sheet is among them
+        # some arguments contain parts of a sheet
         check(made)
         return made
     except (msgspec.ValidationError, UnicodeError, RecursionError) as error:
@@ -121,9 +121,9 @@ def read(name: str, args: Any) -> Command:
 
 
 def perform(sheet: Sheet, command: Command) -> Outcome:
-    """Return what an informed command makes of `sheet`. Raises SheetError for anything that cannot be done.
+    """Run an informed command on `sheet`. Raises SheetError if it cannot be done.
 
-    The one place where locks and limits are looked at, and where the engine's refusals become the sheet's.
+    Locks and limits are checked here only, and engine errors become SheetErrors here.
     """
     if command.locks:
         for item_id in linked.with_linked(sheet, command.named()):
@@ -149,7 +149,7 @@ def perform(sheet: Sheet, command: Command) -> Outcome:
 
 
 def _moved_back(sheet: Sheet, frames: list[Piece]) -> Iterator[tuple[Photo, Photo]]:
-    """Yield the photos of frames as they are on a sheet, each with what it was to be."""
+    """Yield the photos of frames as they are on a sheet, each with what it should be."""
     for frame in frames:
         for was in frame.photos:
             now = find(sheet, was.id)
@@ -158,7 +158,7 @@ def _moved_back(sheet: Sheet, frames: list[Piece]) -> Iterator[tuple[Photo, Phot
 
 
 def _emptied(before: Sheet, after: Sheet) -> str:
-    """Return words for an outline of which something was left before, and nothing is now."""
+    """Return the refusal for an outline that had an area before and has none now."""
     was = {i.id: i for i in before.items}
     for item in after.items:
         old = was.get(item.id)
@@ -187,7 +187,7 @@ def describe_items(items: list[Item]) -> str:
 
 
 def require_one(sheet: Sheet, ids: list[str], needs: str, way: str) -> Item:
-    """Return the one thing that is selected. Raises SheetError, as “`needs` one thing.”, for none or several."""
+    """Return the one item of a selection. Raises SheetError (“`needs` one thing.”) for none or several."""
     chosen = list(dict.fromkeys(ids))
     if len(chosen) != 1:
         count = f"You selected {len(chosen)}." if chosen else "Nothing is selected."

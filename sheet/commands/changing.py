@@ -1,4 +1,4 @@
-"""Commands that move, measure, paint, name and order what is there."""
+"""Commands that move, resize, paint, rename and reorder items."""
 
 from collections.abc import Iterable
 from typing import Annotated, Literal
@@ -21,17 +21,17 @@ __all__ = ["PART"]
 
 PART = Literal["both", "outline"]
 FAR = 1e7
-"""How far from the sheet's corner anything may lie (px)."""
+"""The farthest from the sheet's corner that anything may be (px)."""
 
 
 @register
 class Transform(Command, frozen=True):
     """Map items by an affine matrix.
 
-    `part` says what of a frame goes along: "both", or the "outline" alone, which
-    leaves its photos where they lie. Photos keep their proportions whatever the matrix: a
-    frame resized along one side is another window on its photos, which stay as they are.
-    With `details`, corner radii, teeth and stroke widths grow along.
+    `part` says what of a frame is mapped: "both", or the "outline" alone, which
+    leaves its photos in place. Photos keep their proportions whatever the matrix: a
+    frame resized along one side is a different window on its photos, which stay as they are.
+    With `details`, corner radii, teeth and stroke widths scale too.
     """
 
     command = "transform"
@@ -47,13 +47,13 @@ class Transform(Command, frozen=True):
         part = "outline" if self._is_window(chosen, m) else self.part
         sheet = change(sheet, self.ids, lambda item: placing.moved(item, m, part, self.details))
         for item in chosen:
-            # what was moved is asked where it was: a box maps to a box around what it holds
+            # only the start is checked: a box maps to a box around what it contains
             if placing.reach(item, m) > FAR:
                 raise SheetError("That is too far off the sheet.", "Bring it nearer.")
         return Outcome(sheet, f"{self.verb} {describe_items(chosen)}", tuple(self.ids))
 
     def _is_window(self, chosen: list[Item], m: Matrix) -> bool:
-        """Tell whether one frame gets another proportion by hand."""
+        """Return whether one frame is resized by hand to another proportion."""
         frame = chosen[0] if len(chosen) == 1 else None
         stretched = not placing.is_similarity(m)
         return self.verb == "resize" and stretched and isinstance(frame, Piece) and bool(frame.photos)
@@ -61,11 +61,11 @@ class Transform(Command, frozen=True):
 
 @register
 class Measure(Command, frozen=True):
-    """Set one number of what is selected: x, y, width, height (lengths), angle or skew (degrees).
+    """Set one number of the selection: x, y, width, height (lengths), angle or skew (degrees).
 
-    `about` is the point that stays, as fractions of the box: (0, 0) is its upper left
-    corner and (0.5, 0.5) its middle. Sizes stay at the upper left corner and turns at
-    the middle where none is given.
+    `about` is the fixed point, as fractions of the box: (0, 0) is its upper left
+    corner and (0.5, 0.5) its middle. By default, resizing fixes the upper left corner and
+    turning the middle.
     """
 
     command = "measure"
@@ -121,7 +121,7 @@ class Measure(Command, frozen=True):
 
 @register
 class Flip(Command, frozen=True):
-    """Mirror what is selected left to right ("across") or top to bottom ("down"), in the box around it."""
+    """Flip the selection left to right ("across") or top to bottom ("down"), within its box."""
 
     command = "flip"
     ids: Ids
@@ -138,7 +138,7 @@ class Flip(Command, frozen=True):
 
 @register
 class Rename(Command, frozen=True):
-    """Give one item another name."""
+    """Rename an item."""
 
     command = "rename"
     locks = False
@@ -155,9 +155,9 @@ class Rename(Command, frozen=True):
 
 @register
 class Restack(Command, frozen=True):
-    """Move what is selected to the "top" or "bottom" of the stack, one "up" or "down", or "over" or "under" another.
+    """Move the selection to the "top" or "bottom" of the stack, one "up" or "down", or "over" or "under" another item.
 
-    What lies in a group, and photos in a frame, are moved among what lies there with them.
+    Items of a group, and photos of a frame, move among their siblings.
     """
 
     command = "restack"
@@ -205,7 +205,7 @@ class Restack(Command, frozen=True):
 
 
 def _lying_with(sheet: Sheet, ids: Iterable[str]) -> tuple[Group | Piece | None, list[Item]]:
-    """Return what items lie in, None for the sheet itself, and all that lies there, lowest first. Raises SheetError."""
+    """Return the items' parent, None for the sheet itself, and all its children, lowest first. Raises SheetError."""
     holders = {None if (parent := parent_of(sheet, i)) is None else parent.id for i in ids}
     if len(holders) > 1:
         raise SheetError(
@@ -227,7 +227,7 @@ def _lying_with(sheet: Sheet, ids: Iterable[str]) -> tuple[Group | Piece | None,
 
 @register
 class Remove(Command, frozen=True):
-    """Take items or framed photos off the sheet."""
+    """Remove items or framed photos from the sheet."""
 
     command = "remove"
     ids: Ids
@@ -239,7 +239,7 @@ class Remove(Command, frozen=True):
 
 @register
 class Backdrop(Command, frozen=True):
-    """Set the colour under everything, or none."""
+    """Set the backdrop's colour, or none."""
 
     command = "backdrop"
     value: Typed

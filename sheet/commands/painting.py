@@ -33,16 +33,16 @@ PAINTS = {
     "cap": "kind of end",
     "dashes": "dashes",
 }
-"""What each field of a paint is called."""
+"""The name of each field of a paint."""
 WHOLES = ("opacity", "blend")
-"""What photos and groups have too: how all of it as one picture goes over what lies below."""
+"""The fields that photos and groups have too: how the whole is composited with what is below."""
 
 
 PaintField: TypeAlias = Literal["fill", "stroke", "stroke_width", "opacity", "blend", "place", "join", "cap", "dashes"]
 
 
 def _read_paint(sheet: Sheet, field: PaintField, text: str) -> Any:
-    """Return a part of a paint from what was typed: colours as #rrggbb or None, lengths in sheet units.
+    """Return part of a paint as it was typed: colours as #rrggbb or None, lengths in sheet units.
 
     Raises SheetError naming the field.
     """
@@ -65,9 +65,9 @@ def _read_paint(sheet: Sheet, field: PaintField, text: str) -> Any:
 
 
 def _with_paint(sheet: Sheet, paint: Paint, field: PaintField, value: Any) -> Paint:
-    """Return a paint with another value of one part, and with a border that shows where part of one is given."""
+    """Return a paint with one field changed, and with a visible border if part of one is set."""
     paint = replace(paint, **{field: value})
-    # a width or a colour is given so that a border shows: neither does nothing for want of the other
+    # a width or a colour is set to get a border: neither should do nothing because the other is missing
     given = value if field in ("stroke_width", "place", "dashes") else 0
     if given and paint.stroke is None:
         paint = replace(paint, stroke=INK)
@@ -77,15 +77,15 @@ def _with_paint(sheet: Sheet, paint: Paint, field: PaintField, value: Any) -> Pa
 
 
 class FirstPaint(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """What a new piece is to be painted with, as SetPaint takes it; "" where it is as usual."""
+    """The paint for new pieces, in the fields of SetPaint; "" for the default."""
 
     fill: Typed = ""
     stroke_width: Typed = ""
     stroke: Typed = ""
 
     def on(self, sheet: Sheet, paint: Paint) -> Paint:
-        """Return a new piece's usual paint with what was set. Raises SheetError naming the field."""
-        # "none" as the border's colour is the last word: a width alone would bring one
+        """Return a new piece's default paint with these fields set. Raises SheetError naming the field."""
+        # "none" as the border's colour comes last, or a width alone would add a border
         fields: tuple[PaintField, ...] = ("fill", "stroke_width", "stroke")
         for field in fields:
             if (text := getattr(self, field)).strip():
@@ -95,10 +95,10 @@ class FirstPaint(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 @register
 class SetPaint(Command, frozen=True):
-    """Set one part of the paint of what is selected.
+    """Set one field of the paint of the selection.
 
-    `stroke_width` is a length, `opacity` in per cent, `dashes` lengths one after another
-    ("none" for a solid border); colours, places, joins, caps and blend modes go by their words.
+    `stroke_width` is a length, `opacity` per cent, `dashes` a list of lengths
+    ("none" for a solid border); colours, positions, joins, caps and blend modes are words.
     """
 
     command = "paint"
@@ -131,7 +131,7 @@ class SetPaint(Command, frozen=True):
 
 @register
 class CopyPaint(Command, frozen=True):
-    """Give what is selected the paint of another piece; photos take its opacity and blend mode."""
+    """Copy the paint of another piece to the selection; photos take its opacity and blend mode."""
 
     command = "copy_paint"
     source: MaybeId
@@ -165,7 +165,7 @@ class CopyPaint(Command, frozen=True):
 
 
 def _dashes(sheet: Sheet, text: str) -> tuple[float, ...]:
-    """Return lengths typed one after another, with spaces, commas or semicolons between."""
+    """Return lengths typed in a row, separated by spaces, commas or semicolons."""
     if text.strip().lower() in ("", "none", "0"):
         return ()
     parts = [p for p in re.split(r"[;,\s]+", text.strip()) if p]
@@ -178,14 +178,14 @@ def _dashes(sheet: Sheet, text: str) -> tuple[float, ...]:
 
 
 GradientField: TypeAlias = Literal["fill", "stroke"]
-"""What can be a gradient."""
+"""The fields that can be a gradient."""
 StopNumber: TypeAlias = Annotated[int, Meta(ge=0, le=255)]
 MOST_STOPS: Final = 20
-"""Stops that can be added by hand."""
+"""The most stops that can be added by hand."""
 
 
 def _repainted(sheet: Sheet, ids: list[str], field: GradientField, what: Callable[[Piece], Any], label: str) -> Outcome:
-    """Return the outcome with another fill or border colour of each selected piece; None leaves a piece as it is."""
+    """Return the outcome with a new fill or border colour for each selected piece; None leaves a piece as it is."""
     chosen = require_selection(sheet, ids, "paint")
     done: list[Piece] = []
 
@@ -213,7 +213,7 @@ def _gradient_of(piece: Piece, field: GradientField) -> Gradient | None:
 def _restopped(
     sheet: Sheet, ids: list[str], field: GradientField, what: Callable[[tuple[Stop, ...]], tuple[Stop, ...]], label: str
 ) -> Outcome:
-    """Return the outcome with other stops of every gradient."""
+    """Return the outcome with new stops for every gradient."""
 
     def made(piece: Piece) -> Gradient | None:
         gradient = _gradient_of(piece, field)
@@ -224,10 +224,10 @@ def _restopped(
 
 @register
 class SetGradient(Command, frozen=True):
-    """Make the fill or the border of what is selected a gradient, linear or radial, or "none": its first colour.
+    """Make the fill or the border of the selection a gradient, linear or radial, or "none": its first colour.
 
-    A new one runs from the colour that was there over the box of each piece, from left to
-    right or from the middle outwards; one that is there keeps its stops.
+    A new gradient starts from the colour that was there and spans each piece's box, from left to
+    right or from the middle outwards; an existing one keeps its stops.
     """
 
     command = "gradient"
@@ -260,7 +260,7 @@ class SetGradient(Command, frozen=True):
 
 @register
 class ChangeStops(Command, frozen=True):
-    """Add a stop to the gradients of what is selected, remove one, run them the other way, or set them evenly."""
+    """Add a stop to the gradients of the selection, remove one, reverse them, or space them evenly."""
 
     command = "gradient_stops"
     ids: Ids
@@ -290,7 +290,7 @@ class ChangeStops(Command, frozen=True):
 
 @register
 class SetStop(Command, frozen=True):
-    """Set one thing of a stop: its colour, its place or its opacity (per cent)."""
+    """Set the colour, position or opacity (per cent) of a stop."""
 
     command = "gradient_stop"
     ids: Ids
@@ -315,7 +315,7 @@ class SetStop(Command, frozen=True):
 
         def made(stops: tuple[Stop, ...]) -> tuple[Stop, ...]:
             changed = [replace(s, **{self.part: value}) if k == self.stop else s for k, s in enumerate(stops)]
-            # a stop that is taken past another one changes places with it
+            # a stop moved past another one swaps with it
             return tuple(sorted(changed, key=lambda s: s.at))
 
         return _restopped(sheet, self.ids, self.field, made, "set a stop of the gradient")
@@ -323,11 +323,11 @@ class SetStop(Command, frozen=True):
 
 @register
 class PlaceGradient(Command, frozen=True):
-    """Set where the gradients of what is selected run, by the box of each piece.
+    """Set where the gradients of the selection run, relative to each piece's box.
 
-    `angle` is in degrees, clockwise from the right; of a radial one `x` and `y` are its middle
-    (per cent of the box) and `size` how far it runs, 100 % being the farthest corner. `spread`
-    is what it does beyond its ends.
+    `angle` is in degrees, clockwise from the right. For a radial one, `x` and `y` are its middle
+    (per cent of the box) and `size` its extent, 100 % being the farthest corner. `spread`
+    is how it continues beyond its ends.
     """
 
     command = "place_gradient"

@@ -1,4 +1,4 @@
-"""Arguments of commands read by their types, and plain words for what does not fit."""
+"""Reading the arguments of commands by their types, and saying in plain words what does not fit."""
 
 import re
 from typing import Any, Literal, get_args, get_origin, get_type_hints
@@ -15,13 +15,13 @@ _WANTED = {"float": "a number", "int": "a whole number", "str": "text", "array":
 
 
 def _place(text: str) -> list[str]:
-    """Return the names on the way to what does not fit: ["paint", "blend"]."""
+    """Return the path of names to what does not fit: ["paint", "blend"]."""
     found = _AT.search(text)
     return re.findall(r"\.(\w+)", found.group(1)) if found else []
 
 
 def _choices(kind: Any, names: list[str]) -> tuple[str, ...]:
-    """Return the words a field takes, where it takes only some."""
+    """Return the words a field takes, if it takes only some."""
     waiting = [kind]
     for name in names:
         waiting = [get_type_hints(k).get(name) for k in _structs(waiting)]
@@ -34,7 +34,7 @@ def _choices(kind: Any, names: list[str]) -> tuple[str, ...]:
 
 
 def _structs(hints: list[Any]) -> list[Any]:
-    """Return the structs among types, and among what they are made of."""
+    """Return the structs among types, and among their own fields."""
     out = []
     waiting = list(hints)
     while waiting:
@@ -46,7 +46,7 @@ def _structs(hints: list[Any]) -> list[Any]:
 
 
 def refusal_of(kind: type, name: str, args: Any, error: Exception) -> SheetError:
-    """Return why `args` are none for command `name`, in words, with the field and the way out."""
+    """Return why `args` do not fit command `name`, in words, with the field and the way out."""
     text = str(error)
     names = _place(text)
     field = names[0] if names else ""
@@ -81,7 +81,7 @@ def refusal_of(kind: type, name: str, args: Any, error: Exception) -> SheetError
 
 
 def read_json(data: bytes, kind: Any = Any) -> Any:
-    """Return what JSON `data` says. Raises SheetError for NaN, infinities, lone surrogates and depth without end."""
+    """Return JSON `data` decoded. Raises SheetError for NaN, infinities, lone surrogates and endless nesting."""
     try:
         return msgspec.json.decode(data, type=kind)
     except (msgspec.MsgspecError, RecursionError, UnicodeError):

@@ -1,4 +1,4 @@
-"""Commands on the sheet itself: its size, unit, resolution, bleed and margin, and the step that the hand keeps to."""
+"""Commands on the sheet itself: its size, unit, resolution, bleed and margin, and the rounding step."""
 
 from typing import Literal
 
@@ -18,14 +18,14 @@ from .base import Command, Outcome, describe_items, register, require_selection
 __all__ = ["SetSwatch", "RoundNow", "SetRounding", "SetSheet"]
 
 SWATCHES = 48
-"""Colours that a project keeps."""
+"""The swatches of a project."""
 
 
 @register
 class SetSheet(Command, frozen=True):
-    """Change the sheet: what is left out stays. The artwork stays where it is, is centred, or is scaled along.
+    """Change the sheet; what is left out stays. The artwork stays in place, is centred, or is scaled with the sheet.
 
-    Another resolution changes how many px an inch has, and what lies on the sheet keeps
+    Another resolution changes how many px an inch has, and the artwork keeps
     its real size; a new width or height is read in the new unit at the new resolution.
     """
 
@@ -76,7 +76,7 @@ class SetSheet(Command, frozen=True):
 
 @register
 class SetRounding(Command, frozen=True):
-    """Set the step that drawing, moving, resizing and nodes keep to: a length, or 0 for none."""
+    """Set the rounding step of drawing, moving, resizing and nodes: a length, or 0 for none."""
 
     command = "set_rounding"
     step: Typed
@@ -92,7 +92,7 @@ class SetRounding(Command, frozen=True):
 
 @register
 class RoundNow(Command, frozen=True):
-    """Round the edges of the selection now: of a photo, whose proportions stay, its place alone."""
+    """Round the edges of the selection now; of a photo, whose proportions stay, only the place."""
 
     command = "round_now"
     ids: Ids
@@ -114,7 +114,7 @@ class RoundNow(Command, frozen=True):
 
 
 def rounding(item: Item, step: float) -> Matrix:
-    """Return the map that puts the box of an item on multiples of `step`; it never becomes narrower than one."""
+    """Return the map that puts the box of an item on multiples of `step`; it is never narrower than one step."""
     x0, y0, x1, y1 = geometry.box_of(item)
     a, b = placing.on_step(x0, step), placing.on_step(y0, step)
     sides = []
@@ -130,7 +130,7 @@ def rounding(item: Item, step: float) -> Matrix:
 
 @register
 class SetSwatch(Command, frozen=True):
-    """Keep a colour with the project, or let it go."""
+    """Add a swatch to the project, or remove it."""
 
     command = "set_swatch"
     value: Typed

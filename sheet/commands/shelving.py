@@ -1,4 +1,4 @@
-"""Commands for what the shelf keeps: drawn like any piece, marked, and taken over in its newest version."""
+"""Commands on shelved outlines: draw one, mark one, and update to its newest version."""
 
 from msgspec.structs import replace
 
@@ -22,9 +22,9 @@ __all__ = ["DrawShelved", "LinkShelf", "TakeOver", "bare", "in_box"]
 
 
 def bare(item: Item) -> Item:
-    """Return an item as the shelf keeps it: without photos, its box at the origin, no twin of anything.
+    """Return an item in the form that the shelf stores: without photos, its box at the origin, linked to nothing.
 
-    Raises SheetError for a photo, and for what has no outline.
+    Raises SheetError for a photo, and for an item without an outline.
     """
     made = _outline_alone(item)
     x0, y0, x1, y1 = geometry.box_of(made)
@@ -46,7 +46,7 @@ def _without_photos(item: Item) -> Item | None:
     if isinstance(item, Photo):
         return None
     if isinstance(item, Piece):
-        return replace(item.as_member(), shelf_link=None, twin="", gaps=False, locked=False, hidden=False)
+        return replace(item.as_member(), shelf_link=None, link="", gaps=False, locked=False, hidden=False)
     inner = tuple(i for one in item.items if (i := _without_photos(one)) is not None)
     if not inner:
         return None
@@ -56,9 +56,9 @@ def _without_photos(item: Item) -> Item | None:
 
 @register
 class DrawShelved(Command, frozen=True):
-    """Draw an outline of the shelf in a box; numbers are px, texts take units and sums. All of it grows along.
+    """Draw an outline of the shelf in a box; numbers are px, texts take units and sums. Details scale too.
 
-    In a box of another proportion it is refitted, unless it is to `stretch`.
+    In a box of another proportion it is refitted, unless `stretch` is on.
     """
 
     command = "draw_shelved"
@@ -83,11 +83,11 @@ class _Drawn(Command, frozen=True):
     found: Shelved
 
     def weight(self, sheet: Sheet) -> int:
-        """Return enough to be careful: how much it is, only the shelf knows."""
+        """Return a high estimate: only the shelf knows how large it is."""
         return 300
 
     def named(self) -> list[str]:
-        """Return the outline that is drawn into, if any."""
+        """Return the outline it is drawn into, if any."""
         return [self.asked.into] if self.asked.into else []
 
     def run(self, sheet: Sheet) -> Outcome:
@@ -112,8 +112,8 @@ class _Drawn(Command, frozen=True):
 
 
 def in_box(item: Item, place: tuple[float, float, float, float], stretch: bool = False) -> tuple[Item, Matrix]:
-    """Return an outline of the shelf in a box (x, y, width, height in px), and the map that took it there: as large as
-    fits, and from there refitted where the box has another proportion. Raises SheetError."""
+    """Return an outline of the shelf in a box (x, y, width, height in px), and its map to the sheet: scaled to
+    fit, and then refitted if the box has another proportion. Raises SheetError."""
     x, y, width, height = place
     x0, y0, x1, y1 = geometry.box_of(item)
     across, down = width / (x1 - x0), height / (y1 - y0)
@@ -127,7 +127,7 @@ def in_box(item: Item, place: tuple[float, float, float, float], stretch: bool =
 
 @register
 class LinkShelf(Command, frozen=True):
-    """Note on an item which outline of the shelf it was kept as."""
+    """Note on an item which outline of the shelf it was saved as."""
 
     command = "link_shelf"
     locks = False
@@ -137,7 +137,7 @@ class LinkShelf(Command, frozen=True):
 
     @classmethod
     def accept(cls, sheet: Sheet, ids: list[str]) -> None:
-        """Raise SheetError but for one thing that has an outline."""
+        """Raise SheetError unless one item with an outline is selected."""
         way = "Select a piece, an outline or a frame. Ctrl G groups several."
         _outline_alone(require_one(sheet, ids, "Adding to the shelf needs", way))
 
@@ -161,9 +161,9 @@ class _Marked(Command, frozen=True):
 
 @register
 class TakeOver(Command, frozen=True):
-    """Put the newest version of what came from the shelf in its place: as large, turned and placed as it was.
+    """Update items from the shelf to its newest version, with the size, turn and place they have.
 
-    Photos stay in it, where they lie.
+    Their photos stay in place.
     """
 
     command = "take_over"
@@ -185,7 +185,7 @@ class _Taken(Command, frozen=True):
     found: tuple[tuple[str, Shelved], ...]
 
     def weight(self, sheet: Sheet) -> int:
-        """Return enough to be careful."""
+        """Return a high estimate."""
         return 300 * len(self.found)
 
     def run(self, sheet: Sheet) -> Outcome:
@@ -208,12 +208,12 @@ class _Taken(Command, frozen=True):
 
 
 def _untouched(item: Piece | Group, before: Item) -> bool:
-    """Tell whether an item has the outlines that it came with, wherever and however large it lies now."""
+    """Return whether an item still has the outlines that it came with, whatever its place and size now."""
     assert item.shelf_link is not None
     m = Matrix(*item.shelf_link.matrix)
     was = geometry.pieces_of(placing.moved(before, m, details=True))
     now = geometry.pieces_of(item)
-    # a group that photos went into is one outline of the same pieces
+    # a group that got photos is one outline of the same pieces
     if isinstance(item, Piece) and item.grouped and isinstance(item.shape, CutList):
         now = list(members(item.shape))
     return len(was) == len(now) and all(
@@ -228,7 +228,7 @@ def _renewed(sheet: Sheet, item: Piece | Group, newer: Shelved) -> tuple[Sheet, 
     sheet, copy = copied(sheet, newer.item)
     made = placing.moved(copy, m, details=True)
     if newer.before is not None and is_similarity(m):
-        # it was refitted since: the new one is as much wider and higher
+        # it was refitted since then: the new one is wider and higher in the same measure
         x0, y0, x1, y1 = geometry.box_of(placing.moved(newer.before, m, details=True))
         a0, b0, a1, b1 = geometry.box_of(item)
         dx, dy = (a1 - a0) - (x1 - x0), (b1 - b0) - (y1 - y0)
@@ -251,7 +251,7 @@ def _renewed(sheet: Sheet, item: Piece | Group, newer: Shelved) -> tuple[Sheet, 
 
 
 def _with_photos(sheet: Sheet, made: Group, cut: Panes, item: Piece | Group) -> tuple[Sheet, Group]:
-    """Return panes with the photos of those that stood where they stand, or of the frame they replace."""
+    """Return panes with the photos of those in the same places, or of the frame that they replace."""
     old = item.panes if isinstance(item, Group) else None
     by_cells = {}
     if old is not None and isinstance(item, Group):

@@ -1,4 +1,4 @@
-"""What a command answers when it cannot be done: why, and the way out."""
+"""The error of commands: why something cannot be done, and the way out."""
 
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -10,7 +10,7 @@ __all__ = ["BRING_IN", "OPEN_TRAY", "STEP_OUT", "Offer", "SheetError", "refusals
 
 
 Offer: TypeAlias = tuple[str, str, dict[str, Any]]
-"""A button: its words, and what it does: a command, or an action of the page ("page:…"), with its arguments."""
+"""A button: its label, and its command or page action ("page:…") with arguments."""
 STEP_OUT: Final[Offer] = ("Step out", "page:step-out", {})
 OPEN_TRAY: Final[Offer] = ("Open the tray", "page:open-tray", {})
 BRING_IN: Final[Offer] = ("Bring photos in", "page:bring-in", {})
@@ -19,8 +19,8 @@ BRING_IN: Final[Offer] = ("Bring photos in", "page:bring-in", {})
 class SheetError(Exception):
     """A command that cannot be done on this sheet.
 
-    `message` says why, `remedy` what to do or choose, `field` names the number or
-    word that is wrong, where one is. `offer` is the way out where one press does it.
+    `message` says why, `remedy` what to do or select, `field` names the number or
+    word that is wrong, if one is. `offer` is the way out, if one press does it.
     """
 
     def __init__(self, message: str, remedy: str = "", field: str = "", offer: Offer | None = None):
@@ -32,14 +32,14 @@ class SheetError(Exception):
 
 
 def sentence(error: OutlineError) -> str:
-    """Return what the engine says as a sentence."""
+    """Return the engine's message as a sentence."""
     text = str(error)
     return f"{text[:1].upper()}{text[1:]}."
 
 
 @contextmanager
 def refusals() -> Iterator[None]:
-    """Raise SheetError for what the engine cannot do, and for numbers far from anything on a sheet."""
+    """Turn the engine's errors, and numbers far beyond any sheet, into SheetError."""
     try:
         yield
     except OutlineError as error:

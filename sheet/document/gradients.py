@@ -18,11 +18,11 @@ GradientKind = Literal["linear", "radial"]
 GRADIENTS: Final[tuple[GradientKind, ...]] = get_args(GradientKind)
 Spread = Literal["pad", "reflect", "repeat"]
 SPREADS: Final[tuple[Spread, ...]] = get_args(Spread)
-"""What a gradient does beyond its ends: go on in the last colour, run back, or begin again."""
+"""How a gradient continues beyond its ends: in the last colour, mirrored, or repeated."""
 
 
 class Stop(msgspec.Struct, frozen=True):
-    """A colour at a place, 0 where the gradient begins and 1 where it ends, and how opaque it is there."""
+    """A colour and its opacity at a position, from 0 at the gradient's start to 1 at its end."""
 
     at: Share
     color: StoredColor
@@ -45,7 +45,7 @@ class Gradient(msgspec.Struct, frozen=True):
     focal: Share = 0.0
 
     def __post_init__(self) -> None:
-        """Raise ValueError where stops are out of order, or all of it is on one line."""
+        """Raise ValueError if stops are out of order, or the matrix is singular."""
         if any(a.at > b.at for a, b in pairwise(self.stops)):
             raise ValueError("the stops of a gradient are in order")
         if Matrix(*self.matrix).determinant == 0:
@@ -57,13 +57,13 @@ class Gradient(msgspec.Struct, frozen=True):
         return Matrix(*self.matrix)
 
     def moved(self, m: Matrix) -> "Gradient":
-        """Return the gradient mapped by `m`; one that would be pressed into a line stays as it is."""
+        """Return the gradient mapped by `m`; one that would collapse to a line stays as it is."""
         made = m @ self.placing
         return replace(self, matrix=made.numbers()) if made.determinant else self
 
 
 Fill: TypeAlias = StoredColor | Gradient
-"""What a fill or a border is painted with."""
+"""The paint of a fill or a border."""
 
 
 def colours_in(fill: str | Gradient | None) -> tuple[str, ...]:
@@ -74,7 +74,7 @@ def colours_in(fill: str | Gradient | None) -> tuple[str, ...]:
 
 
 def mean(stops: tuple[Stop, ...]) -> tuple[str, float]:
-    """Return the one colour that stands in for stops, weighted by how far and how opaque each runs, and its opacity.
+    """Return the one colour that can replace stops, weighted by extent and opacity, and its opacity.
 
     >>> mean((Stop(0.5, "#000000"), Stop(0.5, "#ffffff")))
     ('#808080', 1.0)
@@ -89,7 +89,7 @@ def mean(stops: tuple[Stop, ...]) -> tuple[str, float]:
         alpha += far * (a + b) / 2
         for k in range(3):
             c, d = (int(s.color[1 + 2 * k : 3 + 2 * k], 16) for s in (one, other))
-            # the integral of a product of two that run evenly
+            # the integral of the product of two linear functions
             colour[k] += far * (2 * a * c + a * d + b * c + 2 * b * d) / 6
     if alpha <= 0:
         return stops[0].color, 0.0

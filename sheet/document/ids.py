@@ -1,4 +1,4 @@
-"""New ids, and names that nothing has yet."""
+"""New ids, and unused names."""
 
 import re
 
@@ -11,13 +11,13 @@ __all__ = ["copy_name", "new_ids", "numbered", "part_name"]
 
 
 def new_ids(sheet: Sheet, count: int = 1) -> tuple[Sheet, list[str]]:
-    """Return the sheet with `count` ids given out, and those ids."""
+    """Return the sheet with `count` ids used up, and those ids."""
     first = sheet.next_id
     return replace(sheet, next_id=first + count), [f"i{first + k}" for k in range(count)]
 
 
 def numbered(sheet: Sheet, word: str) -> str:
-    """Return the word with the first number that nothing on the sheet has, at any depth."""
+    """Return the word with the first number that is unused on the sheet, at any depth."""
     taken = {item.name for item, _ in remembered(sheet).values()}
     n = 1
     while f"{word} {n}" in taken:
@@ -26,7 +26,7 @@ def numbered(sheet: Sheet, word: str) -> str:
 
 
 def part_name(owner: str, word: str) -> str:
-    """Return the name of something made of what is called `owner`, never longer than a name may be.
+    """Return a name for something made from `owner`, within the limit of a name.
 
     >>> part_name("Ellipse 1", "Edge 2")
     'Edge 2 of Ellipse 1'
@@ -36,7 +36,7 @@ def part_name(owner: str, word: str) -> str:
 
 
 def copy_name(taken: set[str], name: str) -> str:
-    """Return a name for a copy that nothing has yet, and note it in `taken`.
+    """Return an unused name for a copy, and add it to `taken`.
 
     >>> names = {"Tag", "Tag copy"}
     >>> copy_name(names, "Tag"), copy_name(names, "Tag copy 2")

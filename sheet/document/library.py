@@ -1,4 +1,4 @@
-"""What the server knows and a page cannot say: the facts of a photo's file, and what was copied elsewhere."""
+"""What the server knows and a page cannot say: the metadata of a photo's file, and what was copied elsewhere."""
 
 from typing import Protocol
 
@@ -15,9 +15,9 @@ __all__ = ["Brought", "Library", "Nothing", "PhotoFacts", "Shelved"]
 
 
 class PhotoFacts(msgspec.Struct, frozen=True):
-    """A photo's file by its SHA-256, its name, its size in px, and whether it may be transparent in places.
+    """A photo's file by its SHA-256, its name, its size in px, and whether it has transparent px.
 
-    `shown` is the box (px) outside of which it is wholly so, None where that is all of it.
+    `shown` is the box (px) of what is not transparent, None for the whole photo.
     """
 
     file: File
@@ -29,8 +29,8 @@ class PhotoFacts(msgspec.Struct, frozen=True):
 
 
 class Brought(msgspec.Struct, frozen=True):
-    """What was read of a drawing's file: its name, items in sheet px, the box it fills, and how often there was what
-    was not understood."""
+    """The contents of a drawing's file: its name, items in sheet px, the box it fills, and a count of what was
+    not understood."""
 
     name: Name
     items: tuple[Item, ...]
@@ -39,8 +39,8 @@ class Brought(msgspec.Struct, frozen=True):
 
 
 class Shelved(msgspec.Struct, frozen=True):
-    """An outline of the shelf in one variant: its name, the newest version of it, and what an item was that came of an
-    earlier one, None where that is not asked or not known any more. Both lie with their box at the origin."""
+    """An outline of the shelf in one variant: its name, its newest version, and the item of the earlier version that
+    was asked for, None if that is not known any more. Both have their box at the origin."""
 
     name: Name
     version: int
@@ -49,16 +49,16 @@ class Shelved(msgspec.Struct, frozen=True):
 
 
 class Library(Protocol):
-    """Where a command looks up what it has only the name of."""
+    """Where a command looks up what it knows only by name."""
 
     def photo(self, file: str) -> PhotoFacts:
-        """Return the facts of a person's own photo. Raises SheetError where there is none such."""
+        """Return the metadata of a person's own photo. Raises SheetError if there is none."""
         ...
 
     def copied(self, project: int, revision: int, ids: list[str]) -> tuple[tuple[Item, ...], float]:
         """Return items as they were in a revision of a person's project, and its px per inch.
 
-        Raises SheetError where they are gone.
+        Raises SheetError if they are gone.
         """
         ...
 
@@ -67,13 +67,13 @@ class Library(Protocol):
         ...
 
     def shelved(self, item: str, variant: str, version: int = 0) -> Shelved:
-        """Return an outline of a person's own shelf, and what its `version` was. Raises SheetError where it is gone."""
+        """Return an outline of a person's own shelf, and its earlier `version`. Raises SheetError if it is gone."""
         ...
 
     def silhouette(self, file: str, tracing: Tracing) -> Path:
         """Return the silhouette of a person's own photo, in its px.
 
-        Raises SheetError where the photo is not there, or where there is nothing, or too much, to be traced.
+        Raises SheetError if the photo is missing, or there is nothing, or too much, to trace.
         """
         ...
 

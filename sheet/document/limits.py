@@ -1,7 +1,7 @@
-"""What numbers, words and lists may be. The limits stand in the types, so that one place holds them: the decoder.
+"""The limits of numbers, words and lists, as types, so that one place has them: the decoder.
 
-Lengths are in sheet units (px). None of these takes NaN or an infinity, which are no
-JSON; texts take no character that XML 1.0 (2.2, Char) has not.
+Lengths are in sheet units (px). None of these takes NaN or an infinity, which JSON does
+not have; texts take no character outside XML 1.0 (2.2, Char).
 """
 
 import re
@@ -42,7 +42,7 @@ MAX_ITEMS: Final = 5000
 MAX_PARTS: Final = 25_000
 """Everything on a sheet: items, the pieces of cut lists and the photos in frames."""
 MAX_DEPTH: Final = 60
-"""How many groups and outlines may lie in one another."""
+"""How deep groups and outlines may be nested."""
 MAX_CELLS: Final = 2000
 MAX_GUIDES: Final = 200
 MAX_POINTS: Final = 20_000
@@ -55,18 +55,18 @@ _LINES = "[^\\x00-\\x08\\x0b\\x0c\\x0e-\\x1f\\x7f\\ud800-\\udfff\\ufffe\\uffff]"
 Place: TypeAlias = Annotated[float, Meta(ge=-1e8, le=1e8)]
 """A coordinate."""
 Size: TypeAlias = Annotated[float, Meta(gt=0, le=1e8)]
-"""A width or height that is there."""
+"""A width or height above zero."""
 Length: TypeAlias = Annotated[float, Meta(ge=0, le=1e8)]
 Factor: TypeAlias = Annotated[float, Meta(ge=-1e9, le=1e9)]
 Share: TypeAlias = Annotated[float, Meta(ge=0, le=1)]
 Count: TypeAlias = Annotated[int, Meta(ge=1, le=10_000_000)]
 RowNumber: TypeAlias = Annotated[int, Meta(ge=0, le=2**63 - 1)]
-"""A number that a table counts by."""
+"""A number used for counting."""
 Index: TypeAlias = Annotated[int, Meta(ge=0, le=1_000_000)]
 Numbers: TypeAlias = tuple[Factor, Factor, Factor, Factor, Factor, Factor]
 """The six numbers of an affine map."""
 
-# what the words of a sheet look like; in a sheet itself they are asked by `words`
+# the patterns of a sheet's words; in a sheet itself `validation` checks them
 COLOR: Final = r"^#[0-9a-f]{6}\Z"
 FILE: Final = r"^[0-9a-f]{64}\Z"
 ID: Final = r"^i[0-9]{1,10}\Z"
@@ -82,7 +82,7 @@ Id: TypeAlias = Annotated[str, Meta(pattern=ID)]
 MaybeId: TypeAlias = Annotated[str, Meta(pattern=MAYBE_ID)]
 """An id, or nothing."""
 Key: TypeAlias = Annotated[str, Meta(pattern=KEY)]
-"""What an outline of a shelf is known by, wherever it goes."""
+"""The key of a shelved outline, the same everywhere."""
 Ids: TypeAlias = Annotated[list[Id], Meta(max_length=MAX_PARTS)]
 Name: TypeAlias = Annotated[str, Meta(max_length=200, pattern=NAME)]
 Typed: TypeAlias = Annotated[str, Meta(max_length=1000, pattern=TEXT)]
@@ -94,7 +94,7 @@ _UNWRITABLE: Final = re.compile(r"[\x00-\x1f\x7f\ud800-\udfff\ufffe\uffff]+")
 
 
 def clean_name(text: str, most: int = 80) -> str:
-    """Return a name without characters that cannot be written, its spaces single, and no longer than `most`.
+    """Return a name without unprintable characters, with single spaces, and no longer than `most`.
 
     >>> clean_name("  dusk\\x01sea \\n ")
     'dusk sea'

@@ -1,8 +1,8 @@
 """The document: immutable typed values.
 
 Lengths are in sheet units: px at the sheet's resolution, y growing downwards. Every
-item lies in sheet coordinates, members of a cut list and photos in a frame too, so
-nothing needs converting when it moves in or out.
+item is in sheet coordinates, members of a cut list and photos in a frame too, so that
+nothing is converted when it moves in or out.
 """
 
 from typing import Annotated, Final, Literal, TypeAlias, get_args
@@ -89,7 +89,7 @@ SCHEMA: Final = 9
 
 Operation = Literal["union", "subtract", "intersect", "exclude"]
 OPERATIONS: Final[tuple[Operation, ...]] = get_args(Operation)
-"""What a step of a cut list can do. Divide makes several pieces, so it is no step."""
+"""The operations of a cut list's steps. Divide makes several pieces, so it is not a step."""
 
 Blend = Literal[
     "normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn",
@@ -105,7 +105,7 @@ INK: Final = "#22302f"
 
 BorderPlace = Literal["inside", "centred", "outside"]
 PLACES: Final[tuple[BorderPlace, ...]] = get_args(BorderPlace)
-"""Where a border lies on a closed outline; one on an open line is always centred."""
+"""The position of a border on a closed outline; on an open line it is always centred."""
 
 Join = Literal["round", "miter", "bevel"]
 JOINS: Final[tuple[Join, ...]] = ("miter", "round", "bevel")
@@ -113,17 +113,17 @@ JOINS: Final[tuple[Join, ...]] = ("miter", "round", "bevel")
 
 Variant = Literal["", "landscape", "square", "portrait"]
 VARIANTS: Final[tuple[Variant, ...]] = get_args(Variant)
-"""The proportions in which the shelf keeps an outline; "" is the one it was kept in."""
+"""The proportions in which the shelf stores an outline; "" is the original one."""
 
 Cap = Literal["butt", "round", "square"]
 CAPS: Final[tuple[Cap, ...]] = get_args(Cap)
-"""How a border ends where its line is open, and each of its dashes (SVG 2, 13.5.3)."""
+"""How a border, and each of its dashes, ends on an open line (SVG 2, 13.5.3)."""
 
 
 class Paint(msgspec.Struct, frozen=True):
     """Fill and stroke as #rrggbb, a gradient or None, stroke width in sheet units, opacity 0 to 1, and one of BLENDS.
 
-    A border is something one gives: a new piece has none. `dashes` are the lengths of its
+    A new piece has no border. `dashes` are the lengths of its
     dashes and gaps in turn (sheet units); none for a solid one.
     """
 
@@ -138,7 +138,7 @@ class Paint(msgspec.Struct, frozen=True):
     dashes: Annotated[tuple[Length, ...], Meta(max_length=12)] = ()
 
     def moved(self, m: Matrix) -> "Paint":
-        """Return the paint of what is mapped by `m`: gradients go along, the width of the border stays."""
+        """Return the paint of an item mapped by `m`: gradients are mapped too, the border's width stays."""
         if isinstance(self.fill, Gradient) or isinstance(self.stroke, Gradient):
             fill, stroke = (v.moved(m) if isinstance(v, Gradient) else v for v in (self.fill, self.stroke))
             return replace(self, fill=fill, stroke=stroke)
@@ -146,7 +146,7 @@ class Paint(msgspec.Struct, frozen=True):
 
 
 class Step(msgspec.Struct, frozen=True):
-    """One step of a cut list: what is done with which member, and whether it is switched on."""
+    """One step of a cut list: its operation, its member, and whether it is switched on."""
 
     operation: Operation
     member: "Piece"
@@ -155,11 +155,11 @@ class Step(msgspec.Struct, frozen=True):
 
 FinishKind = Literal["offset", "round", "simplify", "clean"]
 FINISHES: Final[tuple[FinishKind, ...]] = get_args(FinishKind)
-"""What can be done with the result of a cut list, after its steps."""
+"""The finishes of a cut list, after its steps."""
 
 
 class Finish(msgspec.Struct, frozen=True):
-    """One thing done with the result: offset by a distance, rounded by a radius, simplified within a tolerance,
+    """One finish of the result: offset by a distance, rounded by a radius, simplified within a tolerance,
     or cleaned of parts and holes smaller than a square of that side."""
 
     kind: FinishKind
@@ -171,8 +171,8 @@ class Finish(msgspec.Struct, frozen=True):
 class NamedCell(msgspec.Struct, frozen=True):
     """A cell among the pieces of a cut list, named by the pieces that contain it: their numbers, the base being 0.
 
-    Where the same pieces contain several cells, `at` is a point in it (sheet units),
-    and those that were not `chosen` are kept too, so that all can be told apart.
+    If the same pieces contain several cells, `at` is a point in it (sheet units), and
+    those that are not `chosen` are stored too, to tell them all apart.
     """
 
     inside: Annotated[tuple[Index, ...], Meta(max_length=MAX_PARTS)]
@@ -181,16 +181,16 @@ class NamedCell(msgspec.Struct, frozen=True):
 
 
 class CellChoice(msgspec.Struct, frozen=True):
-    """What an outline is made of: the chosen cells alone, or its base `without` them."""
+    """The cells of an outline: the chosen ones alone, or its base `without` them."""
 
     cells: Annotated[tuple[NamedCell, ...], Meta(max_length=MAX_CELLS)]
     without: bool = False
 
 
 class CutList(msgspec.Struct, frozen=True, tag="cuts"):
-    """An outline made of a first piece, the steps after it, and what is done with their result.
+    """An outline made of a first piece, the steps after it, and the finishes of their result.
 
-    With a choice of cells its pieces are one map, and the steps' operations say nothing.
+    With a choice of cells, its pieces form one map, and the steps' operations are not used.
     """
 
     base: "Piece"
@@ -203,16 +203,16 @@ Shape: TypeAlias = OwnShape | CutList
 
 Hold = Literal["near", "middle", "far", "both", "scale"]
 HOLDS: Final[tuple[Hold, ...]] = get_args(Hold)
-"""How a part behaves along an axis when what it lies in gets another size: it keeps to the left or top, to the
-middle, to the right or bottom, to both sides (it lengthens), or it is scaled."""
+"""How a part is anchored along an axis when its container is resized: to the left or top, to the
+middle, to the right or bottom, to both sides (it lengthens), or scaled."""
 
 Band: TypeAlias = tuple[Place, Place]
-"""From where to where, along an axis of a plain outline, it may lengthen."""
+"""A range along an axis of a plain outline in which it may lengthen."""
 
 
 class Holds(msgspec.Struct, frozen=True):
-    """How a part holds along both axes of the sheet, None where that is guessed. `x_bands` and `y_bands` are those of
-    a plain outline along the axes of the sheet, in its own coordinates; none where they are found by themselves."""
+    """How a part is anchored along both axes of the sheet, None to guess. `x_bands` and `y_bands` are those of
+    a plain outline along the axes of the sheet, in its own coordinates; none to find them."""
 
     x: Hold | None = None
     y: Hold | None = None
@@ -221,8 +221,8 @@ class Holds(msgspec.Struct, frozen=True):
 
 
 class ShelfLink(msgspec.Struct, frozen=True):
-    """Which outline of the shelf an item came from: its key, the version and the variant, and the map that takes it
-    from there to the sheet."""
+    """The outline of the shelf that an item came from: its key, version and variant, and the map from there
+    to the sheet."""
 
     item: StoredKey
     version: Annotated[int, Meta(ge=1, le=4_000_000_000)]
@@ -233,9 +233,9 @@ class ShelfLink(msgspec.Struct, frozen=True):
 class Photo(msgspec.Struct, frozen=True, tag="photo"):
     """A placed picture. `file` is the SHA-256 of its bytes; `matrix` takes its px to the sheet.
 
-    `alpha` says that the file may be transparent in places, and `shown` is then the box
-    (px of the photo: x0, y0, x1, y1) outside of which it is wholly so. In a frame, it blends
-    with the frame's fill and the photos below it there.
+    `alpha` is whether the file has transparent px, and `shown` is then the box
+    (px of the photo: x0, y0, x1, y1) of what is not wholly transparent. In a frame, it blends
+    with the frame's fill and the photos below it.
     """
 
     id: StoredId
@@ -261,12 +261,12 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
     """Anything drawn. With photos inside it is a frame; with a cut list it is an outline.
 
     `matrix` takes the shape's own coordinates to the sheet; for a cut list it stays the
-    identity, since its members carry their own. `grouped` says that it was a group before
-    photos went into it, and is one again when they come out. Its photos are moved so that
-    they keep covering it, unless `gaps` are allowed. Pieces of one `twin` are one
-    piece that stands in several outlines: what is done with one is done with all. `holds`
-    says how it behaves in another proportion, None where that is guessed; `shelf_link` where on
-    the shelf it came from. `tried` are the photos a frame had before, each as it sat, the
+    identity, since its members have their own. `grouped` is whether it was a group before
+    photos were put in, to become one again without them. Its photos are moved to keep
+    covering it, unless `gaps` are allowed. Pieces with the same `link` are one
+    piece that is part of several outlines: a change to one changes all. `holds`
+    is its anchoring in another proportion, None to guess; `shelf_link` its origin on
+    the shelf. `tried` are the photos a frame had before, each in the place it had, the
     next one first.
     """
 
@@ -279,7 +279,7 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
     locked: bool = False
     hidden: bool = False
     grouped: bool = False
-    twin: StoredMaybeId = ""
+    link: StoredMaybeId = msgspec.field(default="", name="twin")
     gaps: bool = False
     holds: Holds | None = None
     shelf_link: ShelfLink | None = msgspec.field(default=None, name="kept")
@@ -291,7 +291,7 @@ class Piece(msgspec.Struct, frozen=True, tag="piece"):
         return Matrix(*self.matrix)
 
     def as_member(self) -> "Piece":
-        """Return it as it is as a part of an outline, which has the photos."""
+        """Return it in the form of a member of an outline, which has the photos."""
         return replace(self, photos=(), tried=())
 
     @property
@@ -307,14 +307,14 @@ CellCount = Annotated[int, Meta(ge=1, le=100)]
 
 
 class Panes(msgspec.Struct, frozen=True):
-    """How a group of panes is cut, so that it can be cut otherwise afterwards.
+    """How a group of panes is split, so that the split can be changed afterwards.
 
-    `base` is what was cut, with the photos it had; `frame` takes the box of `width` by
-    `height`, in which rows and columns lie upright, to the sheet. The base is taken in by
-    `margin`, parted with gaps between, and each pane grown by `bleed`. A spread moves the
-    panes apart (px from one to the next), their photos staying or `travelling` with them.
-    With `whole` the edges of upright panes are on whole px of the sheet, so that no px of
-    an exported tile is half of one.
+    `base` is what was split, with the photos it had; `frame` takes the box of `width` by
+    `height`, with upright rows and columns, to the sheet. The base is inset by
+    `margin`, divided with gaps between, and each pane grown by `bleed`. A spread moves the
+    panes apart (px from one to the next); their photos stay, or move if `travelling`.
+    With `whole` the edges of upright panes are on whole px of the sheet, so that
+    exported tiles have no half px.
     Cells are numbered row * 100 + column; each pane has those it covers.
     """
 
@@ -340,9 +340,9 @@ class Panes(msgspec.Struct, frozen=True):
 
 
 class Group(msgspec.Struct, frozen=True, tag="group"):
-    """Items that are selected and moved as one, lowest first. Panes are such a group, with how they are cut.
+    """Items that are selected and moved as one, lowest first. Panes are such a group, with their split.
 
-    Its opacity and blend mode are those of all of it as one picture.
+    Its opacity and blend mode apply to all of it as one picture.
     """
 
     id: StoredId
@@ -366,7 +366,7 @@ Item: TypeAlias = Piece | Photo | Group
 
 
 class Guide(msgspec.Struct, frozen=True):
-    """A line to line things up with: axis "x" at a distance from the left edge, "y" from the top."""
+    """A line to align things with: axis "x" at a distance from the left edge, "y" from the top."""
 
     axis: Axis
     at: Place
@@ -378,7 +378,7 @@ GridKind = Literal["none", "plain", "modules"]
 class Grid(msgspec.Struct, frozen=True):
     """A grid over the sheet: "none", "plain" with squares of `step`, or "modules".
 
-    Modules of `width` by `height` lie `gap` apart within `margin` of the sheet's edges.
+    Modules of `width` by `height` are `gap` apart within `margin` of the sheet's edges.
     """
 
     kind: GridKind = "none"
@@ -390,10 +390,10 @@ class Grid(msgspec.Struct, frozen=True):
 
 
 class Sheet(msgspec.Struct, frozen=True):
-    """The surface and what lies on it, lowest first.
+    """The surface and the items on it, lowest first.
 
-    `round_to` is the step (px) on which the hand draws, moves and resizes; 0 where it is free.
-    `swatches` are colours kept with it.
+    `round_to` is the step (px) of drawing, moving and resizing by hand; 0 for none.
+    `swatches` are the project's own colours.
     """
 
     width: Size

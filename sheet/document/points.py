@@ -1,4 +1,4 @@
-"""The places a hand went through: many numbers, in few bytes and without an object for each."""
+"""The points of a freehand stroke: many numbers, in few bytes and without an object for each."""
 
 from collections.abc import Iterable, Iterator
 from typing import Annotated, Any, Final, TypeAlias
@@ -12,15 +12,15 @@ from .limits import MAX_POINTS, Place
 __all__ = ["LISTED", "Points", "described", "listed", "read", "stored"]
 
 LISTED: TypeAlias = Annotated[tuple[tuple[Place, Place], ...], Meta(max_length=MAX_POINTS)]
-"""What a trail is in JSON."""
+"""The points in JSON."""
 _FINE: Final = 1000
-"""A hand's places are whole thousandths of a unit (`commands.drawing`), which take half the bytes."""
+"""Points of a pointer are whole thousandths of a unit (`commands.drawing`), which take half the bytes."""
 _WHOLE: Final = b"i"
 _FLOATS: Final = b"d"
 
 
 class Points:
-    """Places (x, y) in order (units of their own), which never change.
+    """Points (x, y) in order (units of their own), immutable.
 
     >>> hand = Points([(0, 0), (1.5, 2.25), (3, 0)])
     >>> len(hand), list(hand)[1]
@@ -36,14 +36,14 @@ class Points:
         xy = np.array(list(places), np.float64).reshape(-1, 2).T + 0.0
         with np.errstate(invalid="ignore"):
             fine = np.rint(xy * _FINE)
-            # also False where one of them is no number
+            # also False if one of them is NaN
             whole = bool((np.abs(fine) < 2**31).all()) and bool((fine / _FINE == xy).all())
-        # all x, then all y: like beside like is compressed better
+        # all x, then all y: similar numbers together compress better
         self._data = _WHOLE + fine.astype("<i4").tobytes() if whole else _FLOATS + xy.astype("<f8").tobytes()
 
     @classmethod
     def of_bytes(cls, data: bytes) -> "Points":
-        """Return the trail that `as_bytes` gave. Raises ValueError for anything else."""
+        """Return the points that `as_bytes` stored. Raises ValueError for anything else."""
         kind, size = data[:1], len(data) - 1
         made = cls.__new__(cls)
         made._data = data
@@ -56,11 +56,11 @@ class Points:
         return made
 
     def as_bytes(self) -> bytes:
-        """Return its stored form: `i` and thousandths (32-bit integers), or `d` and doubles; all x, then all y."""
+        """Return the stored form: `i` and thousandths (32-bit integers), or `d` and doubles; all x, then all y."""
         return self._data
 
     def array(self) -> np.ndarray:
-        """Return the places as an array (n, 2)."""
+        """Return the points as an array (n, 2)."""
         if self._data[:1] == _WHOLE:
             return np.frombuffer(self._data, "<i4", offset=1).reshape(2, -1).T / _FINE
         return np.frombuffer(self._data, "<f8", offset=1).reshape(2, -1).T
@@ -82,21 +82,21 @@ class Points:
 
 
 def listed(value: Any) -> Any:
-    """Return what JSON keeps of a trail (an `enc_hook` of msgspec)."""
+    """Return points for JSON (an `enc_hook` of msgspec)."""
     if isinstance(value, Points):
         return value.array().tolist()
     raise NotImplementedError(type(value).__name__)
 
 
 def stored(value: Any) -> Any:
-    """Return what the stored form keeps of a trail (an `enc_hook`)."""
+    """Return points for the stored form (an `enc_hook`)."""
     if isinstance(value, Points):
         return value.as_bytes()
     raise NotImplementedError(type(value).__name__)
 
 
 def read(kind: type, value: Any) -> Any:
-    """Return the trail that was listed or stored (a `dec_hook`). Raises ValueError."""
+    """Return points from a list or their stored form (a `dec_hook`). Raises ValueError."""
     if kind is not Points:
         raise NotImplementedError(kind.__name__)
     if type(value) is bytes:
@@ -105,7 +105,7 @@ def read(kind: type, value: Any) -> Any:
 
 
 def described(kind: type) -> dict[str, Any]:
-    """Return what a JSON Schema says of a trail (a `schema_hook`)."""
+    """Return the JSON Schema of points (a `schema_hook`)."""
     if kind is not Points:
         raise NotImplementedError(kind.__name__)
     return msgspec.json.schema(LISTED)

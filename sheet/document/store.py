@@ -1,8 +1,8 @@
-"""The stored form of a sheet, with its schema version. Only what can be read again is stored.
+"""The stored form of a sheet, with its schema version. Only what can be read back is stored.
 
-A sheet is kept as MessagePack (its specification of 2013, with `bin`) in one Zstandard
-frame (RFC 8878), which is read in a fraction of what JSON takes; what an earlier Gouge
-kept, JSON in zlib (RFC 8259, 1950), is read as well. Outside of the database it is JSON.
+A sheet is MessagePack (its specification of 2013, with `bin`) in one Zstandard
+frame (RFC 8878), read in a fraction of JSON's time; the form of earlier versions,
+JSON in zlib (RFC 8259, 1950), is read too. Outside of the database it is JSON.
 """
 
 import re
@@ -43,10 +43,10 @@ __all__ = [
 UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: lambda document: document,  # 2 only adds kinds of pieces, groups, guides and a grid
     2: lambda document: _mended(document),  # 3 adds what is shown of a transparent photo, and has narrower texts
-    3: lambda document: document,  # 4 adds choices of cells, and pieces that stand in several outlines
+    3: lambda document: document,  # 4 adds choices of cells, and pieces shared by several outlines
     4: lambda document: document,  # 5 adds silhouettes, and blend modes of photos and groups
     5: lambda document: document,  # 6 adds the ends of borders
-    6: lambda document: document,  # 7 adds how parts hold in another proportion, and what came from the shelf
+    6: lambda document: document,  # 7 adds anchoring in another proportion, and the link to the shelf
     7: lambda document: document,  # 8 adds gradients, and the photos that a frame had before
     8: lambda document: document,  # 9 adds fonts of one's own, and the axes of variable ones
 }
@@ -54,7 +54,7 @@ UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
 
 
 def _mended(part: Any) -> Any:
-    """Return a decoded document with names that can be kept, and blend modes that there are."""
+    """Return a decoded document with valid names and blend modes."""
     if isinstance(part, list):
         return [_mended(p) for p in part]
     if not isinstance(part, dict):
@@ -68,7 +68,7 @@ def _mended(part: Any) -> Any:
 
 
 LARGEST = 200_000_000
-"""Bytes that a stored sheet may unfold to."""
+"""The most bytes that a stored sheet may unpack to."""
 
 _FRAME = zstandard.FRAME_HEADER
 _encoder = msgspec.msgpack.Encoder(enc_hook=points.stored)
@@ -80,12 +80,12 @@ _THIS = msgspec.msgpack.encode("schema") + msgspec.msgpack.encode(SCHEMA)
 
 
 _loaded: Results[bytes, Sheet] = Results(32)
-"""Sheets that were read or stored last, by their stored form."""
+"""The last sheets read or stored, by their stored form."""
 
 
 _MOST_SOUND: Final = 20_000
 _sound: dict[int, Item] = {}
-"""Items that were read or stored last, by their identity: they can be read back, and need not be asked again."""
+"""The last items read or stored, by identity: they are valid and need no second check."""
 
 
 class _Version(msgspec.Struct):
@@ -96,29 +96,29 @@ _version = msgspec.json.Decoder(_Version)
 
 
 class Damaged(ValueError):
-    """Data that unfold to nothing."""
+    """Data that does not unpack."""
 
 
 _counted: list[Sheet | None] = [None]
 
 
 def check_size(sheet: Sheet) -> None:
-    """Raise SheetError where more lies on the sheet, or deeper in one another, than a sheet holds."""
-    # a sheet is asked about when it is made and again when it is stored
+    """Raise SheetError if a sheet has too many items, or nests them too deep."""
+    # a sheet is checked when it is made and again when it is stored
     if _counted[0] is sheet:
         return
-    # most hold nothing
+    # most contain nothing
     holding = [i for i in sheet.items if not is_leaf(i)]
     items = parts = len(sheet.items) - len(holding)
     deepest = 0
     waiting: list[tuple[Item, int, bool]] = [(i, 1, True) for i in holding]
     while waiting:
-        item, depth, lies = waiting.pop()
+        item, depth, on_sheet = waiting.pop()
         parts += 1
         deepest = max(deepest, depth)
-        items += lies
+        items += on_sheet
         if isinstance(item, Group):
-            waiting += [(i, depth + 1, lies) for i in item.items]
+            waiting += [(i, depth + 1, on_sheet) for i in item.items]
             continue
         if isinstance(item, Piece):
             parts += len(item.photos) + len(item.tried)
@@ -139,7 +139,7 @@ def dump(sheet: Sheet) -> bytes:
     """Return the compressed stored form. Raises SheetError for a sheet that `load` could not read back."""
     try:
         bare = _read_back(replace(sheet, items=()), _decoder)
-        # of many items one or two are new
+        # of many items only one or two are new
         items = tuple(i if _sound.get(id(i)) is i else _read_back(i, _item_decoder) for i in sheet.items)
     except (msgspec.MsgspecError, RecursionError, UnicodeError, TypeError) as error:
         raise SheetError(
@@ -149,7 +149,7 @@ def dump(sheet: Sheet) -> bytes:
     check_size(sheet)
     again = replace(bare, items=items)
     data = packed(_encoder.encode(again))
-    # whoever reads it next, most likely to do the next command, need not decode it again
+    # the next reader, most likely the next command, need not decode it again
     _loaded.get(data, lambda: _remember(again))
     return data
 
@@ -158,11 +158,11 @@ Part = TypeVar("Part", Sheet, Item)
 
 
 def _read_back(part: Part, decoder: "msgspec.msgpack.Decoder[Part]") -> Part:
-    """Return a part of a sheet as it is read when it was stored. Raises what msgspec does where it cannot be read, and
-    SheetError where it is not the same."""
+    """Return a part of a sheet as it would be read back. Raises msgspec's errors if it cannot be read, and
+    SheetError if it differs."""
     again = decoder.decode(_encoder.encode(part))
     check(again)
-    # a number that is none is equal to nothing
+    # NaN equals nothing
     if again != part:
         raise SheetError("That can’t be saved as it is.", "Use other numbers or names.")
     return again
@@ -185,13 +185,13 @@ def packed(text: bytes) -> bytes:
     return zstandard.ZstdCompressor(level=1, write_checksum=True).compress(text)
 
 
-# each begins with what it looks for, which is found far quicker than one of two
+# two patterns that begin with a literal are found far quicker than one with a choice
 _JSON_FILE = re.compile(rb'"file":"([0-9a-f]{64})"')
 _FILE = re.compile(rb"\xa4file\xd9\x40([0-9a-f]{64})")
 
 
 def photos_in(text: bytes) -> set[str]:
-    """Return the photos' files that a sheet's text names, wherever that is."""
+    """Return the photos' files named anywhere in a sheet's text."""
     return {f.decode() for f in (_JSON_FILE if text.startswith(b"{") else _FILE).findall(text)}
 
 
@@ -208,7 +208,7 @@ def schema() -> dict[str, Any]:
 
 
 def unfolded(data: bytes) -> bytes:
-    """Return the text of a stored sheet: MessagePack, or JSON as it was before. Raises Damaged."""
+    """Return the text of a stored sheet: MessagePack, or the JSON of earlier versions. Raises Damaged."""
     try:
         if data.startswith(_FRAME):
             if not 0 <= zstandard.frame_content_size(data) <= LARGEST:
@@ -245,7 +245,7 @@ def _of_json(text: bytes) -> Sheet:
 
 
 def _of_msgpack(text: bytes) -> Sheet:
-    # its version comes last, so it is looked for only where it matters
+    # the version comes last, so it is read only if needed
     if text.endswith(_THIS):
         return _decoder.decode(text)
     document = msgspec.msgpack.decode(text)
@@ -260,7 +260,7 @@ def _readably(read: Callable[[bytes], Sheet], data: bytes) -> Sheet:
 
 
 def _numbered(sheet: Sheet) -> Sheet:
-    """Return a sheet from elsewhere so that new ids are new on it. Raises SheetError where two things have one id."""
+    """Return a foreign sheet whose new ids will be unique. Raises SheetError if two things share an id."""
     seen: set[str] = set()
     for item in (i for top in sheet.items for i, _ in walk(top)):
         if item.id in seen:
@@ -295,6 +295,6 @@ def read(data: bytes) -> Sheet:
 def load(data: bytes) -> Sheet:
     """Return the sheet that `dump` stored, upgrading older schemas. Raises SheetError for anything else.
 
-    The same data give the same value, so that what was worked out for it is still at hand.
+    Equal data gives the same object, so that cached results for it still apply.
     """
     return _loaded.get(data, lambda: _remember(read(data)))

@@ -1,4 +1,4 @@
-"""Finding and replacing items wherever they lie: on the sheet, in a group, in a frame, in a cut list."""
+"""Finding and replacing items anywhere: on the sheet, in a group, in a frame, in a cut list."""
 
 import threading
 from collections import OrderedDict
@@ -28,7 +28,7 @@ __all__ = [
 ]
 
 Found = dict[str, tuple[Item, Item | None]]
-"""By id, every item of a sheet with what it lies in."""
+"""Every item of a sheet by id, with its parent."""
 
 _KEPT = 6
 _sheets: OrderedDict[int, tuple[Sheet, Found]] = OrderedDict()
@@ -36,7 +36,7 @@ _lock = threading.Lock()
 
 
 def members(cuts: CutList) -> tuple[Piece, ...]:
-    """Return the pieces of a cut list, the first one first."""
+    """Return the pieces of a cut list, in order."""
     return (cuts.base, *(s.member for s in cuts.steps))
 
 
@@ -57,7 +57,7 @@ def walk(item: Item, parent: Item | None = None) -> Iterator[tuple[Item, Item | 
 
 
 def photos_of(items: Iterable[Item], hidden: bool = True) -> list[Photo]:
-    """Return the photos among items, in groups and in frames, lowest first; `hidden` ones too, or not."""
+    """Return the photos among items, in groups and in frames, lowest first; `hidden` ones only if asked for."""
     out: list[Photo] = []
     for item in items:
         if item.hidden and not hidden:
@@ -70,12 +70,12 @@ def photos_of(items: Iterable[Item], hidden: bool = True) -> list[Photo]:
 
 
 def is_leaf(item: Item) -> bool:
-    """Tell whether an item is a piece with nothing in it, as most are."""
+    """Return whether an item is a piece without contents, as most are."""
     return type(item) is Piece and not item.photos and type(item.shape) is not CutList
 
 
 def remembered(sheet: Sheet) -> Found:
-    """Return the index of a sheet by id, worked out once for each of the sheets in use."""
+    """Return the index of a sheet by id, cached for the sheets in use."""
     with _lock:
         known = _sheets.get(id(sheet))
         if known is not None and known[0] is sheet:
@@ -103,23 +103,23 @@ def _located(sheet: Sheet, item_id: str) -> tuple[Item, Item | None]:
 
 
 def find(sheet: Sheet, item_id: str) -> Item:
-    """Return the item with this id. Raises SheetError where it is gone."""
+    """Return the item with this id. Raises SheetError if it is gone."""
     return _located(sheet, item_id)[0]
 
 
 def present(sheet: Sheet, ids: Iterable[str]) -> list[Item]:
-    """Return those of the items that are still there, each once, in the order given."""
+    """Return those of the items that still exist, each once, in the order given."""
     found = remembered(sheet)
     return [found[i][0] for i in dict.fromkeys(ids) if i in found]
 
 
 def parent_of(sheet: Sheet, item_id: str) -> Item | None:
-    """Return what the item lies in, or None where it lies on the sheet itself."""
+    """Return the parent of the item, None if it is on the sheet itself."""
     return _located(sheet, item_id)[1]
 
 
 def framed(sheet: Sheet, items: Iterable[Item]) -> tuple[Item, ...]:
-    """Return items with each photo that lies in a frame as that frame, each once."""
+    """Return items, with each framed photo replaced by its frame, each once."""
     out: dict[str, Item] = {}
     for item in items:
         holder = parent_of(sheet, item.id) if isinstance(item, Photo) else None
@@ -155,7 +155,7 @@ def _changed(item: Item, ids: frozenset[str], make: Callable[[Item], Item]) -> I
 
 
 def _ways(sheet: Sheet, ids: Iterable[str]) -> set[str]:
-    """Return the ids of what lies on the sheet itself and holds, or is, one of `ids`."""
+    """Return the ids of the top items that are, or contain, one of `ids`."""
     out = set()
     for item_id in ids:
         item, parent = _located(sheet, item_id)
@@ -166,7 +166,7 @@ def _ways(sheet: Sheet, ids: Iterable[str]) -> set[str]:
 
 
 def change(sheet: Sheet, ids: Iterable[str], make: Callable[[Item], Item]) -> Sheet:
-    """Return the sheet with `make` applied to every item of `ids`, wherever it lies; the rest is kept as it is."""
+    """Return the sheet with `make` applied to every item of `ids`, wherever it is; the rest is unchanged."""
     wanted = frozenset(ids)
     tops = _ways(sheet, wanted)
     return replace(sheet, items=tuple(_changed(i, wanted, make) if i.id in tops else i for i in sheet.items))
@@ -188,7 +188,7 @@ def take_out(sheet: Sheet, ids: Iterable[str]) -> Sheet:
 
 
 def _without(items: tuple[Item, ...], wanted: frozenset[str]) -> tuple[Item, ...]:
-    """Return the items without those wanted away; a group that holds nothing any more goes too."""
+    """Return the items without those to remove; a group that is empty then goes too."""
     kept: list[Item] = []
     for item in items:
         if item.id in wanted:
@@ -205,7 +205,7 @@ def _without(items: tuple[Item, ...], wanted: frozenset[str]) -> tuple[Item, ...
 
 
 def inside_locked(sheet: Sheet, item_id: str) -> Item | None:
-    """Return what is locked of the item and all it lies in, or None."""
+    """Return the locked one of the item and its ancestors, or None."""
     at: str | None = item_id
     while at is not None:
         item, parent = _located(sheet, at)
@@ -216,12 +216,12 @@ def inside_locked(sheet: Sheet, item_id: str) -> Item | None:
 
 
 def top_ids(sheet: Sheet) -> list[str]:
-    """Return the ids of what lies on the sheet itself, lowest first."""
+    """Return the ids of the items on the sheet itself, lowest first."""
     return [i.id for i in sheet.items]
 
 
 def in_stack_order(sheet: Sheet, ids: Iterable[str]) -> list[Item]:
-    """Return the items of `ids` that lie on the sheet itself, lowest first. Raises SheetError where one is gone."""
+    """Return the items of `ids` that are on the sheet itself, lowest first. Raises SheetError if one is gone."""
     wanted = set(ids)
     for item_id in wanted:
         _located(sheet, item_id)

@@ -1,8 +1,8 @@
-"""The words in a sheet (ids, names, colours, path data) as they stand in it, and finding one that is none.
+"""Checking the words of a sheet (ids, names, colours, path data), and finding the wrong one.
 
-They are those of `limits`, whose patterns msgspec asks whenever it reads one: that takes longer than all
-the rest of reading a sheet. In a sheet they are asked of what is new when it is stored, and of a sheet
-that comes from elsewhere; what was stored is read as it is.
+Their patterns are those of `limits`. msgspec checks such patterns on every read, which takes longer than the
+rest of reading a sheet. So in a sheet they are checked for what is new when it is stored, and for a sheet
+that comes from elsewhere; a stored one is read without.
 """
 
 import re
@@ -40,7 +40,7 @@ StoredPathData: TypeAlias = Annotated[str, Meta(max_length=8_000_000, extra_json
 
 
 class Misfit(msgspec.ValidationError):
-    """A word that is none of its kind; said as msgspec says it."""
+    """A word that does not match its pattern; with msgspec's message."""
 
     def __init__(self, pattern: str):
         super().__init__(pattern)
@@ -54,7 +54,7 @@ Check: TypeAlias = Callable[[Any], None]
 
 
 def check(value: msgspec.Struct) -> None:
-    """Raise Misfit where a word in a value, however deep, is none of its kind.
+    """Raise Misfit if a word in a value, at any depth, does not match its pattern.
 
     >>> from sheet.document.model import Paint
     >>> check(Paint(fill="#c9bda4"))
@@ -72,19 +72,19 @@ def check(value: msgspec.Struct) -> None:
 
 @cache
 def _fields(kind: type) -> tuple[tuple[str, Check], ...]:
-    """Return the fields of a struct in which there are words, and what is asked of each."""
+    """Return the fields of a struct that contain words, and the check for each."""
     hints = get_type_hints(kind, include_extras=True)
     return tuple((name, asked) for name, hint in hints.items() if (asked := _asked(hint)) is not None)
 
 
 def _asked(hint: Any) -> Check | None:
-    """Return what is asked of a value of such a type; None where nothing is."""
+    """Return the check for a value of such a type; None if it needs none."""
     kind, inner = get_origin(hint), get_args(hint)
     if kind is Annotated:
         patterns = [m.extra_json_schema["pattern"] for m in inner[1:] if isinstance(m, Meta) and m.extra_json_schema]
         return _matching(*patterns) if patterns else _asked(inner[0])
     if kind in (Union, UnionType):
-        # a word or nothing, one of several structs, or a word or a struct
+        # an optional word, one of several structs, or a word or a struct
         asked = [a for one in inner if (a := _asked(one)) is not None]
         words = [a for a in asked if a is not _within]
         return _either(words[0]) if words and len(words) < len(asked) else next(iter(asked), None)

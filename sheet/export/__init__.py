@@ -1,1 +1,1 @@
-"""What an export contains, how large it comes out and what its files are called."""
+"""The contents of an export, its sizes and file names."""

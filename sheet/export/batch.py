@@ -1,4 +1,4 @@
-"""One frame over many photos: where each photo sits in it, and the sheet that is made of it."""
+"""One frame over many photos: how each photo sits in it, and the sheet made from it."""
 
 import math
 from collections.abc import Mapping
@@ -38,15 +38,15 @@ __all__ = [
 
 Where = Literal["centred", "third", "interest"]
 WHERES: tuple[Where, ...] = get_args(Where)
-"""Where a photo sits that covers its frame: its middle in the frame's; its point of interest on the nearest crossing
-of thirds; or that point in the frame's middle. As near as covering allows, each."""
+"""How a photo is placed to cover its frame: its middle in the frame's; its point of interest on the nearest
+crossing of thirds; or that point in the frame's middle. Each as near as covering allows."""
 
 MOST_ZOOM = 50.0
 
 
 class Seat(msgspec.Struct, frozen=True):
-    """How a photo sits in its frame: how many times larger than the least that covers it, and which share of what is
-    cut off of it lies to the left, and above."""
+    """A photo's place in its frame: its scale over the least that covers it, and the shares of what is
+    cropped that are cropped at the left, and at the top."""
 
     zoom: Annotated[float, Meta(ge=1, le=MOST_ZOOM)] = 1.0
     x: Share = 0.5
@@ -54,14 +54,14 @@ class Seat(msgspec.Struct, frozen=True):
 
 
 class Shot(msgspec.Struct, frozen=True):
-    """A photo of a batch, and how it sits."""
+    """A photo of a batch, and its place."""
 
     photo: PhotoFacts
     seat: Seat = Seat()
 
 
 def box_in(item: Item) -> Box:
-    """Return the box that a photo covers in an item: of panes that of what was cut. Raises SheetError for a photo."""
+    """Return the box that a photo covers in an item; for panes that of their base. Raises SheetError for a photo."""
     if isinstance(item, Photo):
         raise SheetError(f"“{item.name}” is a photo, not a frame.", "Select the frame it is in, or an outline.", "id")
     if isinstance(item, Group) and item.panes is not None:
@@ -73,8 +73,8 @@ def box_in(item: Item) -> Box:
 
 
 def seat_by(where: Where, box: Box, width: float, height: float, interest: tuple[float, float] | None = None) -> Seat:
-    """Return how a photo of some size (px) sits by a rule in a frame's box; its point of interest is told in shares
-    of its sides, its middle where it is not known."""
+    """Return the place of a photo of some size (px) by a rule in a frame's box; its point of interest is in shares
+    of its sides, its middle if it is not known."""
     if where == "centred" or interest is None:
         return Seat()
     across, down = box[2] - box[0], box[3] - box[1]
@@ -84,12 +84,12 @@ def seat_by(where: Where, box: Box, width: float, height: float, interest: tuple
 
 
 def _share(size: float, shown: float, at: float, where: Where) -> float:
-    """Return the share of what is cut off that lies before the window, along one side of a photo (px)."""
+    """Return the share of the cropped length that comes before the window, along one side of a photo (px)."""
     free = size - shown
     if free <= 1e-9 * size:
         return 0.5
     spots = (0.5,) if where == "interest" else (1 / 3, 2 / 3)
-    # of the two thirds the one that the window reaches; of both the one the point lies nearer to
+    # of the two thirds the one that the window reaches; if both, the one nearer to the point
     starts = [(at * size - spot * shown, spot) for spot in spots]
     best = min(starts, key=lambda s: (round(_outside(s[0], free), 9), abs(s[1] - at)))
     return min(1.0, max(0.0, best[0] / free))
@@ -100,7 +100,7 @@ def _outside(start: float, free: float) -> float:
 
 
 def _seated(frame: Piece, photo: Photo, box: Box, seat: Seat) -> Photo:
-    # just as “cover” seats it
+    # the same place as “cover”
     middle = placing.settled(photo, box, "cover")
     if seat != Seat():
         scale = middle.matrix[0] * seat.zoom
@@ -111,10 +111,10 @@ def _seated(frame: Piece, photo: Photo, box: Box, seat: Seat) -> Photo:
 
 
 def filled(sheet: Sheet, ids: list[str], shots: list[Shot]) -> Sheet:
-    """Return the sheet with a photo in each of its frames named, in turn, in the place of those they had.
+    """Return the sheet with the photos in the frames named, in turn, replacing those they had.
 
-    Frames for which there is no photo any more stay as they are. Raises SheetError where
-    a frame is gone, or can show none.
+    Frames left without a photo stay as they are. Raises SheetError if
+    a frame is gone, or cannot show one.
     """
     for item_id, shot in zip(ids, shots, strict=False):
         item = find(sheet, item_id)
@@ -144,14 +144,14 @@ def _in_one(sheet: Sheet, item: Item, photo: Photo, box: Box, seat: Seat) -> tup
 def _in_panes(sheet: Sheet, group: Group, photo: Photo, box: Box, seat: Seat) -> tuple[Sheet, Group]:
     assert group.panes is not None
     base = group.panes.base
-    lies = _seated(base, photo, box, seat)
+    placed = _seated(base, photo, box, seat)
     items: list[Item] = []
     for item in group.items:
         if isinstance(item, Piece):
             sheet, (new,) = new_ids(sheet)
-            item = replace(item, photos=(replace(lies, id=new),))
+            item = replace(item, photos=(replace(placed, id=new),))
         items.append(item)
-    return sheet, replace(group, items=tuple(items), panes=replace(group.panes, base=replace(base, photos=(lies,))))
+    return sheet, replace(group, items=tuple(items), panes=replace(group.panes, base=replace(base, photos=(placed,))))
 
 
 def _replaced(sheet: Sheet, item_id: str, made: Item) -> Sheet:
@@ -162,7 +162,7 @@ def _replaced(sheet: Sheet, item_id: str, made: Item) -> Sheet:
 
 
 def frame_named(sheet: Sheet, item_id: str) -> Item:
-    """Return a frame of a batch, where it lies on the sheet itself and can show a photo. Raises SheetError."""
+    """Return a frame of a batch if it is on the sheet itself and can show a photo. Raises SheetError."""
     item = find(sheet, item_id)
     box_in(item)
     return item
@@ -171,10 +171,10 @@ def frame_named(sheet: Sheet, item_id: str) -> Item:
 def variants_of(
     sheet: Sheet, item_id: str, given: Mapping[str, Item] | None = None
 ) -> tuple[dict[str, Sheet], dict[str, str]]:
-    """Return the sheet with its one frame in the other proportions, by their words, the frame's own being ""; and why
-    others are not there.
+    """Return the sheet with its one frame in each proportion by its word, "" for the frame's own; and why others
+    are missing.
 
-    Those `given` are put in its place; for the others it is refitted.
+    Variants `given` are used as they are; the others are refitted.
     """
     item = frame_named(sheet, item_id)
     x0, y0, x1, y1 = geometry.box_of(item)
@@ -200,9 +200,9 @@ BETWEEN: Final = math.log(1.05)
 def sheet_for(sheets: dict[str, Sheet], item_id: str, width: float, height: float) -> str:
     """Return the name of the sheet whose one frame has a photo's proportion (px).
 
-    It is the nearest of the frame's own and its variants; where none is near, one is
-    refitted from that, as high or as wide on its shorter side, and added to the sheets
-    as "variant ratio". Where that cannot be, the nearest stays.
+    It is the nearest of the frame's own and its variants; if none is near, one is
+    refitted from the nearest, as long on its shorter side, and added to the sheets
+    as "variant ratio". If that fails, the nearest is used.
     """
     if len(sheets) == 1:
         return next(iter(sheets))
@@ -215,7 +215,7 @@ def sheet_for(sheets: dict[str, Sheet], item_id: str, width: float, height: floa
     name = f"{near} {ratio:.4f}"
     if name not in sheets:
         short = min(x1 - x0, y1 - y0)
-        # whole px, so that no edge of the file is half of one
+        # whole px, so that the file has no half px at its edges
         size = (round(short * ratio), short) if ratio >= 1 else (short, round(short / ratio))
         try:
             made = refitted(find(sheets[near], item_id), *size)
@@ -226,7 +226,7 @@ def sheet_for(sheets: dict[str, Sheet], item_id: str, width: float, height: floa
 
 
 def matching(variants: dict[str, Box], width: float, height: float) -> str:
-    """Return which of some boxes, by name, has the proportion nearest to that of a photo."""
+    """Return the name of the box whose proportion is nearest to that of a photo."""
 
     def away(name: str) -> float:
         x0, y0, x1, y1 = variants[name]

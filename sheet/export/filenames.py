@@ -1,4 +1,4 @@
-"""Names of the files that are exported, by a pattern."""
+"""Names of exported files, by a pattern."""
 
 import re
 from collections.abc import Sequence
@@ -11,15 +11,15 @@ from .sizes import Exported
 __all__ = ["NAME_WORDS", "NAME_WORDS_OF_BATCH", "file_names"]
 
 NAME_WORDS: Final = ("project", "name", "number", "width", "height")
-"""What a pattern may have in braces."""
+"""The words that a pattern may have in braces."""
 NAME_WORDS_OF_BATCH: Final = ("photo", *NAME_WORDS)
 _ENDING: Final = re.compile(r"\.(jpe?g|png|webp|avif|tiff?|hei[cf]|gif|bmp|svgz?|pdf)$", re.IGNORECASE)
-"""A photo is called as its file was: the ending of the new file is another one."""
+"""Endings that are dropped from a photo's name: the new file has its own."""
 _TOKEN: Final = re.compile(r"\{([^{}]*)\}")
 
 
 _DEVICE: Final = re.compile(r"(con|prn|aux|nul|com\d|lpt\d)(\.|$)")
-"""What a file cannot be called on Windows (Microsoft, "Naming Files, Paths, and Namespaces")."""
+"""Names that a file cannot have on Windows (Microsoft, "Naming Files, Paths, and Namespaces")."""
 
 
 def _clean(text: str) -> str:
@@ -28,11 +28,11 @@ def _clean(text: str) -> str:
 
 
 def file_names(pattern: str, project: str, files: Sequence[Exported], photos: Sequence[str] | None = None) -> list[str]:
-    """Return a name for each file, without its ending, by a pattern such as "{project} {name}"; no two are alike.
+    """Return a name for each file, without its ending, by a pattern such as "{project} {name}"; all are unique.
 
-    For a run `photos` are the names of the photos, without their endings, which "{photo}" stands for.
+    For a batch, `photos` are the names of the photos, without their endings, which replace "{photo}".
 
-    Raises SheetError for a word in braces that means nothing.
+    Raises SheetError for an unknown word in braces.
     """
     for token in _TOKEN.findall(pattern):
         if token not in (known_tokens := NAME_WORDS if photos is None else NAME_WORDS_OF_BATCH):

@@ -1,4 +1,4 @@
-"""What is exported, and how large it comes out: the numbers of the Export station, and of the files."""
+"""An export order and its sizes: the numbers of the Export station, and of the files."""
 
 from collections.abc import Iterable, Iterator
 from typing import Annotated, Final, Literal
@@ -47,23 +47,23 @@ PHOTOS: Final = (
     ("linked", "beside, zipped"),
     ("none", "outlines only"),
 )
-"""What becomes of the photos in an SVG."""
+"""How an SVG includes its photos."""
 PACKINGS: Final = (
     ("lzw", "LZW"),
     ("deflate", "deflate, smaller"),
     ("none", "none, for any reader"),
 )
-"""How the px of a TIFF are packed."""
+"""The compression of a TIFF."""
 EFFORTS: Final = (
     ("quick", "quick"),
     ("thorough", "thorough, slower"),
 )
-"""How long an AVIF is made smaller."""
+"""How much effort goes into a smaller AVIF."""
 CURVES: Final = (
     ("splines", "as splines, exact"),
     ("arcs", "as arcs, within"),
 )
-"""What becomes of curves in a DXF; many machines take arcs alone."""
+"""How a DXF represents curves; many machines take only arcs."""
 SIZES: Final = (
     ("resolution", "Resolution"),
     ("width", "Width"),
@@ -74,12 +74,12 @@ SIZES: Final = (
 
 
 class Order(msgspec.Struct, frozen=True):
-    """What a person asks to be exported, as it was typed.
+    """An export order, as it was typed.
 
-    `what` is the sheet, what is `chosen` (the items `ids`), `each` frame and pane as a
-    file of its own, or one item's id; empty, it is what is selected, else the sheet.
-    How much of the sheet is its `extent`; empty, all of one with a backdrop, and of another
-    what shows. `cut` is the item whose outline a cutter follows, by a spot colour of `cut_name`.
+    `what` is the sheet, what is `chosen` (the items `ids`), `each` frame and pane as its
+    own file, or one item's id; empty for the selection, or without one the sheet.
+    `extent` is how much of the sheet; empty for all of a sheet with a backdrop, and
+    the artwork of any other. `cut` is the item that a cutter follows, in the spot colour `cut_name`.
     """
 
     what: Annotated[str, Meta(pattern=r"^(|sheet|chosen|each|i[0-9]{1,10})\Z")] = ""
@@ -123,18 +123,18 @@ def _file(sheet: Sheet, order: Order, items: tuple[Item, ...], box: Box) -> Expo
 
 
 def exported(sheet: Sheet, resolution: float, only: Item | None = None) -> Exported:
-    """Return what is exported of the sheet, or of one item, at `resolution` px per inch. Raises SheetError."""
+    """Return the artwork of the sheet, or of one item, for export at `resolution` px per inch. Raises SheetError."""
     order = Order(what="sheet", size=repr(resolution))
     return ordered(sheet, order)[0] if only is None else _file(sheet, order, (only,), exported_box(sheet, only))
 
 
 def extent_of(sheet: Sheet, order: Order) -> str:
-    """Return how much of the sheet is ordered."""
+    """Return the extent that is exported."""
     return order.extent or ("trimmed" if sheet.backdrop is None else "whole")
 
 
 def frames_of(items: Iterable[Item]) -> Iterator[Piece]:
-    """Give every frame and pane among the items that is not hidden, at any depth, lowest first."""
+    """Yield every visible frame and pane among the items, at any depth, lowest first."""
     for item in items:
         if item.hidden:
             continue
@@ -145,7 +145,7 @@ def frames_of(items: Iterable[Item]) -> Iterator[Piece]:
 
 
 def ordered(sheet: Sheet, order: Order) -> list[Exported]:
-    """Return the files that are asked for. Raises SheetError where nothing shows, or where it would be too large."""
+    """Return the files of an order. Raises SheetError if nothing shows, or a file would be too large."""
     what = order.what or ("chosen" if order.ids else "sheet")
     if what == "each":
         frames = list(frames_of(framed(sheet, present(sheet, order.ids)) or sheet.items))
@@ -181,7 +181,7 @@ def quality_of(order: Order) -> int:
 
 
 def ground_of(sheet: Sheet, order: Order) -> str:
-    """Return the colour that what is transparent lies on, where a format needs one: the backdrop, else white."""
+    """Return the colour behind what is transparent, for formats that need one: the backdrop, else white."""
     if order.ground.strip():
         return check_color(order.ground, "ground") or "#ffffff"
     return sheet.backdrop or "#ffffff"

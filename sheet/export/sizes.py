@@ -1,4 +1,4 @@
-"""How large a file comes out: its box on the sheet, its px, its real size."""
+"""The size of an exported file: its box on the sheet, its px, its real size."""
 
 import math
 import re
@@ -15,14 +15,14 @@ __all__ = ["MAX_PIXELS", "MAX_SIDE", "Exported", "part_of", "pixel_size", "read_
 MAX_SIDE: Final = 32_000
 MAX_PIXELS: Final = 300_000_000
 NOISE: Final = 0.01
-"""A hundredth of a px more is float noise of a border's extent, and would not be seen."""
+"""A hundredth of a px more is float noise of a border's extent, and is not seen."""
 
 
 @dataclass(frozen=True, slots=True)
 class Exported:
-    """One file: the items in it, none for the whole sheet; its box (sheet units) and its scale (px per sheet unit).
+    """One file: its items, none for the whole sheet; its box (sheet units) and its scale (px per sheet unit).
 
-    `resolution` (px per inch) is what the file says of its real size; `width` and `height`
+    `resolution` (px per inch) sets the file's real size; `width` and `height`
     are its size in px.
     """
 
@@ -39,7 +39,7 @@ class Exported:
         return self.items[0].name if len(self.items) == 1 else ""
 
     def real(self, sheet: Sheet) -> str:
-        """Return its real size by the file's px per inch: in the sheet's unit, in mm where that is px."""
+        """Return the real size at the file's px per inch: in the sheet's unit, or in mm if that is px."""
         unit = "mm" if sheet.unit == "px" else sheet.unit
         sides = (show_length(px, unit, self.resolution, 1 if unit == "mm" else 2) for px in (self.width, self.height))
         return f"{' × '.join(sides)} {unit}"
@@ -63,7 +63,7 @@ def pixel_size(box: Box, scale: float) -> tuple[int, int]:
 
 
 def read_resolution(sheet: Sheet, text: str) -> float:
-    """Return the px per inch a person typed, the sheet's own where the text is empty. Raises SheetError."""
+    """Return the px per inch a person typed, the sheet's own if the text is empty. Raises SheetError."""
     if not text.strip():
         return sheet.resolution
     resolution = parse(text, "resolution", field="size", example="300")
@@ -87,13 +87,13 @@ def scale_of(sheet: Sheet, by: str, size: str, box: Box) -> tuple[float, float]:
     if px < 1:
         raise SheetError(f"The {by} must be 1 px or more.", "Type a larger number.", "size")
     scale = px / side
-    # with a unit it is a real size, which the file then has at the sheet's own px per inch
+    # with a unit it is a real size, at the sheet's own px per inch
     real = re.search(r"mm|cm|in|pt", size, re.IGNORECASE)
     return scale, sheet.resolution if real else scale * sheet.resolution
 
 
 def part_of(what: Exported, x: float, y: float, width: int, height: int) -> Exported:
-    """Return the part of a file about a place of the sheet: so many of its own px, fewer where the file is smaller."""
+    """Return the part of a file around a point of the sheet: so many of its px, fewer if the file is smaller."""
     width, height = min(width, what.width), min(height, what.height)
     across = math.floor((x - what.box[0]) * what.scale) - width // 2
     down = math.floor((y - what.box[1]) * what.scale) - height // 2

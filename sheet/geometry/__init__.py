@@ -1,1 +1,1 @@
-"""What the items of a sheet look like as outlines, and the rules that reshape, combine and place them."""
+"""The outlines of the items on a sheet, and the rules that reshape, combine and place them."""

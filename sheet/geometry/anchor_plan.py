@@ -1,9 +1,9 @@
-"""Where the parts of an outline go when it gets another proportion: every edge that shows has one place to go to.
+"""Where the parts of an outline go in another proportion: every visible edge gets one new place.
 
-Along each axis the difference goes into bands between the edges that show, the best
-first; what is on one side of a band moves with that side. So what met goes on meeting,
-and what was cut away stays away, since a hidden edge keeps its distance to the one that
-shows. What keeps its form goes with what it is inside of: with the middle where it is
+Along each axis the difference goes into bands between the visible edges, the best
+first; what is on one side of a band moves with that side. So edges that met still meet,
+and what was cut away stays away, because a hidden edge keeps its distance to the nearest
+visible one. A part that keeps its form moves with what it is inside: with the middle if it is
 centred, else with the nearer edge.
 """
 
@@ -39,20 +39,20 @@ __all__ = [
 Span: TypeAlias = tuple[float, float]
 
 SPANS: Final = 0.5
-"""The share of the whole from which a part spans it."""
+"""A part with at least this share of the whole's length spans it."""
 LARGE_PART: Final = 0.25
-"""The share of the whole from which a part may span it that is not in the middle."""
+"""A part off the middle with at least this share of the whole's length may span it."""
 WHOLE: Final = 0.9
-"""The share of the whole, along both axes, from which a part is all of it; in the middle of it, `SPANS` is enough."""
+"""A part with this share of the whole along both axes is all of it; in the middle, `SPANS` is enough."""
 REGULAR: Final = (Ellipse, Polygon, Star)
-"""Shapes whose form is all they have: longer along one axis, they are stretched."""
+"""Shapes that are all form: longer along one axis, they are stretched."""
 
 
 @dataclass(frozen=True, slots=True)
 class Anchor:
-    """How a part holds along an axis, and which places its two edges go along with: with the mean of two each.
+    """How a part is anchored along an axis, and the places that its two edges follow: the mean of two for each.
 
-    `inside` is what it must fit into, where it is inside of something, with the `size` of it that shows.
+    `inside` is what it must fit into, if it is inside something, with that one's visible `size`.
     """
 
     hold: Hold
@@ -64,8 +64,8 @@ class Anchor:
 
 @dataclass(frozen=True, slots=True)
 class AnchorPlan:
-    """Along one axis: what showed from `low` to `high`, bands in the order in which they take the difference, and the
-    anchors of the parts. `limits` says how much shorter it may get from where to where: what keeps its form fits."""
+    """Along one axis: the visible range from `low` to `high`, bands in the order in which they take the difference, and
+    the anchors of the parts. `limits` says how much shorter each range may get for what keeps its form to fit."""
 
     low: float
     high: float
@@ -74,15 +74,15 @@ class AnchorPlan:
     limits: tuple[tuple[Span, float, str], ...] = ()
 
     def least(self) -> float:
-        """Return how long it can be at least (px)."""
+        """Return the least possible length (px)."""
         return _least(self)
 
     def shares(self, by: float) -> Shares:
-        """Return the bands that take a difference in length (px), and how much each, as far as they can."""
+        """Return the bands that take a difference in length (px), and the share of each, as far as they can."""
         return shared_out(self.groups, by, [(span, limit) for span, limit, _ in self.limits])
 
     def narrowest(self) -> tuple[int | None, str]:
-        """Return what would have no span left where the first band is: the smallest part that lengthens there, or the
+        """Return what would be squeezed to nothing at the first band: the smallest part that lengthens there, or the
         name of what keeps its form in it."""
         near = 1e-6 * (self.high - self.low)
         low, high = self.groups[0][0][0] + near, self.groups[0][-1][1] - near
@@ -107,7 +107,7 @@ def _least(plan: AnchorPlan) -> float:
 
 
 def inner_of(item: Item) -> tuple[Item, ...]:
-    """Return the parts of an item: of a group its items, of an outline the pieces of its cut list."""
+    """Return the parts of an item: the items of a group, the pieces of an outline's cut list."""
     if isinstance(item, Group):
         return () if item.panes is not None else item.items
     if isinstance(item, Piece) and isinstance(item.shape, CutList):
@@ -117,7 +117,7 @@ def inner_of(item: Item) -> tuple[Item, ...]:
 
 @dataclass(frozen=True, slots=True)
 class Part:
-    """A part of what is refitted: the piece, its box, and how it holds along x and y, as given or guessed."""
+    """A part of the refitted item: the piece, its box, and its anchors along x and y, as given or guessed."""
 
     item: Item
     box: Box
@@ -126,7 +126,7 @@ class Part:
 
 @dataclass(frozen=True, slots=True)
 class _Shown:
-    """A part, its box, the box of what of its border shows, and whether it adds something."""
+    """A part, its box, the box of its visible border, and whether it adds area."""
 
     item: Item
     box: Box
@@ -138,7 +138,7 @@ class _Shown:
 
 
 def shown_box(item: Item) -> Box:
-    """Return the box that an item's parts make: without what finishes add to it."""
+    """Return the box of an item's parts, without what finishes add."""
     if isinstance(item, Piece) and isinstance(item.shape, CutList):
         return geometry.result(item.shape).bounds or geometry.box_of(item)
     return geometry.box_of(item)
@@ -174,7 +174,7 @@ def _clipped(box: Box, whole: Box) -> Box:
 
 @cached(entries=512)
 def plans(item: Item) -> tuple[AnchorPlan, AnchorPlan]:
-    """Return where an item's parts go along x and y; of one without parts, nowhere."""
+    """Return where an item's parts go along x and y; nowhere for an item without parts."""
     return _planned(item, 0), _planned(item, 1)
 
 
@@ -189,13 +189,13 @@ def _planned(item: Item, axis: int) -> AnchorPlan:
 
 
 def given(item: Item, axis: int) -> Hold | None:
-    """Return how an item was said to hold along an axis; None where it is guessed."""
+    """Return an item's given anchor along an axis; None to guess."""
     holds = item.holds if isinstance(item, Piece | Group) and item.holds is not None else Holds()
     return (holds.x, holds.y)[axis]
 
 
 def _elastic(parts: Sequence[_Shown], whole: Box, axis: int) -> dict[int, Hold]:
-    """Return which parts get longer along an axis: they lengthen, or are scaled."""
+    """Return the parts that get longer along an axis: they lengthen, or are scaled."""
     low, high = whole[axis], whole[axis + 2]
     size = high - low
     out: dict[int, Hold] = {}
@@ -217,7 +217,7 @@ def _elastic(parts: Sequence[_Shown], whole: Box, axis: int) -> dict[int, Hold]:
                 can.append((a - b, k))
         elif _is_all(part.shown, whole) or (part.adds and b - a >= WHOLE * size):
             out[k] = "both" if isinstance(part.item, Piece) and isinstance(part.item.shape, REGULAR) else "scale"
-    # what adds to the outline and leaves none of it out goes on meeting
+    # what adds to the outline, and is all part of it, stays joined
     for _, k in sorted(can):
         if _covered([parts[j].span(axis) for j in out if parts[j].adds], low, high):
             break
@@ -226,7 +226,7 @@ def _elastic(parts: Sequence[_Shown], whole: Box, axis: int) -> dict[int, Hold]:
 
 
 def _lengthens(item: Item, axis: int) -> bool:
-    """Tell whether something in an item can get longer along an axis without being stretched."""
+    """Return whether anything in an item can get longer along an axis without being stretched."""
     if inner_of(item):
         return any(anchor.hold in ("both", "scale") for anchor in plans(item)[axis].anchors)
     if isinstance(item, Group):
@@ -250,7 +250,7 @@ def _covered(spans: list[Span], low: float, high: float) -> bool:
 
 
 def _free(item: Item, axis: int) -> list[Span]:
-    """Return from where to where along an axis an item that lengthens has nothing that would be stretched by it."""
+    """Return the ranges along an axis in which an item can lengthen without stretching anything."""
     box = geometry.box_of(item)
     whole = [(box[axis], box[axis + 2])]
     if isinstance(item, Photo) or (isinstance(item, Group) and item.panes is not None):
@@ -267,7 +267,7 @@ def _free(item: Item, axis: int) -> list[Span]:
 
 
 def _bands(parts: Sequence[_Shown], elastic: dict[int, Hold], whole: Span, axis: int) -> Groups:
-    """Return the bands between the edges that show, in groups of one or of a mirrored pair, the best first."""
+    """Return the bands between the visible edges, alone or as mirrored pairs, the best first."""
     low, high = whole
     near = 1e-6 * (high - low)
     edges, taken = {low, high}, []
@@ -354,10 +354,10 @@ def _anchor(
 def _limits(
     parts: Sequence[_Shown], anchors: Sequence[Anchor], elastic: dict[int, Hold], whole: Span, axis: int
 ) -> Iterator[tuple[Span, float, str]]:
-    """Yield from where to where it may get how much shorter, and because of what.
+    """Yield each range, how much shorter it may get, and the part that limits it.
 
-    What keeps its form stays in what it is in, with its margin to what it holds to and a quarter of that opposite, and
-    does not run into what else keeps its.
+    What keeps its form stays inside its container, with its margin to its anchor and a quarter of that opposite, and
+    does not run into others that keep theirs.
     """
     for k in elastic:
         if inner_of(parts[k].item):
@@ -384,7 +384,7 @@ def _limits(
 
 
 def _rigid(parts: Sequence[_Shown], anchors: Sequence[Anchor], axis: int) -> Iterator[tuple[_Shown, Anchor]]:
-    """Yield what keeps its length along an axis, parts of what lengthens too."""
+    """Yield what keeps its length along an axis, including parts of what lengthens."""
     for part, anchor in zip(parts, anchors, strict=True):
         if anchor.hold in ("near", "middle", "far"):
             yield part, anchor
@@ -393,7 +393,7 @@ def _rigid(parts: Sequence[_Shown], anchors: Sequence[Anchor], axis: int) -> Ite
 
 
 def _beside(part: _Shown, anchor: Anchor, box: Box, axis: int) -> Iterator[tuple[Span, float, str]]:
-    """Yield how near an edge of what lengthens may come to a part beside it: half of the way."""
+    """Yield how near the edge of a part that lengthens may come to a part beside it: half the distance."""
     other, (ref, _) = 1 - axis, anchor.low
     if box[other] >= part.shown[other + 2] or part.shown[other] >= box[other + 2] or anchor.low[0] != anchor.low[1]:
         return
@@ -405,7 +405,7 @@ def _beside(part: _Shown, anchor: Anchor, box: Box, axis: int) -> Iterator[tuple
 
 
 def _longer(item: Item, shown: Box, axis: int) -> Iterator[Box]:
-    """Yield the box of a part that gets longer along an axis, and those of its own parts that do."""
+    """Yield the box of a part that gets longer along an axis, and the boxes of its own parts that do."""
     yield shown
     for inner, anchor in zip(_shown(item), plans(item)[axis].anchors, strict=True) if inner_of(item) else ():
         if anchor.hold in ("both", "scale"):
@@ -418,7 +418,7 @@ def _word(at: float, bands: tuple[Span, ...]) -> Hold:
 
 
 def parts_of(item: Item) -> Iterator[Part]:
-    """Yield the parts of an item, and those of parts that lengthen; none of a plain piece."""
+    """Yield the parts of an item, and the parts of those that lengthen; nothing for a plain piece."""
     for inner, x, y in zip(inner_of(item), *(plan.anchors for plan in plans(item)), strict=True):
         yield Part(inner, geometry.box_of(inner), Holds(x.hold, y.hold))
         if "both" in (x.hold, y.hold):
@@ -426,7 +426,7 @@ def parts_of(item: Item) -> Iterator[Part]:
 
 
 def refitted_parts(item: Item) -> Iterator[Part]:
-    """Yield the parts of a refitted item, as `parts_of` does, anchored as they were then: nothing is guessed."""
+    """Yield the parts of a refitted item, as `parts_of` does, with the anchors they had: nothing is guessed."""
     for inner in inner_of(item):
         holds = inner.holds if isinstance(inner, Piece | Group) else None
         if holds is None or holds.x is None or holds.y is None:
@@ -440,8 +440,8 @@ def refitted_parts(item: Item) -> Iterator[Part]:
 
 
 def stretched(item: Item, axis: int) -> Iterator[Item]:
-    """Yield what gets another form where an item gets longer or shorter along an axis: parts that are scaled, and those
-    with nothing in them that could lengthen."""
+    """Yield what changes its form when an item gets longer or shorter along an axis: parts that are scaled, and those
+    without anything that could lengthen."""
     if inner_of(item):
         for inner, anchor in zip(inner_of(item), plans(item)[axis].anchors, strict=True):
             if anchor.hold == "scale":

@@ -1,6 +1,6 @@
-"""How the parts of a frame can hold when it gets another proportion, and across which bands a plain path lengthens.
+"""How the parts of a frame can be anchored for another proportion, and the bands in which a plain path lengthens.
 
-Along each axis a part holds to a side, to the middle, to both sides (it lengthens), or
+Along each axis a part is anchored to a side, to the middle, to both sides (it lengthens), or
 is scaled.
 """
 
@@ -41,12 +41,12 @@ def keeps_form(item: Item) -> bool:
 
 
 def can_anchor(item: Item) -> tuple[Hold, ...]:
-    """Return how a part may hold: what cannot lengthen holds to a side or the middle, or is scaled."""
+    """Return the possible anchors of a part: without room to lengthen, a side or the middle, or scaling."""
     return ("near", "middle", "far", "scale") if keeps_form(item) else ("near", "middle", "far", "both", "scale")
 
 
 def anchors_set(item: Item, given: dict[str, Holds]) -> Item:
-    """Return an item whose parts hold as is said by their ids; the others as they did."""
+    """Return an item with its parts' anchors set by their ids; the others keep theirs."""
     if isinstance(item, Photo):
         return item
     if item.id in given:
@@ -68,7 +68,7 @@ def anchors_set(item: Item, given: dict[str, Holds]) -> Item:
 
 
 def turned_by(m: Matrix) -> int | None:
-    """Return 0 where a map keeps the axes, 1 where it swaps them, None where it leans them."""
+    """Return 0 if a map keeps the axes, 1 if it swaps them, None if it leans them."""
     near = 1e-9 * (abs(m.a) + abs(m.b) + abs(m.c) + abs(m.d))
     if abs(m.b) <= near and abs(m.c) <= near:
         return 0
@@ -76,7 +76,7 @@ def turned_by(m: Matrix) -> int | None:
 
 
 def line_of(shape: Shape) -> Plain | None:
-    """Return the plain path that a shape is, or runs along."""
+    """Return the plain path that a shape is, or that it runs along."""
     if isinstance(shape, EdgeRun):
         shape = shape.base
     return shape if isinstance(shape, Plain) else None
@@ -84,7 +84,7 @@ def line_of(shape: Shape) -> Plain | None:
 
 @cached(entries=512)
 def band_groups(line: Plain, axis: int) -> Groups:
-    """Return the bands of a plain path along an axis of its own, the first to take a difference first."""
+    """Return the bands of a plain path along one of its axes, in the order in which they take a difference."""
     return outline.band_groups(geometry.own_path(line), axis)
 
 
@@ -94,8 +94,8 @@ def _free(line: Plain, axis: int) -> tuple[Interval, ...]:
 
 
 def bands_of(piece: Piece, axis: int) -> tuple[tuple[float, float], ...]:
-    """Return the bands, in its own coordinates, across which a plain piece lengthens along an axis of the sheet:
-    those given, or those found; none where it has no straight run across."""
+    """Return the bands, in its own coordinates, in which a plain piece lengthens along an axis of the sheet:
+    those given, or those found; none if no straight run crosses."""
     turned = turned_by(piece.placing)
     line = line_of(piece.shape)
     if line is None or turned is None:
@@ -108,7 +108,7 @@ def bands_of(piece: Piece, axis: int) -> tuple[tuple[float, float], ...]:
 
 
 def along(piece: Piece, axis: int) -> tuple[float, float]:
-    """Return factor and offset that take a plain piece's own coordinates along an axis of the sheet to it."""
+    """Return the factor and offset from a plain piece's own coordinates along an axis of the sheet to the sheet's."""
     m = piece.placing
     factor = (m.a, m.d)[axis] if turned_by(m) == 0 else (m.c, m.b)[axis]
     return factor, (m.e, m.f)[axis]
@@ -120,8 +120,8 @@ def bands_on_sheet(piece: Piece, axis: int) -> list[tuple[float, float]]:
 
 
 def free_on_sheet(piece: Piece, axis: int) -> list[tuple[float, float]]:
-    """Return where a plain piece could lengthen along an axis, in px of the sheet: in the bands given, or anywhere
-    where only straight and repeating runs are."""
+    """Return where a plain piece could lengthen along an axis, in px of the sheet: in the given bands, or wherever
+    all runs are straight or repeat."""
     if piece.holds is not None and (piece.holds.x_bands, piece.holds.y_bands)[axis]:
         return bands_on_sheet(piece, axis)
     turned, line = turned_by(piece.placing), line_of(piece.shape)
@@ -136,14 +136,14 @@ def _on_sheet(piece: Piece, axis: int, bands: Iterable[tuple[float, float]]) -> 
 
 
 def has_bands(item: Item) -> bool:
-    """Tell whether an item is one plain path, which lengthens by bands."""
+    """Return whether an item is a single plain path, which lengthens by bands."""
     return isinstance(item, Piece) and line_of(item.shape) is not None and turned_by(item.placing) is not None
 
 
 def with_bands(item: Item, axis: int, bands: Iterable[tuple[float, float]]) -> Item:
-    """Return a plain piece with its bands along an axis set, in px of the sheet; none where they are to be found.
+    """Return a plain piece with its bands along an axis set, in px of the sheet; none to find them.
 
-    Raises SheetError for what has no bands.
+    Raises SheetError for an item without bands.
     """
     if not isinstance(item, Piece) or not has_bands(item):
         raise SheetError(
@@ -158,7 +158,7 @@ def with_bands(item: Item, axis: int, bands: Iterable[tuple[float, float]]) -> I
 
 
 def lengthens(piece: Piece, axis: int) -> bool:
-    """Tell whether a piece can be longer along an axis without a part of it being stretched."""
+    """Return whether a piece can get longer along an axis with no part of it stretched."""
     if isinstance(piece.shape, CutList):
         return True
     if isinstance(piece.shape, Freehand | Silhouette) or turned_by(piece.placing) is None:
@@ -167,7 +167,7 @@ def lengthens(piece: Piece, axis: int) -> bool:
 
 
 def crossed(piece: Piece, axis: int) -> int:
-    """Return how many curves of a plain piece lie across its bands along an axis, and would change their form."""
+    """Return how many curves of a plain piece cross its bands along an axis, and would change their form."""
     line, turned = line_of(piece.shape), turned_by(piece.placing)
     bands = bands_of(piece, axis)
     if line is None or turned is None or not bands:

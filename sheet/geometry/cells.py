@@ -1,9 +1,8 @@
 """Cells named by the pieces that contain them, so that a choice of cells survives when pieces move.
 
-A cell is named by the pieces that contain it. Where several cells are contained in the same
-pieces, each has a point in it as well, and finding them again is pairing points: those
-pairs whose squared distances have the least sum, which is the same wherever all of it
-was moved to.
+If the same pieces contain several cells, each name has a point in its cell as well, and the cells are
+found again by matching points: the pairs whose squared distances have the least sum, which
+is the same wherever the whole was moved.
 """
 
 from collections import Counter
@@ -17,7 +16,7 @@ from sheet.document.model import CellChoice, NamedCell
 __all__ = ["choice_of", "chosen_faces", "found", "naming", "without_piece"]
 
 MAX_TRIED = 60
-"""Points up to which pairs are bettered by exchange; with more, the nearest first is enough."""
+"""Up to this many points, matches are improved by exchange; beyond, nearest first is enough."""
 
 Faces = list[tuple[int, Path]]
 
@@ -27,14 +26,14 @@ def _inside(m: PlanarMap, areas: int) -> np.ndarray:
 
 
 def _signs(contains: np.ndarray, numbers: Sequence[int], faces: Faces) -> list[tuple[int, ...]]:
-    """Return for each face the numbers of the pieces that hold it."""
+    """Return for each face the numbers of the pieces that contain it."""
     return [tuple(numbers[k] for k in np.flatnonzero(contains[f]).tolist()) for f, _ in faces]
 
 
 def naming(m: PlanarMap, numbers: Sequence[int], chosen: set[int]) -> tuple[NamedCell, ...]:
-    """Return names by which the faces `chosen` (numbers in the map) are found again.
+    """Return names by which the faces `chosen` (numbers in the map) can be found again.
 
-    `numbers` says which piece of the cut list each path of the map is, rising.
+    `numbers` says which piece of the cut list each path of the map is, in rising order.
     """
     faces = m.faces()
     signs = _signs(_inside(m, len(numbers)), numbers, faces)
@@ -48,7 +47,7 @@ def naming(m: PlanarMap, numbers: Sequence[int], chosen: set[int]) -> tuple[Name
 
 
 def found(m: PlanarMap, numbers: Sequence[int], cells: Sequence[NamedCell]) -> list[list[int]]:
-    """Return the faces that each of the named cells is now: none where it has gone, several where it was divided."""
+    """Return the faces that each named cell is now: none if it is gone, several if it was divided."""
     contains = _inside(m, len(numbers))
     number_of = {piece: k for k, piece in enumerate(numbers)}
     out: list[list[int]] = [[] for _ in cells]
@@ -76,10 +75,10 @@ def found(m: PlanarMap, numbers: Sequence[int], cells: Sequence[NamedCell]) -> l
 
 
 def _paired(here: np.ndarray, named: np.ndarray) -> list[int]:
-    """Return for each point of `here` the number of its point among `named`.
+    """Return for each point of `here` the number of its match among `named`.
 
-    One to one as far as they go, with the least sum of squared distances; those that are
-    left over go with the nearest.
+    One to one as far as possible, with the least sum of squared distances; the rest
+    match the nearest.
     """
     far = ((here[:, None, :] - named[None, :, :]) ** 2).sum(axis=2)
     out = [-1] * len(here)
@@ -97,7 +96,7 @@ def _paired(here: np.ndarray, named: np.ndarray) -> list[int]:
 
 
 def _exchange(far: np.ndarray, out: list[int], free: set[int]) -> None:
-    """Better the pairs, two at a time, or one with a free point, until nothing betters them any more."""
+    """Improve the matches, two at a time, or one with a free point, until nothing improves them."""
     bettered = True
     while bettered:
         bettered = False
@@ -117,7 +116,7 @@ def _exchange(far: np.ndarray, out: list[int], free: set[int]) -> None:
 
 
 def chosen_faces(m: PlanarMap, numbers: Sequence[int], choice: CellChoice) -> np.ndarray:
-    """Return which faces an outline is made of (one bool per face): those chosen, or its base without them."""
+    """Return whether each face is part of an outline (one bool per face): those chosen, or its base without them."""
     label = np.zeros(len(m.in_path(0)), np.bool_)
     if not numbers:
         return label
@@ -129,7 +128,7 @@ def chosen_faces(m: PlanarMap, numbers: Sequence[int], choice: CellChoice) -> np
 
 
 def choice_of(m: PlanarMap, numbers: Sequence[int], made: np.ndarray, without: bool) -> CellChoice:
-    """Return the choice of which an outline is `made` (one bool per face): of its base `without` some, where it can."""
+    """Return the choice for an outline `made` of faces (one bool each): its base `without` some, if possible."""
     base = m.in_path(0)
     if without and not (made & ~base).any():
         return CellChoice(naming(m, numbers, set(np.flatnonzero(base & ~made).tolist())), True)
@@ -139,14 +138,14 @@ def choice_of(m: PlanarMap, numbers: Sequence[int], made: np.ndarray, without: b
 def without_piece(choice: CellChoice, number: int) -> CellChoice:
     """Return the choice for the pieces without one of them.
 
-    Cells it held with others are the others' now; what was taken away with it comes back.
+    Cells that it shared stay with the other pieces; what was removed with it comes back.
     """
     cells: dict[tuple[tuple[int, ...], tuple[float, float] | None], NamedCell] = {}
     for cell in choice.cells:
         if number in cell.inside and (choice.without or len(cell.inside) == 1):
             continue
         inside = tuple(k - (k > number) for k in cell.inside if k != number)
-        # of cells that become one, one that was selected counts
+        # when cells merge, one that was chosen counts
         known = cells.get((inside, cell.at))
         cells[inside, cell.at] = NamedCell(inside, cell.at, cell.chosen or (known is not None and known.chosen))
     return CellChoice(tuple(cells.values()), choice.without)

@@ -1,10 +1,10 @@
-"""What an operation does with chosen pieces, planned once: cards, commands, cells and panels ask this plan.
+"""What an operation makes of the selected pieces, planned once: cards, commands, cells and panels use this plan.
 
 Two families. *One outline*: union, subtract, intersect or exclude, made into a cut list.
-*Apart*: several pieces, by three choices that go together in any way:
+*Divide*: several pieces, by three choices that combine freely:
 
-* keep "every" cell that a piece holds, what "shows", or what lies "under" the top piece;
-* neighbours of one paint stay "apart", or are "joined";
+* keep "every" cell that a piece contains, only what "shows", or only what is "under" the top piece;
+* neighbours of the same paint stay "apart", or are "joined";
 * as "areas", or as the "lines" between them.
 
 One planar map of the chosen pieces answers everything.
@@ -54,7 +54,7 @@ VERBS: Final = {
     "exclude": "exclude",
     "apart": "divide",
 }
-"""What is done, in a sentence."""
+"""The operation's name in a sentence."""
 
 
 NOTHING: Final = Path()
@@ -62,11 +62,11 @@ NOTHING: Final = Path()
 
 @dataclass(frozen=True, slots=True)
 class CombinationPlan:
-    """What an operation would make: regions, each with the number of the piece whose paint it takes, lowest first.
+    """The result of an operation: regions, each with the number of the piece whose paint it takes, lowest first.
 
-    `away` is what falls away, `count` how many nodes, parts or lines there are, as `unit`
-    says. `live` says that one outline with a cut list is made. `why` and `remedy` are
-    empty where it can be done.
+    `away` is what is dropped, `count` the number of nodes, parts or lines, as `unit`
+    says. `live` is whether one outline with a cut list is made. `why` and `remedy` are
+    empty if it can be done.
     """
 
     operation: str
@@ -80,25 +80,25 @@ class CombinationPlan:
 
     @property
     def counted(self) -> str:
-        """How many there are, in words: “1 part”, “2 parts”."""
+        """The count in words: “1 part”, “2 parts”."""
         return f"{self.count} {self.unit if self.count != 1 else self.unit[:-1]}"
 
 
 def gathered(sheet: Sheet, ids: list[str]) -> tuple[Sheet, list[Piece], dict[str, str]]:
-    """Return the chosen items that lie on the sheet itself as pieces, lowest first, and the id on the sheet of each.
+    """Return the selected items on the sheet itself as pieces, lowest first, and the top item's id for each.
 
-    A group counts as one piece; photos that are selected too are left alone, unless there
-    are only open lines beside them, which divide the photos as they would divide frames of
-    their size. Raises SheetError where one of the ids is gone.
+    A group counts as one piece; selected photos are ignored, unless all else
+    is open lines, which divide the photos as they would divide frames of
+    their size. Raises SheetError if one of the ids is gone.
     """
     pieces: list[Piece] = []
-    lies: dict[str, str] = {}
+    top_of: dict[str, str] = {}
     chosen = in_stack_order(sheet, ids)
     for item in chosen:
         sheet, piece = as_piece(sheet, item)
         if piece is not None:
             pieces.append(piece)
-            lies[piece.id] = item.id
+            top_of[piece.id] = item.id
     if pieces and all(geometry.is_line(p) for p in pieces):
         framed = []
         for photo in chosen:
@@ -108,15 +108,15 @@ def gathered(sheet: Sheet, ids: list[str]) -> tuple[Sheet, list[Piece], dict[str
                 framed.append(
                     Piece(new, photo.name, shape, photo.matrix, Paint(fill=None, stroke=None), photos=(photo,))
                 )
-                lies[new] = photo.id
+                top_of[new] = photo.id
         pieces = framed + pieces
-    return sheet, pieces, lies
+    return sheet, pieces, top_of
 
 
 class Combination:
-    """Chosen pieces, lowest first, with the one numbered `base` as the base; a line is none, and gives way to an area.
+    """Selected pieces, lowest first, the one numbered `base` being the base, or an area in place of a line.
 
-    `areas` and `lines` are the numbers of the pieces that hold an area, and of the open
+    `areas` and `lines` are the numbers of the pieces with an area, and of the open
     lines, which divide.
     """
 
@@ -130,7 +130,7 @@ class Combination:
 
     @property
     def others(self) -> list[Piece]:
-        """The pieces that are not the base."""
+        """The pieces other than the base."""
         return [p for k, p in enumerate(self.pieces) if k != self.base]
 
     @cached_property
@@ -143,11 +143,11 @@ class Combination:
 
     @cached_property
     def topmost(self) -> np.ndarray:
-        """The number among the areas of the top one that holds each face, -1 where none does."""
+        """The number, among the areas, of the top one that contains each face, -1 if none does."""
         return self.map.topmost()
 
     def refused(self, operation: str, least: int = 2) -> tuple[str, str]:
-        """Return why nothing can be done with these pieces at all, and what to choose; empty where something can."""
+        """Return why nothing can be done with these pieces at all, and what to select; empty if something can."""
         verb = VERBS.get(operation, operation)
         if len(self.pieces) < least:
             more = "Hold Shift and click another piece."
@@ -188,7 +188,7 @@ class Combination:
         }[operation]()
         found: tuple[tuple[Path, int], ...]
         if self.lines:
-            # the base falls apart along the lines
+            # the base is split along the lines
             found = tuple((c.path, self.base) for c in m.cells if c.inside == {own})
         else:
             path = m.region(chosen)
@@ -207,7 +207,7 @@ class Combination:
             return f"Nothing of “{self.pieces[self.base].name}” would be left: what is cut away covers all of it."
         return "These pieces have no area." if operation == "union" else "Nothing would be left."
 
-    # -- apart
+    # -- divide
 
     def apart(self, keep: Keep = "every", neighbours: Neighbours = "apart", parts: As = "areas") -> CombinationPlan:
         """Return the plan of several pieces."""
@@ -243,21 +243,21 @@ class Combination:
         elif keep == "shows":
             found = [(path, k) for k, path in enumerate(m.visible_parts())]
         else:
-            # each lower piece stays one, also where others lie over it
+            # each lower piece stays one, also where others overlap it
             found = list(zip(m.inside_top(), range(len(self.areas) - 1), strict=True))
         out = [(path, self.areas[k]) for path, k in found if not path.is_empty]
-        # from the lowest owner to the topmost, so that the stack stays as it was
+        # from the lowest owner to the topmost, so that the stack keeps its order
         return sorted(out, key=lambda pair: pair[1]), away
 
     def _owners(self, keep: Keep) -> np.ndarray:
-        """Return the number among the areas that each face belongs to, -1 where it goes."""
+        """Return the number, among the areas, that each face belongs to, -1 if it is dropped."""
         if keep != "under":
             return self.topmost
         under = self.map.topmost(len(self.areas) - 1)
         return np.where(self.map.in_top(), under, -1).astype(np.int32)
 
     def _one_paint(self, owner: np.ndarray) -> np.ndarray:
-        """Return the owners with those of one paint made the lowest of them."""
+        """Return the owners, those of the same paint replaced by the lowest of them."""
         first: dict[object, int] = {}
         same = [first.setdefault(self.pieces[k].paint, n) for n, k in enumerate(self.areas)]
         joined: np.ndarray = np.array([*same, -1], np.int32)[owner]
@@ -266,7 +266,7 @@ class Combination:
     # -- everything
 
     def all(self, keep: Keep = "every", neighbours: Neighbours = "apart", parts: As = "areas") -> list[CombinationPlan]:
-        """Return the plans of the four operations, and of apart with the choices given."""
+        """Return the plans of the four operations, and of divide with the choices given."""
         return [*(self.one(o) for o in OPERATIONS), self.apart(keep, neighbours, parts)]
 
 
@@ -279,12 +279,12 @@ _MEND: Final = {
 
 
 def planned(sheet: Sheet, ids: list[str], base: str = "") -> tuple[Sheet, Combination, dict[str, str]]:
-    """Return the combination of the chosen items, `base` the base's id, and the id on the sheet of each piece.
+    """Return the combination of the selected items, `base` being the base's id, and the top item's id for each piece.
 
-    Raises SheetError where nothing is selected or something is gone.
+    Raises SheetError if nothing is selected or something is gone.
     """
     if not ids:
         raise SheetError("Nothing is selected to combine or divide.", "Select two or more pieces that overlap.", "ids")
-    sheet, pieces, lies = gathered(sheet, ids)
-    number = next((k for k, p in enumerate(pieces) if lies[p.id] == base), None)
-    return sheet, Combination(pieces, number), lies
+    sheet, pieces, top_of = gathered(sheet, ids)
+    number = next((k for k, p in enumerate(pieces) if top_of[p.id] == base), None)
+    return sheet, Combination(pieces, number), top_of

@@ -1,4 +1,4 @@
-"""Copies of items, groups taken as one piece, and the paint of a new piece."""
+"""Copying items, turning groups into one piece, and the paint of a new piece."""
 
 from msgspec.structs import replace
 
@@ -17,20 +17,20 @@ __all__ = [
 
 
 def default_paint(sheet: Sheet) -> Paint:
-    """Return the paint of a new piece: no border; one that is given later is about 1/600 of the sheet wide at first."""
+    """Return the paint of a new piece: no border; one added later starts at about 1/600 of the sheet's width."""
     width = max(1.0, round((sheet.width + sheet.height) / 1200, 1))
     return Paint(stroke_width=width)
 
 
 def photos_in(item: Item) -> list[Photo]:
-    """Return the photos that lie in a group by themselves, at any depth; the photo itself of a photo."""
+    """Return the photos directly in a group, at any depth; for a photo the photo itself."""
     if isinstance(item, Photo):
         return [item]
     return [p for i in item.items for p in photos_in(i)] if isinstance(item, Group) else []
 
 
 def as_piece(sheet: Sheet, item: Item) -> tuple[Sheet, Piece | None]:
-    """Return the item as one piece: a group becomes the union of its pieces, their photos riding along.
+    """Return the item as one piece: a group becomes the union of its pieces, with their photos.
 
     None for a photo, or a group without pieces.
     """
@@ -45,7 +45,7 @@ def as_piece(sheet: Sheet, item: Item) -> tuple[Sheet, Piece | None]:
     paint = first.paint
     if (item.opacity, item.blend) != (1.0, "normal"):
         paint = replace(paint, opacity=item.opacity, blend=item.blend)
-    # how it holds, and where on the shelf it came from, stays with it
+    # its anchors and its link to the shelf stay with it
     if not others:
         return sheet, replace(
             first, name=item.name, photos=photos, paint=paint, holds=item.holds, shelf_link=item.shelf_link
@@ -55,20 +55,20 @@ def as_piece(sheet: Sheet, item: Item) -> tuple[Sheet, Piece | None]:
     return sheet, Piece(new, item.name, cuts, paint=paint, photos=photos, holds=item.holds, shelf_link=item.shelf_link)
 
 
-def copied(sheet: Sheet, item: Item, twin_ids: dict[str, str] | None = None) -> tuple[Sheet, Item]:
-    """Return a copy with fresh ids all through.
+def copied(sheet: Sheet, item: Item, link_ids: dict[str, str] | None = None) -> tuple[Sheet, Item]:
+    """Return a copy with new ids throughout.
 
-    Pieces that stand in several outlines are twins of one another, not of what they are
-    copied from: give `twin_ids`, from old to new, when several outlines are copied together.
+    Pieces of several outlines are linked with each other, not with the ones they are
+    copied from: pass `link_ids`, from old to new, when copying several outlines together.
     """
-    twin_ids = {} if twin_ids is None else twin_ids
+    link_ids = {} if link_ids is None else link_ids
     sheet, (new,) = new_ids(sheet)
     if isinstance(item, Photo):
         return sheet, replace(item, id=new)
     if isinstance(item, Group):
         inner = []
         for i in item.items:
-            sheet, copy = copied(sheet, i, twin_ids)
+            sheet, copy = copied(sheet, i, link_ids)
             inner.append(copy)
         cut = item.panes
         if cut is not None:
@@ -78,20 +78,20 @@ def copied(sheet: Sheet, item: Item, twin_ids: dict[str, str] | None = None) -> 
     sheet, photos = copied_photos(sheet, item.photos)
     shape = item.shape
     if isinstance(shape, CutList):
-        sheet, base = copied(sheet, shape.base, twin_ids)
+        sheet, base = copied(sheet, shape.base, link_ids)
         assert isinstance(base, Piece)
         steps = []
         for step in shape.steps:
-            sheet, member = copied(sheet, step.member, twin_ids)
+            sheet, member = copied(sheet, step.member, link_ids)
             assert isinstance(member, Piece)
             steps.append(Step(step.operation, member, step.on))
         shape = replace(shape, base=base, steps=tuple(steps))
-    if item.twin and item.twin not in twin_ids:
-        sheet, (twin_ids[item.twin],) = new_ids(sheet)
-    return sheet, replace(item, id=new, photos=photos, shape=shape, twin=twin_ids.get(item.twin, ""))
+    if item.link and item.link not in link_ids:
+        sheet, (link_ids[item.link],) = new_ids(sheet)
+    return sheet, replace(item, id=new, photos=photos, shape=shape, link=link_ids.get(item.link, ""))
 
 
 def copied_photos(sheet: Sheet, photos: tuple[Photo, ...]) -> tuple[Sheet, tuple[Photo, ...]]:
-    """Return copies of a frame's photos with fresh ids."""
+    """Return copies of a frame's photos with new ids."""
     sheet, ids = new_ids(sheet, len(photos))
     return sheet, tuple(replace(p, id=new) for p, new in zip(photos, ids, strict=True))

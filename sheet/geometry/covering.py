@@ -1,6 +1,6 @@
 """Photos and the outlines they must cover: exact, in the photo's own px.
 
-A photo is a rectangle in its own frame, so it covers an outline just where it holds the
+A photo is a rectangle in its own frame, so it covers an outline exactly if it contains the
 outline's exact bounds there, curves included.
 """
 
@@ -19,7 +19,7 @@ __all__ = ["bare", "moved_to_cover", "keep_filled", "least_scale", "uncovered"]
 
 
 def least_scale(frame: Piece, photo: Photo) -> float:
-    """Return by what the photo must at least be scaled to be able to cover the outline, turned as it is."""
+    """Return the least scale at which the photo can cover the outline, turned as it is."""
     box = window(frame, photo)
     if box is None:
         return 0.0
@@ -27,7 +27,7 @@ def least_scale(frame: Piece, photo: Photo) -> float:
 
 
 def moved_to_cover(frame: Piece, photo: Photo) -> Photo:
-    """Return the photo where it covers the outline, as near as can be to where it is: moved, enlarged if need be."""
+    """Return the photo moved as little as possible to cover the outline, enlarged if need be."""
     box = window(frame, photo)
     if box is None:
         return photo
@@ -40,7 +40,7 @@ def moved_to_cover(frame: Piece, photo: Photo) -> Photo:
     dx = x0 if x0 < 0 else max(0.0, x1 - photo.width)
     dy = y0 if y0 < 0 else max(0.0, y1 - photo.height)
     if scale > 1:
-        # as wide, or as high, as the photo: rounding must not push it to and fro
+        # as wide, or as high, as the photo: rounding must not push it back and forth
         dx = (x0 + x1 - photo.width) / 2 if x1 - x0 > photo.width * (1 - NEAR) else dx
         dy = (y0 + y1 - photo.height) / 2 if y1 - y0 > photo.height * (1 - NEAR) else dy
     return replace(photo, matrix=(m @ Matrix.move(dx, dy)).numbers())
@@ -48,7 +48,7 @@ def moved_to_cover(frame: Piece, photo: Photo) -> Photo:
 
 @cached(entries=1024)
 def _rest(shape: Shape, matrix: Numbers, photos: tuple[tuple[int, int, Numbers], ...]) -> tuple[Path, float]:
-    """Return what photos of these sizes and places leave uncovered of an outline, and the share that is of it."""
+    """Return what photos of these sizes and places leave uncovered of an outline, and its share of the area."""
     path = geometry.outline_of(Piece("i0", "", shape, matrix))
     quads = [outline.rectangle(w, h).transform(Matrix(*m)) for w, h, m in photos]
     rest = outline.subtract(path, quads)
@@ -75,9 +75,9 @@ def uncovered(frame: Piece) -> float:
 
 
 def keep_filled(before: Sheet, after: Sheet) -> tuple[Sheet, list[Piece]]:
-    """Return `after` with photos moved that covered their outline and would not any more, and the frames concerned.
+    """Return `after` with photos moved that covered their outline and no longer do, and the frames concerned.
 
-    Frames in which gaps are allowed are left alone, and so are panes that were cut otherwise.
+    Frames that allow gaps are left alone, and so are panes whose split changed.
     """
     if before.items is after.items:
         return after, []
@@ -96,7 +96,7 @@ def keep_filled(before: Sheet, after: Sheet) -> tuple[Sheet, list[Piece]]:
 
 
 def _pairs(old: Item, new: Item) -> list[tuple[Piece, Piece]]:
-    """Return the frames in an item that changed, each with what it was."""
+    """Return the frames in an item that changed, each with what it was before."""
     if isinstance(new, Piece):
         return [(new, old)] if new.photos and not new.gaps and isinstance(old, Piece) and old.photos else []
     if isinstance(new, Photo) or not isinstance(old, Group) or (old.panes is not new.panes and _cut(old, new)):
@@ -106,7 +106,7 @@ def _pairs(old: Item, new: Item) -> list[tuple[Piece, Piece]]:
 
 
 def _cut(old: Group, new: Group) -> bool:
-    """Tell whether panes were cut otherwise, and not just moved."""
+    """Return whether the split of panes changed, other than by moving them."""
     if old.panes is None or new.panes is None:
         return False
     alike = replace(new.panes, base=old.panes.base, frame=old.panes.frame)

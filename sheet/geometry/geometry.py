@@ -1,4 +1,4 @@
-"""The shape of items on the sheet: their outlines and boxes, in sheet units."""
+"""The outlines and boxes of items on the sheet, in sheet units."""
 
 from typing import Final
 
@@ -54,7 +54,7 @@ def cut(first: Path, operation: str, second: Path) -> Path:
     return outline.exclude([first, second])
 
 
-# as many as a sheet has items, and as many again, for what is moved: fewer would forget each before it is asked again
+# twice what a sheet has, for moved copies: with fewer, each would be dropped before its next use
 @cached(entries=2 * MAX_ITEMS)
 def _path(shape: Shape, matrix: Numbers) -> Path:
     if isinstance(shape, CutList):
@@ -64,7 +64,7 @@ def _path(shape: Shape, matrix: Numbers) -> Path:
 
 @cached(entries=1024)
 def own_path(shape: Shape) -> Path:
-    """Return the path of a shape in its own coordinates; of a cut list, its result on the sheet."""
+    """Return the path of a shape in its own coordinates; for a cut list, its result on the sheet."""
     if isinstance(shape, CutList):
         return _finished(shape)
     return kind_of(shape).path(shape)
@@ -91,7 +91,7 @@ def _finished(cuts: CutList) -> Path:
 
 
 def cell_map(cuts: CutList) -> tuple[PlanarMap, list[int]]:
-    """Return the map of a cut list's pieces, and the number of the piece that each of its paths is.
+    """Return the map of a cut list's pieces, and the number of the piece for each of its paths.
 
     Open lines divide it, and pieces that are switched off are left out. Raises MapError.
     """
@@ -103,7 +103,7 @@ def cell_map(cuts: CutList) -> tuple[PlanarMap, list[int]]:
 
 
 def chosen_of(cuts: CutList, m: PlanarMap, numbers: list[int]) -> np.ndarray:
-    """Return which faces of a cut list’s `cell_map` are in its result: one bool per face."""
+    """Return whether each face of a cut list’s `cell_map` is in its result: one bool per face."""
     if cuts.choice is not None:
         return chosen_faces(m, numbers, cuts.choice)
     inside = m.in_path(numbers.index(0)).copy() if 0 in numbers else np.zeros_like(m.in_any())
@@ -124,7 +124,7 @@ def chosen_of(cuts: CutList, m: PlanarMap, numbers: list[int]) -> np.ndarray:
 
 
 def result(cuts: CutList) -> Path:
-    """Return what a cut list makes of its pieces, before it is finished."""
+    """Return the result of a cut list before its finishes."""
     if cuts.choice is not None:
         m, numbers = cell_map(cuts)
         return m.region(chosen_faces(m, numbers, cuts.choice))
@@ -134,7 +134,7 @@ def result(cuts: CutList) -> Path:
         return outline.union([first])
     kinds = {s.operation for s in steps}
     others = [outline_of(s.member) for s in steps]
-    # equal steps are one question asked of one map
+    # equal steps in a row are answered from one map
     if kinds == {"union"}:
         return outline.union([first, *others])
     if kinds == {"subtract"}:
@@ -149,12 +149,12 @@ def result(cuts: CutList) -> Path:
 
 
 def outline_of(piece: Piece) -> Path:
-    """Return the piece's outline on the sheet; a cut list is worked out."""
+    """Return the piece's outline on the sheet; a cut list is evaluated."""
     return _path(piece.shape, piece.matrix)
 
 
 def is_line(piece: Piece) -> bool:
-    """Tell whether a piece is a line: left open and without a fill. It divides, and has no area."""
+    """Return whether a piece is a line: open and without a fill. It divides, and has no area."""
     return piece.paint.fill is None and not outline_of(piece).is_closed
 
 
@@ -166,12 +166,12 @@ def pieces_of(item: Item) -> list[Piece]:
 
 
 def photo_quad(photo: Photo) -> Path:
-    """Return the photo's four borders on the sheet."""
+    """Return the rectangle of the photo on the sheet."""
     return outline.rectangle(photo.width, photo.height).transform(photo.placing)
 
 
 def photo_shown(photo: Photo) -> Path:
-    """Return the borders on the sheet of what is not wholly transparent of the photo."""
+    """Return the rectangle on the sheet of what is not wholly transparent of the photo."""
     if photo.shown is None:
         return photo_quad(photo)
     x0, y0, x1, y1 = photo.shown
@@ -179,7 +179,7 @@ def photo_shown(photo: Photo) -> Path:
 
 
 NEAR = 1e-7
-"""How much of a photo's size may be missing at its edge: rounding, and nothing that shows."""
+"""How much of a photo's size may be missing at its edge: rounding, and never visible."""
 
 
 @cached(entries=4096)
@@ -193,7 +193,7 @@ def window(frame: Piece, photo: Photo) -> Box | None:
 
 
 def covers(frame: Piece, photo: Photo) -> bool:
-    """Tell whether a photo covers all of a frame's outline: a rectangle does where it holds its bounds, as it lies."""
+    """Return whether a photo covers all of a frame's outline: a rectangle does if it contains its bounds."""
     a, b, c, d, _, _ = photo.matrix
     if a * d == b * c:
         return False
@@ -208,10 +208,10 @@ _FIRST: Final = Paint().fill
 
 
 def fill_shows(piece: Piece) -> bool:
-    """Tell whether any of the fill can be seen: not where one opaque photo covers the whole outline.
+    """Return whether any of the fill shows: not if one opaque photo covers the whole outline.
 
-    Drawing it all the same would leave a fringe of it along the clipped edge. The fill that
-    every piece begins with is nobody's: in a frame what its photos leave empty is transparent.
+    Drawing it all the same would leave a fringe along the clipped edge. The default fill of
+    new pieces does not count: in a frame, what its photos leave empty is transparent.
     """
     if piece.paint.fill is None or (piece.photos and piece.paint.fill == _FIRST):
         return False
@@ -219,34 +219,34 @@ def fill_shows(piece: Piece) -> bool:
 
 
 def has_border(piece: Piece) -> bool:
-    """Tell whether a piece has a border that shows."""
+    """Return whether a piece has a visible border."""
     return piece.paint.stroke is not None and piece.paint.stroke_width > 0
 
 
 def border_place(piece: Piece) -> str:
-    """Return where the border lies: "inside", "centred" or "outside"; that of an open line is centred."""
+    """Return the position of the border: "inside", "centred" or "outside"; on an open line it is centred."""
     return piece.paint.place if outline_of(piece).is_closed else "centred"
 
 
 def border_box(piece: Piece) -> Box | None:
-    """Return the box of a piece's border; None where it has none."""
+    """Return the box of a piece's border; None if it has none."""
     path = outline_of(piece)
     if not has_border(piece) or path.is_empty:
         return None
     place, join = border_place(piece), piece.paint.join
     if place == "inside":
         return path.bounds
-    # a border outside is the outer half of one twice as wide
+    # an outside border is the outer half of one twice as wide
     width = piece.paint.stroke_width * (2 if place == "outside" else 1)
     box = outline.stroke_bounds(path, width, miter_limit=4.0 if join == "miter" else 1.0)
     if join == "round" and path.is_closed and box is not None and path.bounds is not None:
-        # furthest out at the outline's own extremes, round each of them
+        # it extends furthest at the outline's own extremes, around each of them
         x0, y0, x1, y1 = path.bounds
         by = width / 2
         box = join_boxes([box, (x0 - by, y0 - by, x1 + by, y1 + by)])
     if piece.paint.cap != "butt" and box is not None:
         ends = open_ends(path)
-        # a square end reaches as far as the diagonal of half the width, at most
+        # a square end reaches at most the diagonal of half the width
         by = width / 2 * (1 if piece.paint.cap == "round" else 2**0.5)
         boxes = [(x - by, y - by, x + by, y + by) for x, y in ends]
         box = join_boxes([box, *boxes])
@@ -254,7 +254,7 @@ def border_box(piece: Piece) -> Box | None:
 
 
 def open_ends(path: Path) -> list[tuple[float, float]]:
-    """Return the places at which the open lines of a path begin and end."""
+    """Return the end points of the open lines of a path."""
     ctrl, _, starts, closed = path.arrays
     rows = [k for k, shut in enumerate(closed.tolist()) if not shut]
     first, last = starts[:-1][rows], starts[1:][rows] - 1
@@ -262,11 +262,11 @@ def open_ends(path: Path) -> list[tuple[float, float]]:
 
 
 def box_of(item: Item) -> Box:
-    """Return the exact box of the item's outline; a point at the origin where it is empty."""
+    """Return the exact box of the item's outline; a point at the origin if it is empty."""
     if isinstance(item, Group):
         return join_boxes([box_of(i) for i in item.items])
     if isinstance(item, Photo):
-        # where its four corners lie
+        # its four corners
         a, b, c, d, e, f = item.matrix
         w, h = item.width, item.height
         x, y = (e, e + a * w, e + c * h, e + a * w + c * h), (f, f + b * w, f + d * h, f + b * w + d * h)
@@ -276,7 +276,7 @@ def box_of(item: Item) -> Box:
 
 
 def local_frame(item: Item) -> tuple[float, float, Matrix]:
-    """Return (width, height, matrix): the upright box that, placed by the matrix, holds the item.
+    """Return (width, height, matrix): the upright box that, placed by the matrix, contains the item.
 
     Turned pieces keep a turned box; cut lists and skewed pieces have an upright one.
     """

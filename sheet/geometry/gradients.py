@@ -1,4 +1,4 @@
-"""Where gradients run, by the box of what they paint: along a line at an angle, or from a point outwards."""
+"""Where gradients run, relative to the box of what they paint: along a line at an angle, or outwards from a point."""
 
 import math
 
@@ -19,12 +19,12 @@ _APART = 0.28
 
 
 def _sides(box: Box) -> tuple[float, float]:
-    """Return the sides of a box; a line's are no less than 1 px, so that a gradient on it has a length."""
+    """Return the sides of a box; those of a line are at least 1 px, so that a gradient on it has a length."""
     return max(1.0, box[2] - box[0]), max(1.0, box[3] - box[1])
 
 
 def linear(box: Box, degrees: float) -> Matrix:
-    """Return where a linear gradient runs at an angle, clockwise from the right: its ends are the colours of the
+    """Return where a linear gradient runs at an angle, clockwise from the right: its end colours are at the
     corners (CSS Images 3, 3.1.1, whose angles begin at the top)."""
     width, height = _sides(box)
     x, y = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
@@ -39,7 +39,7 @@ def _farthest(box: Box, x: float, y: float) -> float:
 
 
 def radial(box: Box, x: float = 0.5, y: float = 0.5, size: float = 1.0) -> Matrix:
-    """Return where a radial gradient runs from a point (shares of the box), 1 being as far as the farthest corner
+    """Return where a radial gradient runs from a point (shares of the box), 1 reaching the farthest corner
     (CSS Images 3, 3.2.1)."""
     width, height = _sides(box)
     r = size * _farthest(box, x, y)
@@ -47,13 +47,13 @@ def radial(box: Box, x: float = 0.5, y: float = 0.5, size: float = 1.0) -> Matri
 
 
 def angle_of(gradient: Gradient) -> float:
-    """Return at which angle a gradient runs, degrees clockwise from the right."""
+    """Return the angle of a gradient, degrees clockwise from the right."""
     m = gradient.placing
     return math.degrees(math.atan2(m.b, m.a))
 
 
 def place_of(gradient: Gradient, box: Box) -> tuple[float, float, float]:
-    """Return from where a radial gradient runs (shares of the box), and how far as `radial` measures it."""
+    """Return the start of a radial gradient (shares of the box), and its extent as `radial` measures it."""
     width, height = _sides(box)
     m = gradient.placing
     x, y = (m.e - box[0]) / width, (m.f - box[1]) / height
@@ -61,7 +61,7 @@ def place_of(gradient: Gradient, box: Box) -> tuple[float, float, float]:
 
 
 def begun(colour: str) -> tuple[Stop, ...]:
-    """Return the stops of a new gradient: from a colour to one of its kind that is lighter, or darker where it is light
+    """Return the stops of a new gradient: from a colour to a lighter one of its kind, or a darker one if it is light
     itself."""
     lab = to_oklab(np.array([rgb_of(colour)]))
     lab[0, 0] += _APART if lab[0, 0] < 0.6 else -_APART
@@ -69,17 +69,17 @@ def begun(colour: str) -> tuple[Stop, ...]:
 
 
 def swapped(stops: tuple[Stop, ...]) -> tuple[Stop, ...]:
-    """Return stops from the other end."""
+    """Return the stops reversed."""
     return tuple(replace(s, at=1.0 - s.at) for s in reversed(stops))
 
 
 def even(stops: tuple[Stop, ...]) -> tuple[Stop, ...]:
-    """Return stops at even distances from one end to the other."""
+    """Return the stops evenly spaced from one end to the other."""
     return tuple(replace(s, at=k / (len(stops) - 1)) for k, s in enumerate(stops))
 
 
 def more_stops(stops: tuple[Stop, ...]) -> tuple[Stop, ...]:
-    """Return stops with one more in the middle of the widest gap, in the colour that is there already."""
+    """Return the stops with one more in the middle of the widest gap, in the colour already there."""
     at = max(range(len(stops) - 1), key=lambda k: stops[k + 1].at - stops[k].at)
     one, other = stops[at], stops[at + 1]
     colour = [(a + b) / 2 for a, b in zip(rgb_of(one.color), rgb_of(other.color), strict=True)]
@@ -88,7 +88,7 @@ def more_stops(stops: tuple[Stop, ...]) -> tuple[Stop, ...]:
 
 
 def fitted(paint: Paint, before: Box | None, after: Box | None) -> Paint:
-    """Return a paint whose gradients run over another box as they ran over the one before."""
+    """Return a paint whose gradients are mapped from the box before to another one."""
     if before is None or after is None or before == after:
         return paint
     across, down = (a / b for a, b in zip(_sides(after), _sides(before), strict=True))

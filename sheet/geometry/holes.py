@@ -16,7 +16,7 @@ Of = Literal["border", "base"]
 
 
 class Hole(NamedTuple):
-    """A hole: its margins in the outer border around it, and the name of the lettering whose letters it is, or ""."""
+    """A hole: its margins in the outer border around it, and the name of its lettering, or ""."""
 
     margins: Margins
     lettering: str = ""
@@ -25,9 +25,9 @@ class Hole(NamedTuple):
 def holes(item: Piece, most: int | None = None, of: Of = "border") -> list[Hole]:
     """Return an outline's holes, or its `most` largest: the largest first, then the leftmost.
 
-    Their margins are counted from the outer border around each, or `of` the "base", from
-    the piece that a cut list began with, whatever ornament was added to it. A lettering
-    that is cut through is one hole: nobody sets the margins of a letter.
+    Their margins are measured from the outer border around each, or `of` the "base", from
+    the first piece of the cut list, whatever ornament was added to it. A lettering
+    that is cut through counts as one hole: nobody sets the margins of a letter.
     """
     path = geometry.outline_of(item)
     letterings = [m for m, _ in walk(item) if m is not item and isinstance(m, Piece) and isinstance(m.shape, Lettering)]
@@ -42,7 +42,7 @@ def holes(item: Piece, most: int | None = None, of: Of = "border") -> list[Hole]
 
 
 def base_of(item: Piece) -> Piece | None:
-    """Return the piece that an outline's cut list, or the one its base is in turn, began with; None for a piece."""
+    """Return the first piece of an outline's cut list, nested lists included; None for a piece."""
     base = item.shape.base if isinstance(item.shape, CutList) else None
     while base is not None and isinstance(base.shape, CutList):
         base = base.shape.base
@@ -55,7 +55,7 @@ def _from_box(m: Margins, box: geometry.Box) -> Margins:
 
 
 def _gathered(found: list[Hole], lettering: Piece) -> list[Hole]:
-    """Return the holes with those within the lettering's box as one for each outer border they lie in."""
+    """Return the holes, those within the lettering's box merged per outer border."""
     box = geometry.box_of(lettering)
     near = 1e-6 * (1 + max(map(abs, box)))
     groups: dict[tuple[float, ...], list[Margins]] = {}
@@ -82,7 +82,7 @@ def _box(m: Margins) -> geometry.Box:
 
 
 def cutter_of(cuts: CutList, hole: Hole) -> Piece | None:
-    """Return the piece, at any depth, whose own box is the hole's; None where no one piece made it."""
+    """Return the piece, at any depth, whose own box is the hole's; None if no single piece made it."""
     return _within(cuts, _box(hole.margins))
 
 

@@ -1,4 +1,4 @@
-"""Panes: rows and columns of frames cut out of one outline, and cut otherwise afterwards."""
+"""Panes: rows and columns of frames split from one outline, and split differently afterwards."""
 
 from collections.abc import Iterable, Mapping
 
@@ -18,16 +18,16 @@ from .copies import copied_photos
 __all__ = ["MAX_PANES", "ROW", "PaneCells", "cell_name", "cut_anew", "edge_margin", "first_cut", "layout", "pane_size"]
 
 ROW = 100
-"""Cells are numbered row * ROW + column, so that they keep their numbers when columns come and go."""
+"""Cells are numbered row * ROW + column, so that they keep their numbers when columns are added or removed."""
 MAX_PANES = 1000
-"""Panes that one cut may make."""
+"""The most panes of one split."""
 
 PaneCells = tuple[int, ...]
 Rect = tuple[float, float, float, float]
 
 
 def cell_name(cell: int) -> str:
-    """Return what a cell is called.
+    """Return the name of a cell.
 
     >>> cell_name(102)
     'Pane 2.3'
@@ -36,14 +36,14 @@ def cell_name(cell: int) -> str:
 
 
 def first_cut(item: Piece | Photo, columns: int, rows: int) -> Panes:
-    """Return the plainest cut of a photo or a piece into so many columns and rows."""
+    """Return the plainest split of a photo or a piece into so many columns and rows."""
     width, height, m = geometry.local_frame(item)
     sx, sy = (m.a**2 + m.b**2) ** 0.5, (m.c**2 + m.d**2) ** 0.5
     if width * sx <= 0 or height * sy <= 0:
         raise SheetError(f"“{item.name}” has no area to split.", "Make it larger first.", "ids")
     frame = (m.a / sx, m.b / sx, m.c / sy, m.d / sy, m.e, m.f)
     if isinstance(item, Photo):
-        # a photo that is split by itself is its own base: a rectangle that covers just what it does
+        # a photo that is split by itself is its own base: a rectangle as large as the photo
         base = Piece(item.id, item.name, Rectangle(width * sx, height * sy), frame, photos=(item,))
     else:
         base = item
@@ -51,7 +51,7 @@ def first_cut(item: Piece | Photo, columns: int, rows: int) -> Panes:
 
 
 def pane_size(cut: Panes) -> tuple[float, float]:
-    """Return the width and height of one pane before its bleed (px). Raises SheetError where nothing is left of it."""
+    """Return the width and height of one pane before its bleed (px). Raises SheetError if nothing is left of it."""
     across, down = cut.width - 2 * cut.margin, cut.height - 2 * cut.margin
     width = cut.pane_width or (across - (cut.columns - 1) * cut.gap_x) / cut.columns
     height = cut.pane_height or (down - (cut.rows - 1) * cut.gap_y) / cut.rows
@@ -64,7 +64,7 @@ def pane_size(cut: Panes) -> tuple[float, float]:
 
 
 def _rects(cut: Panes) -> dict[int, Rect]:
-    """Return the box of each cell in the cut's own frame; panes of a size of their own lie in the middle."""
+    """Return the box of each cell in the split's own frame; panes of a given size are centred."""
     width, height = pane_size(cut)
     x0 = (cut.width - cut.columns * width - (cut.columns - 1) * cut.gap_x) / 2
     y0 = (cut.height - cut.rows * height - (cut.rows - 1) * cut.gap_y) / 2
@@ -78,7 +78,7 @@ def _rects(cut: Panes) -> dict[int, Rect]:
 
 
 def _edges(cut: Panes, axis: int, at: float, size: float) -> tuple[float, float]:
-    """Return where a pane begins and ends along an axis of the cut's frame, on whole px of the sheet where it is to."""
+    """Return the start and end of a pane along an axis of the split's frame, on whole px of the sheet if asked for."""
     a, b, c, d, *off = cut.frame
     if not cut.whole or b or c:
         return at, at + size
@@ -90,7 +90,7 @@ def _edges(cut: Panes, axis: int, at: float, size: float) -> tuple[float, float]
 
 
 def edge_margin(cut: Panes) -> float:
-    """Return how far the outer panes lie within what is split, before their bleed (px)."""
+    """Return the inset of the outer panes from the base, before their bleed (px)."""
     return min(_rects(cut)[0][:2])
 
 
@@ -104,7 +104,7 @@ def _path_of(rect: Rect) -> Path:
 
 
 def _block(cells: PaneCells, rects: dict[int, Rect]) -> Rect | None:
-    """Return the box of joined cells, the gaps between them filled, where their region is nothing but that."""
+    """Return the box of joined cells, the gaps between them filled, if it is all of their region."""
     if len(cells) == 1:
         return rects[cells[0]]
     around = _around(rects[c] for c in cells)
@@ -130,7 +130,7 @@ def _inside(rect: Rect, around: Rect) -> bool:
 
 
 def _sets(cut: Panes) -> list[PaneCells]:
-    """Return the cells of each pane: those joined together, and every other one that is not left out."""
+    """Return the cells of each pane: joined ones together, and every other one that is not left out."""
     there = [row * ROW + column for row in range(cut.rows) for column in range(cut.columns)]
     left = set(there) - set(cut.out)
     out: dict[int, PaneCells] = {}
@@ -144,7 +144,7 @@ def _sets(cut: Panes) -> list[PaneCells]:
 
 
 def _offset(cut: Panes, cells: PaneCells) -> tuple[float, float]:
-    """Return how far a pane is moved by the spread, in the cut's own frame (px)."""
+    """Return how far the spread moves a pane, in the split's own frame (px)."""
     columns = [c % ROW for c in cells]
     rows = [c // ROW for c in cells]
     x = (min(columns) + max(columns) - cut.columns + 1) / 2 * cut.spread_x
@@ -153,11 +153,11 @@ def _offset(cut: Panes, cells: PaneCells) -> tuple[float, float]:
 
 
 def layout(cut: Panes) -> Mapping[PaneCells, tuple[Shape, Matrix]]:
-    """Return the shape of each pane and the map that places it on the sheet, in reading order.
+    """Return the shape of each pane and its map to the sheet, in reading order.
 
-    Raises SheetError where margin or gaps leave nothing.
+    Raises SheetError if margin or gaps leave nothing.
     """
-    # panes that are cut again are compared with how they were cut before
+    # cached, because a changed split is compared with the one before
     return _layout(replace(cut, panes=()))
 
 
@@ -198,14 +198,14 @@ def _layout(cut: Panes) -> Mapping[PaneCells, tuple[Shape, Matrix]]:
 
 
 def cut_anew(sheet: Sheet, group: Group, cut: Panes) -> tuple[Sheet, Group]:
-    """Return panes cut in another way; those that stay keep their photos, their paint and their names.
+    """Return panes with a changed split; those that stay keep their photos, their paint and their names.
 
-    A pane that was moved by hand stays moved. Raises SheetError where nothing would be left.
+    A pane that was moved by hand stays moved. Raises SheetError if nothing would be left.
     """
     old = group.panes
     assert old is not None
     known = {cells: item for i, cells in old.panes for item in group.items if item.id == i}
-    # a pane that was removed by hand is left out
+    # a pane that was deleted by hand is left out
     gone = {c for i, cells in old.panes if cells not in known for c in cells}
     cut = replace(cut, out=tuple(sorted({*cut.out, *gone})))
     was = layout(old) if known else {}
@@ -235,7 +235,7 @@ def cut_anew(sheet: Sheet, group: Group, cut: Panes) -> tuple[Sheet, Group]:
 
 
 def _sources(now: list[PaneCells], known: Mapping[PaneCells, object]) -> dict[PaneCells, PaneCells]:
-    """Return which pane of before each pane goes on from: the same, or one that it shares a cell with."""
+    """Return the previous pane that each pane continues: the same one, or one that shares a cell with it."""
     out = {cells: cells for cells in now if cells in known}
     free = {cells for cells in known if cells not in out}
     for cells in now:
@@ -268,7 +268,7 @@ def _with_corners(old: Shape, new: Shape) -> Shape:
 
 
 def _by_hand(piece: Piece, shape: Shape, m: Matrix) -> Matrix:
-    """Return how a pane was moved by hand from where its cut had it; no move where it was changed otherwise."""
+    """Return how a pane was moved by hand from its place in the split; the identity if it was changed otherwise."""
     x0, y0, x1, y1 = geometry.box_of(replace(piece, shape=shape, matrix=m.numbers()))
     a0, b0, a1, b1 = geometry.box_of(piece)
     near = 1e-6 * (1 + abs(x1) + abs(y1))

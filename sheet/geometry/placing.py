@@ -1,4 +1,4 @@
-"""Moving items by affine maps, and seating photos in boxes."""
+"""Moving items by affine maps, and fitting photos into boxes."""
 
 import math
 
@@ -32,18 +32,18 @@ __all__ = [
 
 
 def on_step(value: float, step: float) -> float:
-    """Return the multiple of `step` nearest to a value; the value itself where the step is 0."""
+    """Return the multiple of `step` nearest to a value; the value itself if the step is 0."""
     return round(value / step) * step if step > 0 else value
 
 
 def is_similarity(m: Matrix) -> bool:
-    """Tell whether `m` keeps proportions: its columns are as long and at right angles."""
+    """Return whether `m` keeps proportions: its columns are equally long and at right angles."""
     size = abs(m.determinant)
     return abs(m.a * m.c + m.b * m.d) <= 1e-9 * size and abs(m.a**2 + m.b**2 - m.c**2 - m.d**2) <= 1e-9 * size
 
 
 def _photo_map(photo: Photo, m: Matrix) -> Matrix:
-    """Return the map for a photo: `m`, or where that would distort, an even scaling that goes along."""
+    """Return the map for a photo: `m`, or if that would distort it, a uniform scaling instead."""
     if is_similarity(m):
         return m
     scale = max(math.hypot(m.a, m.b), math.hypot(m.c, m.d))
@@ -53,7 +53,7 @@ def _photo_map(photo: Photo, m: Matrix) -> Matrix:
 
 
 def _taken_in(shape: Shape, n: Matrix) -> tuple[Shape, Matrix]:
-    """Return shape and matrix with a scaling along the shape's own sides taken into its sizes."""
+    """Return shape and matrix with a scaling along the shape's own sides moved into its sizes."""
     sx, sy = math.hypot(n.a, n.b), math.hypot(n.c, n.d)
     upright = abs(n.a * n.c + n.b * n.d) <= 1e-9 * sx * sy
     if not upright or (abs(sx - 1) <= 1e-12 and abs(sy - 1) <= 1e-12):
@@ -64,7 +64,7 @@ def _taken_in(shape: Shape, n: Matrix) -> tuple[Shape, Matrix]:
 
 
 def _panes_moved(cut: Panes, m: Matrix, part: str, details: bool) -> Panes:
-    """Return how panes are cut once all of them were mapped: what lies along the sides grows with them."""
+    """Return the split of panes that were all mapped: the lengths along the sides are scaled with them."""
     n = m @ Matrix(*cut.frame)
     sx, sy = math.hypot(n.a, n.b), math.hypot(n.c, n.d)
     base = moved(cut.base, m, part, details)
@@ -91,10 +91,10 @@ def _brought(kept: ShelfLink | None, m: Matrix) -> ShelfLink | None:
 
 
 def moved(item: Item, m: Matrix, part: str = "both", details: bool = False) -> Item:
-    """Return the item mapped by `m`; part "outline" leaves the photos of a frame where they lie.
+    """Return the item mapped by `m`; part "outline" leaves the photos of a frame in place.
 
     Shapes with sizes take a scaling along their own sides into them, so that radii,
-    teeth and strokes keep theirs; with `details` these grow by the mean scale of `m`.
+    teeth and strokes keep theirs; with `details` these are scaled by the mean scale of `m`.
     """
     if isinstance(item, Group):
         cut = item.panes and _panes_moved(item.panes, m, part, details)
@@ -140,9 +140,9 @@ def moved(item: Item, m: Matrix, part: str = "both", details: bool = False) -> I
 
 
 def reach(item: Item, m: Matrix) -> float:
-    """Return a bound of how far from the sheet's corner the item reaches along either axis, mapped by `m` (px).
+    """Return a bound on how far from the sheet's corner the item reaches along either axis, mapped by `m` (px).
 
-    It is that of a box around it, its own turned one where it has one, so that no outline need be worked out.
+    It is the bound of a box around it, its own turned one if it has one, so that no outline is computed.
     """
     if isinstance(item, Group):
         return max(reach(i, m) for i in item.items)
@@ -160,9 +160,9 @@ def reach(item: Item, m: Matrix) -> float:
 
 
 def angle_of(items: list[Item]) -> float:
-    """Return the turn of a single item in degrees; 0 for several, whose box is upright.
+    """Return the angle of a single item in degrees; 0 for several, whose box is upright.
 
-    Flipped across and flipped down are half a turn apart: of a flipped one it is the smaller.
+    Flipping across and flipping down differ by half a turn: for a flipped item it is the smaller angle.
     """
     if len(items) != 1:
         return 0.0
@@ -173,7 +173,7 @@ def angle_of(items: list[Item]) -> float:
 
 
 def sized(items: list[Item], box: Box, field: str, value: float, keep: bool, about: tuple[float, float]) -> Matrix:
-    """Return the map that makes the box of `items` `value` wide or high, the point `about` staying."""
+    """Return the map that makes the box of `items` `value` wide or high; the point `about` stays."""
     x0, y0, x1, y1 = box
     now = (x1 - x0) if field == "width" else (y1 - y0)
     factor = value / now if now > 0 else 1.0
@@ -183,7 +183,7 @@ def sized(items: list[Item], box: Box, field: str, value: float, keep: bool, abo
 
 
 def skew_of(items: list[Item]) -> float:
-    """Return by how many degrees a single item leans out of its right angle; 0 for several."""
+    """Return the skew of a single item in degrees; 0 for several."""
     if len(items) != 1:
         return 0.0
     m = geometry.local_frame(items[0])[2]
@@ -192,7 +192,7 @@ def skew_of(items: list[Item]) -> float:
 
 
 def skewing(items: list[Item], degrees: float, about: tuple[float, float]) -> Matrix:
-    """Return the map that leans a single item, or the box of several, by `degrees` in all about a point."""
+    """Return the map that skews a single item, or the box of several, to `degrees` in all about a point."""
     by = math.tan(math.radians(degrees)) - math.tan(math.radians(skew_of(items)))
     turn = angle_of(items)
     x, y = about
@@ -201,19 +201,19 @@ def skewing(items: list[Item], degrees: float, about: tuple[float, float]) -> Ma
 
 
 def boxes_meet(a: Box, b: Box) -> bool:
-    """Tell whether two boxes share some area."""
+    """Return whether two boxes overlap in some area."""
     return a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3]
 
 
 def photo_under(sheet: Sheet, item: Item) -> Photo | None:
-    """Return the topmost free photo that an item lies over."""
+    """Return the topmost loose photo that an item overlaps."""
     box = geometry.box_of(item)
     lying = (i for i in reversed(sheet.items) if isinstance(i, Photo))
     return next((p for p in lying if boxes_meet(geometry.box_of(p), box)), None)
 
 
 def usable(numbers: Numbers) -> Matrix:
-    """Return a matrix that somebody sent. Raises SheetError for one that would leave nothing of an item."""
+    """Return a matrix from a request. Raises SheetError if it would collapse an item."""
     m = Matrix(*numbers)
     if abs(m.determinant) < 1e-12:
         raise SheetError("That would flatten it to nothing.", "Make it a little larger.")
@@ -221,14 +221,14 @@ def usable(numbers: Numbers) -> Matrix:
 
 
 def seatable(numbers: Numbers) -> Numbers:
-    """Return the matrix of a photo that somebody sent. Raises SheetError for one that would distort it."""
+    """Return a photo's matrix from a request. Raises SheetError if it would distort the photo."""
     if not is_similarity(usable(numbers)):
         raise SheetError("A photo keeps its proportions.", "Put it into an outline, and stretch that one.")
     return numbers
 
 
 def outline_over(sheet: Sheet, photo: Photo) -> Piece | None:
-    """Return the outline without a photo that lies over a photo of the sheet, where there is just one."""
+    """Return the outline without a photo over a photo of the sheet, if there is just one."""
     box = geometry.box_of(photo)
     at = next((k for k, i in enumerate(sheet.items) if i.id == photo.id), len(sheet.items))
     over = [
@@ -251,7 +251,7 @@ def settled(photo: Photo, box: Box, how: str) -> Photo:
 
 
 def covering(photo: Photo, box: Box) -> Photo:
-    """Return the photo as it lies where it meets `box`, else brought there to cover it."""
+    """Return the photo as it is if it meets `box`, else moved there to cover it."""
     if boxes_meet(geometry.box_of(photo), box):
         return photo
     return settled(photo, box, "cover")

@@ -1,6 +1,6 @@
-"""Refit: an outline in another proportion, in which nothing that should keep its form is stretched.
+"""Refit: an outline in another proportion, with nothing stretched that should keep its form.
 
-Each part holds as `holding` says. Radii, borders, teeth, gaps, margins and lettering
+Each part is anchored as `anchoring` says. Radii, borders, teeth, gaps, margins and lettering
 keep their sizes.
 """
 
@@ -36,12 +36,12 @@ from .panes import cut_anew
 __all__ = ["TooSmall", "refitted"]
 
 Outer: TypeAlias = tuple[Shares | None, Shares | None]
-"""Along x and y, the bands of what an item is in."""
+"""Along x and y, the bands of an item's container."""
 NO_OUTER: Final[Outer] = (None, None)
 
 
 class TooSmall(SheetError):
-    """Something cannot be as small along an axis: `least` (px) is how long it can be, and `why` what it is for."""
+    """Something cannot be that small along an axis: `least` (px) is its least length, and `why` the reason."""
 
     def __init__(self, name: str, least: float, axis: int, why: str, shown: str = ""):
         self.name, self.least, self.axis, self.why = name, least, axis, why
@@ -53,15 +53,15 @@ class TooSmall(SheetError):
         )
 
     def shown(self, unit: str, resolution: float) -> "TooSmall":
-        """Return the same in a sheet's unit."""
+        """Return the error with its length in a sheet's unit."""
         return TooSmall(
             self.name, self.least, self.axis, self.why, f"{show_length(self.least, unit, resolution)} {unit}"
         )
 
 
 def _longer(piece: Piece, axis: int, by: float, outer: Shares | None = None) -> Piece:
-    """Return a plain piece `by` longer (px) along an axis, its left or top end staying: across the bands of what it is
-    in where it can, as long as it was given none. Raises SheetError."""
+    """Return a plain piece `by` longer (px) along an axis, its left or top end fixed: across the bands of its
+    container if possible, unless it has bands of its own. Raises SheetError."""
     line, turned = line_of(piece.shape), turned_by(piece.placing)
     bands = bands_of(piece, axis)
     if line is None or turned is None or not bands:
@@ -93,7 +93,7 @@ def _longer(piece: Piece, axis: int, by: float, outer: Shares | None = None) -> 
     shape = replace(piece.shape, base=made) if isinstance(piece.shape, EdgeRun) else made
     held = piece.holds if not given else replace(piece.holds or Holds(), **{("x_bands", "y_bands")[axis]: now})
     longer_piece = replace(piece, shape=shape, holds=held)
-    # a mirrored one grew to the other side
+    # a mirrored piece grew to the other side
     line_was = geometry.own_path(line).transform(piece.placing).bounds
     line_now = path.transform(piece.placing).bounds
     assert line_now is not None and line_was is not None
@@ -102,7 +102,7 @@ def _longer(piece: Piece, axis: int, by: float, outer: Shares | None = None) -> 
 
 
 def _shares_within(piece: Piece, axis: int, by: float, outer: Shares) -> Shares | None:
-    """Return those of the bands that a piece can lengthen across, where they make it as much longer."""
+    """Return the bands that a piece can lengthen across, if they make it that much longer."""
     box = geometry.box_of(piece)
     near = 1e-9 * (1 + box[axis + 2] - box[axis])
     free = free_on_sheet(piece, axis)
@@ -113,8 +113,8 @@ def _shares_within(piece: Piece, axis: int, by: float, outer: Shares) -> Shares 
 
 
 def _fitted_parts(item: Item, box: Box, longer: Box, outer: Outer) -> list[Item]:
-    """Return the parts of an item that filled `box` as they are where it fills `longer`: along the bands of what the
-    item is in, where those make it as much longer."""
+    """Return the parts of an item whose box `box` becomes `longer`: lengthened along the bands of the item's
+    container, if these make it that much longer."""
     both = plans(item)
     by = [longer[k + 2] - longer[k] - (box[k + 2] - box[k]) for k in (0, 1)]
     shares = [_shares(item, box, axis, by[axis], outer[axis]) for axis in (0, 1)]
@@ -127,7 +127,7 @@ def _fitted_parts(item: Item, box: Box, longer: Box, outer: Outer) -> list[Item]
 
 
 def _shares(item: Item, box: Box, axis: int, by: float, outer: Shares | None) -> Shares:
-    """Return which bands take how much of a difference in length (px). Raises SheetError where they have too little."""
+    """Return how much of a difference in length each band takes (px). Raises SheetError if they cannot take it all."""
     plan = plans(item)[axis]
     if outer is not None:
         near = 1e-6 * (1 + box[axis + 2] - box[axis])
@@ -143,7 +143,7 @@ def _shares(item: Item, box: Box, axis: int, by: float, outer: Shares | None) ->
 
 
 def _narrowest(item: Item, axis: int) -> str:
-    """Return what there would be no space for first, at any depth."""
+    """Return what would run out of space first, at any depth."""
     number, name = plans(item)[axis].narrowest() if inner_of(item) else (None, "")
     if name:
         return f"“{name}” would not fit"
@@ -151,7 +151,7 @@ def _narrowest(item: Item, axis: int) -> str:
 
 
 def _target(plan: AnchorPlan, anchor: Anchor, a: float, b: float, by: float, shares: Shares) -> tuple[float, float]:
-    """Return where a part from a to b comes to be."""
+    """Return the new place of a part from a to b."""
     if (
         anchor.hold == "scale"
         and anchor.low != anchor.high
@@ -162,7 +162,7 @@ def _target(plan: AnchorPlan, anchor: Anchor, a: float, b: float, by: float, sha
         return plan.low + (a - plan.low) * factor, plan.low + (b - plan.low) * factor
     low, high = (sum(moved_by(shares, at) for at in places) / 2 for places in (anchor.low, anchor.high))
     if anchor.hold in ("both", "scale"):
-        # an edge that does not show keeps its distance to the one that does, unless it came to show by that
+        # a hidden edge keeps its distance to the visible one, unless that would make it visible
         low = moved_by(shares, a) if plan.low <= a and a + low < plan.low else low
         high = moved_by(shares, b) if b <= plan.high and b + high > plan.high + by else high
     return a + low, b + high
@@ -194,7 +194,7 @@ def _fitted_part(
 
 
 def _fitted(item: Item, box: Box, target: Box, holds: Holds, outer: Outer = NO_OUTER) -> Item:
-    """Return an item that filled `box` as it fills `target`: lengthened, or scaled along the axes that say so."""
+    """Return an item with the box `box` mapped to `target`: lengthened, or scaled along the axes set to scale."""
     near = 1e-9 * max(abs(v) for v in (*box, *target))
     grown = [target[k + 2] - target[k] - (box[k + 2] - box[k]) for k in (0, 1)]
     if all(abs(g) <= near for g in grown):
@@ -213,13 +213,13 @@ def _fitted(item: Item, box: Box, target: Box, holds: Holds, outer: Outer = NO_O
         return _fitted_bare(item, box, target, by, outer)
     made = _fitted_bare(replace(item, photos=()), box, target, by, outer)
     assert isinstance(made, Piece)
-    # whatever was done to its parts, a gradient goes from box to box
+    # whatever happens to its parts, a gradient is mapped from box to box
     paint = gradients.fitted(item.paint, box, target)
     return replace(made, paint=paint, photos=tuple(_reseated(p, item, made) for p in item.photos))
 
 
 def _fitted_bare(item: Item, box: Box, target: Box, by: list[float], outer: Outer) -> Item:
-    """Return an item without photos of its own, scaled by a factor along either axis, lengthened where that is 1."""
+    """Return an item without photos of its own, scaled by a factor along either axis, lengthened if that is 1."""
     if by != [1.0, 1.0]:
         if isinstance(item, Piece) and isinstance(item.shape, Plain) and turned_by(item.placing) is not None:
             item = _stretched(item, box, by)
@@ -234,8 +234,8 @@ def _fitted_bare(item: Item, box: Box, target: Box, by: list[float], outer: Oute
 
 
 def _stretched(piece: Piece, box: Box, by: list[float]) -> Piece:
-    """Return a plain piece scaled by a factor along either axis, but for what is inside of its outer contour and would
-    lose its form by that."""
+    """Return a plain piece scaled by a factor along either axis, except for what is inside its outer contour and would
+    lose its form."""
     for axis in (0, 1):
         if by[axis] == 1:
             continue
@@ -248,7 +248,7 @@ def _stretched(piece: Piece, box: Box, by: list[float]) -> Piece:
 
 
 def _lengthened(item: Item, box: Box, longer: Box, outer: Outer) -> Item:
-    """Return an item that filled `box` lengthened so that it fills `longer`, which begins where that does."""
+    """Return an item with the box `box` lengthened to `longer`, which begins at the same point."""
     if box == longer or isinstance(item, Photo):
         return item
     if isinstance(item, Group):
@@ -265,7 +265,7 @@ def _lengthened(item: Item, box: Box, longer: Box, outer: Outer) -> Item:
 def _cuts_lengthened(item: Piece, box: Box, longer: Box, outer: Outer) -> Piece:
     cuts = item.shape
     assert isinstance(cuts, CutList)
-    # a part that is switched off goes along
+    # a part that is switched off moves with the rest
     base, *others = _fitted_parts(item, box, longer, outer)
     assert isinstance(base, Piece)
     steps = []
@@ -274,7 +274,7 @@ def _cuts_lengthened(item: Piece, box: Box, longer: Box, outer: Outer) -> Piece:
         steps.append(replace(step, member=member))
     choice = cuts.choice
     if choice is not None:
-        # a place in a cell only tells cells apart
+        # a point in a cell only tells cells apart
         by = [longer[k + 2] - longer[k] - (box[k + 2] - box[k]) for k in (0, 1)]
         x, y = (_shares(item, box, axis, by[axis], outer[axis]) for axis in (0, 1))
         cells = (
@@ -286,10 +286,10 @@ def _cuts_lengthened(item: Piece, box: Box, longer: Box, outer: Outer) -> Piece:
 
 
 def _own(item: Piece, box: Box, longer: Box, outer: Outer) -> Piece:
-    """Return a piece without a cut list lengthened: by its bands where it is a path, else by its own sizes."""
+    """Return a piece without a cut list lengthened: by its bands if it is a path, else by its own sizes."""
     if not isinstance(item.shape, EdgeRun):
         return _grown(item, longer[2] - box[2], longer[3] - box[3], box, outer)
-    # the line takes all of the difference, since teeth keep their height; where they do not come out even, they are
+    # the line takes all of the difference, since teeth keep their height; if these do not come out even, they are
     # a little larger or smaller, and so is the line
     made = item
     for _ in range(8):
@@ -309,13 +309,13 @@ def _at(piece: Piece, dx: float, dy: float) -> Piece:
 
 
 def _grown(item: Piece, dx: float, dy: float, box: Box, outer: Outer = NO_OUTER) -> Piece:
-    """Return a piece whose outline, or the line it runs along, filled `box`, so much wider and higher (px)."""
+    """Return a piece whose outline, or the line it runs along, had the box `box`, that much wider and higher (px)."""
     if line_of(item.shape) is None or turned_by(item.placing) is None:
         made = placing.moved(item, _between(box, (box[0], box[1], box[2] + dx, box[3] + dy)))
         assert isinstance(made, Piece)
         return made
     for axis, by in enumerate((dx, dy)):
-        # less than the engine tells apart
+        # less than the engine can distinguish
         if abs(by) > 1e-9 * (box[axis + 2] - box[axis]):
             item = _longer(item, axis, by, outer[axis])
     return item
@@ -329,8 +329,8 @@ def _between(old: Box, new: Box) -> Matrix:
 
 
 def _reseated(photo: Photo, was: Piece, now: Piece) -> Photo:
-    """Return a photo as it lies in an outline of another form: as much larger than the least that covers it as it was,
-    and showing as much on either side of what is cut off."""
+    """Return a photo placed in an outline of another form: at the same scale over the least that covers it,
+    and with the same shares cropped on either side."""
     before = geometry.window(was, photo)
     if before is None or geometry.window(now, photo) is None:
         return photo
@@ -350,13 +350,13 @@ def _reseated(photo: Photo, was: Piece, now: Piece) -> Photo:
 
 
 def _share(low: float, high: float, size: float) -> float:
-    """Return which share of what a window leaves of a photo lies before it; a half where it leaves nothing."""
+    """Return the share of a photo's cropped length that comes before the window; a half if nothing is cropped."""
     left = size - (high - low)
     return low / left if left > 1e-9 * size else 0.5
 
 
 def _panes_fitted(group: Group, cut: Panes, dx: float, dy: float) -> Group:
-    """Return panes whose whole is wider and higher by so much (px), cut anew: gaps, margin and bleed keep theirs."""
+    """Return panes that much wider and higher in all (px), split anew: gaps, margin and bleed keep their sizes."""
     frame = Matrix(*cut.frame)
     turned = turned_by(frame)
     old = geometry.box_of(replace(cut.base, photos=()))
@@ -369,7 +369,7 @@ def _panes_fitted(group: Group, cut: Panes, dx: float, dy: float) -> Group:
         raise SheetError(f"Nothing of “{group.name}” would be left.", "Choose a larger size.", "width")
     base = _fitted_whole(cut.base, new)
     assert isinstance(base, Piece)
-    # the frame lies on the whole's box as it did, whichever way it is turned
+    # the frame keeps its place on the whole's box, whichever way it is turned
     across, down = (dx, dy) if turned == 0 else (dy, dx)
     corner = _between(old, new)(frame.e, frame.f)
     again = replace(
@@ -387,14 +387,14 @@ def _panes_fitted(group: Group, cut: Panes, dx: float, dy: float) -> Group:
 
 
 def _pane_side(size: float, by: float) -> float:
-    """Return a pane's side that was set (px) with its part of the difference, 0 where it goes by the whole."""
+    """Return a pane's given side (px) with its part of the difference, 0 if it follows from the whole."""
     if size and size + by <= 0:
         raise SheetError("Nothing of the panes would be left.", "Choose a larger size.", "width")
     return size and size + by
 
 
 def _pane_reseated(was: Item | None, now: Item, old: Piece, new: Piece) -> Item:
-    """Return a pane with its photo seated anew: with all of the whole where it covers that, else in the pane alone."""
+    """Return a pane with its photo placed anew: over the whole if it covered that, else in the pane alone."""
     if not isinstance(now, Piece) or not isinstance(was, Piece):
         return now
     photos = tuple(_reseated(p, *((old, new) if covers(old, p) else (was, now))) for p in now.photos)
@@ -402,13 +402,13 @@ def _pane_reseated(was: Item | None, now: Item, old: Piece, new: Piece) -> Item:
 
 
 def _fitted_whole(item: Item, new: Box) -> Item:
-    """Return an item as it fills a box: it lengthens where it can, however it holds as a part of something."""
+    """Return an item fitted to a box: it lengthens if it can, whatever its own anchors are."""
     whole: list[Hold] = ["both" if not isinstance(item, Piece) or lengthens(item, axis) else "scale" for axis in (0, 1)]
     return _fitted(item, geometry.box_of(item), new, Holds(whole[0], whole[1]))
 
 
 def check_refits(item: Item) -> None:
-    """Raise SheetError for what has one proportion, a photo or lettering, and for what has no area."""
+    """Raise SheetError for what has one proportion only, a photo or lettering, and for what has no area."""
     if keeps_form(item):
         word = "photo" if isinstance(item, Photo) else "lettering"
         raise SheetError(f"“{item.name}” is a {word}, which has one proportion.", "Select a frame or an outline.", "id")
@@ -418,10 +418,10 @@ def check_refits(item: Item) -> None:
 
 
 def refitted(item: Item, width: float, height: float) -> Item:
-    """Return a piece, frame, outline, panes or group `width` wide and `height` high (px), its left and top staying.
+    """Return a piece, frame, outline, panes or group `width` wide and `height` high (px), its left and top fixed.
 
-    How its parts hold is kept with them, so that they hold alike the next time. Raises
-    SheetError for a photo, for lettering, and where a part would have nothing left.
+    Its parts' anchors are stored, so that the next refit uses the same. Raises
+    SheetError for a photo, for lettering, and if a part would have nothing left.
     """
     check_refits(item)
     x0, y0, x1, y1 = geometry.box_of(item)
@@ -429,7 +429,7 @@ def refitted(item: Item, width: float, height: float) -> Item:
     now = geometry.box_of(made)
     for axis, wanted in ((0, width), (1, height)):
         came = now[axis + 2] - now[axis]
-        # how it was said to hold is nothing that is refused
+        # its own anchors are not a reason to refuse
         if abs(came - wanted) > 1e-6 * (1 + wanted) and not _was_said(item, axis):
             part = _sticking_out(made, axis, (x0, y0)[axis], wanted)
             if came > wanted:
@@ -444,10 +444,10 @@ def refitted(item: Item, width: float, height: float) -> Item:
 
 
 def _sticking_out(made: Item, axis: int, low: float, size: float) -> str:
-    """Return which part of an item reaches farthest beyond a size along an axis, in words."""
+    """Return the part of an item that reaches farthest beyond a size along an axis, in words."""
     parts = inner_of(made)
     if isinstance(made, Piece) and isinstance(made.shape, CutList) and made.shape.choice is None:
-        # what is cut away reaches where it likes
+        # what is cut away may reach beyond
         adding = [s.member for s in made.shape.steps if s.on and s.operation in ("union", "exclude")]
         parts = (made.shape.base, *adding)
     boxes = [(p.name, geometry.box_of(p)) for p in parts]
@@ -456,6 +456,6 @@ def _sticking_out(made: Item, axis: int, low: float, size: float) -> str:
 
 
 def _was_said(item: Item, axis: int) -> bool:
-    """Tell whether anybody said how an item, or a part of it, holds along an axis."""
+    """Return whether an item, or a part of it, was given an anchor along an axis."""
     own = isinstance(item, Piece) and item.holds is not None and (item.holds.x_bands, item.holds.y_bands)[axis]
     return bool(own) or any(given(p.item, axis) for p in parts_of(item))

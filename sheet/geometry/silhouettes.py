@@ -1,7 +1,7 @@
-"""What silhouettes are traced from: the photo, where it lies, and how the tracing is typed and shown.
+"""The source of a silhouette: the photo, its place, and how a tracing is typed and shown.
 
-People point and type on the sheet (px of the sheet, its unit); a tracing is kept in px
-of its photo, so that it stays what it is when the photo's outline is moved or resized.
+People point and type on the sheet (px of the sheet, its unit); a tracing is stored in px
+of its photo, so that it stays the same when the photo's outline is moved or resized.
 """
 
 import math
@@ -28,7 +28,7 @@ FIRST = Tracing()
 
 
 class TracedPhoto(NamedTuple):
-    """A photo's file, its name and size in px, the map of its px to the sheet, and how it was traced so far."""
+    """A photo's file, its name and size in px, the map of its px to the sheet, and how it was traced last."""
 
     file: str
     name: str
@@ -39,7 +39,7 @@ class TracedPhoto(NamedTuple):
 
     @property
     def scale(self) -> float:
-        """How long a px of the photo is on the sheet, by the mean of its sides."""
+        """The length of a px of the photo on the sheet, by the mean of its sides."""
         return self.placing.scale
 
     @property
@@ -49,7 +49,7 @@ class TracedPhoto(NamedTuple):
 
 
 def source_of(item: Item) -> TracedPhoto:
-    """Return what an item is or can be traced from. Raises SheetError for anything but a photo or a silhouette."""
+    """Return the source of a tracing: a photo, or that of a silhouette. Raises SheetError for anything else."""
     if isinstance(item, Photo):
         return TracedPhoto(item.file, item.name, item.width, item.height, item.placing, None)
     if isinstance(item, Piece) and isinstance(item.shape, Silhouette):
@@ -65,22 +65,22 @@ def source_of(item: Item) -> TracedPhoto:
 
 
 def default_smallest(longest: int) -> float:
-    """Return the side (px of the photo) of the smallest part where none is typed: a hundredth of the longer side."""
+    """Return the default side (px of the photo) of the smallest part: a hundredth of the longer side."""
     return longest / 100
 
 
 def default_deviation(longest: int) -> float:
-    """Return the deviation (px of the photo) where none is typed: a two-thousandth of the longer side, 1/2 at least."""
+    """Return the default deviation (px of the photo): a two-thousandth of the longer side, at least 1/2."""
     return max(0.5, longest / 2000)
 
 
 def shown_length(sheet: Sheet, source: TracedPhoto, px: float) -> str:
-    """Return a length in px of the photo as it is on the sheet, in its unit."""
+    """Return a length in px of the photo as a length on the sheet, in its unit."""
     return show_length(px * source.scale, sheet.unit, sheet.resolution)
 
 
 def on_sheet(source: TracedPhoto, tracing: Tracing) -> tuple[list[float] | None, list[list[float]], list[dict]]:
-    """Return the place, the loop and the marks of a tracing in px of the sheet."""
+    """Return the point, the loop and the marks of a tracing in px of the sheet."""
     m = source.placing
     at = list(m(*tracing.at)) if tracing.at is not None else None
     marks = [
@@ -91,7 +91,7 @@ def on_sheet(source: TracedPhoto, tracing: Tracing) -> tuple[list[float] | None,
 
 
 def typed(source: TracedPhoto, tracing: Tracing) -> Tracing:
-    """Return a tracing whose places and lengths are px of the sheet in px of the photo."""
+    """Return a tracing given in px of the sheet, in px of the photo."""
     back, scale = source.placing.inverse(), source.scale
 
     def place(p: tuple[float, float]) -> tuple[float, float]:

@@ -1,4 +1,4 @@
-"""A shelved outline as landscape, square and portrait: refitted, and compared with what it was."""
+"""A shelved outline as landscape, square and portrait: refitted, and checked against the original."""
 
 from typing import Final
 
@@ -13,30 +13,30 @@ from .refit import refitted
 __all__ = ["proportion_of", "shapes_and_holes", "variant_of", "variant_size"]
 
 LONGER: Final = 1.5
-"""How many times longer than high a landscape is where nothing else says so: common practice for photos."""
+"""The proportion of a landscape, unless given: common practice for photos."""
 
 
 def proportion_of(width: float, height: float) -> str:
-    """Return the word for a proportion: landscape, square or portrait."""
+    """Return the name of a proportion: landscape, square or portrait."""
     ratio = width / height
     return "square" if 0.95 < ratio < 1.05 else "landscape" if ratio > 1 else "portrait"
 
 
 def variant_size(width: float, height: float, variant: str) -> tuple[float, float]:
-    """Return the size of a variant: the shorter side stays, the longer one is that of the source where it has one."""
+    """Return the size of a variant: the shorter side stays, the longer one is the source's if it has one."""
     short, long = min(width, height), max(width, height)
     long = long if long / short > 1.05 else short * LONGER
     return {"landscape": (long, short), "square": (short, short), "portrait": (short, long)}[variant]
 
 
 LARGER: Final = (1.0, 1.15, 1.3, 1.5, 1.75, 2.0)
-"""How many times as large as usual a variant may be, where what keeps its form does not fit."""
+"""How much larger than usual a variant may be, if what keeps its form does not fit."""
 
 
 def variant_of(item: Item, variant: str) -> Item:
-    """Return an item as landscape, square or portrait: as many shapes and holes as it has, in a box of that proportion.
+    """Return an item as landscape, square or portrait: with its shapes and holes, in a box of that proportion.
 
-    Raises SheetError where none up to twice the usual size came out so.
+    Raises SheetError if none up to twice the usual size works.
     """
     x0, y0, x1, y1 = geometry.box_of(item)
     wide, high = variant_size(x1 - x0, y1 - y0, variant)
@@ -60,7 +60,7 @@ def variant_of(item: Item, variant: str) -> Item:
 
 
 def shapes_and_holes(item: Item) -> tuple[int, int]:
-    """Return of how many shapes and holes an item's outlines are."""
+    """Return the number of shapes and holes of an item's outlines."""
     areas = [a for p in geometry.pieces_of(item) for a in outline.union([geometry.outline_of(p)]).loop_areas().tolist()]
     return sum(a > 0 for a in areas), sum(a < 0 for a in areas)
 

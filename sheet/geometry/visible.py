@@ -1,4 +1,4 @@
-"""What of a sheet shows: the box around it, hidden parts of photos left out."""
+"""What is visible of a sheet: the box around it, without hidden parts of photos."""
 
 import outline
 from sheet.document.errors import SheetError
@@ -11,10 +11,10 @@ __all__ = ["exported_box", "visible_box"]
 
 
 def visible_box(item: Item) -> Box | None:
-    """Return the box of what shows of one item, or None where nothing does.
+    """Return the box of what is visible of one item, or None.
 
     A photo in a frame counts only where the outline shows it: the engine intersects
-    the two, so the hidden rest adds nothing. Nor does what is wholly transparent around it.
+    the two, so the hidden rest adds nothing. Transparent px around a photo do not count.
     """
     if item.hidden:
         return None
@@ -50,9 +50,9 @@ def _tightened(box: Box, sheet: Sheet) -> Box | None:
 
 
 def exported_box(sheet: Sheet, only: Item | None = None) -> Box:
-    """Return the box to export (sheet units): of one item, else of all that shows on the sheet.
+    """Return the box to export (sheet units): of one item, else of all visible items.
 
-    A backdrop is behind it, and does not count. Raises SheetError where nothing shows.
+    A backdrop does not count. Raises SheetError if nothing shows.
     """
     if only is not None:
         box = visible_box(only)

@@ -1,1 +1,1 @@
-"""What is said about a sheet without changing it: dimensions, warnings, effort, places to snap to."""
+"""Reading a sheet without changing it: dimensions, warnings, effort, places to snap to."""

@@ -1,4 +1,4 @@
-"""The numbers of what is selected: place, size, angle, nodes, length, area, margins, px per inch."""
+"""The numbers of the selection: place, size, angle, nodes, length, area, margins, px per inch."""
 
 import math
 from dataclasses import dataclass, field
@@ -21,7 +21,7 @@ HOLES_SHOWN = 4
 
 @dataclass(frozen=True, slots=True)
 class Number:
-    """A number of the dimensions: the field to set it by, its sign, its name, and its value as text."""
+    """A number of the dimensions: its field, its symbol, its name, and its value as text."""
 
     field: str
     sign: str
@@ -31,8 +31,8 @@ class Number:
 
 @dataclass(frozen=True, slots=True)
 class HoleMargins:
-    """The margins of a hole: its number among the holes, largest first, each side's margin as text, whether opposite
-    ones are equal, the hole's outline, and the name of the lettering that it is."""
+    """The margins of a hole: its number, largest first, each side's margin as text, whether opposite
+    ones are equal, the hole's outline, and the name of its lettering."""
 
     number: int
     sides: tuple[tuple[str, str], ...]
@@ -43,7 +43,7 @@ class HoleMargins:
 
 @dataclass(frozen=True, slots=True)
 class Dimensions:
-    """Everything the dimensions shows of the chosen items."""
+    """Everything that the dimensions show of the selected items."""
 
     numbers: tuple[Number, ...]
     details: tuple[tuple[Field, str], ...] = ()
@@ -66,7 +66,7 @@ def margins_of(sheet: Sheet, item: Piece, of: Of = "border") -> tuple[HoleMargin
 
 
 def dimensions_of(sheet: Sheet, items: list[Item], of: Of = "border") -> Dimensions | None:
-    """Return the dimensions of the chosen items; None for none."""
+    """Return the dimensions of the selected items; None for none."""
     if not items:
         return None
     x0, y0, x1, y1 = geometry.join_boxes([geometry.box_of(i) for i in items])
@@ -85,14 +85,14 @@ def dimensions_of(sheet: Sheet, items: list[Item], of: Of = "border") -> Dimensi
         numbers.append(Number("skew", "Skew", "Skew in degrees", show_degrees(skew_of(items))))
     pieces = [i for i in items if isinstance(i, Piece)]
     one = pieces[0] if len(items) == 1 and pieces else None
-    # the insides of letters are no holes to set margins of
+    # the insides of letters are not holes to set margins of
     begun = one and (base_of(one) or one)
     margins = margins_of(sheet, one, of) if one and begun and not isinstance(begun.shape, Lettering) else ()
     return Dimensions(tuple(numbers), _details(sheet, items, pieces), _facts(sheet, items, pieces), margins)
 
 
 def _details(sheet: Sheet, items: list[Item], pieces: list[Piece]) -> tuple[tuple[Field, str], ...]:
-    """Return what can be set of pieces of one kind, with "mixed" where they differ."""
+    """Return the details of pieces of one kind, "mixed" where they differ."""
     if not pieces or len(pieces) < len(items) or len({type(p.shape) for p in pieces}) > 1:
         return ()
     shared = [{d.field: text for d, text in details_of(sheet, p.shape)} for p in pieces[1:]]
@@ -121,11 +121,11 @@ def _facts(sheet: Sheet, items: list[Item], pieces: list[Piece]) -> tuple[tuple[
 
 
 def suggested(sheet: Sheet) -> dict[str, str]:
-    """Return the lengths that tools and finishes begin with, as texts in the sheet's unit: they suit its size."""
+    """Return the default lengths of tools and finishes, as texts in the sheet's unit: they suit its size."""
     side = min(sheet.width, sheet.height)
 
     def length(px: float, digits: int = 1) -> str:
-        # as short as it can be said, and never 0
+        # as short as possible, and never 0
         texts = (show_length(px, sheet.unit, sheet.resolution, d) for d in range(digits, 9))
         return next(text for text in texts if text != "0")
 

@@ -1,4 +1,4 @@
-"""How much work something may be, from what it is given: counted in nodes, without working any outline out."""
+"""An estimate of the work, from the input alone: counted in nodes, without computing any outline."""
 
 from collections.abc import Iterable
 from typing import Final, Protocol
@@ -10,30 +10,30 @@ from sheet.geometry.linked import with_linked
 
 
 class Weighed(Protocol):
-    """What a command says of its own work."""
+    """What a command says about its own work."""
 
     def named(self) -> Iterable[str]:
-        """The ids it is about."""
+        """The ids it works on."""
         ...
 
     def weight(self, sheet: Sheet) -> int:
-        """About how many nodes it brings along."""
+        """About how many nodes it adds."""
         ...
 
 
 __all__ = ["LIGHT", "effort_of", "weight"]
 
 LIGHT: Final = 1500
-"""Nodes up to which an answer takes about a second, even where every line crosses every other."""
+"""Up to this many nodes an answer takes about a second, even if every line crosses every other."""
 
 
 def weight(item: Item) -> int:
-    """Return about how many nodes an item has to do with, everything in it counted."""
+    """Return about how many nodes an item involves, including everything in it."""
     return _weighed(item)[1]
 
 
 def _weighed(item: Item) -> tuple[int, int]:
-    """Return about how many nodes an item has, and how many there are to work on for it."""
+    """Return about how many nodes an item has, and how many must be processed for it."""
     if isinstance(item, Photo):
         return 1, 1
     if isinstance(item, Group):
@@ -43,16 +43,16 @@ def _weighed(item: Item) -> tuple[int, int]:
     if not isinstance(shape, CutList):
         own = kind_of(shape).weight(shape)
         return own, own + len(item.photos)
-    # the members are drawn, and combined; one that is an outline itself is not worked out twice
+    # members are drawn, and combined; one that is an outline itself is not computed twice
     inner = [_weighed(m) for m in members(shape)]
     nodes = sum(n for n, _ in inner)
     return nodes, nodes + sum(w for _, w in inner) + 50 * len(shape.finishes) + len(item.photos)
 
 
 def effort_of(sheet: Sheet, ids: Iterable[str] = (), command: Weighed | None = None) -> int:
-    """Return about how many nodes an answer has to do with: those of the items named, and what a command brings along.
+    """Return about how many nodes a command involves: those of the items named, and those it adds.
 
-    What lies in an outline is counted with the whole of it, since that is drawn anew.
+    An item in an outline counts with the whole outline, since that is drawn again.
     """
     found = remembered(sheet)
     named = set(ids) | set(command.named() if command is not None else ())

@@ -1,4 +1,4 @@
-"""What to look at before something goes out: each warning with what it is about and the way to mend it."""
+"""Checks before an export: each warning with the item it is about and the way to fix it."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -22,25 +22,25 @@ __all__ = ["HAND", "LOW", "THIN", "Remark", "is_low", "remarks_on", "wanted"]
 LOW: Final = 150
 """Px per inch below which a photo looks soft even on a poster (common practice)."""
 HAND: Final = 300
-"""Px per inch that print in the hand takes (common practice)."""
+"""Px per inch for print in the hand (common practice)."""
 HELD: Final = 420.0
-"""The longest side (mm) of what one holds in the hand: that of A3, ISO 216."""
+"""The longest side (mm) of something held in the hand: that of A3, ISO 216."""
 THIN: Final = 0.25
-"""The width (pt) that a printed line should have at least (common practice)."""
+"""The least width (pt) of a printed line (common practice)."""
 SLIVER: Final = 0.25
-"""The side (mm) of a square smaller than which a part of an outline is taken for a leftover."""
+"""A part of an outline smaller than a square of this side (mm) counts as a leftover."""
 FAINT: Final = 1.25
 """A contrast ratio (WCAG 2.2) below which a border cannot be seen against the backdrop; from memory of what shows."""
 MAX_WARNINGS: Final = 40
 HEAVY: Final = 5000
 
 Mend = tuple[str, str, dict[str, Any]]
-"""Words for a button, and the command with its arguments that mends it."""
+"""The words of a button, and the command with its arguments that fixes it."""
 
 
 @dataclass(frozen=True, slots=True)
 class Remark:
-    """What is the matter, the item it is about, what to do, and what mends it in one press."""
+    """What is wrong, the item it is about, what to do, and the fix in one press."""
 
     words: str
     item: str
@@ -56,12 +56,12 @@ def wanted(sheet: Sheet) -> int:
 
 
 def is_low(sheet: Sheet, photo: Photo) -> bool:
-    """Tell whether a photo has too few px per inch where it is placed."""
+    """Return whether a photo has too few px per inch where it is placed."""
     return px_per_inch(sheet, photo) < wanted(sheet)
 
 
 def _shown(items: tuple[Item, ...]) -> Iterator[Piece]:
-    """Give the pieces that are not hidden, at any depth."""
+    """Yield the visible pieces, at any depth."""
     for item in items:
         if item.hidden:
             continue
@@ -73,7 +73,7 @@ def _shown(items: tuple[Item, ...]) -> Iterator[Piece]:
 
 @cached(entries=1024)
 def _leftovers(path: Path, side: float) -> int:
-    """Return how many parts and holes of an outline are smaller than a square; 0 for one too large to look at often."""
+    """Return how many parts and holes of an outline are smaller than a square; 0 for one too large to check often."""
     parts = len(list(path.subpaths))
     if parts < 2 or path.node_count > HEAVY:
         return 0
@@ -108,7 +108,7 @@ def _of_piece(sheet: Sheet, piece: Piece) -> Iterator[Remark]:
 
 
 def _left_out(items: tuple[Item, ...]) -> Iterator[Remark]:
-    """Say what is hidden, in a group too."""
+    """Warn of what is hidden, in groups too."""
     for item in items:
         if item.hidden:
             show = ("Show it", "mark", {"ids": [item.id], "field": "hidden", "on": False})
@@ -138,7 +138,7 @@ def _of_place(sheet: Sheet, item: Item) -> Iterator[Remark]:
 
 
 def remarks_on(sheet: Sheet, only: tuple[Item, ...] = ()) -> list[Remark]:
-    """Return remarks on the sheet, or on some items of it, the weightiest kind first; 40 at most."""
+    """Return warnings on the sheet, or on some items of it, the most serious kind first; 40 at most."""
     items = only or sheet.items
     found = []
     for photo in photos_of(items, hidden=False):

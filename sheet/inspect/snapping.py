@@ -1,4 +1,4 @@
-"""Where a moved or drawn box may snap to: computed here, picked by the page."""
+"""The places that a moved or drawn box may snap to: computed here, picked by the page."""
 
 from typing import Any
 
@@ -13,7 +13,7 @@ MAX_NODES = 3000
 
 
 def modules(sheet: Sheet) -> tuple[list[tuple[float, float]], list[tuple[float, float]]]:
-    """Return (from, to) of each column and each row of the module grid, as many as fit in the margins."""
+    """Return (start, end) of each column and each row of the module grid, as many as fit in the margins."""
     grid = sheet.grid
     out = []
     for size, whole in ((grid.width, sheet.width), (grid.height, sheet.height)):
@@ -34,7 +34,7 @@ def snaps(sheet: Sheet) -> dict[str, Any]:
     * "nodes": rows of (x, y, id);
     * "gaps": for each axis rows of (edge, position, gap, ids of the two, range across),
       where a box with its "low" edge, "high" edge or "mid" at the position would leave the
-      same gap as the two leave between them, or lie in the middle of it.
+      same gap as the two leave between them, or be in the middle of it.
     """
     x: list[tuple[float, str, str]] = []
     y: list[tuple[float, str, str]] = []
@@ -73,7 +73,7 @@ def _nodes_of(item: Item, most: int) -> list[tuple[float, float, str]]:
 
 
 def _gaps(boxes: list[tuple[str, Box]], k: int) -> list[tuple[str, float, float, list[str], list[float]]]:
-    """Return the places that repeat or halve the gap of each box to its next neighbour along axis `k`."""
+    """Return the positions that repeat or halve the gap from each box to its next neighbour along axis `k`."""
     across = 1 - k
     order = sorted(boxes, key=lambda row: row[1][k])
     out: list[tuple[str, float, float, list[str], list[float]]] = []

@@ -1,4 +1,4 @@
-"""Colours: read as CSS writes them, OKLab, and the contrast of two colours."""
+"""Colours: read as CSS writes them, in OKLab, and the contrast of two of them."""
 
 import math
 
@@ -48,11 +48,11 @@ _D50_TO_D65 = np.array(
 )
 _D50 = np.array([0.3457 / 0.3585, 1.0, (1 - 0.3457 - 0.3585) / 0.3585])
 CURRENT = "currentcolor"
-"""What `read_css` returns for the colour of the text around."""
+"""The value of `read_css` for the colour of the surrounding text."""
 
 
 def _encoded(light: np.ndarray) -> np.ndarray:
-    """Return linear light as sRGB from 0 to 1 (IEC 61966-2-1), kept within what sRGB has."""
+    """Return linear light as sRGB from 0 to 1 (IEC 61966-2-1), clipped to sRGB."""
     light = np.clip(light, 0, 1)
     rgb: np.ndarray = np.where(light <= 0.0031308, 12.92 * light, 1.055 * light ** (1 / 2.4) - 0.055)
     return rgb
@@ -68,7 +68,7 @@ def _of_lab(lab: np.ndarray) -> np.ndarray:
 
 
 def _srgb(colour: Color) -> np.ndarray:
-    """Return a parsed colour as sRGB from 0 to 1. Raises NotImplementedError for spaces that are not known."""
+    """Return a parsed colour as sRGB from 0 to 1. Raises NotImplementedError for unknown spaces."""
     a, b, c = numbers = np.array([v or 0.0 for v in colour.coordinates])
     if colour.space in ("lch", "oklch"):
         numbers = np.array([a, b * math.cos(math.radians(c)), b * math.sin(math.radians(c))])
@@ -89,7 +89,7 @@ def _srgb(colour: Color) -> np.ndarray:
 
 
 def read_css(text: str) -> tuple[str, float] | None:
-    """Return a colour of CSS Color 4 as (#rrggbb, opacity from 0 to 1); None for what is not one.
+    """Return a colour of CSS Color 4 as (#rrggbb, opacity from 0 to 1); None if it is not one.
 
     `currentcolor`, in any case, is (CURRENT, 1.0).
 
@@ -129,7 +129,7 @@ def to_oklab(rgb: np.ndarray) -> np.ndarray:
 
 
 def from_oklab(lab: np.ndarray) -> np.ndarray:
-    """Return OKLab (n, 3) as sRGB (n, 3) from 0 to 255, clipped to what sRGB has."""
+    """Return OKLab (n, 3) as sRGB (n, 3) from 0 to 255, clipped to sRGB."""
     lms = (lab @ np.linalg.inv(_TO_LAB).T) ** 3
     rgb: np.ndarray = _encoded(lms @ np.linalg.inv(_TO_LMS).T) * 255
     return rgb

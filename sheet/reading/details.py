@@ -1,4 +1,4 @@
-"""The numbers of a shape besides its place and size: what a person can read and set at any time."""
+"""The numbers of a shape besides its place and size, which a person can read and set at any time."""
 
 from typing import Any
 
@@ -16,12 +16,12 @@ def _fields(shape: Shape) -> tuple[Field, ...]:
 
 
 def field_word(shape: Shape, field: str) -> str:
-    """Return what a field of a shape is called, in a sentence."""
+    """Return the name of a shape's field, in a sentence."""
     return next((f.name.split(",")[0].lower() for f in _fields(shape) if f.field == field), field)
 
 
 def details_of(sheet: Sheet, shape: Shape) -> list[tuple[Field, str]]:
-    """Return what can be set of a shape, each with its value as text in the sheet's unit."""
+    """Return the details of a shape, each with its value as text in the sheet's unit."""
     if isinstance(shape, CutList):
         return []
     kind = kind_of(shape)
@@ -82,9 +82,9 @@ def _read(sheet: Sheet, detail: Field, text: str) -> Any:
 
 
 def set_detail(sheet: Sheet, shape: Shape, field: str, text: str) -> tuple[Shape, str]:
-    """Return the shape with one detail set, and what to say of it: a radius too large becomes the largest that fits.
+    """Return the shape with one detail set, and a note: a radius too large becomes the largest that fits.
 
-    Raises SheetError naming the field where the shape has none such or the value is none.
+    Raises SheetError naming the field if the shape has no such detail or the value is wrong.
     """
     detail = next((f for f in _fields(shape) if f.field == field), None)
     if detail is None:

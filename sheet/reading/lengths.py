@@ -36,7 +36,7 @@ _TOKEN = re.compile(r"\s*(?:(\d+(?:[.,]\d*)?|[.,]\d+)|(px|mm|cm|in|pt|%|°|deg)|
 _LARGEST = 1e9
 
 Quantity: TypeAlias = tuple[float, float | None]
-"""A number and the size of its unit, None where it has none yet."""
+"""A number and the size of its unit, None if it has none yet."""
 
 
 def a(word: str) -> str:
@@ -71,7 +71,7 @@ class _Parser:
         return ""
 
     def whole_sum(self) -> float:
-        """Return the value of all of it; what has no unit counts in the field's own."""
+        """Return the total value; numbers without a unit count in the field's own."""
         value, unit = self.sum()
         return value * (self.factors[""] if unit is None else unit)
 
@@ -144,8 +144,8 @@ def parse(
 ) -> float:
     """Return the value of arithmetic `text`; `factors` maps units ("" for none) to their size.
 
-    `name` is what a person calls the number, `field` what the page calls it (the name
-    where it is left out). Raises SheetError for anything but a finite number up to 1e9.
+    `name` is the person's word for the number, `field` the page's (`name` if
+    left out). Raises SheetError for anything but a finite number up to 1e9.
     """
     field = field or name
     type_one = f"Type a number, like {example}."
@@ -175,7 +175,7 @@ def parse_degrees(text: str | float, name: str, *, field: str = "") -> float:
 
 
 def parse_percent(text: str | float, name: str, *, field: str = "") -> float:
-    """Return a share, 1 for 100 %; a bare number is meant in per cent."""
+    """Return a share, 1 for 100 %; a bare number is per cent."""
     return parse(text, name, field=field, whole=100.0, example="60 %") / 100
 
 
@@ -194,7 +194,7 @@ def parse_count(text: str | float, name: str, low: int, high: int, *, field: str
 def parse_length(
     text: str | float, name: str, *, field: str = "", unit: str, resolution: float, whole: float | None = None
 ) -> float:
-    """Return a length in px; a bare number counts in `unit`, and per cent are of `whole` (px).
+    """Return a length in px; a bare number is in `unit`, and per cent are of `whole` (px).
 
     >>> parse_length("25.4mm + 1in", "width", unit="px", resolution=300)
     600.0
@@ -209,9 +209,9 @@ def parse_length(
 
 
 def read_length(sheet: Sheet, name: str, value: float | str, whole: float | None = None, field: str = "") -> float:
-    """Return a length (px) that a command has: px as they are, a text with units and sums, per cent of `whole` (px).
+    """Return a command's length in px: a number in px, or a text with units and sums, or per cent of `whole` (px).
 
-    A bare number in a text counts in the sheet's unit. Raises SheetError naming the field, or the name.
+    A bare number in a text is in the sheet's unit. Raises SheetError naming the field, or the name.
     """
     if isinstance(value, str):
         return parse_length(value, name, field=field, unit=sheet.unit, resolution=sheet.resolution, whole=whole)

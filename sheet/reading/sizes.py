@@ -92,14 +92,14 @@ def new_sheet(
             )
         sides.append(px)
     made = Sheet(sides[0], sides[1], cast(Unit, unit), ppi, backdrop=check_color(backdrop, "backdrop"))
-    # the hand keeps to whole px where px are the unit, and to a tenth of a mm elsewhere
+    # the hand rounds to whole px if the unit is px, else to a tenth of a mm
     return replace(made, round_to=1.0 if unit == "px" else px_per("mm", ppi) / 10)
 
 
 def fixed_size(
     sheet: Sheet, width: str, height: str, proportion: str
 ) -> tuple[float | None, float | None, float | None]:
-    """Return the fixed width and height (px) and the proportion (width over height) that were typed, None where free.
+    """Return the fixed width and height (px) and the proportion (width over height) that were typed, None if free.
 
     A proportion is typed as 3:2, 3/2 or 1.5. Raises SheetError naming the field that is wrong.
     """

@@ -85,7 +85,7 @@ class Cells(TableCase):
         photo = self.table.photo(900, 900, 300, 300)
         self.table.do("put_in", ids=[self.a, photo])
         self.table.do("transform", ids=[self.a], matrix=[1, 0, 0, 1, -50, 0])
-        inner = next(m for m in members(self.table.item(shade).shape) if m.twin == self.table.item(self.a).twin)
+        inner = next(m for m in members(self.table.item(shade).shape) if m.link == self.table.item(self.a).link)
         self.assertEqual((inner.photos, inner.paint.fill), ((), "#c9bda4"))
         self.assertEqual(len(self.table.item(self.a).photos), 1)
         self.assertEqual(outline_of(self.table.item(shade)).bounds, (100, 100, 200, 260))

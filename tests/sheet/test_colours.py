@@ -31,8 +31,8 @@ class Formulas(TableCase):
         self.assertEqual(contrast("#123456", "#123456"), 1)
 
 
-class Kept(TableCase):
-    def test_swatches_are_kept_once_and_let_go(self):
+class Swatches(TableCase):
+    def test_swatches_are_added_once_and_removed(self):
         self.table.do("set_swatch", value="rgb(10, 90, 120)")
         self.assertEqual(self.table.sheet.swatches, ("#0a5a78",))
         self.refused("already a swatch", "set_swatch", value="#0A5A78")

@@ -34,7 +34,7 @@ class CoveringCase(TableCase):
         self.table.do("transform", ids=ids or [self.photo], matrix=matrix, **more)
 
 
-class Held(CoveringCase):
+class StayFilled(CoveringCase):
     def test_a_move_goes_as_far_as_the_outlines_bounds_and_no_further(self):
         x0, y0, _, _ = box_of(self.lies())
         self.move(1, 0, 0, 1, 50, -20)

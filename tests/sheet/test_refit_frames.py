@@ -45,7 +45,7 @@ class BuiltAnew(unittest.TestCase):
                 self.assertLess(off, 1e-6 * wanted.area)
 
 
-class Held(unittest.TestCase):
+class HeldSet(unittest.TestCase):
     """The set that docs/refit.svg shows."""
 
     def judged(self, item, proportion):

@@ -73,7 +73,7 @@ class Stored(TableCase):
         for spoiled in (
             replace(b, name="a\x01"),
             replace(b, id="x1"),
-            replace(b, twin="i1 "),
+            replace(b, link="i1 "),
             replace(b, paint=replace(b.paint, fill='#fff" x="')),
             replace(b, shape=replace(b.shape, width=-5.0)),
             Piece("i9", "Q", "no shape at all"),

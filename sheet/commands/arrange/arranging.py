@@ -84,8 +84,8 @@ def _middle(box: Box, k: int) -> tuple[float, float]:
 
 
 def _lanes(boxes: dict[str, Box], k: int) -> list[list[str]]:
-    """Return the items in lanes across axis `k`, those of a lane lying beside one another: the columns of a grid, or
-    its rows. Where they make no grid of two lanes and more with several in each, every item is a lane."""
+    """Return the items by lanes across axis `k`: the columns or the rows of a grid. Items of a lane are side by side.
+    Unless they form two lanes or more, with several items in each, every item is a lane."""
     order = sorted(boxes, key=lambda i: _middle(boxes[i], k))
     lanes: list[list[str]] = []
     for item in order:
@@ -126,7 +126,7 @@ class Space(Command, frozen=True):
             )
         k = 0 if self.axis == "x" else 1
         boxes = {i.id: geometry.box_of(i) for i in chosen}
-        # nine in a grid are spread as a grid: what lies side by side across the axis moves as one
+        # nine in a grid are spaced as a grid: items side by side across the axis move together
         lanes = (
             _lanes(boxes, k) if len(chosen) >= 4 else [[i] for i in sorted(boxes, key=lambda i: _middle(boxes[i], k))]
         )
@@ -152,7 +152,7 @@ class Space(Command, frozen=True):
 
 @register
 class MakeGroup(Command, frozen=True):
-    """Make one group of what is selected, in the place of its topmost item."""
+    """Group the selected items, at the topmost one's place in the stack."""
 
     command = "group"
     ids: Ids
@@ -174,7 +174,7 @@ class MakeGroup(Command, frozen=True):
 
 @register
 class Ungroup(Command, frozen=True):
-    """Lay what is in the chosen groups on the sheet again."""
+    """Ungroup: put the items of the selected groups back on the sheet."""
 
     command = "ungroup"
     ids: Ids

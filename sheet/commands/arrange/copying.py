@@ -19,13 +19,13 @@ __all__ = ["Duplicate", "Paste", "Pasted", "Repeat", "aside"]
 
 
 def aside(sheet: Sheet) -> float:
-    """Return how far to the right and below a copy lies (sheet units)."""
+    """Return how far to the right and down a copy is placed (sheet units)."""
     return min(sheet.width, sheet.height) * 0.02
 
 
 @register
 class Duplicate(Command, frozen=True):
-    """Make copies, each above what it copies: mapped by `matrix`, or a little to the right and below."""
+    """Copy items, each just above its original: mapped by `matrix`, or moved a little to the right and down."""
 
     command = "duplicate"
     ids: Ids
@@ -40,7 +40,7 @@ class Duplicate(Command, frozen=True):
 
 
 def copies(sheet: Sheet, ids: list[str], places: list[Matrix], verb: str) -> Outcome:
-    """Return the outcome with a copy of the chosen items at each of `places`, just above what it copies."""
+    """Return the outcome with a copy of each selected item at each of `places`, just above its original."""
     chosen = {i.id: i for i in require_selection(sheet, ids, verb)}
     if any(isinstance(i, Photo) and isinstance(parent_of(sheet, i.id), Piece) for i in chosen.values()):
         raise SheetError(
@@ -52,11 +52,11 @@ def copies(sheet: Sheet, ids: list[str], places: list[Matrix], verb: str) -> Out
     items: list[Item] = []
     made = []
     taken = {i.name for i in sheet.items}
-    twin_ids: list[dict[str, str]] = [{} for _ in places]
+    link_ids: list[dict[str, str]] = [{} for _ in places]
     for item in sheet.items:
         items.append(item)
         if item.id in chosen:
-            for m, lot in zip(places, twin_ids, strict=True):
+            for m, lot in zip(places, link_ids, strict=True):
                 sheet, copy = copied(sheet, item, lot)
                 copy = replace(placing.moved(copy, m), name=copy_name(taken, item.name))
                 made.append(copy.id)
@@ -66,7 +66,7 @@ def copies(sheet: Sheet, ids: list[str], places: list[Matrix], verb: str) -> Out
 
 @register
 class Repeat(Command, frozen=True):
-    """Repeat what is selected in columns and rows, `gap_x` and `gap_y` apart (lengths; below 0 they overlap)."""
+    """Repeat the selection in columns and rows, `gap_x` and `gap_y` apart (lengths; negative ones overlap)."""
 
     command = "repeat"
     ids: Ids
@@ -76,7 +76,7 @@ class Repeat(Command, frozen=True):
     gap_y: Typed = "0"
 
     def weight(self, sheet: Sheet) -> int:
-        """Return enough to be careful: every item named is copied many times."""
+        """Return a high estimate: every item named is copied many times."""
         return 5000
 
     def run(self, sheet: Sheet) -> Outcome:
@@ -96,9 +96,9 @@ class Repeat(Command, frozen=True):
 
 @register
 class Ring(Command, frozen=True):
-    """Repeat what is selected around a centre, `count` in all: about a point (px), or the middle of the sheet.
+    """Repeat the selection around a centre, `count` in all: around a point (px), or the middle of the sheet.
 
-    Each is turned along with its place, unless `turned` is off.
+    Each copy turns with its place, unless `turned` is off.
     """
 
     command = "ring"
@@ -108,7 +108,7 @@ class Ring(Command, frozen=True):
     turned: bool = True
 
     def weight(self, sheet: Sheet) -> int:
-        """Return enough to be careful: every item named is copied many times."""
+        """Return a high estimate: every item named is copied many times."""
         return 5000
 
     def run(self, sheet: Sheet) -> Outcome:
@@ -134,7 +134,7 @@ class Ring(Command, frozen=True):
 
 @register
 class Paste(Command, frozen=True):
-    """Put what was copied in a revision of a project here, on top, where it lay; a little aside with `shift`."""
+    """Paste what was copied from a revision of a project, on top and in the same place; `shift` moves it aside."""
 
     command = "paste"
     project: RowNumber
@@ -162,18 +162,18 @@ class Pasted(Command, frozen=True):
             raise SheetError("There is nothing to paste.", "Copy something first.")
         check_count(sheet, len(self.items))
         off = aside(sheet) if self.shift and not self.in_place else 0.0
-        # from a sheet of another resolution things keep their real size
+        # things from a sheet of another resolution keep their real size
         by = sheet.resolution / self.resolution if self.resolution else 1.0
         grown = [placing.moved(i, Matrix.resize(by, by), details=True) if by != 1 else i for i in self.items]
         boxes = geometry.join_boxes([geometry.box_of(i) for i in grown])
         m = Matrix.move(off, off)
         if boxes[0] > sheet.width or boxes[1] > sheet.height or boxes[2] < 0 or boxes[3] < 0:
-            # from a larger sheet: into the middle of this one
+            # things from a larger sheet go to the middle of this one
             m = Matrix.move(sheet.width / 2 - (boxes[0] + boxes[2]) / 2, sheet.height / 2 - (boxes[1] + boxes[3]) / 2)
         made = []
-        twin_ids: dict[str, str] = {}
+        link_ids: dict[str, str] = {}
         for item in grown:
-            sheet, copy = copied(sheet, item, twin_ids)
+            sheet, copy = copied(sheet, item, link_ids)
             made.append(placing.moved(copy, m))
         sheet = replace(sheet, items=(*sheet.items, *made))
         note = f"Pasted at its real size: that sheet has {self.resolution:g} px per inch." if by != 1 else ""

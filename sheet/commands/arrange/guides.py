@@ -17,7 +17,7 @@ def _free(sheet: Sheet) -> None:
 
 @register
 class SetGuide(Command, frozen=True):
-    """Lay a guide at a distance (px, or a text with units), or move guide `number` there."""
+    """Add a guide at a distance (px, or a text with units), or move guide `number` there."""
 
     command = "set_guide"
     axis: Axis
@@ -44,7 +44,7 @@ class SetGuide(Command, frozen=True):
 
 @register
 class DropGuide(Command, frozen=True):
-    """Take guide `number` away, or all of them."""
+    """Remove guide `number`, or all guides."""
 
     command = "drop_guide"
     number: Index | None = None
@@ -75,7 +75,7 @@ class LockGuides(Command, frozen=True):
 
 @register
 class SetGrid(Command, frozen=True):
-    """Choose the grid, "none", "plain" or "modules", and set its numbers (lengths); those left out stay."""
+    """Set the grid, "none", "plain" or "modules", and its numbers (lengths); those left out stay."""
 
     command = "set_grid"
     kind: GridKind

@@ -1,4 +1,4 @@
-"""Commands that give what is there another proportion, and say how its parts hold then."""
+"""Commands that refit an item to another proportion, and set how its parts are anchored."""
 
 from typing import Annotated
 
@@ -20,11 +20,11 @@ __all__ = ["Anchors", "Refit", "refit"]
 
 Bands = Annotated[list[Band], Meta(max_length=50)]
 Anchors = Annotated[dict[Id, tuple[Hold | None, Hold | None]], Meta(max_length=MAX_PARTS)]
-"""By its id, how a part holds along x and y; null where it is guessed again."""
+"""For each part's id, its anchors along x and y; null to guess again."""
 
 
 def _anchored(item: Item, how: Anchors, bands: tuple[Bands | None, Bands | None]) -> Item:
-    """Return an item whose parts hold as is said. Raises SheetError for what is no part of it, or cannot hold so."""
+    """Return the item with these anchors. Raises SheetError for what is not a part, or cannot be anchored that way."""
     parts = {p.item.id: p.item for p in parts_of(item)}
     given = {}
     for part_id, holds in how.items():
@@ -43,7 +43,7 @@ def _anchored(item: Item, how: Anchors, bands: tuple[Bands | None, Bands | None]
 
 
 def refit(sheet: Sheet, item: Item, width: float, height: float) -> tuple[Item, str]:
-    """Return an item in another size (px), and what there is to tell of it."""
+    """Return the item at another size (px), and a note about it."""
     try:
         made = refitted(item, width, height)
     except TooSmall as error:
@@ -75,11 +75,11 @@ def refit(sheet: Sheet, item: Item, width: float, height: float) -> tuple[Item, 
 
 @register
 class Refit(Command, frozen=True):
-    """Give a frame, an outline, panes or a group another width and height (lengths), its left and top staying.
+    """Refit a frame, an outline, panes or a group to another width and height (lengths); its top left corner stays.
 
-    `holds` says how parts hold along x and y ("near", "middle", "far", "both", "scale");
-    `x_bands` and `y_bands` where a plain outline may lengthen (px on the sheet, as it lies):
-    an empty list where they are to be found by themselves.
+    `holds` says how parts are anchored along x and y ("near", "middle", "far", "both", "scale");
+    `x_bands` and `y_bands` say where a plain outline may lengthen (px on the sheet, as placed):
+    an empty list to find them.
     """
 
     command = "refit"
@@ -93,14 +93,14 @@ class Refit(Command, frozen=True):
 
     @classmethod
     def accept(cls, sheet: Sheet, ids: list[str]) -> None:
-        """Raise SheetError but for one thing on the sheet itself that can have another proportion."""
+        """Raise SheetError unless one thing on the sheet itself is selected that can be refitted."""
         item = require_one(sheet, ids, "Refit needs", "Select a frame, an outline or a group. Ctrl G groups several.")
         if not any(i.id == item.id for i in sheet.items):
             raise SheetError(f"“{item.name}” is inside something else.", "Step out first.", "id", STEP_OUT)
         check_refits(item)
 
     def worked_out(self, sheet: Sheet) -> tuple[Item, Item, str]:
-        """Return the item as its parts are anchored, what it becomes, and a note. Raises SheetError."""
+        """Return the anchored item, the refitted one, and a note. Raises SheetError."""
         self.accept(sheet, [self.id])
         item = find(sheet, self.id)
         x0, y0, x1, y1 = geometry.box_of(item)

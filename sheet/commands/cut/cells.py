@@ -1,4 +1,4 @@
-"""Working by cell: faces of the chosen pieces' map joined, taken away, or lifted out."""
+"""Part by part: joining, removing and lifting out the faces of the selected pieces' map."""
 
 from dataclasses import dataclass
 from typing import Annotated
@@ -23,16 +23,16 @@ from sheet.geometry.copies import copied, copied_photos, default_paint
 __all__ = ["Face", "choice_in", "faces_of"]
 
 MAX_LIVE = 1000
-"""Pieces that the outlines of one command may hold in all; beyond that they are flattened, and a note says so."""
+"""The most pieces that the outlines of one command may contain; beyond it they are flattened, with a note."""
 UPRIGHT = IDENTITY.numbers()
 ChosenCells = Annotated[list[Index], Meta(max_length=MAX_CELLS)]
 
 
 @dataclass(frozen=True, slots=True)
 class Face:
-    """A cell: its region, the paint that is on top there (None where no piece holds it), and its number in the map.
+    """A cell: its region, the paint on top there (None if no piece contains it), and its number in the map.
 
-    `chosen` says that an outline with a choice of cells is made of it.
+    `chosen` is whether an outline with a choice of cells includes it.
     """
 
     path: Path
@@ -42,13 +42,13 @@ class Face:
 
 
 def choice_in(items: list[Item]) -> Piece | None:
-    """Return the outline whose choice of cells is worked on, where it alone is selected."""
+    """Return the outline whose choice of cells is edited, if it alone is selected."""
     only = items[0] if len(items) == 1 else None
     return only if isinstance(only, Piece) and isinstance(only.shape, CutList) and only.shape.choice else None
 
 
 def _chosen(sheet: Sheet, ids: list[str]) -> tuple[Sheet, Combination, dict[str, str]]:
-    sheet, pieces, lies = gathered(sheet, ids)
+    sheet, pieces, top_of = gathered(sheet, ids)
     combination = Combination(pieces)
     if not combination.areas:
         raise SheetError("Part by part needs a piece. Nothing is selected.", "Select pieces that overlap.", "ids")
@@ -56,7 +56,7 @@ def _chosen(sheet: Sheet, ids: list[str]) -> tuple[Sheet, Combination, dict[str,
         _ = combination.map
     except MapError as error:
         raise SheetError(f"{error}.", "Move a piece a little.") from None
-    return sheet, combination, lies
+    return sheet, combination, top_of
 
 
 def _counted(found: list[tuple[int, Path]]) -> list[tuple[int, Path]]:
@@ -75,7 +75,7 @@ def _cells(combination: Combination) -> list[Face]:
 
 
 def _choice(item: Piece) -> tuple[PlanarMap, list[int], np.ndarray]:
-    """Return the map of an outline's pieces, the pieces' numbers, and which faces it is made of."""
+    """Return the map of an outline's pieces, the pieces' numbers, and which faces the outline includes."""
     assert isinstance(item.shape, CutList)
     assert item.shape.choice is not None
     m, numbers = geometry.cell_map(item.shape)
@@ -83,9 +83,9 @@ def _choice(item: Piece) -> tuple[PlanarMap, list[int], np.ndarray]:
 
 
 def faces_of(sheet: Sheet, ids: list[str]) -> list[Face]:
-    """Return the cells of the chosen pieces, holes and gaps between them too; open lines divide.
+    """Return the cells of the selected pieces, with the holes and gaps between them; open lines divide.
 
-    Of one outline with a choice of cells, those of its pieces. Raises SheetError where
+    For one outline with a choice of cells, return those of its pieces. Raises SheetError if
     no piece with an area is selected or there are more than 2,000 cells.
     """
     item = choice_in(in_stack_order(sheet, ids))
@@ -97,19 +97,19 @@ def faces_of(sheet: Sheet, ids: list[str]) -> list[Face]:
 
 @register
 class ByCell(Command, frozen=True):
-    """Join groups of cells, take cells away, lift cells out as pieces of their own.
+    """Join groups of cells, remove cells, or lift cells out as pieces of their own.
 
-    A cell that is named comes off every piece that holds it; a piece none of whose cells
-    is named stays exactly what it is. Cells are numbered as `faces_of` lists them for
-    the same ids. A group takes the paint of its first cell that has one, and comes to lie
-    just above the top piece it was taken from. What comes of it stays live: outlines
-    with a choice of cells, which share the pieces they were made of.
+    A named cell is cut from every piece that contains it; a piece without a named cell
+    stays exactly as it is. Cells are numbered as `faces_of` lists them for
+    the same ids. A group takes the paint of its first cell that has one, and goes
+    just above the top piece it was taken from. The results stay live: outlines
+    with a choice of cells, which share the pieces they were made from.
 
-    With `follow` their edges follow the pieces of the sheet that stay what they are: where
-    one is moved or reshaped, what borders on it changes along.
+    With `follow`, their edges follow the pieces that stay on the sheet: when one of those
+    is moved or reshaped, its neighbours change with it.
 
-    With one such outline chosen its choice is changed: cells are joined to it, taken
-    away from it, or lifted out of it.
+    If one such outline is selected, its choice changes: cells are added to it, removed
+    from it, or lifted out of it.
     """
 
     command = "by_cell"
@@ -126,7 +126,7 @@ class ByCell(Command, frozen=True):
         return self._anew(sheet, item) if item is not None else self._cut(sheet)
 
     def _check(self, count: int) -> None:
-        """Raise SheetError unless each cell that is named is one of so many, and named once."""
+        """Raise SheetError unless every named cell exists and is named once."""
         listed = [*(k for group in self.joined for k in group), *self.lifted, *self.away]
         if not all(k < count for k in listed) or len(set(listed)) != len(listed):
             raise SheetError("These parts have changed since.", "Select the pieces again.", "cells")
@@ -137,7 +137,7 @@ class ByCell(Command, frozen=True):
         return ", ".join(f"{verb} {n}" for n, verb in parts if n)
 
     def _cut(self, sheet: Sheet) -> Outcome:
-        sheet, combination, lies = _chosen(sheet, self.ids)
+        sheet, combination, top_of = _chosen(sheet, self.ids)
         areas = [combination.pieces[k] for k in combination.areas]
         m, owners, cells = combination.map, combination.topmost, _cells(combination)
         self._check(len(cells))
@@ -152,7 +152,7 @@ class ByCell(Command, frozen=True):
         taken = [m.in_path(number) & named for number in range(len(areas))]
         rests = {k: m.region(m.in_path(k) & ~named) for k in range(len(areas)) if taken[k].any()}
         sheet, maker = _Maker.of(sheet, combination, cells, len(regions) + len(rests), self.follow)
-        # what is new, by the number of the area it comes to lie on
+        # the new outlines, by the number of the area above which each goes
         new: dict[int, list[Piece]] = {}
         for number, path in sorted(regions.items()):
             tops = [int(owners[f]) for f in groups[number] if owners[f] >= 0]
@@ -174,8 +174,8 @@ class ByCell(Command, frozen=True):
                 kept = []
                 if not rests[number].is_empty:
                     sheet, shape = maker.shape(sheet, number, taken[number], rests[number], without=True)
-                    kept = [replace(area, shape=shape, matrix=UPRIGHT, twin="")]
-            put[lies[area.id]] = [*kept, *new.get(number, ())]
+                    kept = [replace(area, shape=shape, matrix=UPRIGHT, link="")]
+            put[top_of[area.id]] = [*kept, *new.get(number, ())]
         led = {
             area.id: maker.keys[combination.areas[number]]
             for number, area in enumerate(areas)
@@ -184,8 +184,8 @@ class ByCell(Command, frozen=True):
         items: list[Item] = []
         for item in sheet.items:
             if isinstance(item, Piece) and item.id in led:
-                put[item.id][0] = replace(item, twin=led[item.id])
-            # a group counts as one piece, and stays a group where none of its cells was named
+                put[item.id][0] = replace(item, link=led[item.id])
+            # a group counts as one piece, and stays a group if none of its cells is named
             unchanged = item.id in put and len(put[item.id]) == 1 and put[item.id][0] in areas
             items.extend([item] if item.id not in put or unchanged else put[item.id])
         if not any(put.values()):
@@ -226,48 +226,48 @@ class ByCell(Command, frozen=True):
 
 
 def _same(item: Item) -> dict[str, str]:
-    """Return the twin_ids in an item, each kept as it is."""
-    return {i.twin: i.twin for i, _ in walk(item) if isinstance(i, Piece) and i.twin}
+    """Return the link keys in an item, each mapped to itself."""
+    return {i.link: i.link for i, _ in walk(item) if isinstance(i, Piece) and i.link}
 
 
 class _Maker:
-    """Makes live outlines of one combination; plain ones where that would be too many pieces."""
+    """Makes live outlines from one combination; plain ones if that would take too many pieces."""
 
     def __init__(self, combination: Combination, cells: list[Face], keys: list[str], live: bool):
         self.combination, self.cells, self.keys, self.live = combination, cells, keys, live
         self.boxes = [geometry.box_of(p) for p in combination.pieces]
-        self.twin_ids: dict[str, str] = {}
+        self.link_ids: dict[str, str] = {}
         self.used: set[int] = set()
-        """The pieces, by number, that stand in a live outline."""
+        """The pieces, by number, that are part of a live outline."""
         for piece in combination.pieces:
-            self.twin_ids.update(_same(piece))
+            self.link_ids.update(_same(piece))
         self.note = "" if live else f"These outlines would have more than {MAX_LIVE:,} pieces, so they were flattened."
 
     @classmethod
     def of(
         cls, sheet: Sheet, combination: Combination, cells: list[Face], outlines: int, follow: bool
     ) -> tuple[Sheet, "_Maker"]:
-        """Return a maker for so many outlines, with an id that each piece shares with its copies."""
+        """Return a maker for so many outlines; each piece gets a key that it shares with its copies."""
         count = len(combination.pieces)
         sheet, fresh = new_ids(sheet, count)
-        # what others follow already goes on leading them
-        led = {i.id for i in sheet.items if isinstance(i, Piece) and i.twin} if follow else set()
-        keys = [p.twin if p.id in led else key for p, key in zip(combination.pieces, fresh, strict=True)]
+        # a piece that others follow already keeps its key
+        led = {i.id for i in sheet.items if isinstance(i, Piece) and i.link} if follow else set()
+        keys = [p.link if p.id in led else key for p, key in zip(combination.pieces, fresh, strict=True)]
         return sheet, cls(combination, cells, keys, outlines * count <= MAX_LIVE)
 
     def shape(
         self, sheet: Sheet, base: int, named: np.ndarray, path: Path, without: bool
     ) -> tuple[Sheet, Plain | CutList]:
-        """Return the shape whose region is `path`: area number `base` without the faces named, or they alone.
+        """Return the shape whose region is `path`: area number `base` without the named faces, or the faces alone.
 
-        It holds the pieces that reach to the faces; where they cannot tell them, it is plain.
+        It contains the pieces that reach the faces; if these cannot identify them, it is plain.
         """
         combination = self.combination
         box = combination.map.region(named).bounds
         if not self.live or box is None:
             return sheet, plain_of(path)
         own = combination.areas[base]
-        # a piece that only touches them is what ends them there
+        # a piece that only touches the faces bounds them there
         near = 1e-6 * (1 + max(map(abs, box)))
         box = (box[0] - near, box[1] - near, box[2] + near, box[3] + near)
         reach = [k for k in range(len(self.boxes)) if k != own and placing.boxes_meet(self.boxes[k], box)]
@@ -275,9 +275,9 @@ class _Maker:
         made: list[Piece] = []
         for k in order:
             piece = replace(combination.pieces[k], photos=())
-            sheet, copy = copied(sheet, piece, self.twin_ids)
+            sheet, copy = copied(sheet, piece, self.link_ids)
             assert isinstance(copy, Piece)
-            made.append(replace(copy, twin=self.keys[k], hidden=False, locked=False))
+            made.append(replace(copy, link=self.keys[k], hidden=False, locked=False))
         cuts = CutList(made[0], tuple(Step("union", p) for p in made[1:]), choice=CellChoice((), without))
         m, numbers = geometry.cell_map(cuts)
         here = _faces_at(m, [inner_point(c.path) for c in self.cells if named[c.face]])
@@ -290,7 +290,7 @@ class _Maker:
 
 
 def _faces_at(m: PlanarMap, points: list[tuple[float, float]]) -> set[int]:
-    """Return the faces of a map that hold some of the points."""
+    """Return the faces of a map that contain any of the points."""
     faces = [(f, path, path.bounds or (0.0, 0.0, 0.0, 0.0)) for f, path in m.faces()]
     out = set()
     for x, y in points:
@@ -303,7 +303,7 @@ def _faces_at(m: PlanarMap, points: list[tuple[float, float]]) -> set[int]:
 
 @register
 class DropCell(Command, frozen=True):
-    """Take cell `number` out of an outline's choice: it is no longer joined, or no longer taken away."""
+    """Take cell `number` out of an outline's choice: it is no longer joined, or no longer removed."""
 
     command = "drop_cell"
     id: Id

@@ -1,4 +1,4 @@
-"""Commands that make outlines of pieces, and pieces of outlines: they do what `combination` planned."""
+"""Commands that make outlines from pieces and pieces from outlines, as `combination` plans them."""
 
 from collections import Counter
 
@@ -24,11 +24,11 @@ def _able(plan: CombinationPlan) -> None:
 
 @register
 class Combine(Command, frozen=True):
-    """Make one outline of the chosen pieces by union, subtract, intersect or exclude.
+    """Combine the selected pieces into one outline by union, subtract, intersect or exclude.
 
     The lowest piece is the base unless `base` names another. The outline takes the
-    base's paint and place in the stack, and photos inside the pieces ride along. Open
-    lines only divide: subtracted, they part the base.
+    base's paint and place in the stack, and keeps the photos in the pieces. Open
+    lines only divide: subtracted, they split the base.
     """
 
     command = "combine"
@@ -38,7 +38,7 @@ class Combine(Command, frozen=True):
     base: MaybeId = ""
 
     def run(self, sheet: Sheet) -> Outcome:
-        sheet, combination, lies = planned(sheet, self.ids, self.base)
+        sheet, combination, top_of = planned(sheet, self.ids, self.base)
         plan = combination.one(self.operation)
         _able(plan)
         base, others = combination.pieces[combination.base], combination.others
@@ -46,28 +46,28 @@ class Combine(Command, frozen=True):
         if self.operation == "subtract":
             label = f"subtract {describe_items(list(others))} from {base.name}"
         if not plan.live:
-            return _laid(sheet, combination, plan, lies, label, at=base)
+            return _laid(sheet, combination, plan, top_of, label, at=base)
         photos = tuple(photo for p in combination.pieces for photo in p.photos)
         steps = tuple(Step(self.operation, p.as_member()) for p in others)
         sheet, (new,) = new_ids(sheet)
-        # what came from the shelf is that still, with something more to it
+        # an outline from the shelf stays linked to it, with something added
         cuts = CutList(replace(base.as_member(), shelf_link=None), steps)
         made = Piece(
             new, base.name, cuts, paint=base.paint, photos=photos, shelf_link=base.shelf_link, tried=base.tried
         )
         if geometry.outline_of(made).is_empty:
             raise SheetError("Nothing would be left.", "Move the pieces apart a little.", "ids")
-        wanted = set(lies.values())
-        at = lies[base.id]
+        wanted = set(top_of.values())
+        at = top_of[base.id]
         items = tuple(made if i.id == at else i for i in sheet.items if i.id == at or i.id not in wanted)
         return Outcome(replace(sheet, items=items), label, (new,))
 
 
 @register
 class Apart(Command, frozen=True):
-    """Cut the chosen pieces apart into several: see `combination` for its three choices.
+    """Divide the selected pieces into parts: see `combination` for its three choices.
 
-    Each part takes the paint of the piece it belongs to, and a copy of its photos.
+    Each part takes the paint of its piece, and a copy of its photos.
     """
 
     command = "apart"
@@ -78,28 +78,28 @@ class Apart(Command, frozen=True):
     parts: As = "areas"
 
     def run(self, sheet: Sheet) -> Outcome:
-        sheet, combination, lies = planned(sheet, self.ids)
+        sheet, combination, top_of = planned(sheet, self.ids)
         plan = combination.apart(self.keep, self.neighbours, self.parts)
         _able(plan)
-        # each lower piece stays one, and what it was called
+        # each lower piece stays one, and keeps its name
         same = self.keep == "under" and self.neighbours == "apart"
         label = f"divide {describe_items(list(combination.pieces))}"
         lowest = combination.pieces[combination.areas[0]]
-        return _laid(sheet, combination, plan, lies, label, at=lowest, lines=self.parts == "lines", same_names=same)
+        return _laid(sheet, combination, plan, top_of, label, at=lowest, lines=self.parts == "lines", same_names=same)
 
 
 def _laid(
     sheet: Sheet,
     combination: Combination,
     plan: CombinationPlan,
-    lies: dict[str, str],
+    top_of: dict[str, str],
     label: str,
     *,
     at: Piece,
     lines: bool = False,
     same_names: bool = False,
 ) -> Outcome:
-    """Return the outcome with the plan's parts where piece `at` lay, each in its owner's paint, and the pieces gone."""
+    """Return the outcome with the plan's parts at the place of piece `at`, each in its owner's paint; the pieces go."""
     check_count(sheet, len(plan.results))
     made: list[Item] = []
     several = Counter(k for _, k in plan.results)
@@ -110,7 +110,7 @@ def _laid(
         sheet, photos = copied_photos(sheet, () if lines else owner.photos)
         paint = owner.paint
         if lines:
-            # a line has no inside to fill, and must have a stroke to be seen
+            # a line has no inside to fill, and needs a stroke to be seen
             width = paint.stroke_width or 1.0
             paint = replace(paint, fill=None, stroke=paint.stroke or INK, stroke_width=width)
         count[number] += 1
@@ -118,8 +118,8 @@ def _laid(
         whole = several[number] == 1 and not lines
         name = owner.name if whole or (same_names and not lines) else part_name(owner.name, word)
         made.append(Piece(new, name, plain_of(path), paint=paint, photos=photos))
-    wanted = set(lies.values())
-    first = lies[at.id]
+    wanted = set(top_of.values())
+    first = top_of[at.id]
     items: list[Item] = []
     for item in sheet.items:
         if item.id == first:

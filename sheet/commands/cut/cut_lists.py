@@ -26,7 +26,7 @@ def _cut(sheet: Sheet, item_id: str) -> tuple[Piece, CutList]:
 
 
 def _ordered(sheet: Sheet, item_id: str) -> tuple[Piece, CutList]:
-    """Return an outline whose steps are done one after another."""
+    """Return an outline whose steps run one after another."""
     item, cuts = _cut(sheet, item_id)
     if cuts.choice is not None:
         raise SheetError(
@@ -38,7 +38,7 @@ def _ordered(sheet: Sheet, item_id: str) -> tuple[Piece, CutList]:
 
 
 def _not_a_step(sheet: Sheet, item: Piece) -> None:
-    """Raise SheetError where an outline is inside another."""
+    """Raise SheetError if an outline is inside another."""
     parent = parent_of(sheet, item.id)
     if parent is not None:
         back = (f"Turn “{parent.name}” back to pieces", "take_apart", {"id": parent.id})
@@ -53,7 +53,7 @@ def _step(cuts: CutList, number: int, first: int = 1) -> int:
 
 
 def _changed(sheet: Sheet, item: Piece, cuts: CutList, label: str) -> Outcome:
-    """Return the outcome with a new cut list. Raises SheetError where nothing would be left of the outline."""
+    """Return the outcome with a new cut list. Raises SheetError if nothing would be left of the outline."""
     made = replace(item, shape=cuts)
     if geometry.outline_of(made).is_empty:
         raise SheetError(
@@ -65,7 +65,7 @@ def _changed(sheet: Sheet, item: Piece, cuts: CutList, label: str) -> Outcome:
 def _stepped(
     sheet: Sheet, item_id: str, number: int, edit: Callable[[Step], Step], label: Callable[[Step], str]
 ) -> Outcome:
-    """Edit step `number` of a cut list; `label` names what was done, of the step as it is then."""
+    """Edit step `number` of a cut list; `label` describes the edit, given the step as it is then."""
     item, cuts = _cut(sheet, item_id)
     k = _step(cuts, number) - 1
     steps = list(cuts.steps)
@@ -75,7 +75,7 @@ def _stepped(
 
 @register
 class SwapBase(Command, frozen=True):
-    """Make the first step's member the base of a cut list, and the base its member."""
+    """Swap the base of a cut list with the member of its first step."""
 
     command = "swap_base"
     id: Id
@@ -91,7 +91,7 @@ class SwapBase(Command, frozen=True):
 
 @register
 class SetStep(Command, frozen=True):
-    """Change what step `number` does."""
+    """Change the operation of step `number`."""
 
     command = "set_step"
     id: Id
@@ -111,7 +111,7 @@ class SetStep(Command, frozen=True):
 
 @register
 class SwitchStep(Command, frozen=True):
-    """Switch step `number` off, or on again."""
+    """Switch step `number` off or on."""
 
     command = "switch_step"
     id: Id
@@ -129,7 +129,7 @@ class SwitchStep(Command, frozen=True):
 
 @register
 class MoveStep(Command, frozen=True):
-    """Move member `number` to place `to`; what comes to be first is the base, and the old base takes its step."""
+    """Move member `number` to position `to`; the first member is the base, and the old base takes its step."""
 
     command = "move_step"
     id: Id
@@ -146,7 +146,7 @@ class MoveStep(Command, frozen=True):
         row, piece = rows.pop(number), pieces.pop(number)
         rows.insert(to, row)
         pieces.insert(to, piece)
-        # the row without a step has become another than the first: it takes over the first one's
+        # another row is first now and has no step: the old base takes that step over
         spare = rows[0] or Step("union", piece)
         steps = []
         for kept, member in zip(rows[1:], pieces[1:], strict=True):
@@ -159,7 +159,7 @@ class MoveStep(Command, frozen=True):
 
 @register
 class DropStep(Command, frozen=True):
-    """Take member `number` out of the cut list; it lies on the sheet again, just above the outline."""
+    """Take member `number` out of the cut list and put it on the sheet, just above the outline."""
 
     command = "drop_step"
     id: Id
@@ -185,7 +185,7 @@ class DropStep(Command, frozen=True):
                 f"“{item.name}” is “{out.name}” without some parts.", "Turn it back to pieces instead.", "number"
             )
         if not steps and not cuts.finishes and cuts.choice is None:
-            # one piece is no cut list: it takes the outline's paint and photos
+            # a single piece needs no cut list: it takes the outline's paint and photos
             made = replace(pieces[0], paint=item.paint, photos=item.photos)
         else:
             choice = without_piece(cuts.choice, number) if cuts.choice is not None else None
@@ -195,13 +195,13 @@ class DropStep(Command, frozen=True):
                     f"Nothing of “{item.name}” would be left without it.", "Turn it back to pieces instead.", "id"
                 )
         at = next(k for k, i in enumerate(sheet.items) if i.id == self.id)
-        items = (*sheet.items[:at], made, replace(out, twin=""), *sheet.items[at + 1 :])
+        items = (*sheet.items[:at], made, replace(out, link=""), *sheet.items[at + 1 :])
         return Outcome(replace(sheet, items=items), f"take {out.name} out of {item.name}", (made.id,))
 
 
 @register
 class AddSteps(Command, frozen=True):
-    """Put other chosen pieces into the one chosen outline, as further steps of its cut list."""
+    """Add the other selected pieces to the selected outline, as further steps of its cut list."""
 
     command = "add_steps"
     ids: Ids
@@ -225,7 +225,7 @@ class AddSteps(Command, frozen=True):
         label = f"{self.operation} {describe_items(list(others))} in {item.name}"
         if item.shape.choice is None:
             return _changed(sheet, replace(item, photos=photos), replace(item.shape, steps=steps), label)
-        # steps come after a choice of cells: it becomes the base
+        # steps follow a choice of cells: that becomes the base
         sheet, (inner,) = new_ids(sheet)
         cuts = CutList(Piece(inner, item.name, item.shape, paint=item.paint), more)
         return _changed(sheet, replace(item, photos=photos), cuts, label)
@@ -233,7 +233,7 @@ class AddSteps(Command, frozen=True):
 
 @register
 class MakePlain(Command, frozen=True):
-    """Make an outline one path that has no cut list."""
+    """Flatten an outline to one path without a cut list."""
 
     command = "make_plain"
     id: Id
@@ -246,7 +246,7 @@ class MakePlain(Command, frozen=True):
 
 @register
 class TakeApart(Command, frozen=True):
-    """Lay the pieces of a cut list on the sheet again; photos stay with the base."""
+    """Put the pieces of a cut list back on the sheet; photos stay with the base."""
 
     command = "take_apart"
     id: Id
@@ -256,7 +256,7 @@ class TakeApart(Command, frozen=True):
         if not isinstance(item, Piece) or not isinstance(item.shape, CutList):
             raise SheetError(f"“{item.name}” is one piece already.", "Select an outline that was combined.", "id")
         _not_a_step(sheet, item)
-        pieces = [replace(p, twin="") for p in members(item.shape)]
+        pieces = [replace(p, link="") for p in members(item.shape)]
         pieces[0] = replace(pieces[0], photos=item.photos)
         at = next(k for k, i in enumerate(sheet.items) if i.id == self.id)
         items = (*sheet.items[:at], *pieces, *sheet.items[at + 1 :])

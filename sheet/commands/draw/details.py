@@ -1,4 +1,4 @@
-"""Commands on the numbers of a shape, and on the pairs of a lettering."""
+"""Commands on the numbers of a shape, and on the kerning pairs of a lettering."""
 
 from typing import Annotated
 
@@ -20,7 +20,7 @@ from sheet.reading.lengths import parse
 
 @register
 class SetDetail(Command, frozen=True):
-    """Set one detail (sides, points, radius, text …) of the chosen pieces that have it."""
+    """Set one detail (sides, points, radius, text …) of the selected pieces that have it."""
 
     command = "set_detail"
     ids: Ids
@@ -28,7 +28,7 @@ class SetDetail(Command, frozen=True):
     value: Typed
 
     def weight(self, sheet: Sheet) -> int:
-        """Return what a longer text brings along."""
+        """Return how many nodes a longer text adds."""
         return 25 * len(self.value) if self.field == "text" else 0
 
     def run(self, sheet: Sheet) -> Outcome:
@@ -72,9 +72,9 @@ class SetDetail(Command, frozen=True):
 
 @register
 class Kern(Command, frozen=True):
-    """Move the letters after character `at` of a lettering by `by` thousandths of its size, closer where below 0.
+    """Kern: move the letters after character `at` by `by` thousandths of the size, closer if negative.
 
-    `to` sets the amount of the pair instead; empty, it is set back to what the font gives.
+    `to` sets the pair's amount instead; empty, it resets the pair to the font's own.
     """
 
     command = "kern"
@@ -105,7 +105,7 @@ class Kern(Command, frozen=True):
 
 @register
 class SetAxis(Command, frozen=True):
-    """Set the place of letterings on an axis of their variable font, by its tag ("wght"); empty, the font's own."""
+    """Set a variable font's axis by its tag ("wght"); empty for the font's own default."""
 
     command = "set_axis"
     ids: Ids

@@ -1,4 +1,4 @@
-"""Commands that draw something new onto the sheet."""
+"""Commands that draw something new on the sheet."""
 
 from typing import Annotated, Any, Literal
 
@@ -28,10 +28,10 @@ IntoOperation = Literal["", "union", "subtract", "intersect", "exclude"]
 
 
 class DrawCommand(Command, frozen=True, kw_only=True):
-    """What every drawing command takes: the outline it draws into and how, and the paint that was set before.
+    """What every drawing command takes: an outline to draw into, the operation, and the paint set beforehand.
 
-    A new piece takes the paint of the piece it is `like`, where that is still there; otherwise
-    what is set in `first_paint`. What neither gives is as usual: an area has no border, a line
+    A new piece takes the paint of the piece it is `like`, if that still exists; otherwise
+    that of `first_paint`. What neither sets is the default: an area has no border, a line
     no fill.
     """
 
@@ -54,8 +54,8 @@ class DrawCommand(Command, frozen=True, kw_only=True):
         """Return the outcome of a new piece: on the sheet by itself, or drawn straight into an outline.
 
         Drawn into an outline, it becomes the next step of its cut list; a plain piece gets
-        one. `paint` is the last word, `usual` what it has where nothing was set. Raises
-        SheetError where nothing of the outline would be left.
+        one. `paint` overrides everything, `usual` is the default where nothing was set. Raises
+        SheetError if nothing of the outline would be left.
         """
         check_count(sheet)
         sheet, (new,) = new_ids(sheet)
@@ -72,7 +72,7 @@ class DrawCommand(Command, frozen=True, kw_only=True):
         return drawn_into(sheet, piece, self.into, self.operation, note)
 
     def _painted(self, sheet: Sheet, usual: Paint, path: Path) -> Paint:
-        """Return the paint of a new piece; a line stays one: without a fill, and with a border."""
+        """Return the paint of a new piece; a line has a border and no fill."""
         pieces = [p for item in present(sheet, [self.like]) for p in geometry.pieces_of(item)]
         if pieces:
             paint = gradients.fitted(pieces[-1].paint, geometry.outline_of(pieces[-1]).bounds, path.bounds)
@@ -86,7 +86,7 @@ class DrawCommand(Command, frozen=True, kw_only=True):
 
 
 def drawn_into(sheet: Sheet, piece: Piece, into: str, operation: IntoOperation, note: str = "") -> Outcome:
-    """Return the outcome of a piece, not on the sheet yet, as the next step of an outline. Raises SheetError."""
+    """Return the outcome with a new piece as the next step of an outline. Raises SheetError."""
     name = piece.name
     if operation == "":
         raise SheetError("Choose how to draw into the outline.", "Choose union, subtract, intersect or exclude.")
@@ -123,8 +123,8 @@ def drawn_into(sheet: Sheet, piece: Piece, into: str, operation: IntoOperation, 
 class Draw(DrawCommand, frozen=True):
     """Draw a rectangle, ellipse, polygon, star or ready outline in a box; numbers are px, texts take units and sums.
 
-    `details` sets what the kind has: sides, points, inner, radius and so on, as texts.
-    `centred` says that x and y are its middle.
+    `details` sets the kind's own numbers (sides, points, inner, radius …), as texts.
+    With `centred`, x and y are the middle.
     """
 
     command = "draw"
@@ -171,7 +171,7 @@ class Draw(DrawCommand, frozen=True):
 
 @register
 class DrawCurve(DrawCommand, frozen=True):
-    """Draw a curve from SVG path data (px): closed it is an area, left open a line."""
+    """Draw a curve from SVG path data (px): an area if closed, a line if open."""
 
     command = "draw_curve"
     d: PathData
@@ -189,7 +189,7 @@ class DrawCurve(DrawCommand, frozen=True):
 
 @register
 class DrawFreehand(DrawCommand, frozen=True):
-    """Fit a curve to the places (px) a hand went through, nowhere further from one than `tolerance`."""
+    """Fit a curve to the points (px) of a freehand stroke, within `tolerance` of each."""
 
     command = "draw_freehand"
     points: list[tuple[Place, Place]]
@@ -197,7 +197,7 @@ class DrawFreehand(DrawCommand, frozen=True):
     closed: bool = False
 
     def weight(self, sheet: Sheet) -> int:
-        """Return how many places there are."""
+        """Return how many points there are."""
         return len(self.points)
 
     def run(self, sheet: Sheet) -> Outcome:
@@ -216,7 +216,7 @@ class DrawFreehand(DrawCommand, frozen=True):
 
 @register
 class DrawLettering(DrawCommand, frozen=True):
-    """Set a lettering with its first baseline beginning at (x, y)."""
+    """Add a lettering whose first baseline starts at (x, y)."""
 
     command = "draw_lettering"
     text: Typed
@@ -248,7 +248,7 @@ class DrawLettering(DrawCommand, frozen=True):
 
 @register
 class DrawEdge(DrawCommand, frozen=True):
-    """Draw an edge run from (x0, y0) to (x1, y1), or along piece `id`: all of it, its sides numbered `sides`,
+    """Draw a repeated edge from (x0, y0) to (x1, y1), or along piece `id`: all of it, the sides numbered `sides`,
     or the side nearest to a point (px)."""
 
     command = "draw_edge"
@@ -311,6 +311,6 @@ def _edge(sheet: Sheet, base: Any, sides: tuple[int, ...] | None, given: dict[st
     try:
         geometry.own_path(shape)
     except OutlineError as error:
-        # said here, since the tooth's length is what to change
+        # refused here, because the tooth's length is what to change
         raise SheetError(sentence(error), "Use longer teeth.", "pitch") from None
     return shape

@@ -1,4 +1,4 @@
-"""Commands on the nodes of a piece. Editing them makes any shape, lettering too, a plain path."""
+"""Commands on the nodes of a piece. Editing nodes turns any shape, lettering too, into a plain path."""
 
 from collections.abc import Callable
 from typing import Annotated, Literal
@@ -43,7 +43,7 @@ def _edited(sheet: Sheet, item_id: str, edit: Callable[[Path], Path], label: str
     if made == path:
         raise SheetError("Nothing would change.", "", "nodes")
     piece = replace(item, shape=plain_of(made), matrix=Matrix().numbers())
-    # for a closed area cut open: a line has no inside to fill
+    # a closed area was cut open: a line has no inside to fill
     if path.is_closed and not made.is_closed and piece.paint.stroke is None:
         piece = replace(piece, paint=replace(piece.paint, stroke=INK, stroke_width=max(1.0, piece.paint.stroke_width)))
     return Outcome(change(sheet, [item_id], lambda _: piece), f"{label} of {item.name}", (item_id,))
@@ -109,7 +109,7 @@ class MoveHandle(Command, frozen=True):
 
 @register
 class AddNode(Command, frozen=True):
-    """Add a node on the piece's line, at the place nearest to (x, y) px; its form does not change."""
+    """Add a node to the piece's outline, at the point nearest to (x, y) px; the form does not change."""
 
     command = "add_node"
     id: Id
@@ -124,7 +124,7 @@ class AddNode(Command, frozen=True):
 
 @register
 class DeleteNodes(Command, frozen=True):
-    """Take nodes away, the form staying as near as it can."""
+    """Remove nodes and keep the form as close as possible."""
 
     command = "delete_nodes"
     id: Id
@@ -192,7 +192,7 @@ class JoinNodes(Command, frozen=True):
 
 @register
 class AlignNodes(Command, frozen=True):
-    """Line nodes up at the left, centre, right, top, middle or bottom of their box."""
+    """Align nodes to the left, centre, right, top, middle or bottom of their box."""
 
     command = "align_nodes"
     id: Id
@@ -205,7 +205,7 @@ class AlignNodes(Command, frozen=True):
 
 @register
 class RoundNodes(Command, frozen=True):
-    """Round the chosen corners by a radius (a length)."""
+    """Round the selected corners by a radius (a length)."""
 
     command = "round_nodes"
     id: Id

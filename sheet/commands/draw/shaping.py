@@ -1,4 +1,4 @@
-"""Commands that reshape an outline: offset, rounded corners, fewer nodes, even margins."""
+"""Commands that reshape an outline: offset, rounded corners, fewer nodes, equal margins."""
 
 from typing import Literal
 
@@ -36,9 +36,9 @@ def _piece(sheet: Sheet, item_id: str, what: str) -> Piece:
 
 @register
 class Offset(Command, frozen=True):
-    """Make a new outline at a distance around a piece, or inside it where the distance is negative.
+    """Add an outline at a distance around a piece, or inside it if the distance is negative.
 
-    It lies just below what it surrounds, or above what it lies in, with the same paint.
+    It goes just below the piece it surrounds, or just above the one it is inside, with the same paint.
     """
 
     command = "offset"
@@ -72,7 +72,7 @@ def _reshaped(sheet: Sheet, item: Piece, path: Path, label: str) -> Outcome:
 
 
 def finish_value(sheet: Sheet, kind: FinishKind, text: str) -> float:
-    """Return what a finish is set to. Raises SheetError for a value that it cannot have."""
+    """Return the value of a finish. Raises SheetError if it is out of range."""
     field = {"offset": "distance", "round": "radius", "simplify": "tolerance", "clean": "size"}[kind]
     value = read_length(sheet, field, text)
     if kind == "offset" and value == 0:
@@ -89,7 +89,7 @@ def _nothing_left(item: Piece, kind: str) -> SheetError:
 
 @register
 class Reshape(Command, frozen=True):
-    """Reshape an outline once: "offset", "round", "simplify" or "clean" by a length; it becomes one plain path."""
+    """Reshape an outline once: "offset", "round", "simplify" or "clean" by a length; it becomes a plain path."""
 
     command = "reshape"
     id: Id
@@ -123,7 +123,7 @@ class Reshape(Command, frozen=True):
 
 @register
 class AddFinish(Command, frozen=True):
-    """Add a finish to an outline's cut list, where it can be changed later; a plain piece gets a cut list."""
+    """Add a finish to an outline's cut list, so that it stays editable; a plain piece gets a cut list."""
 
     command = "add_finish"
     id: Id
@@ -149,7 +149,7 @@ class AddFinish(Command, frozen=True):
 
 @register
 class SetFinish(Command, frozen=True):
-    """Change finish `number` of a cut list: its value (a length), or whether it is on; or take it away with `drop`."""
+    """Change finish `number` of a cut list: its value (a length), whether it is on, or remove it with `drop`."""
 
     command = "set_finish"
     id: Id
@@ -179,14 +179,14 @@ class SetFinish(Command, frozen=True):
 
 
 def rounding_of(piece: Piece) -> float:
-    """Return the radius (px) that a piece's tips are rounded by, 0 where they are not."""
+    """Return the radius (px) by which a piece's corners are rounded, 0 for none."""
     finishes = piece.shape.finishes if isinstance(piece.shape, CutList) else ()
     return next((f.value for f in reversed(finishes) if f.kind == "round" and f.on), 0.0)
 
 
 @register
 class RoundTips(Command, frozen=True):
-    """Round the tips of all that is selected by a length, also once photos are in; another length later, 0 for none."""
+    """Round the line corners of the selection by a length, also once photos are in; again with another length, or 0."""
 
     command = "round_tips"
     ids: Ids
@@ -223,7 +223,7 @@ def _unrounded(piece: Piece) -> Piece:
 
 
 def _rounded(sheet: Sheet, piece: Piece, radius: float) -> tuple[Sheet, Piece]:
-    """Return a piece whose last rounding is the one given, none where it is 0."""
+    """Return the piece with this as its last rounding, without one if it is 0."""
     cuts = piece.shape
     if not isinstance(cuts, CutList):
         sheet, (inner,) = new_ids(sheet)
@@ -238,14 +238,14 @@ def _rounded(sheet: Sheet, piece: Piece, radius: float) -> tuple[Sheet, Piece]:
     else:
         del finishes[last]
     if not finishes and not cuts.steps and cuts.choice is None:
-        # nothing but the piece itself is left of the list
+        # nothing is left in the list but the piece itself
         return sheet, replace(piece, shape=cuts.base.shape, matrix=cuts.base.matrix)
     return sheet, replace(piece, shape=replace(cuts, finishes=tuple(finishes)))
 
 
 @register
 class Gather(Command, frozen=True):
-    """Make several pieces' loops one outline, as they are: loops inside others are holes under evenodd."""
+    """Combine several pieces uncut into one outline: contours inside others are holes under evenodd."""
 
     command = "gather"
     ids: Ids
@@ -267,7 +267,7 @@ class Gather(Command, frozen=True):
 
 @register
 class Separate(Command, frozen=True):
-    """Make each part of an outline a piece of its own: with its holes, or with `loops` every loop by itself."""
+    """Split an outline into its shapes, each with its holes, or with `loops` into its contours."""
 
     command = "separate"
     id: Id
@@ -296,7 +296,7 @@ class Separate(Command, frozen=True):
 
 
 def _evened(box: geometry.Box, margins: geometry.Box, margin: float) -> Matrix:
-    """Return the map that takes a hole with some margins (left, top, right, bottom) to where each is `margin`."""
+    """Return the map that moves a hole with these margins (left, top, right, bottom) so that each is `margin`."""
     x0, y0, x1, y1 = box
     a, b, c, d = x0 - margins[0], y0 - margins[1], x1 + margins[2], y1 + margins[3]
     sx, sy = (c - a - 2 * margin) / (x1 - x0), (d - b - 2 * margin) / (y1 - y0)
@@ -304,7 +304,7 @@ def _evened(box: geometry.Box, margins: geometry.Box, margin: float) -> Matrix:
 
 
 def _side_moved(box: geometry.Box, side: str, dx: float, dy: float) -> Matrix:
-    """Return the map that moves one side of a box by (dx, dy), the opposite one staying. Raises SheetError."""
+    """Return the map that moves one side of a box by (dx, dy); the opposite side stays. Raises SheetError."""
     x0, y0, x1, y1 = box
     width, height = x1 - x0, y1 - y0
     sx = (width - dx if side == "left" else width + dx if side == "right" else width) / width
@@ -316,12 +316,12 @@ def _side_moved(box: geometry.Box, side: str, dx: float, dy: float) -> Matrix:
 
 @register
 class SetMargin(Command, frozen=True):
-    """Move a hole until one of its margins has a value, or until opposite ones are equal: "across", "down" or "even".
+    """Move a hole so that one margin has a value, or opposite margins are equal: "across", "down" or "even".
 
-    With side "all" it is resized too, until all four are: as wide as the smaller mean.
+    With side "all" it is resized too, so that all four are equal: to the smaller mean.
 
-    With `how` "resize" that side of the hole moves alone, and the opposite margin stays.
-    Margins are counted from the outer border, or `of` the "base" of the cut list.
+    With `how` "resize" only that side of the hole moves, and the opposite margin stays.
+    Margins are measured from the outer border, or `of` the "base" of the cut list.
     """
 
     command = "set_margin"
@@ -378,7 +378,7 @@ class SetMargin(Command, frozen=True):
 
 
 def _same_holes(item: Piece, path: Path) -> None:
-    """Raise SheetError where a path has fewer holes than an outline had: one ran into another, or out of it."""
+    """Raise SheetError if a path has fewer holes than its outline had: one ran into another, or out of it."""
     had, has = len(outline.margins(geometry.outline_of(item))), len(outline.margins(outline.union([path])))
     if has < had:
         holes_now = "none" if not has else f"{has}"

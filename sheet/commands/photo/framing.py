@@ -1,4 +1,4 @@
-"""Commands that put photos in outlines, seat them, and take them out."""
+"""Commands that put photos into outlines, position them, and take them out."""
 
 from typing import Annotated, Final, Literal
 
@@ -19,18 +19,18 @@ from sheet.geometry.covering import bare, moved_to_cover, uncovered
 from sheet.geometry.geometry import covers
 
 COVERED: Final = 0.995
-"""The share of an outline that photos must cover for nothing to be said."""
+"""The share of an outline that photos must cover for no warning."""
 
 
 @register
 class PutIn(Command, frozen=True):
-    """Put the chosen photos into the chosen outlines, whatever lies on top and whichever was selected first.
+    """Put the selected photos into the selected outlines, whatever their order in the stack or in the selection.
 
     One outline takes all the photos; one photo goes into every outline, each showing its
-    part of it; several of both pair off in reading order. A photo stays where it lies if
-    it covers any of the outline; else it is brought there and sized to cover it. A photo
-    alone goes into the only outline over it, an outline alone takes the photo beneath. Where a
-    hand drops a photo on an outline, loose photos are moved by `matrix` first.
+    part of it; several of both are paired in reading order. A photo stays in place if
+    it covers any of the outline; otherwise it is moved there and sized to cover it. A photo
+    alone goes into the only outline over it, an outline alone takes the photo beneath. When
+    photos are dropped on an outline, loose ones are mapped by `matrix` first.
     """
 
     command = "put_in"
@@ -39,7 +39,7 @@ class PutIn(Command, frozen=True):
 
     @classmethod
     def accept(cls, sheet: Sheet, ids: list[str]) -> None:
-        """Raise SheetError where there is no photo, or no outline that it could go into."""
+        """Raise SheetError if there is no photo, or no outline for it."""
         _into_what(sheet, ids)
 
     def run(self, sheet: Sheet) -> Outcome:
@@ -55,7 +55,7 @@ class PutIn(Command, frozen=True):
                 continue
             sheet, piece = as_piece(sheet, item)
             assert piece is not None
-            # a group becomes one outline, so that the photo goes into all of it
+            # a group becomes one outline, and the photo goes into all of it
             piece = replace(piece, grouped=isinstance(piece.shape, CutList))
             sheet = replace(sheet, items=tuple(piece if i is item else i for i in sheet.items))
             pieces.append(piece)
@@ -89,14 +89,14 @@ class PutIn(Command, frozen=True):
         used = list(dict.fromkeys(p.id for lot in inside.values() for p in lot))
         sheet = take_out(sheet, used)
         frames: dict[str, Piece] = {}
-        # one that stays in a frame of its own is that one, and what the others get are copies
+        # the frame that a photo stays in keeps it; the others get copies
         first = {p.id for frame in pieces for p in frame.photos if p.id in used}
         brought: list[tuple[str, str]] = []
         boxes = {f.id: geometry.box_of(f) for f in pieces}
         together = geometry.join_boxes(list(boxes.values()))
         panes = {f.id for f in pieces if _is_pane(sheet, f)}
         for frame in pieces:
-            # one photo seen through several outlines is one picture, and lies alike in all of them
+            # one photo seen through several outlines is one picture: it has the same place in all of them
             box = together if len(photos) == 1 else boxes[frame.id]
             put = []
             for photo in inside[frame.id]:
@@ -125,7 +125,7 @@ class PutIn(Command, frozen=True):
 
 
 def _into_what(sheet: Sheet, ids: list[str]) -> tuple[list[Photo], list[Piece | Group]]:
-    """Return the photos, and the outlines they go into: pieces, panes, and groups of the sheet that have pieces.
+    """Return the photos, and the outlines for them: pieces, panes, and groups of the sheet that have pieces.
 
     One photo takes the only outline over it, one outline the photo beneath. Raises SheetError.
     """
@@ -162,7 +162,7 @@ def _into_what(sheet: Sheet, ids: list[str]) -> tuple[list[Photo], list[Piece | 
 
 
 def _shut(line: Piece) -> Piece:
-    """Return an open line closed, so that it holds an area. Raises SheetError where it cannot hold any."""
+    """Return an open line closed, so that it has an area. Raises SheetError if it cannot have one."""
     shape = line.shape
     kind = None if isinstance(shape, CutList) else kind_of(shape)
     if kind is not None and any(f.field == "closed" for f in kind.fields):
@@ -177,13 +177,13 @@ def _shut(line: Piece) -> Piece:
 
 
 def _is_pane(sheet: Sheet, frame: Piece) -> bool:
-    """Tell whether a frame is a pane: it shows one picture at a time, and what was split is kept with the panes."""
+    """Return whether a frame is a pane: it shows one picture at a time, and the panes remember what was split."""
     parent = parent_of(sheet, frame.id)
     return isinstance(parent, Group) and parent.panes is not None
 
 
 def _shared(sheet: Sheet, photos: list[Photo], pieces: list[Piece]) -> list[list[Photo]]:
-    """Return which photos go into each of the pieces. Raises SheetError where their numbers do not pair off."""
+    """Return the photos for each piece. Raises SheetError if their numbers do not match."""
     if len(pieces) == 1:
         return [photos]
     if len(photos) == 1:
@@ -200,7 +200,7 @@ def _shared(sheet: Sheet, photos: list[Photo], pieces: list[Piece]) -> list[list
 
 
 def _reading(items: list) -> list:
-    """Return items in reading order: rows from the top, each from the left. What overlaps by half is in one row."""
+    """Return items in reading order: rows from the top, each from the left. Items that overlap by half share a row."""
     boxes = {i.id: geometry.box_of(i) for i in items}
     rows: list[list] = []
     for item in sorted(items, key=lambda i: (boxes[i.id][1] + boxes[i.id][3], boxes[i.id][0])):
@@ -216,8 +216,8 @@ def _reading(items: list) -> list:
 
 @register
 class TakeOut(Command, frozen=True):
-    """Take the photos of a frame out again, unharmed, where they are: just above the photos beneath the frame, and
-    below its pieces. Frame and photos stay chosen; a group that was framed is a group again."""
+    """Take the photos of a frame out again, unchanged and in place: just above the photos beneath the frame, and
+    below its pieces. Frame and photos stay selected; a framed group is a group again."""
 
     command = "take_out"
     ids: Ids
@@ -231,7 +231,7 @@ class TakeOut(Command, frozen=True):
             elif isinstance(item, Piece) and item.photos:
                 frames.setdefault(item.id, []).extend(p.id for p in item.photos)
             elif isinstance(item, Photo) and len(self.ids) > 1:
-                # it came out with the frame that is selected too
+                # it was taken out with its frame, which is selected too
                 continue
             elif isinstance(item, Group) and item.panes is not None:
                 raise SheetError(
@@ -266,11 +266,11 @@ class TakeOut(Command, frozen=True):
 
 
 def _unframed(frame: Piece, photos: tuple[Photo, ...]) -> Piece | Group:
-    """Return a frame with those photos left in it; the group that it was, where it was one and none is left."""
+    """Return a frame with only these photos in it; the group it was before, if there are none."""
     if photos or not frame.grouped or not isinstance(frame.shape, CutList):
         return replace(frame, photos=photos)
     inside, whole = members(frame.shape), frame.paint
-    # what it took from its first piece stays there
+    # the paint it took from its first piece stays there
     own = {n: getattr(whole, n) for n in ("opacity", "blend") if getattr(whole, n) != getattr(inside[0].paint, n)}
     return Group(
         frame.id, frame.name, inside, frame.locked, frame.hidden, holds=frame.holds, shelf_link=frame.shelf_link, **own
@@ -279,10 +279,10 @@ def _unframed(frame: Piece, photos: tuple[Photo, ...]) -> Piece | Group:
 
 @register
 class Settle(Command, frozen=True):
-    """Set how the photos of a frame sit: "cover" the outline, or "fit" wholly inside its box; both centred.
+    """Set how the photos of a frame fill it: "cover" the outline, or "fit" inside its box; both centred.
 
-    A photo that lies alike in several of the frames is one picture seen through them: it
-    goes into the box around them all.
+    A photo with the same place in several of the frames is one picture seen through them: it
+    fills the box around them all.
     """
 
     command = "settle"
@@ -302,7 +302,7 @@ class Settle(Command, frozen=True):
                 assert isinstance(photo, Photo)
                 photos.append(photo)
                 boxes.setdefault((photo.file, photo.matrix), []).append(geometry.box_of(frame))
-        whole = {lies: geometry.join_boxes(found) for lies, found in boxes.items()}
+        whole = {photo: geometry.join_boxes(found) for photo, found in boxes.items()}
         moved = {p.id: placing.settled(p, whole[p.file, p.matrix], self.how) for p in photos}
         sheet = change(sheet, list(moved), lambda i: moved[i.id])
         frames = {f.id: f for p in photos if isinstance(f := parent_of(sheet, p.id), Piece)}
@@ -316,7 +316,7 @@ class Settle(Command, frozen=True):
 
 
 def _closed(item: Item) -> Item:
-    """Return a frame that is kept covered, its photos where they cover an outline that its box does not tell."""
+    """Return a frame that stays filled, its photos moved to cover the outline where its box is not enough to tell."""
     if not isinstance(item, Piece):
         return item
     photos = tuple(p if any(covers(item, q) for q in item.photos) else moved_to_cover(item, p) for p in item.photos)
@@ -324,7 +324,7 @@ def _closed(item: Item) -> Item:
 
 
 def frames_chosen(sheet: Sheet, ids: list[str], what: str) -> list[Piece]:
-    """Return the frames chosen, or those the chosen photos are in. Raises SheetError for anything else."""
+    """Return the selected frames, or those of the selected photos. Raises SheetError for anything else."""
     frames: dict[str, Piece] = {}
     chosen = require_selection(sheet, ids, what)
     for item in [p for i in chosen for p in (geometry.pieces_of(i) if isinstance(i, Group) else [i])]:
@@ -337,10 +337,10 @@ def frames_chosen(sheet: Sheet, ids: list[str], what: str) -> list[Piece]:
 
 @register
 class StayFilled(Command, frozen=True):
-    """Hold the photos of a frame so that they keep covering its outline, or allow gaps.
+    """Keep the photos of a frame covering its outline, or allow gaps.
 
-    Where gaps are allowed, `matrices` says by its id where a photo is to be: where a hand
-    had it before it was moved to cover.
+    When gaps are allowed, `matrices` gives the place of a photo by its id: where the
+    pointer had it before it was moved to cover.
     """
 
     command = "stay_filled"
@@ -366,9 +366,9 @@ class StayFilled(Command, frozen=True):
 
 @register
 class SeatPhoto(Command, frozen=True):
-    """Line a frame's photos up with a side or the middle of its outline, or bring a point of a photo to a place in it.
+    """Align a frame's photos with a side or the middle of its outline, or move a point of a photo to a place in it.
 
-    `side` lines up the boxes. `point` (px of the photo) comes to lie at `at`, shares of
+    `side` aligns the boxes. `point` (px of the photo) goes to `at`, as fractions of
     the outline's box: (0.5, 0.5) is the middle, a third (1/3, …).
     """
 

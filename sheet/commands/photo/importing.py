@@ -28,10 +28,10 @@ __all__ = ["BringDrawing", "PlacedDrawing", "PlacePhotos", "PlacedPhotos", "UseP
 
 @register
 class PlacePhotos(Command, frozen=True):
-    """Bring photos in by their files, each about a point (px) or, without one, in the middle of the sheet; or `into`
+    """Import photos by their files, each around a point (px) or, without one, in the middle of the sheet; or `into`
     an outline.
 
-    `beside` is a frame that is selected: one photo is offered for the one that is in it.
+    `beside` is a selected frame: one photo is offered as a replacement for its own.
     """
 
     command = "place"
@@ -42,18 +42,18 @@ class PlacePhotos(Command, frozen=True):
     beside: MaybeId = ""
 
     def informed(self, library: Library, sheet: Sheet) -> Command:
-        """Return the command with the facts of each file."""
+        """Return the command with the metadata of each file."""
         if not self.files:
             raise SheetError("No photo came with that.", "Select one or more pictures.", "files")
         return PlacedPhotos(tuple(library.photo(f) for f in self.files), self.x, self.y, self.into, self.beside)
 
 
 GAP = 0.04
-"""Between photos that come in together, as a share of their cells."""
+"""The gap between photos imported together, as a share of their cells."""
 
 
 class PlacedPhotos(Command, frozen=True):
-    """Photos to place. One comes in as large as the sheet allows, never above one photo px per sheet px."""
+    """Photos to place. A single one is as large as the sheet allows, at most one photo px per sheet px."""
 
     photos: tuple[PhotoFacts, ...]
     x: float | None = None
@@ -67,7 +67,7 @@ class PlacedPhotos(Command, frozen=True):
         cx = sheet.width / 2 if self.x is None else self.x
         cy = sheet.height / 2 if self.y is None else self.y
         items = []
-        # several lie side by side, in as many columns as rows, each in a cell of its own
+        # several go side by side, in as many columns as rows, each in its own cell
         columns = 1 if self.into else math.ceil(math.sqrt(len(self.photos)))
         rows = 1 if self.into else math.ceil(len(self.photos) / columns)
         across, down = sheet.width / columns, sheet.height / rows
@@ -76,17 +76,17 @@ class PlacedPhotos(Command, frozen=True):
             scale = min(1.0, (1 - gap) * across / facts.width, (1 - gap) * down / facts.height)
             column, row = (0, 0) if self.into else (k % columns, k // columns)
             middle_x, middle_y = cx + (column - (columns - 1) / 2) * across, cy + (row - (rows - 1) / 2) * down
-            # one as large as the sheet is all of it, wherever it is dropped
+            # a photo as large as the sheet fills it, wherever it is dropped
             over = max(abs(scale * facts.width - sheet.width), abs(scale * facts.height - sheet.height))
             if columns == 1 and over < 1e-6 * sheet.width:
                 middle_x, middle_y = sheet.width / 2, sheet.height / 2
-            # on the step of the rounding, since what is drawn later snaps to its edges
+            # rounded, because what is drawn later snaps to its edges
             x = on_step(middle_x - scale * facts.width / 2, sheet.round_to)
             y = on_step(middle_y - scale * facts.height / 2, sheet.round_to)
             placing = (scale, 0.0, 0.0, scale, x, y)
             size = (facts.width, facts.height)
             items.append(Photo(new, facts.name, facts.file, *size, placing, alpha=facts.alpha, shown=facts.shown))
-        # photos come in below the pieces, which are drawn over them, but never beneath another photo
+        # photos go below the pieces, which are drawn over them, but never beneath another photo
         at = next((k for k, i in enumerate(sheet.items) if not isinstance(i, Photo)), len(sheet.items))
         at = max([at, *(k + 1 for k, i in enumerate(sheet.items) if isinstance(i, Photo))])
         merged = (*sheet.items[:at], *items, *sheet.items[at:])
@@ -108,10 +108,10 @@ class PlacedPhotos(Command, frozen=True):
 
 @register
 class UsePhoto(Command, frozen=True):
-    """Use a photo of the tray: in the place of the photo of a frame, in an outline, or by itself on the sheet.
+    """Use a photo from the tray: as a frame's new photo, in an outline, or by itself on the sheet.
 
-    `ids` is what it goes to, one item or none; (x, y) is the point (px) it is placed about
-    where it goes to nothing.
+    `ids` is its target, one item or none; without one the photo is placed around the
+    point (x, y) in px.
     """
 
     command = "use_photo"
@@ -121,12 +121,12 @@ class UsePhoto(Command, frozen=True):
     y: Coordinate | None = None
 
     def informed(self, library: Library, sheet: Sheet) -> Command:
-        """Return the command with the facts of the file."""
+        """Return the command with the metadata of the file."""
         return Used(library.photo(self.file), tuple(self.ids), self.x, self.y)
 
 
 class Used(Command, frozen=True):
-    """A known photo, and what it goes to."""
+    """A known photo and its target."""
 
     photo: PhotoFacts
     ids: tuple[str, ...] = ()
@@ -134,7 +134,7 @@ class Used(Command, frozen=True):
     y: float | None = None
 
     def named(self) -> list[str]:
-        """Return what it goes to: its locks count."""
+        """Return the target: its locks count."""
         return list(self.ids)
 
     def run(self, sheet: Sheet) -> Outcome:
@@ -157,7 +157,7 @@ class Used(Command, frozen=True):
 
 @register
 class BringDrawing(Command, frozen=True):
-    """Bring a drawing in by its file, about a point (px) or in the middle of the sheet, at its real size."""
+    """Import a drawing by its file, around a point (px) or in the middle of the sheet, at its real size."""
 
     command = "bring_drawing"
     title = "Reading the drawing"
@@ -166,14 +166,14 @@ class BringDrawing(Command, frozen=True):
     y: Coordinate | None = None
 
     def informed(self, library: Library, sheet: Sheet) -> Command:
-        """Return the command with what the file holds."""
+        """Return the command with the contents of the file."""
         # a px of the file is one of a sheet measured in px, and 1/96 inch of any other (CSS Values 4, 5.2)
         scale = 1.0 if sheet.unit == "px" else sheet.resolution / 96
         return PlacedDrawing(library.drawing(self.file, scale), self.x, self.y)
 
 
 class PlacedDrawing(Command, frozen=True):
-    """A drawing to lay on the sheet: what it holds as one group, or by itself where it is one thing."""
+    """A drawing to place on the sheet: its contents as one group, or a single item by itself."""
 
     drawing: library.Brought
     x: float | None = None
@@ -181,7 +181,7 @@ class PlacedDrawing(Command, frozen=True):
 
     def run(self, sheet: Sheet) -> Outcome:
         facts = self.drawing
-        # what ends in brackets says what is shown instead
+        # brackets at the end say what is shown instead
         other = {word for word in facts.unknown if word.endswith(")")}
         lacking = ", ".join(f"{w} ({count})" for w, count in sorted(facts.unknown.items()) if w not in other)
         if not facts.items:

@@ -1,4 +1,4 @@
-"""Commands that split a photo or an outline into panes, and cut the panes otherwise afterwards."""
+"""Commands that split a photo or an outline into panes, and change the split afterwards."""
 
 from typing import Annotated, Literal
 
@@ -22,7 +22,7 @@ SIDE = 100
 
 
 def panes_of(sheet: Sheet, item_id: str) -> Group:
-    """Return the panes with this id, or those that the pane with this id is one of. Raises SheetError for others."""
+    """Return the panes with this id, or those that contain the pane with this id. Raises SheetError for others."""
     item = find(sheet, item_id)
     parent = parent_of(sheet, item_id)
     for one in (item, parent):
@@ -47,7 +47,7 @@ def _counted(text: str, size: str, sheet: Sheet, whole: float, gap: float, field
 
 
 def _bled(cut: Panes) -> None:
-    """Raise SheetError where a photo that is split by itself ends before the bleed does."""
+    """Raise SheetError if a photo that is split by itself is smaller than the bleed needs."""
     photo = cut.base.photos[0] if len(cut.base.photos) == 1 else None
     if photo is None or cut.bleed <= 0:
         return
@@ -58,7 +58,7 @@ def _bled(cut: Panes) -> None:
 
 
 def _note_on(group: Group) -> tuple[str, Offer | None]:
-    """Return what should be known of panes that were cut, and what could be done about it in one press."""
+    """Return a note on the panes, and an offer for what could be done about it in one press."""
     cut = group.panes
     assert cut is not None
     bare = [share for p in group.items if isinstance(p, Piece) and (share := uncovered(p)) > 0.005]
@@ -76,7 +76,7 @@ def _note_on(group: Group) -> tuple[str, Offer | None]:
 class Split(Command, frozen=True):
     """Split a photo, a frame or a piece into panes: by columns and rows, or by the size of a pane.
 
-    Gap, margin and bleed are lengths; panes of a size of their own lie in the middle.
+    Gap, margin and bleed are lengths; panes of a given size are centred.
     """
 
     command = "split"
@@ -93,7 +93,7 @@ class Split(Command, frozen=True):
 
     @classmethod
     def accept(cls, sheet: Sheet, ids: list[str]) -> None:
-        """Raise SheetError but for one photo, frame or closed piece on the sheet itself."""
+        """Raise SheetError unless one photo, frame or closed piece on the sheet itself is selected."""
         cls._whole(sheet, ids)
 
     @staticmethod
@@ -154,7 +154,7 @@ def _not_negative(sheet: Sheet, name: str, text: str, whole: float, field: str) 
 
 @register
 class SetPanes(Command, frozen=True):
-    """Cut panes otherwise: another number of them, other gaps, another spread; their photos stay, or travel along."""
+    """Change the split: the number of panes, the gaps, the spread; their photos stay, or move with their panes."""
 
     command = "set_panes"
     title = "Cutting the panes"
@@ -194,7 +194,7 @@ class SetPanes(Command, frozen=True):
         if field == "travelling":
             return replace(cut, travelling=text == "yes")
         if field in ("columns", "rows"):
-            # a number of panes takes back a size of their own
+            # a number of panes replaces a given size
             size = {"columns": {"pane_width": 0.0}, "rows": {"pane_height": 0.0}}[field]
             return replace(cut, **{field: parse_count(text, field, 1, SIDE)}, **size)
         across = field in ("gap_x", "spread_x", "pane_width")
@@ -215,7 +215,7 @@ class SetPanes(Command, frozen=True):
 
 @register
 class PaneCells(Command, frozen=True):
-    """Leave panes out or bring them back, join neighbours into one, or part joined ones.
+    """Leave panes out or bring them back, join neighbours into one, or separate joined ones.
 
     Cells are numbered row * 100 + column.
     """
@@ -240,7 +240,7 @@ class PaneCells(Command, frozen=True):
             if not cells.intersection(self._left(group, cut)):
                 raise SheetError("None of these panes was left out.", "Select one that is.", "cells")
             made = replace(cut, out=tuple(c for c in cut.out if c not in cells))
-            # one that was removed by hand comes back too
+            # a pane that was deleted comes back too
             there = {i.id for i in group.items}
             group = replace(
                 group, panes=replace(cut, panes=tuple(p for p in cut.panes if p[0] in there or cells.isdisjoint(p[1])))
@@ -274,7 +274,7 @@ class PaneCells(Command, frozen=True):
 
 
 def _neighbours(cells: set[int]) -> bool:
-    """Tell whether cells hang together side by side."""
+    """Return whether cells are connected side by side."""
     waiting, seen = [min(cells)], set()
     while waiting:
         cell = waiting.pop()
@@ -287,7 +287,7 @@ def _neighbours(cells: set[int]) -> bool:
 
 @register
 class MakeWhole(Command, frozen=True):
-    """Put back what was split, as it was; photos that were put into single panes since lie just above it."""
+    """Undo the split; photos put into single panes since then go just above the result."""
 
     command = "make_whole"
     id: Id
@@ -303,14 +303,14 @@ class MakeWhole(Command, frozen=True):
                 others.setdefault(photo.file, photo)
         base: Item = replace(cut.base, name=group.name)
         if len(cut.base.photos) == 1 and cut.base.photos[0].id == cut.base.id:
-            # a photo that was split by itself is its own base
+            # a photo split by itself is its own base
             base = replace(cut.base.photos[0], name=group.name)
         items = (base, *others.values(), *(i for i in group.items if not isinstance(i, Piece)))
         return Outcome(_instead(sheet, group, items), f"undo the split of {group.name}", (base.id,))
 
 
 def _instead(sheet: Sheet, group: Group, items: tuple[Item, ...]) -> Sheet:
-    """Return the sheet with items where a group lay, on the sheet itself or in another group."""
+    """Return the sheet with items in place of a group, on the sheet itself or in another group."""
     parent = parent_of(sheet, group.id)
 
     def put(lying: tuple[Item, ...]) -> tuple[Item, ...]:

@@ -1,4 +1,4 @@
-"""Commands that put a photo in the place of another one, and go through those that a frame had."""
+"""Commands that replace a frame's photo, and browse those it had."""
 
 from typing import Literal
 
@@ -18,16 +18,16 @@ __all__ = ["in_the_place", "ring_of"]
 
 
 def seated_alike(new: Photo, old: Photo) -> Photo:
-    """Return a photo where it covers what another one covered, turned alike."""
+    """Return a photo that covers what another one covered, turned alike."""
     scale = max(old.width / new.width, old.height / new.height)
     seat = Matrix.move((old.width - scale * new.width) / 2, (old.height - scale * new.height) / 2)
     return replace(new, matrix=(old.placing @ seat @ Matrix.resize(scale, scale)).numbers())
 
 
 def replaced(sheet: Sheet, frame: Piece, old: Photo, new: Photo) -> Sheet:
-    """Return the sheet with another photo in the place of a frame's photo, which the frame remembers.
+    """Return the sheet with a frame's photo replaced; the frame remembers the old one.
 
-    One that it had before sits as it did.
+    A photo that the frame had before gets the place it had.
     """
     before = next((t for t in frame.tried if t.file == new.file), None)
     put = replace(before, id=new.id, name=new.name) if before is not None else seated_alike(new, old)
@@ -38,7 +38,7 @@ def replaced(sheet: Sheet, frame: Piece, old: Photo, new: Photo) -> Sheet:
 
 
 def in_the_place(sheet: Sheet, frame: Piece, old: Photo, new: Photo) -> Outcome:
-    """Return the outcome of a photo in the place of another one, with the offer to have both."""
+    """Return the outcome of replacing a photo, with the offer to have both."""
     offer = ("Keep both", "keep_both", {"id": frame.id, "file": old.file}) if old.file != new.file else None
     note = f"“{new.name}” is now in “{frame.name}”, in place of “{old.name}”." if offer else ""
     label = f"replace {old.name} with {new.name}"
@@ -47,7 +47,7 @@ def in_the_place(sheet: Sheet, frame: Piece, old: Photo, new: Photo) -> Outcome:
 
 @register
 class KeepBoth(Command, frozen=True):
-    """Put a photo that a frame had back into it, beneath what is in it now, as it sat."""
+    """Put a photo that a frame had back into it, beneath the present one, in its old place."""
 
     command = "keep_both"
     id: Id
@@ -65,7 +65,7 @@ class KeepBoth(Command, frozen=True):
 
 
 def ring_of(frame: Piece, photo: Photo) -> list[Photo]:
-    """Return the photos a frame had and one that it has, in an order that stays while they are tried."""
+    """Return the photos a frame had and its present one, in an order that stays the same while browsing."""
     ring = [photo, *frame.tried]
     first = min(range(len(ring)), key=lambda k: ring[k].file)
     return ring[first:] + ring[:first]
@@ -73,7 +73,7 @@ def ring_of(frame: Piece, photo: Photo) -> list[Photo]:
 
 @register
 class TryPhoto(Command, frozen=True):
-    """Show another photo that a frame had, as it sat: the next one, the one before (`by` -1), or that `file`."""
+    """Show another photo that a frame had, in its old place: the next one, the previous one (`by` -1), or `file`."""
 
     command = "try_photo"
     ids: Ids
@@ -97,7 +97,7 @@ class TryPhoto(Command, frozen=True):
         at = next((k for k, p in enumerate(ring) if p.file == self.file), 0) if self.file else self.by % len(ring)
         if self.file and not at:
             raise SheetError("The frame shows that photo already, or never had it.", "Click another one.", "file")
-        # the place in the frame stays what it is: the same thing is selected afterwards
+        # the id in the frame stays, so that the same thing is selected afterwards
         shown = replace(ring[at], id=now.id)
         photos = tuple(shown if p.id == now.id else p for p in frame.photos)
         made = replace(frame, photos=photos, tried=(*ring[at + 1 :], *ring[:at]))
@@ -106,9 +106,9 @@ class TryPhoto(Command, frozen=True):
 
 @register
 class ReplacePhoto(Command, frozen=True):
-    """Put a loose photo in the place of a frame's photo, seated alike: the one selected, or the only one there is.
+    """Replace a frame's photo by a loose photo in the same place: the selected one, or the only one there is.
 
-    The old one leaves the sheet; the project has it in its tray.
+    The old one leaves the sheet; the project keeps it in its tray.
     """
 
     command = "replace_photo"

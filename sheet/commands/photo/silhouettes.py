@@ -1,4 +1,4 @@
-"""Commands that trace a photo's silhouette, and trace one again with other settings."""
+"""Commands that trace a photo's silhouette, and trace it again with other settings."""
 
 from typing import Annotated
 
@@ -28,9 +28,9 @@ __all__ = ["Trace", "Traced"]
 class Trace(Command, frozen=True):
     """Make the silhouette of a photo, or trace a silhouette again; places are px of the sheet.
 
-    Level and tolerance are per cent, the others lengths; an empty level is found by
-    itself, and other empty ones are as the photo's size suggests. The path itself is
-    worked out on the server, from the photo's file.
+    Level and tolerance are per cent, the others lengths; an empty level is found
+    automatically, and other empty values follow from the photo's size. The server works the
+    path out from the photo's file.
     """
 
     command = "silhouette"
@@ -51,7 +51,7 @@ class Trace(Command, frozen=True):
     deviation: Typed = ""
 
     def read_on(self, sheet: Sheet) -> tuple[TracedPhoto, Tracing]:
-        """Return what is traced and how. Raises SheetError for what cannot be, and for numbers that are none."""
+        """Return what is traced and how. Raises SheetError if it cannot be traced, or a number is wrong."""
         source = source_of(find(sheet, self.id))
         if sum(len(m.points) for m in self.marks) > MAX_POINTS:
             raise SheetError("There are too many strokes.", "Undo some, and use a broader brush.", "marks")
@@ -70,7 +70,7 @@ class Trace(Command, frozen=True):
         grow = read_length(sheet, "growth", self.grow or "0", whole, "grow")
         if abs(grow) > whole / 2:
             raise SheetError("That grows or shrinks it by more than half the photo.", "Type a smaller number.", "grow")
-        # a photo shows nothing finer than a twentieth of a px
+        # a photo has no detail finer than a twentieth of a px
         deviation = length("deviation", self.deviation, default_deviation(source.longest), "deviation")
         settings = Tracing(
             way=self.way,
@@ -90,13 +90,13 @@ class Trace(Command, frozen=True):
         return source, typed(source, settings)
 
     def informed(self, library: Library, sheet: Sheet) -> Command:
-        """Return the command with the path that was traced in the photo's file."""
+        """Return the command with the path traced in the photo's file."""
         source, tracing = self.read_on(sheet)
         path = library.silhouette(source.file, tracing)
         return Traced(self.id, tracing, path, self.id if source.tracing is not None else "")
 
     def named(self) -> list[str]:
-        """Return nothing: what it changes is known when it is traced."""
+        """Return nothing: what is changed is known once it is traced."""
         return []
 
 
@@ -108,7 +108,7 @@ def _share(name: str, text: str, field: str) -> float:
 
 
 class Traced(Command, frozen=True):
-    """A path that was traced (px of the photo): a new piece, or the new outline of the silhouette `changed`."""
+    """A traced path (px of the photo): a new piece, or the new outline of the silhouette `changed`."""
 
     command = "silhouette"
     id: str
@@ -141,7 +141,7 @@ class Traced(Command, frozen=True):
         return Outcome(sheet, f"trace {piece.name}", (new,), f"{piece.name} has {nodes:,} nodes.", offer)
 
     def named(self) -> list[str]:
-        """Return the silhouette that is changed; a photo is only looked at."""
+        """Return the silhouette that changes; a photo is only read."""
         return [self.changed] if self.changed else []
 
     def weight(self, sheet: Sheet) -> int:

@@ -1,4 +1,4 @@
-"""The subject of a photo stands out of its frame, beyond a side of it: frame and silhouette stay editable."""
+"""Let the subject of a photo reach beyond a side of its frame; frame and silhouette stay editable."""
 
 from typing import Literal
 
@@ -23,15 +23,15 @@ __all__ = ["StandOut"]
 
 StandOutSide = Literal["top", "left", "right", "bottom"]
 EDGE = 0.02
-"""The share of the photo at its edges that is taken for what is around the subject."""
+"""The share of the photo at its edges that counts as surroundings of the subject."""
 
 
 @register
 class StandOut(Command, frozen=True):
-    """Let what of a frame's subject is beyond a side stand out of it.
+    """Let the part of a frame's subject beyond one side stand out of the frame.
 
-    The subject is a silhouette of the photo that is on the sheet where the photo is, else
-    it is traced in all of the photo.
+    The subject is a silhouette on the sheet that was traced from this photo in this place;
+    otherwise it is traced in the whole photo.
     """
 
     command = "stand_out"
@@ -41,7 +41,7 @@ class StandOut(Command, frozen=True):
 
     @classmethod
     def accept(cls, sheet: Sheet, ids: list[str]) -> None:
-        """Raise SheetError but for one frame with one photo."""
+        """Raise SheetError unless one frame with one photo is selected."""
         _frame(sheet, require_one(sheet, ids, "Standing out needs", "Select a frame with a photo.").id)
 
     def informed(self, library: Library, sheet: Sheet) -> Command:
@@ -74,7 +74,7 @@ def _frame(sheet: Sheet, item_id: str) -> Piece:
 
 
 def _traced_already(sheet: Sheet, frame: Piece) -> Silhouette | None:
-    """Return the silhouette on the sheet that was traced of a frame's photo, and is where that is."""
+    """Return the silhouette on the sheet that was traced from a frame's photo and has the same place."""
     photo = frame.photos[0]
     for item in sheet.items:
         for one, _ in walk(item):
@@ -86,7 +86,7 @@ def _traced_already(sheet: Sheet, frame: Piece) -> Silhouette | None:
 
 
 def _beyond(frame: Box, photo: Box, side: StandOutSide) -> Path:
-    """Return what is beyond a side of a frame's box, as wide as the photo, with the half of the box at that side."""
+    """Return the area beyond a side of a frame's box, as wide as the photo, plus the half of the box at that side."""
     x0, y0, x1, y1 = frame
     p0, q0, p1, q1 = min(photo[0], x0), min(photo[1], y0), max(photo[2], x1), max(photo[3], y1)
     mx, my = (x0 + x1) / 2, (y0 + y1) / 2

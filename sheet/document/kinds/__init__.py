@@ -47,7 +47,7 @@ KINDS: Final = {
 """By key, in the order of the drawer."""
 
 OwnShape: TypeAlias = Rectangle | Ellipse | Polygon | Star | Plain | Freehand | Lettering | EdgeRun | Silhouette
-"""Every shape that is no cut list."""
+"""Every shape but a cut list."""
 
 _BY_SHAPE: Final = {kind.shape: kind for kind in reversed(KINDS.values())}
 

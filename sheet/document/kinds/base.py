@@ -18,17 +18,17 @@ Gesture: TypeAlias = Literal["box", "curve", "freehand", "lettering", "edge"]
 
 
 def _one_of(value: str, kinds: Any, what: str) -> None:
-    """Raise ValueError where a value is none of a Literal's: a wrong one fails when its module is imported."""
+    """Raise ValueError if a value is not in a Literal, so that a wrong one fails when its module is imported."""
     if value not in get_args(kinds):
         raise ValueError(f"{value!r} is not a {what}: it is one of {', '.join(get_args(kinds))}")
 
 
 @dataclass(frozen=True, slots=True)
 class Field:
-    """One number, choice or switch of a shape: its field, what it is called, and how it is typed.
+    """One number, choice or switch of a shape: its field, its label, and how it is typed.
 
-    `low` and `high` are what a person may type (px for lengths; what is typed in per cent is
-    kept as a share of 1). A choice is one of `choices`, or what `also` says may be chosen too.
+    `low` and `high` are the limits of what a person types (px for lengths; per cent are
+    stored as a fraction of 1). A choice is one of `choices`, or of what `also` returns.
     """
 
     field: str
@@ -48,7 +48,7 @@ class Field:
 class Tool:
     """How a kind is drawn by pointer: its gesture, key, picture and hint.
 
-    `key` is empty where it has none. `icon` is a drawing in a box of 24 by 18, or the name of
+    `key` may be empty. `icon` is a drawing in a box of 24 by 18, or the name of
     an icon. `steered` is the count that ↑ and ↓ change while drawing.
     """
 
@@ -72,20 +72,20 @@ def _given(shape: Any, field: str, value: Any) -> tuple[Any, float | None]:
 
 @dataclass(frozen=True, slots=True)
 class Kind:
-    """A kind of piece: the key it is stored and drawn by, its name, the struct of its numbers, what is done with it.
+    """A kind of piece: the key to store and draw it by, its name, the struct of its numbers, and its functions.
 
-    * `path(shape)`: the outline from the shape's own origin;
-    * `value(shape, field)`: what a field shows; `given(shape, field, value)`: the shape with it,
-      and the largest value that fits where the one asked for does not, else None;
-    * `stretched(shape, sx, sy)`: the shape with a scaling along its own sides taken into its
-      sizes, None where it cannot be;
-    * `grown(shape, s)`: the shape with radii, teeth and the like `s` times as large;
-    * `needless(shape)`: fields that have no effect as the shape is now;
-    * `start(width, height)`: the shape as its tool draws it in a box, None where it is not drawn in one;
+    * `path(shape)`: the outline, with the shape's own origin;
+    * `value(shape, field)`: the value of a field; `given(shape, field, value)`: the shape with it set,
+      and the largest value that fits if this one does not, else None;
+    * `stretched(shape, sx, sy)`: the shape with its sizes scaled along its own
+      sides, None if that is impossible;
+    * `grown(shape, s)`: the shape with radii, teeth and the like scaled by `s`;
+    * `needless(shape)`: fields without effect on the shape as it is;
+    * `start(width, height)`: the shape that its tool draws in a box, None if it is not drawn in one;
     * `natural(shape)`: the proportions at which it is regular, as (width, height);
-    * `weight(shape)`: about how many nodes it has, without working its outline out;
-    * `first()`: a shape to set fields of where it is not drawn in a box;
-    * `box(shape)`: the width and height that the shape fills from its own origin, None where
+    * `weight(shape)`: about how many nodes it has, without computing its outline;
+    * `first()`: a shape to set fields of, for kinds that are not drawn in a box;
+    * `box(shape)`: the width and height of the shape from its own origin, None if
       that must be measured.
     """
 
@@ -106,11 +106,11 @@ class Kind:
     natural: Callable[[Any], tuple[float, float]] = lambda shape: (1.0, 1.0)
     weight: Callable[[Any], int] = lambda shape: 8
     word: str = ""
-    """What is said of one where the name alone would not do; empty for the name in lower case."""
+    """Its name in a sentence, if the name alone would not do; empty for the name in lower case."""
 
     @property
     def sample(self) -> Callable[[], Any] | None:
-        """What makes a shape about 100 px large, shown while it is drawn; None where there is nothing to show."""
+        """Makes a shape about 100 px large, shown while drawing; None if there is nothing to show."""
         start = self.start
         return self.first if start is None else lambda: start(100.0, 100.0)
 

@@ -28,13 +28,13 @@ _BASES: dict[type, Kind] = {
     Plain: CURVE,
     Freehand: FREEHAND,
 }
-"""What an edge may run along."""
+"""The shapes that an edge may run along."""
 
 Teeth = Annotated[float, Meta(gt=0, le=1e7)]
 
 
 class EdgeRun(msgspec.Struct, frozen=True, tag="edge"):
-    """A repeated edge along `base`: all its sides, or those numbered; `depth` None means what suits the pitch."""
+    """A repeated edge along `base`: all its sides, or those numbered; `depth` None follows from the pitch."""
 
     base: Rectangle | Ellipse | Polygon | Star | Plain | Freehand
     kind: Literal["zigzag", "wave", "scallop", "torn", "perforated"]
@@ -58,7 +58,7 @@ def _path(shape: EdgeRun) -> Path:
 
 
 def _depth(shape: EdgeRun) -> float:
-    """Return the depth that suits the pitch: that of one tooth laid along a straight line."""
+    """Return the depth that suits the pitch: that of one tooth on a straight line."""
     line = Path.from_svg(f"M0 0H{shape.pitch!r}")
     box = outline.edge_run(line, shape.kind, shape.pitch, seed=shape.seed).bounds
     height = box[3] - box[1] if box else 0.0
@@ -71,13 +71,13 @@ def _value(shape: EdgeRun, field: str) -> Any:
 
 
 def _weight(shape: EdgeRun) -> int:
-    """Return about how many nodes its teeth have; enough to be careful along a freehand line, which is fitted first."""
+    """Return about how many nodes its teeth have; a high estimate along a freehand line, which is fitted first."""
     size = _BASES[type(shape.base)].box(shape.base)
     if size is None and isinstance(shape.base, Freehand):
         return 2000
     if size is None:
         x0, y0, x1, y1 = _base_path(shape.base).bounds or (0.0, 0.0, 0.0, 0.0)
-        # a line may cross its box once with each segment
+        # a line may cross its box once per segment
         turns = max(1.0, CURVE.weight(shape.base) / 2)
         size = turns * (x1 - x0), turns * (y1 - y0)
     return 8 + int(min(1e6, 8 * (size[0] + size[1]) / shape.pitch))

@@ -1,4 +1,4 @@
-"""Freehand strokes: the places stay, and the curve is fitted to them."""
+"""Freehand strokes: the points are kept, and a curve is fitted to them."""
 
 from typing import Annotated
 
@@ -14,7 +14,7 @@ __all__ = ["FREEHAND", "Freehand"]
 
 
 class Freehand(msgspec.Struct, frozen=True, tag="freehand"):
-    """The places a hand went through, and how near to them its curve must stay."""
+    """The points of a stroke, and how close to them its curve must stay."""
 
     points: Points
     tolerance: Annotated[float, Meta(gt=0, le=1e6)]

@@ -1,4 +1,4 @@
-"""Lettering: it stays text, and its outline comes from its font, or from the one that replaces it."""
+"""Lettering: it stays text, and its outline comes from its font, or from a replacement."""
 
 from typing import Annotated, Final, Literal
 
@@ -16,13 +16,13 @@ from .base import Field, Kind, Tool
 __all__ = ["LETTERING", "STAND_IN", "Lettering", "lettered", "missing_words"]
 
 STAND_IN: Final = "atkinson-hyperlegible"
-"""The font that letters are set in whose own is not there."""
+"""The font for letters whose own font is missing."""
 
 
 class Lettering(msgspec.Struct, frozen=True, tag="lettering"):
     """A text; `size` is the em, tracking and kerns are thousandths of it, `leading` is in ems.
 
-    A kern (k, amount) follows character k. `axes` are places on a variable font's axes,
+    A kern (k, amount) follows character k. `axes` are positions on a variable font's axes,
     by their tags. The first baseline runs through the piece's own origin.
     """
 
@@ -40,7 +40,7 @@ class Lettering(msgspec.Struct, frozen=True, tag="lettering"):
 
 
 def lettered(shape: Lettering) -> outline.Lettered:
-    """Return the outline of a lettering, where its glyphs stand, and what its font has not."""
+    """Return the outline of a lettering, the positions of its glyphs, and the characters its font lacks."""
     return _lettered(shape, shape.font if outline.has_font(shape.font) else STAND_IN)
 
 
@@ -53,7 +53,7 @@ def _lettered(shape: Lettering, font: str) -> outline.Lettered:
 
 
 def missing_words(shape: Lettering) -> str:
-    """Return what to tell of a font that is not there, or of characters it has not; empty where it has all."""
+    """Return a note on a missing font, or on characters it lacks; empty if there are none."""
     name = outline.font_name(shape.font)
     if not outline.has_font(shape.font):
         used = f"{outline.FONTS[STAND_IN].name} is used instead, and its letters have other widths"

@@ -1,4 +1,4 @@
-"""Plain paths: curves drawn by hand, ready outlines, and what became of anything whose nodes were edited."""
+"""Plain paths: curves drawn by hand, ready outlines, and any shape whose nodes were edited."""
 
 from typing import Literal
 
@@ -21,7 +21,7 @@ class Plain(msgspec.Struct, frozen=True, tag="plain"):
 
 
 def plain_of(path: Path) -> Plain:
-    """Return a path as a shape, its fill rule kept."""
+    """Return a path as a shape, with its fill rule."""
     return Plain(path.to_svg(), "evenodd" if path.fill_rule == "evenodd" else "nonzero")
 
 

@@ -28,7 +28,7 @@ def _value(shape: Rectangle, field: str) -> Any:
 
 
 def largest_radii(shape: Rectangle) -> tuple[float, ...]:
-    """Return the largest radius of all corners, and of each beside its neighbours (sheet units)."""
+    """Return the largest radius for all corners, and for each beside its neighbours (sheet units)."""
     w, h, radii = shape.width, shape.height, shape.radii
     # the neighbours along the horizontal and the vertical side
     return min(w, h) / 2, *(max(0.0, min(w - radii[k ^ 1], h - radii[3 - k])) for k in range(4))
@@ -61,7 +61,7 @@ RECTANGLE = Kind(
     path=lambda s: outline.rectangle(s.width, s.height, s.radii),
     fields=(
         Field("radius", "Corner radius", "length", short="Corners"),
-        # as they lie: the upper two, then the lower two
+        # as placed: the upper two, then the lower two
         *(Field(f"radius{k}", f"Radius {CORNERS[k]}", "length", short="↖↗↘↙"[k]) for k in (0, 1, 3, 2)),
     ),
     tool=Tool("box", "r", '<rect x="2" y="2" width="20" height="14"/>', (("Shift", "equal sides"),)),

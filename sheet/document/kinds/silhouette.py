@@ -1,4 +1,4 @@
-"""Silhouettes: outlines traced from a photo, which remember what they were traced from and how."""
+"""Silhouettes: outlines traced from a photo, with the photo and the settings they came from."""
 
 from typing import Annotated, Final, Literal, TypeAlias, get_args
 
@@ -15,13 +15,13 @@ __all__ = ["SILHOUETTE", "WAYS", "BrushMark", "TracedPoints", "Silhouette", "Tra
 
 Way = Literal["brightness", "tone", "subject"]
 WAYS: Final[tuple[Way, ...]] = get_args(Way)
-"""What a silhouette goes by: how bright places are, how near to a tone, or what stands out from its surroundings."""
+"""What a silhouette is traced by: brightness, nearness to a tone, or a subject against its surroundings."""
 
 TracedPoints: TypeAlias = Annotated[tuple[tuple[Place, Place], ...], Meta(max_length=2000)]
 
 
 class BrushMark(msgspec.Struct, frozen=True):
-    """A brush stroke that adds what it goes over, or takes it away: points and radius in px of the photo."""
+    """A brush stroke that adds or removes what it goes over: points and radius in px of the photo."""
 
     points: Annotated[TracedPoints, Meta(min_length=1)]
     radius: Size
@@ -31,14 +31,14 @@ class BrushMark(msgspec.Struct, frozen=True):
 class Tracing(msgspec.Struct, frozen=True):
     """How a silhouette is traced. Lengths and places are in px of the photo.
 
-    * brightness: what is darker than `level` (0 to 1; found by itself where None), or lighter;
-    * tone: what differs from the tone `at` a place by up to `tolerance`, a share of the
-      difference of black and white; only what is `touching` that place, or everywhere;
-    * subject: what stands out in a `loop` (a box is one of four points) from what lies outside it.
+    * brightness: what is darker than `level` (0 to 1; None to find it), or lighter;
+    * tone: what differs from the tone `at` a point by up to `tolerance`, a share of the
+      difference of black and white; only what is `touching` that point, or everywhere;
+    * subject: what differs in a `loop` (a box is one of four points) from everything outside it.
 
-    Marks add and take away. What was found is smoothed, rid of parts and holes smaller
+    Marks add and remove. The result is smoothed, cleaned of parts and holes smaller
     than a square of side `smallest`, or of all `holes`, fitted with curves within
-    `deviation`, and grown (shrunk where it is below 0).
+    `deviation`, and grown (shrunk if negative).
     """
 
     way: Way = "brightness"
