@@ -5,7 +5,7 @@ import sys
 
 NAMES = (
     "engine", "bounds", "server", "fitting", "tracing", "others", "export", "panning", "moving", "drawing", "cutting",
-    "batches", "history", "large", "doors", "sets", "crowd", "load",
+    "batches", "history", "large", "crowding", "sets", "crowd", "load",
 )  # fmt: skip
 
 

@@ -10,7 +10,7 @@ from contextlib import contextmanager
 import numpy as np
 from PIL import Image
 
-from picture.periodic import meanwhile
+from picture.periodic import repeating
 from tests.studio.serving import Served
 
 from .load import memory_of
@@ -46,7 +46,7 @@ def _files() -> list[tuple[bytes, bytes]]:
 def _watched(served: Served) -> Iterator[list[int]]:
     """While this lasts, note the memory that all processes of the server have together."""
     found = [memory_of(served.port)]
-    with meanwhile(0.05, lambda: found.append(memory_of(served.port))):
+    with repeating(0.05, lambda: found.append(memory_of(served.port))):
         yield found
 
 

@@ -1,4 +1,4 @@
-"""The doors: what others notice of two hundred slow connections, and of strangers who try passwords."""
+"""Crowding: what others notice of two hundred slow connections, and of strangers who try passwords."""
 
 import contextlib
 import socket
@@ -8,7 +8,7 @@ import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from picture.periodic import meanwhile
+from picture.periodic import repeating
 from tests.studio.serving import Served
 
 __all__ = ["run"]
@@ -47,7 +47,7 @@ def _slow(served: Served) -> Iterator[None]:
         line.sendall(head if k % 2 else body)
         lines.append(line)
     try:
-        with meanwhile(0.5, drip):
+        with repeating(0.5, drip):
             yield
     finally:
         for line in lines:

@@ -12,7 +12,7 @@ import numpy as np
 import psutil
 from PIL import Image
 
-from picture.periodic import meanwhile
+from picture.periodic import repeating
 from tests.studio.serving import Served
 
 from .app import ROOT
@@ -108,7 +108,7 @@ def measure(seconds: int) -> list[tuple[str, float, str]]:
             # quick hands first: what is kept for later is full then, as after a day
             _locust(port, PEOPLE, max(40, seconds // 5), folder, "0.3 1.2")
             memory = [memory_of(port)]
-            with meanwhile(max(5, seconds // 10), lambda: memory.append(memory_of(port))):
+            with repeating(max(5, seconds // 10), lambda: memory.append(memory_of(port))):
                 crowd = _locust(port, PEOPLE, seconds, folder)
     every = crowd["Aggregated"]
     print(f"  {PEOPLE} people, {seconds} s: {every['requests']:.0f} requests, {every['failures']:.0f} failed")

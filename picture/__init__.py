@@ -1,4 +1,4 @@
-"""A picture is a function of a sheet: SVG for the screen and the file, pixels, photos read."""
+"""A picture is a function of a sheet: SVG for the screen and for files, pixels, and photos read for them."""
 
 from .draw.raster import render
 from .draw.screen import fragment

@@ -1,4 +1,4 @@
-"""What cannot be read or drawn, and the way out."""
+"""The error for what cannot be read or drawn."""
 
 __all__ = ["PictureError"]
 

@@ -1,15 +1,15 @@
-"""Something done again and again beside other work."""
+"""Calling something repeatedly beside other work."""
 
 import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
-__all__ = ["meanwhile"]
+__all__ = ["repeating"]
 
 
 @contextmanager
-def meanwhile(every: float, call: Callable[[], object]) -> Iterator[None]:
-    """While this lasts, call something every so many seconds, in another thread."""
+def repeating(every: float, call: Callable[[], object]) -> Iterator[None]:
+    """While this context lasts, call a function every so many seconds, in another thread."""
     over = threading.Event()
 
     def again() -> None:

@@ -1,4 +1,4 @@
-"""Progress of long work: a listener receives it, and may stop the work by raising."""
+"""Progress of long work: a listener receives it, and may stop the work by raising an exception."""
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -12,7 +12,7 @@ _listener: ContextVar[Listener | None] = ContextVar("listener", default=None)
 
 @contextmanager
 def watched(report_to: Listener) -> Iterator[None]:
-    """While this lasts, `report_to` is called with the share that is done, 0 to 1; what it raises ends the work."""
+    """While this context lasts, call `report_to` with the share done, 0 to 1; its exceptions end the work."""
     before = _listener.set(report_to)
     try:
         yield
@@ -21,7 +21,7 @@ def watched(report_to: Listener) -> Iterator[None]:
 
 
 def report_progress(share: float) -> None:
-    """Say how much of the work is done, 0 to 1."""
+    """Report how much of the work is done, 0 to 1."""
     report_to = _listener.get()
     if report_to is not None:
         report_to(share)
@@ -29,7 +29,7 @@ def report_progress(share: float) -> None:
 
 @contextmanager
 def part(begins: float, ends: float) -> Iterator[None]:
-    """While this lasts, the share is of a part of the work: from one share of it to another."""
+    """While this context lasts, reports are of a part of the work: from one share of it to another."""
     report_to = _listener.get()
     if report_to is None:
         yield

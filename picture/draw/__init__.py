@@ -1,1 +1,1 @@
-"""A sheet drawn: as fragments for the screen, and as pixels."""
+"""Drawing a sheet: as fragments for the screen, and as pixels."""

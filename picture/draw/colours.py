@@ -1,4 +1,4 @@
-"""Colours of what is drawn: one place of the sheet, and the few that a photo is made of."""
+"""Colours in a drawing: of one point of the sheet, and the main ones of a photo."""
 
 import math
 from dataclasses import dataclass
@@ -17,15 +17,15 @@ from .raster import Loader, render
 __all__ = ["SIZES", "Sample", "mean_of", "sample", "swatches_of"]
 
 SIZES = (1, 5, 15, 51)
-"""Sides of the squares (px) that a sample may be averaged over."""
+"""Sides of the squares (px) over which a sample may be averaged."""
 LOUPE = 17
 FINEST = 16.0
-"""Px per sheet unit that a sample looks at, at most."""
+"""The most px per sheet unit for a sample."""
 
 
 @dataclass(frozen=True, slots=True)
 class Sample:
-    """A colour, or None where nothing is, and the px about it (LOUPE, LOUPE, 4)."""
+    """A colour, or None if nothing is there, and the px around it (LOUPE, LOUPE, 4)."""
 
     color: str | None
     pixels: np.ndarray
@@ -46,15 +46,15 @@ def _photos_at(items: tuple[Item, ...], x: float, y: float) -> list[Photo]:
 
 
 def sample(sheet: Sheet, x: float, y: float, size: int, load: Loader) -> Sample:
-    """Return the colour at a place of the sheet (px), averaged over a square of `size` px about it.
+    """Return the colour at a point of the sheet (px), averaged over a square of `size` px around it.
 
-    Px are those of the finest photo there, or of the sheet. The mean is that of the sRGB
-    numbers, weighted by how opaque they are.
+    Px are those of the finest photo there, or of the sheet. The mean is taken over the sRGB
+    numbers, weighted by opacity.
     """
     finest = [1 / p.placing.scale for p in _photos_at(sheet.items, x, y) if p.placing.scale > 0]
     scale = min(FINEST, max([1.0, *finest]))
     side = max(size, LOUPE)
-    # whole px of the grid that begins in the sheet's corner
+    # whole px of the grid that starts in the sheet's corner
     px, py = math.floor(x * scale) - side // 2, math.floor(y * scale) - side // 2
     box = (px / scale, py / scale, (px + side) / scale, (py + side) / scale)
     near = tuple(i for i in sheet.items if _meets(i, box))
@@ -69,7 +69,7 @@ def sample(sheet: Sheet, x: float, y: float, size: int, load: Loader) -> Sample:
 
 
 def _meets(item: Item, box: geometry.Box) -> bool:
-    """Tell whether an item may show in the box: what lies elsewhere need not be read."""
+    """Return whether an item may show in the box; others need not be read."""
     x0, y0, x1, y1 = geometry.box_of(item)
     grown = geometry.border_box(item) if isinstance(item, Piece) else None
     if grown:
@@ -86,15 +86,15 @@ def _opaque(image: Image.Image, side: int) -> np.ndarray:
 
 
 def mean_of(image: Image.Image) -> str | None:
-    """Return the mean colour of a picture where it is opaque."""
+    """Return the mean colour of the opaque part of a picture."""
     pixels = _opaque(image, 64)
     return hex_of(pixels.mean(axis=0)) if len(pixels) else None
 
 
 def swatches_of(image: Image.Image, count: int = 6) -> list[str]:
-    """Return the colours that a picture is made of, those that cover most first: k-means in OKLab.
+    """Return the main colours of a picture, the largest areas first: k-means in OKLab.
 
-    The same picture gives the same colours: the means begin at the furthest from all before.
+    The result is deterministic: the means start at the furthest from all before.
     """
     rgb = _opaque(image, 96)
     if not len(rgb):

@@ -1,7 +1,7 @@
-"""Pieces and photos as SVG elements: what the screen's fragments and the exported files have in common.
+"""Pieces and photos as SVG elements, for both the screen's fragments and the exported files.
 
 Frames use a real `clipPath` (SVG 2, CSS Masking 1) with the outline's fill rule, and
-the border is drawn over the clipped photo, so that clipping never costs it.
+the border is drawn over the clipped photo, so that clipping never removes it.
 """
 
 import hashlib
@@ -16,7 +16,7 @@ from sheet.geometry import geometry
 __all__ = ["Href", "blended", "body", "image", "opacity", "painted", "rule", "text_of"]
 
 Href = Callable[[Photo], str]
-"""Gives the address of a photo's picture."""
+"""Returns the address of a photo's picture."""
 
 
 def text_of(value: float, digits: int = 6) -> str:
@@ -29,19 +29,19 @@ def _matrix(m: Numbers) -> str:
 
 
 def opacity(value: float) -> str:
-    """Return the attribute, where it is needed."""
+    """Return the attribute, if it is needed."""
     return f' opacity="{text_of(value)}"' if value < 1 else ""
 
 
 def blended(mode: str) -> str:
-    """Return the attribute of a blend mode, where there is one."""
+    """Return the attribute of a blend mode, if there is one."""
     return f' style="mix-blend-mode: {mode}"' if mode != "normal" else ""
 
 
 def painted(fill: Fill | None) -> tuple[str, str]:
-    """Return what a fill or a border is painted with, as an attribute's value, and the element it refers to.
+    """Return the paint of a fill or a border as an attribute's value, and the element it refers to.
 
-    A gradient is named by its content, so that one used twice in a page is one.
+    A gradient is named by its content, so that equal ones share one element.
     """
     if not isinstance(fill, Gradient):
         return fill or "none", ""
@@ -71,7 +71,7 @@ def image(photo: Photo, href: str, more: str = "") -> str:
 
 
 def rule(path: Path, name: str) -> str:
-    """Return the attribute `name` for a fill rule, where it is not the first one."""
+    """Return the attribute `name` for a fill rule, unless it is the default."""
     return f' {name}="evenodd"' if path.fill_rule == "evenodd" else ""
 
 
@@ -88,7 +88,7 @@ def body(piece: Piece, d: str, path: Path, images: str, clip: str, mark: str = "
         return defined + shape + ("" if centred else _border(piece, d, path, pen, f"{clip}-b"))
     parts = [f'{defined}<clipPath id="{clip}"><path d="{d}"{rule(path, "clip-rule")}/></clipPath>']
     if geometry.fill_shows(piece) and any(p.blend != "normal" for p in piece.photos):
-        # a clipped group is a picture of its own (Compositing 1, 3.4.2): the fill must lie in it to be blended with
+        # a clipped group is composited by itself (Compositing 1, 3.4.2): the fill must be in it to be blended with
         x0, y0, x1, y1 = path.bounds or (0.0, 0.0, 0.0, 0.0)
         size = f'width="{text_of(x1 - x0 + 2)}" height="{text_of(y1 - y0 + 2)}"'
         images = f'<rect x="{text_of(x0 - 1)}" y="{text_of(y0 - 1)}" {size} fill="{fill}"/>{images}'
@@ -101,7 +101,7 @@ def body(piece: Piece, d: str, path: Path, images: str, clip: str, mark: str = "
 
 
 def _pen(piece: Piece) -> tuple[str, str]:
-    """Return the attributes of a border, and what they refer to; one not centred is half of one twice as wide."""
+    """Return the attributes of a border, and the elements they refer to; off centre it is half of a double one."""
     if not geometry.has_border(piece):
         return "", ""
     paint = piece.paint
@@ -118,7 +118,7 @@ def _pen(piece: Piece) -> tuple[str, str]:
 
 
 def _border(piece: Piece, d: str, path: Path, pen: str, clip: str) -> str:
-    """Return a border inside or outside of an outline: a wide one, clipped to it or to all but it."""
+    """Return a border inside or outside an outline: one twice as wide, clipped to the inside or the outside."""
     inner, clip_rule = d, rule(path, "clip-rule")
     if geometry.border_place(piece) == "outside":
         x0, y0, x1, y1 = path.bounds or (0.0, 0.0, 0.0, 0.0)

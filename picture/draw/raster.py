@@ -22,31 +22,31 @@ from .skiapath import fill_color, fill_paint, skia_matrix, stroke_paint, to_skia
 __all__ = ["Images", "Loader", "Sampled", "as_skia", "blends", "export_pixels", "draw_item", "cache_size", "render"]
 
 Loader = Callable[[Photo, float], Image.Image]
-"""Gives the photo as RGB or RGBA, decoded at no less than the given share of its full size."""
+"""Returns the photo as RGB or RGBA, decoded at the given share of its full size or larger."""
 
 BAND: Final = 1 << 23
-"""How many px are drawn at a time: what Skia keeps for layers and for finer colours is no larger."""
+"""Px drawn at a time: bounds what Skia allocates for layers and finer colours."""
 LEAST_KEPT: Final = 1 << 26
-"""Decoded photos are kept for the next pane or band up to so many bytes, or to the bytes of what is drawn."""
+"""Bytes of decoded photos cached for the next pane or band; or the bytes of the drawing, if that is more."""
 
 MOST_LYING: Final = 4
-"""Decoded photos that are kept in files, where they are not in the way."""
+"""Bytes of decoded photos cached in files, where they do not use memory."""
 
 
 def cache_size(raw: int) -> int:
-    """Return how many bytes of decoded photos are kept beside the pixels themselves, `raw` bytes."""
+    """Return how many bytes of decoded photos are cached beside the pixels themselves, `raw` bytes."""
     return LEAST_KEPT if raw > mapped_pixels.MAPPED_FROM else max(raw, LEAST_KEPT)
 
 
 ROUND: Final = 8
-"""Px around a part of a photo: more than the resampling of its edges reaches."""
+"""Px around a part of a photo: more than resampling its edges needs."""
 
 
 @dataclass(frozen=True, slots=True)
 class Sampled:
-    """A decoded photo of `width` × `height` px, or the part of it that begins at px `x`, `y`.
+    """A decoded photo of `width` × `height` px, or the part of it that starts at px `x`, `y`.
 
-    One that is `fitted` is as large as it is drawn: no smaller copies of it are needed.
+    One that is `fitted` has the size at which it is drawn: it needs no smaller copies.
     """
 
     image: skia.Image
@@ -58,12 +58,12 @@ class Sampled:
 
 
 class Images(Protocol):
-    """Gives photos as what Skia draws."""
+    """Returns photos for Skia to draw."""
 
     def __call__(self, photo: Photo, at_least: float, part: Box) -> Sampled:
-        """Return the photo at no less than a share of its full size; `part` (shares of its sides) is what is needed.
+        """Return the photo at a share of its full size or larger; `part` (shares of its sides) is what is needed.
 
-        Where the share is less than 1, it is the whole photo, or that part of a fitted one.
+        If the share is less than 1, it is the whole photo, or that part of a fitted one.
         """
         ...
 
@@ -85,10 +85,10 @@ _BLENDS = {
 
 
 def as_skia(image: Image.Image, part: tuple[int, int, int, int] | None = None) -> skia.Image:
-    """Return the pixels of a picture, or of a part of it, as Skia's; no more than a strip of it is in memory twice."""
+    """Return the pixels of a picture, or of a part of it, for Skia; only a strip of it is in memory twice."""
     x0, y0, x1, y1 = part or (0, 0, *image.size)
     bitmap = skia.Bitmap()
-    # what is opaque need not be multiplied by its alpha
+    # opaque pixels need not be multiplied by their alpha
     opaque = not mapped_pixels.has_alpha(image)
     kind = skia.ColorType.kRGBA_8888_ColorType
     alpha = skia.AlphaType.kOpaque_AlphaType if opaque else skia.AlphaType.kUnpremul_AlphaType
@@ -101,13 +101,13 @@ def as_skia(image: Image.Image, part: tuple[int, int, int, int] | None = None) -
     lies_in = mapped_pixels.pixels_of(image)
     if lies_in is not None:
         mapped_pixels.let_go(lies_in)
-    # what cannot change any more is shared, not copied
+    # immutable pixels are shared, not copied
     bitmap.setImmutable()
     return skia.Image.MakeFromBitmap(bitmap)
 
 
 class _Decoded:
-    """Photos for one drawing, decoded once where they fit into `most` bytes together."""
+    """Photos for one drawing, each decoded once if together they fit into `most` bytes."""
 
     def __init__(self, load: Loader, most: int):
         self.load, self.most = load, most
@@ -124,7 +124,7 @@ class _Decoded:
         width, height = picture.size
         fitted = at_least < 1.0 and mapped_pixels.pixels_of(picture) is not None
         if at_least < 1.0 and not fitted:
-            # smaller copies of a part would not be those of the whole
+            # smaller copies of a part would differ from those of the whole
             image = self.whole[key] = as_skia(picture)
             self._forget()
             return Sampled(image, width, height)
@@ -182,7 +182,7 @@ def _draw_photo(canvas: skia.Canvas, photo: Photo, scale: float, images: Images)
 
 
 def _layer(canvas: skia.Canvas, opacity: float, blend: str) -> bool:
-    """Begin a picture of its own where opacity or blend mode ask for one; tell whether there is one to restore."""
+    """Begin a layer if opacity or blend mode need one; return whether there is one to restore."""
     if opacity >= 1 and blend == "normal":
         return False
     layer = skia.Paint()
@@ -199,7 +199,7 @@ def _draw_piece(canvas: skia.Canvas, piece: Piece, scale: float, images: Images)
     path = to_skia(geometry.outline_of(piece))
     layered = _layer(canvas, paint.opacity, paint.blend)
     fill = fill_paint(paint.fill) if paint.fill is not None and geometry.fill_shows(piece) else None
-    # photos that blend do so in a picture of their own, as clipped groups of SVG are, with the fill in it
+    # photos that blend do so in their own layer, as clipped groups of SVG do, with the fill in it
     apart = any(p.blend != "normal" for p in piece.photos)
     if fill is not None and not apart:
         canvas.drawPath(path, fill)
@@ -220,7 +220,7 @@ def _draw_piece(canvas: skia.Canvas, piece: Piece, scale: float, images: Images)
     if pen is not None:
         canvas.save()
         if place != "centred":
-            # the half of a border twice as wide that lies inside the outline, or outside
+            # the half of a border twice as wide that is inside the outline, or outside
             canvas.clipPath(path, skia.ClipOp.kIntersect if place == "inside" else skia.ClipOp.kDifference, True)
         canvas.drawPath(path, pen)
         canvas.restore()
@@ -247,7 +247,7 @@ def draw_item(canvas: skia.Canvas, item: Item, scale: float, images: Images) -> 
 
 
 def blends(item: Item) -> bool:
-    """Tell whether anything of an item is blended by another mode than the normal one."""
+    """Return whether anything in an item has a blend mode other than normal."""
     if isinstance(item, Photo):
         return item.blend != "normal"
     if isinstance(item, Group):
@@ -256,7 +256,7 @@ def blends(item: Item) -> bool:
 
 
 def _surface(width: int, height: int, fine: bool) -> skia.Surface:
-    """Return what to draw on; `fine` where the rounding of every step to 8 bits would add up to more than one level."""
+    """Return a surface; `fine` if rounding every step to 8 bits would add up to more than one level."""
     if not fine:
         return skia.Surface.MakeRasterN32Premul(width, height)
     half = skia.ImageInfo.Make(width, height, skia.ColorType.kRGBA_F16_ColorType, skia.AlphaType.kPremul_AlphaType)
@@ -273,11 +273,11 @@ def render(
 ) -> np.ndarray:
     """Return the pixels (height, width, 4), RGBA with straight alpha, of `items` within `box`.
 
-    They lie on the `backdrop`, and blend with it; all of it as one picture lies on the
-    `ground`, which shows where that is transparent.
+    They are on the `backdrop`, and blend with it; the whole picture is on the
+    `ground`, which shows through where it is transparent.
 
-    It draws in bands, so that little more than the pixels themselves and the photos at
-    hand is in the memory, and reports its progress (`picture.progress`).
+    It draws in bands, so that memory holds little more than the pixels and the current
+    photos, and reports its progress (`picture.progress`).
     """
     width, height = pixel_size(box, scale)
     out = mapped_pixels.zeros((height, width, 4))
@@ -286,9 +286,9 @@ def render(
     images = _Decoded(load, cache_size(out.nbytes))
     surface = _surface(width, rows, fine)
     canvas = surface.getCanvas()
-    # where nothing blends, what comes over the ground is the same as what the ground is put under
+    # without blending, drawing over the ground equals putting the ground below
     first = backdrop or (None if fine else ground)
-    # what is opaque all over is the same with straight alpha and without
+    # an opaque picture is the same with straight and with premultiplied alpha
     solid = bool(backdrop or ground)
     alpha = skia.AlphaType.kPremul_AlphaType if solid else skia.AlphaType.kUnpremul_AlphaType
     info = skia.ImageInfo.Make(width, rows, skia.ColorType.kRGBA_8888_ColorType, alpha)
@@ -302,7 +302,7 @@ def render(
             draw_item(canvas, item, scale, images)
         canvas.restore()
         if ground and fine:
-            # below all that is there (W3C Compositing 1, 9.1.6: destination over)
+            # below everything (W3C Compositing 1, 9.1.6: destination over)
             canvas.drawColor(fill_color(ground), skia.BlendMode.kDstOver)
         last = min(rows, height - top)
         surface.readPixels(info.makeWH(width, last), out[top : top + last], width * 4, 0, 0)
@@ -312,9 +312,9 @@ def render(
 
 
 def export_pixels(sheet: Sheet, what: Exported, load: Loader, ground: str | None = None) -> np.ndarray:
-    """Return the pixels (height, width, 4) of what is exported, on a colour where one is given.
+    """Return the pixels (height, width, 4) of an export, on a colour if one is given.
 
-    Raises PictureError where a photo cannot be read.
+    Raises PictureError if a photo cannot be read.
     """
     backdrop = None if what.items else sheet.backdrop
     return render(what.items or sheet.items, what.box, what.scale, load, backdrop, ground)

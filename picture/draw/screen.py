@@ -1,4 +1,4 @@
-"""A sheet on the screen: one SVG group for each item, with what the gestures on it need."""
+"""A sheet on the screen: one SVG group for each item, with the data that gestures need."""
 
 from html import escape
 from typing import Final
@@ -28,7 +28,7 @@ def _frame_data(item: Item) -> str:
 
 
 def _tool_data(piece: Piece) -> str:
-    """Return what tools on one piece need: its paint, for choosing alike, and a rectangle's corner radii."""
+    """Return what tools on one piece need: its paint, for selecting the same, and a rectangle's corner radii."""
     paint = piece.paint
     fill, stroke = (painted(v)[0] for v in (paint.fill, paint.stroke))
     text = f' data-paint="{fill} {stroke} {text_of(paint.stroke_width)} {text_of(paint.opacity)}"'
@@ -44,19 +44,19 @@ def _head(item: Item, kind: str) -> str:
 
 
 def _limits_data(frame: Piece, photo: Photo) -> str:
-    """Return the bounds of the outline in px of a photo that must cover it: the page clamps its moves to them."""
+    """Return the outline's bounds in px of a photo that must cover it: the page clamps the photo to them."""
     box = None if frame.gaps or not covers(frame, photo) else window(frame, photo)
     return f' data-limits="{" ".join(text_of(v) for v in box)}"' if box else ""
 
 
 def _bare(frame: Piece) -> str:
-    """Return what the photos leave uncovered of a frame, hatched where photos are fitted."""
+    """Return the empty part of a frame, hatched at the Fit station."""
     rest = bare(frame)
     return "" if rest.is_empty else f'<path class="bare-area" d="{rest.to_svg(DIGITS)}"/>'
 
 
 def _members(cuts: CutList) -> str:
-    """Return the lines of a cut list's pieces, each with what it does; an outline among them holds its own in turn."""
+    """Return the lines of a cut list's pieces, each with its operation; nested outlines are included."""
     lines = []
     steps = ["divide" if cuts.choice is not None else s.operation for s in cuts.steps]
     for m, does in zip(members(cuts), ("base", *steps), strict=True):
@@ -67,23 +67,23 @@ def _members(cuts: CutList) -> str:
 
 
 def _blend(mode: str) -> str:
-    """Return a class, since the page's security policy lets no style attribute through."""
+    """Return a class, because the page's security policy allows no style attribute."""
     return f' class="blend-{mode}"' if mode != "normal" else ""
 
 
 _ITEM: Final = 1500
-"""About how many bytes an item takes, which is remembered with what was drawn of it."""
+"""About how many bytes an item takes in the cache of drawings."""
 _fragments: Results[tuple[Item, Href], str] = Results(16_000_000, lambda svg: len(svg) + _ITEM)
-"""What was drawn: most of a sheet is what it was, and what a project was closed with is what it is opened with."""
+"""The cache of drawings: most of a sheet does not change, and a project is opened as it was closed."""
 
 
 def fragment(item: Item, href: Href, inside: bool = True) -> str:
-    """Return the group that shows `item` on the screen; `href` gives the same address for the same photo.
+    """Return the group that shows `item` on the screen; `href` must return the same address for the same photo.
 
-    It carries what gestures need: data-id, data-kind, data-frame (width, height and
-    matrix of its box) and data-box. A frame also holds its photos whole ("ghost"),
-    and an outline its pieces ("members"), for stepping inside; not `inside`, for a picture
-    that is gone in a moment, it has none and is not remembered.
+    It has the data for gestures: data-id, data-kind, data-frame (width, height and
+    matrix of its box) and data-box. A frame also contains its whole photos ("ghost"),
+    and an outline its pieces ("members"), for editing inside; without `inside`, for a
+    short-lived picture, it has none and is not cached.
     """
     if not inside:
         return _fragment(item, href, inside=False)
@@ -100,7 +100,7 @@ def _fragment(item: Item, href: Href, inside: bool = True) -> str:
     path = geometry.outline_of(item)
     d = path.to_svg(DIGITS)
     images = "".join(f'<g data-photo="{p.id}"{_blend(p.blend)}>{image(p, href(p))}</g>' for p in item.photos)
-    # without a border its edge is shown by a hairline, which is part of the screen and not of the art
+    # without a border, a hairline shows its edge, on the screen only
     bare = item.paint.stroke is None or item.paint.stroke_width == 0
     inner = body(item, d, path, images, f"clip-{item.id}", ' class="shape bare"' if bare else ' class="shape"')
     if images:

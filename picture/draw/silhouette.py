@@ -1,7 +1,7 @@
-"""Silhouettes: the outline of what is dark, of a tone, or of a subject in a photo.
+"""Silhouettes: the outline of the dark parts, of a tone, or of a subject in a photo.
 
-A field is worked out for the px of the photo, greater than 0 inside; contourpy finds
-where it crosses 0, between the px, and `outline.fit` puts curves through that. Subjects
+A field over the px of the photo is greater than 0 inside; contourpy finds
+its zero line, between the px, and `outline.fit` puts curves through that. Subjects
 are found by GrabCut (Rother, Kolmogorov and Blake, SIGGRAPH 2004) at a small size, and
 their edge by a guided filter (He, Sun and Tang, ECCV 2010) at a larger one.
 """
@@ -25,27 +25,27 @@ from sheet.document.kinds import BrushMark, Tracing
 __all__ = ["FINE", "MOST_NODES", "QUICK", "field_of", "trace"]
 
 FINE: Final = 2400
-"""The longest side (px) of the picture that a silhouette is traced in; larger photos are made smaller for it."""
+"""The longest side (px) of the picture for tracing; larger photos are reduced to it."""
 QUICK: Final = 720
-"""The same while settings are still being changed."""
+"""The same while settings are being changed."""
 MOST_NODES: Final = 20_000
 MOST_PARTS: Final = 3000
 SPECK: Final = 2.0
-"""The side (px of the picture looked at) of the smallest part or hole that is one."""
+"""The side (px of the reduced picture) of the smallest part or hole."""
 _LOOKS: Final = {QUICK: (112,), FINE: (112, 640)}
-"""The longest sides of the pictures that GrabCut looks at, one after another."""
+"""The longest sides of the pictures given to GrabCut, in turn."""
 BAND: Final = 2.5
-"""How far (px of the look before) an edge may be off where it is looked at larger."""
+"""How far (px of the smaller picture) an edge may be off when it is looked for in the larger one."""
 
 Reader = Callable[[int], Image.Image]
-"""Gives the photo, upright and in sRGB, with a longest side of so many px if it is larger."""
+"""Returns the photo, upright and in sRGB, reduced to a longest side of so many px."""
 
 
 def trace(read: Reader, size: tuple[int, int], tracing: Tracing, *, quick: bool = False) -> Path:
     """Return the silhouette of a photo of `size` px, in its px.
 
-    `quick` looks at it smaller. Raises PictureError where there is nothing, where it is
-    all of the picture, or where it has too many parts, with the way out.
+    `quick` works on a smaller picture. Raises PictureError if nothing is found, if it is
+    all of the picture, or if it has too many parts, with the way out.
     """
     _check(size, tracing)
     side = QUICK if quick else FINE
@@ -54,7 +54,7 @@ def trace(read: Reader, size: tuple[int, int], tracing: Tracing, *, quick: bool 
     rgb, alpha = _channels(image)
     field = field_of(rgb, tracing, scale, side)
     if alpha is not None:
-        # what is transparent is outside, and its edge where it is half so
+        # transparent px are outside; the edge is at half opacity
         field = np.minimum(field, alpha - 0.5)
     one = math.sqrt(scale[0] * scale[1])
     _paint(field, tracing.marks, scale)
@@ -66,12 +66,12 @@ def trace(read: Reader, size: tuple[int, int], tracing: Tracing, *, quick: bool 
     rings = _chosen_rings(_contours(field), tracing, scale)
     if not rings:
         raise PictureError(*_nothing(tracing))
-    # while it is only looked at, nothing finer than the px looked at
+    # for a quick look, nothing finer than its px
     deviation = max(tracing.deviation, 0.6 / one) if quick else tracing.deviation
     path = _fitted(rings, deviation, max(tracing.smallest, SPECK / one))
     whole = size[0] * size[1]
     if path.bounds and (min(path.bounds[:2]) < 0 or path.bounds[2] > size[0] or path.bounds[3] > size[1]):
-        # curves may be off by the deviation, but a photo covers what was traced in it
+        # curves may be off by the deviation, but the photo must cover the result
         path = outline.intersect([path, outline.rectangle(*size)])
     if tracing.grow and not path.is_empty:
         path = outline.offset(path, tracing.grow, join="round")
@@ -120,7 +120,7 @@ def _much(what: str) -> tuple[str, str, str]:
 
 
 def _channels(image: Image.Image) -> tuple[np.ndarray, np.ndarray | None]:
-    """Return RGB (h, w, 3) uint8, and how opaque it is (h, w), 0 to 1, or None."""
+    """Return RGB (h, w, 3) uint8, and the opacity (h, w), 0 to 1, or None."""
     alpha = None
     if image.mode == "RGBA":
         alpha = np.asarray(image.getchannel("A"), np.float32) / 255
@@ -131,7 +131,7 @@ def _channels(image: Image.Image) -> tuple[np.ndarray, np.ndarray | None]:
 
 
 def field_of(rgb: np.ndarray, tracing: Tracing, scale: tuple[float, float], side: int = FINE) -> np.ndarray:
-    """Return the field of a picture (h, w, 3) by one of the ways; `scale` takes px of the photo to its own."""
+    """Return the field of a picture (h, w, 3) by one of the methods; `scale` takes px of the photo to its own."""
     if tracing.way == "subject":
         return _subject(rgb, tracing, scale, _LOOKS[side])
     if tracing.way == "tone":
@@ -145,7 +145,7 @@ def field_of(rgb: np.ndarray, tracing: Tracing, scale: tuple[float, float], side
         return np.float32(tracing.tolerance) - apart.astype(np.float32)
     grey = cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY)
     if tracing.level is None:
-        # between the two classes that differ most (Otsu 1979), halfway to the next grey level there is
+        # between the two classes that differ most (Otsu 1979), halfway to the next grey level in use
         level = (cv2.threshold(grey, 0, 255, cv2.THRESH_BINARY | cv2.THRESH_OTSU)[0] + 0.5) / 255
         if grey.min() == 0 and grey.max() == 255 and len(np.unique(grey)) == 2:
             level = 0.5
@@ -156,9 +156,9 @@ def field_of(rgb: np.ndarray, tracing: Tracing, scale: tuple[float, float], side
 
 
 def _subject(rgb: np.ndarray, tracing: Tracing, scale: tuple[float, float], sides: tuple[int, ...]) -> np.ndarray:
-    """Return the field of a subject: found small, then each time larger in a band about its edge.
+    """Return the field of a subject: found small, then at larger sizes in a band around its edge.
 
-    The first look is the same whether it is quick or fine, so that nothing jumps.
+    The first pass is the same for quick and fine, so that nothing jumps.
     """
     height, width = rgb.shape[:2]
     inside = known = picture = None
@@ -172,7 +172,7 @@ def _subject(rgb: np.ndarray, tracing: Tracing, scale: tuple[float, float], side
         if not inside.any():
             raise PictureError(*_nothing(tracing))
     assert inside is not None and known is not None and picture is not None
-    # what a hand has said holds
+    # marks made by hand are final
     fixed = cv2.resize(known.astype(np.float32), (width, height), interpolation=cv2.INTER_LINEAR)
     rough = cv2.resize(inside, (width, height), interpolation=cv2.INTER_LINEAR)
     field: np.ndarray = np.where(fixed > 0.5, rough, _guided(rgb, inside, picture)) - 0.5
@@ -180,7 +180,7 @@ def _subject(rgb: np.ndarray, tracing: Tracing, scale: tuple[float, float], side
 
 
 def _said(tracing: Tracing, size: tuple[int, int], scale: tuple[float, float]) -> np.ndarray:
-    """Return what the loop and the marks say of each px, in GrabCut's four words. Raises PictureError."""
+    """Return GrabCut's class for each px by the loop and the marks. Raises PictureError."""
     said = np.full(size[::-1], cv2.GC_BGD, np.uint8)
     reach = 4 * max(size)
     loop = np.clip(np.array(tracing.loop) * scale - 0.5, -reach, reach)
@@ -196,7 +196,7 @@ def _said(tracing: Tracing, size: tuple[int, int], scale: tuple[float, float]) -
 
 
 def _banded(said: np.ndarray, inside: np.ndarray, size: tuple[int, int]) -> np.ndarray:
-    """Return what is left open about the edge of what was found smaller, all else taken as found."""
+    """Return GrabCut's classes with a band around the smaller result's edge left open, the rest fixed."""
     found = cv2.resize(inside, size, interpolation=cv2.INTER_LINEAR)
     reach = 2 * math.ceil(BAND * size[0] / inside.shape[1]) + 1
     brush = np.ones((reach, reach), np.uint8)
@@ -210,14 +210,14 @@ def _banded(said: np.ndarray, inside: np.ndarray, size: tuple[int, int]) -> np.n
 
 
 def _cut(picture: np.ndarray, state: np.ndarray) -> np.ndarray:
-    """Return 1 where GrabCut finds the subject, else 0."""
+    """Return 1 where GrabCut finds the subject, 0 elsewhere."""
     if not np.isin(state, (cv2.GC_FGD, cv2.GC_PR_FGD)).any() or not np.isin(state, (cv2.GC_BGD, cv2.GC_PR_BGD)).any():
         all_of_it: np.ndarray = (state != cv2.GC_BGD).astype(np.float32)
         return all_of_it
     cv2.setRNGSeed(0)
     state = state.copy()
     colours = np.ascontiguousarray(picture[..., ::-1])
-    # one turn: more of them may run away from what was marked
+    # one iteration: more may run away from the marks
     models = np.zeros((1, 65)), np.zeros((1, 65))
     state = np.asarray(cv2.grabCut(colours, state, (0, 0, 1, 1), *models, 1, cv2.GC_INIT_WITH_MASK)[0])
     inside: np.ndarray = np.isin(state, (cv2.GC_FGD, cv2.GC_PR_FGD)).astype(np.float32)
@@ -225,7 +225,7 @@ def _cut(picture: np.ndarray, state: np.ndarray) -> np.ndarray:
 
 
 def _guided(rgb: np.ndarray, inside: np.ndarray, picture: np.ndarray) -> np.ndarray:
-    """Return a small mask at the size of `rgb`, its edge led by the picture's: a guided filter whose sums are small."""
+    """Return a small mask at the size of `rgb`, its edge following the picture's: a guided filter with small sums."""
     guide = picture.astype(np.float32) / 255
     window = (5, 5)
 
@@ -250,7 +250,7 @@ def _guided(rgb: np.ndarray, inside: np.ndarray, picture: np.ndarray) -> np.ndar
 def _stroke(
     shape: tuple[int, ...], mark: BrushMark, scale: tuple[float, float]
 ) -> tuple[tuple[slice, slice], np.ndarray]:
-    """Return the part of a picture that a mark may reach, and how far inside of it each px there lies (px)."""
+    """Return the part of a picture that a mark may reach, and how far inside the mark each of its px is (px)."""
     height, width = shape[:2]
     radius = max(0.7, mark.radius * math.sqrt(scale[0] * scale[1]))
     points = np.array(mark.points) * scale - 0.5
@@ -263,7 +263,7 @@ def _stroke(
         return part, inside
     x, y = np.arange(x0, x1, dtype=np.float32), np.arange(y0, y1, dtype=np.float32)[:, None]
     for a, b in pairwise(points if len(points) > 1 else (points[0], points[0])):
-        # only the px about this piece of the line
+        # only the px around this segment
         low, high = np.minimum(a, b) - reach, np.maximum(a, b) + reach
         u0, u1 = np.searchsorted(x, (low[0], high[0]))
         v0, v1 = np.searchsorted(y[:, 0], (low[1], high[1]))
@@ -276,7 +276,7 @@ def _stroke(
 
 
 def _paint(field: np.ndarray, marks: tuple[BrushMark, ...], scale: tuple[float, float]) -> None:
-    """Add and take away what the marks go over, one after another."""
+    """Add and remove what the marks go over, in turn."""
     for mark in marks:
         part, inside = _stroke(field.shape, mark, scale)
         inside = np.clip(inside, -0.5, 0.5)
@@ -284,7 +284,7 @@ def _paint(field: np.ndarray, marks: tuple[BrushMark, ...], scale: tuple[float, 
 
 
 def _cover(field: np.ndarray) -> np.ndarray:
-    """Return how much of each px is inside, 0 to 1: by how far off 0 lies, along the slope."""
+    """Return how much of each px is inside, 0 to 1: by its distance to 0 along the slope."""
     dx, dy = cv2.Sobel(field, -1, 1, 0, scale=1 / 8), cv2.Sobel(field, -1, 0, 1, scale=1 / 8)
     slope = np.hypot(dx, dy)
     cover: np.ndarray = np.clip(0.5 + field / np.maximum(slope, 1e-6), 0, 1).astype(np.float32)
@@ -296,15 +296,15 @@ def _cover(field: np.ndarray) -> np.ndarray:
 
 @cached(entries=4)
 def _mesh(width: int, height: int) -> tuple[np.ndarray, np.ndarray]:
-    """Return the places of px whose first lies half a px before 0."""
+    """Return px coordinates whose first px is centred half a px before 0."""
     x, y = np.meshgrid(np.arange(width) - 0.5, np.arange(height) - 0.5)
     return x, y
 
 
 def _contours(field: np.ndarray) -> list[list[np.ndarray]]:
-    """Return the regions where the field is above 0: for each its outer ring and its holes, in px."""
+    """Return the regions where the field is above 0: the outer ring and the holes of each, in px."""
     h, w = field.shape
-    # one px more on each side, as far below 0 as the outermost is above it: the ring closes on the picture's edge
+    # one more px on each side, as far below 0 as the outermost is above it: rings close at the picture's edge
     padded = np.full((h + 2, w + 2), -1, np.float64)
     padded[1:-1, 1:-1] = field
     padded[0, 1:-1], padded[-1, 1:-1] = -np.abs(field[0]), -np.abs(field[-1])
@@ -328,7 +328,7 @@ def _contains(ring: np.ndarray, point: tuple[float, float]) -> bool:
 
 
 def _chosen_rings(regions: list[list[np.ndarray]], tracing: Tracing, scale: tuple[float, float]) -> list[np.ndarray]:
-    """Return the rings that stay, in px of the photo, those of one region after another."""
+    """Return the rings that are large enough, in px of the photo, region by region."""
     least = max((tracing.smallest**2) * scale[0] * scale[1], SPECK**2)
     wanted = None
     if tracing.way == "tone" and tracing.touching and tracing.at is not None:
@@ -351,7 +351,7 @@ def _chosen_rings(regions: list[list[np.ndarray]], tracing: Tracing, scale: tupl
 
 
 def _fitted(rings: list[np.ndarray], deviation: float, least: float) -> Path:
-    """Return curves through the rings, within the deviation, as a region that crosses itself nowhere.
+    """Return curves through the rings, within the deviation, as a region that does not cross itself.
 
     Its parts and holes are larger than a square of side `least`.
     """
@@ -360,9 +360,9 @@ def _fitted(rings: list[np.ndarray], deviation: float, least: float) -> Path:
         try:
             loops.append(outline.fit(ring, deviation, closed=True))
         except OutlineError:
-            continue  # all of its points are one
+            continue  # all of its points coincide
     drawn = Path.gather(loops, fill_rule="evenodd")
     if drawn.node_count > MOST_NODES:
         raise PictureError(*_much(f"{drawn.node_count:,} nodes"))
-    # where curves cross one another within their deviation, slivers would be left
+    # curves that cross within their deviation would leave slivers
     return outline.cleaned(drawn, least)

@@ -37,14 +37,14 @@ def to_skia(path: Path) -> skia.Path:
 
 
 def fill_color(text: str, opacity: float = 1.0) -> int:
-    """Return #rrggbb with an opacity as Skia's colour."""
+    """Return #rrggbb with an opacity as a Skia colour."""
     r, g, b = (int(text[k : k + 2], 16) for k in (1, 3, 5))
     color: int = skia.ColorSetARGB(round(255 * opacity), r, g, b)
     return color
 
 
 def skia_matrix(m: Matrix) -> skia.Matrix:
-    """Return a map as Skia's."""
+    """Return a map as a Skia matrix."""
     return skia.Matrix.MakeAll(m.a, m.c, m.e, m.b, m.d, m.f, 0, 0, 1)
 
 
@@ -77,7 +77,7 @@ _CAPS = {"butt": skia.Paint.kButt_Cap, "round": skia.Paint.kRound_Cap, "square":
 
 
 def stroke_paint(paint: Paint, times: float = 1.0) -> skia.Paint | None:
-    """Return the Skia paint of the stroke, so many times as wide, or None where there is none."""
+    """Return the Skia paint of the stroke, its width multiplied, or None if there is none."""
     if paint.stroke is None or paint.stroke_width <= 0:
         return None
     pen = fill_paint(paint.stroke)
@@ -87,7 +87,7 @@ def stroke_paint(paint: Paint, times: float = 1.0) -> skia.Paint | None:
     pen.setStrokeJoin(_JOINS[paint.join])
     pen.setStrokeCap(_CAPS[paint.cap])
     if paint.dashes:
-        # an odd number of lengths is run through twice (SVG 2, 13.5.6)
+        # an odd list of lengths is repeated (SVG 2, 13.5.6)
         lengths = list(paint.dashes) * (1 + len(paint.dashes) % 2)
         pen.setPathEffect(skia.DashPathEffect.Make(lengths, 0.0))
     return pen

@@ -1,4 +1,4 @@
-"""Font files of one's own: read, checked and cleaned in a process of limited memory."""
+"""A person's own font files: read, checked and cleaned in a process with limited memory."""
 
 from .read import MOST_BYTES, FontFile, read_font
 

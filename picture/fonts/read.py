@@ -17,12 +17,12 @@ MOST_BYTES: Final = 20_000_000
 SECONDS: Final = 30.0
 _READER: Final = Path(__file__).with_name("reader.py")
 _ONE: Final = threading.Lock()
-"""One at a time in each process: each may take a gigabyte."""
+"""One at a time per process: each may take a gigabyte."""
 
 
 class FontFile(msgspec.Struct, frozen=True):
-    """A font that can be used: its name and kind, its file with only the tables letters need, and what identifies it
-    from others: 32 hexadecimal digits of the file's SHA-256."""
+    """A usable font: its name and kind, its file with only the tables that letters need, and its identity:
+    32 hexadecimal digits of the file's SHA-256."""
 
     name: str
     kind: str
@@ -42,14 +42,14 @@ class _Said(msgspec.Struct):
 
 
 def read_font(data: bytes, file_name: str) -> FontFile:
-    """Return the font in a TTF, OTF, WOFF or WOFF2 file. Raises PictureError for what is none, and for damaged ones."""
+    """Return the font in a TTF, OTF, WOFF or WOFF2 file. Raises PictureError for anything else, and damaged ones."""
     if len(data) > MOST_BYTES:
         raise PictureError(
             f"“{file_name}” is larger than {MOST_BYTES // 1_000_000} MB.", "Bring in a font with fewer letters."
         )
     damaged = PictureError(f"“{file_name}” is damaged.", "Download the font again.")
     try:
-        # by itself: a file that asks for all memory, or never ends, takes nobody else along
+        # in its own process: a file that asks for all memory, or never ends, harms nothing else
         with _ONE:
             run = subprocess.run([sys.executable, "-I", str(_READER)], input=data, capture_output=True, timeout=SECONDS)
     except subprocess.TimeoutExpired:

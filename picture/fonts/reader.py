@@ -1,6 +1,6 @@
-"""Run by itself: reads a font from standard input; writes what it is as one line of JSON, and the cleaned font.
+"""Run as a process: read a font from standard input; write its description as one line of JSON, and the cleaned font.
 
-It imports nothing of ours, so that it starts at once and its memory is the font's alone.
+It imports none of our modules, so that it starts at once and its memory is the font's alone.
 """
 
 import io
@@ -17,7 +17,7 @@ KEPT: Final = NEEDED | OUTLINES | {
     "loca", "OS/2", "post", "kern", "GSUB", "GPOS", "GDEF", "BASE",
     "fvar", "gvar", "avar", "HVAR", "MVAR", "VVAR", "STAT", "VORG",
 }  # fmt: skip
-"""Tables that letters are shaped and drawn by (OpenType 1.9); hints, bitmaps, colours and signatures are left out."""
+"""Tables needed to shape and draw letters (OpenType 1.9); hints, bitmaps, colours and signatures are left out."""
 
 
 class Refused(Exception):
@@ -25,8 +25,8 @@ class Refused(Exception):
 
 
 def cleaned(data: bytes) -> tuple[str, str, bytes]:
-    """Return a font's name and kind, and its file with the tables that are kept. Raises Refused, and whatever
-    fontTools raises for damaged ones."""
+    """Return a font's name and kind, and its file with the needed tables. Raises Refused, and whatever
+    fontTools raises for damaged files."""
     from fontTools.ttLib import TTFont
 
     if data[:4] == b"ttcf":
@@ -40,7 +40,7 @@ def cleaned(data: bytes) -> tuple[str, str, bytes]:
     for tag in tables - KEPT - {"GlyphOrder"}:
         del font[tag]
     for tag in list(font.keys()):
-        font[tag]  # what is damaged fails here
+        font[tag]  # a damaged file fails here
     for table in ("glyf", "CFF "):
         if table in font:
             glyphs = font.getGlyphSet()
@@ -59,7 +59,7 @@ def cleaned(data: bytes) -> tuple[str, str, bytes]:
 
 
 def main() -> None:
-    """Read, and write what came of it."""
+    """Read the font, and write the result."""
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
     resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS))
     font = b""
@@ -68,7 +68,7 @@ def main() -> None:
         said = {"name": name, "kind": kind}
     except Refused as refused:
         said = dict(zip(("why", "remedy"), refused.args, strict=True))
-    except Exception:  # fontTools raises whatever it stumbles over
+    except Exception:  # fontTools may raise anything
         said = {"why": "is damaged.", "remedy": "Download the font again."}
     sys.stdout.buffer.write(json.dumps(said).encode() + b"\n" + font)
 

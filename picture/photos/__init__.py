@@ -1,1 +1,1 @@
-"""Photo files: what their heads say, and their pixels, upright and in sRGB, at the size that is needed."""
+"""Photo files: their metadata, and their pixels, upright and in sRGB, at the needed size."""

@@ -1,4 +1,4 @@
-"""Reading photos: upright by EXIF, in sRGB, at the size that is needed.
+"""Decoding photos: upright by EXIF, in sRGB, at the needed size.
 
 EXIF 2.32 (tag 0x0112) says how to turn a picture; ICC.1 profiles are honoured by
 LittleCMS through Pillow, relative colorimetric with black point compensation.
@@ -33,7 +33,7 @@ __all__ = [
 ]
 
 PREVIEW_SIDE: Final = 2048
-"""Px of the longer side that the small copy for the screen has at most."""
+"""The longest side in px of the screen's small copy."""
 
 
 @cached(entries=1)
@@ -46,9 +46,9 @@ _PROBES: Final = np.stack(np.meshgrid(*[np.linspace(0, 255, 9).astype(np.uint8)]
 
 @cached(entries=64)
 def is_srgb(icc: bytes) -> bool:
-    """Return whether a profile's colours are those of sRGB, to 2 of 255: by what is in it, whatever it is called.
+    """Return whether a profile's colours are those of sRGB, to 2 of 255: by its content, not its name.
 
-    Raises PyCMSError and OSError for what is not a profile of RGB.
+    Raises PyCMSError and OSError for anything but a profile of RGB.
     """
     probes = Image.fromarray(_PROBES)
     seen = ImageCms.profileToProfile(probes, ImageCms.ImageCmsProfile(io.BytesIO(icc)), _srgb())
@@ -87,7 +87,7 @@ def _to_srgb(image: Image.Image) -> Image.Image:
                     or image
                 )
         except (ImageCms.PyCMSError, OSError, ValueError):
-            pass  # a profile that does not fit its picture is left out, as browsers do
+            pass  # a profile that does not fit its picture is ignored, as browsers do
     if image.mode != "RGB":
         image = image.convert("RGB")
     if alpha is not None:
@@ -107,7 +107,7 @@ _STREAMED_MODES: Final = ("1", "L", "LA", "P", "PA", "RGB", "RGBA", "I", "I;16",
 
 
 def is_mapped(image: Image.Image) -> bool:
-    """Tell whether an opened photo, decoded whole, is laid into a file instead of the memory."""
+    """Return whether an opened photo, decoded whole, goes into a file instead of memory."""
     return (
         4 * image.width * image.height > mapped_pixels.MAPPED_FROM
         and image.format in STREAMED
@@ -116,13 +116,13 @@ def is_mapped(image: Image.Image) -> bool:
 
 
 STRIP: Final = 4_000_000
-"""Bytes of a mapped photo that are decoded at a time; several times as many where it lies on its side."""
+"""Bytes of a mapped photo decoded at a time; several times as many if it is turned on its side."""
 
 
 def _laid(
     source: FilePath | BinaryIO, image: Image.Image, at_least: float, orientation: int, unconverted: bool
 ) -> Image.Image | None:
-    """Return a large photo at the very share that is needed, strip by strip; None where Pillow must do that."""
+    """Return a large photo at exactly the needed share, strip by strip; None if Pillow must do it."""
     turned = orientation in TURNED
     share = min(1.0, at_least)
     width, height = (max(1, round(share * n)) for n in stored_size(image))
@@ -147,11 +147,11 @@ def open_upright(
 ) -> Image.Image:
     """Return the decoded photo, upright and in sRGB (or, `unconverted`, in its own colours), as RGB or RGBA.
 
-    `at_least` is the share of the full size that is needed: a JPEG may then be decoded
-    at an eighth, a quarter or a half of it, a large PNG, TIFF or WebP at any whole part.
-    One of more than `mapped_pixels.LARGE` bytes comes at that very share, and lies in a file
-    (`mapped_pixels.pixels_of`) where it is still as large then.
-    Raises PictureError where the file is damaged or cut short, OSError where the disk has no room.
+    `at_least` is the needed share of the full size: a JPEG may then be decoded
+    at an eighth, a quarter or a half of it, a large PNG, TIFF or WebP at any whole fraction.
+    A photo of more than `mapped_pixels.LARGE` bytes is decoded at exactly that share, and is in a file
+    (`mapped_pixels.pixels_of`) if it is still that large then.
+    Raises PictureError if the file is damaged or cut short, OSError if the disk has no room.
     """
     image = opened(source, name)
     orientation = orientation_of(image)
@@ -159,7 +159,7 @@ def open_upright(
         laid = _laid(source, image, at_least, orientation, unconverted)
         if laid is not None:
             return laid
-        # as it was, for Pillow to read or to refuse
+        # unchanged, for Pillow to read or to refuse
         image = opened(source, name)
     if at_least <= 0.5 and image.format in ("JPEG", "MPO"):
         share = max(at_least, 1 / 8)
@@ -171,11 +171,11 @@ def open_upright(
             if small is None:
                 image.load()
                 if image.format == "TIFF" and orientation != 1 and 0x0112 not in image.getexif():
-                    # Pillow turns these itself while it loads them, and takes the tag away
+                    # Pillow turns these itself on loading, and removes the tag
                     orientation = 1
     except PictureError:
         raise
-    # of a damaged file each reader raises what it likes; what the system says is of the disk
+    # readers raise anything for a damaged file; the system's own errors are about the disk
     except Exception as error:
         if getattr(error, "errno", None):
             raise
@@ -188,14 +188,14 @@ def open_upright(
 
 
 def profile_of(source: FilePath, name: str) -> bytes | None:
-    """Return the ICC profile in a photo's file, None where there is none. Raises PictureError."""
+    """Return the ICC profile in a photo's file, None if there is none. Raises PictureError."""
     return opened(source, name).info.get("icc_profile") or None
 
 
 def plain_jpeg(source: FilePath, name: str) -> bytes | None:
-    """Return the bytes of a JPEG that can be used as it is: upright, RGB, and in sRGB or without a profile; else None.
+    """Return the bytes of a JPEG that can be used unchanged: upright, RGB, and in sRGB or without a profile; else None.
 
-    Raises PictureError where it cannot be read.
+    Raises PictureError if it cannot be read.
     """
     image = opened(source, name)
     if image.format != "JPEG" or image.mode != "RGB" or orientation_of(image) != 1:
@@ -211,7 +211,7 @@ def plain_jpeg(source: FilePath, name: str) -> bytes | None:
 
 
 def _check_rows(source: FilePath | BinaryIO, image: Image.Image) -> None:
-    """Raise OSError where a file has fewer rows than its head says: decoders fill these with grey or nothing."""
+    """Raise OSError if a file has fewer rows than its header says: decoders fill these with grey or nothing."""
     kind = str(image.format)
     if kind == "TIFF":
         tags = image.tag_v2  # type: ignore[attr-defined]
@@ -238,18 +238,18 @@ def _check_rows(source: FilePath | BinaryIO, image: Image.Image) -> None:
             source.seek(0)
             getattr(pyvips.Image, f"{loader}_buffer")(source.read(), **options).avg()
     except pyvips.Error as error:
-        # libjpeg warns of much that harms nothing
+        # libjpeg warns of much that is harmless
         if kind == "PNG" or "premature end" in str(error).lower():
             raise OSError(str(error)[:200]) from None
 
 
 def preview(source: FilePath | BinaryIO, name: str, info: PhotoInfo) -> tuple[bytes, tuple[int, int, int, int] | None]:
-    """Return a small sRGB JPEG of the photo (WebP where it is transparent), longest side 2048 px at most.
+    """Return a small sRGB JPEG of the photo (WebP if it has transparent px), longest side at most 2048 px.
 
-    With it comes the box (px of the whole photo) outside of which it is wholly
-    transparent, None where that is all of it or where it is wholly transparent.
+    It comes with the box (px of the whole photo) of what is not wholly
+    transparent, None if that is all of the photo or nothing.
 
-    Raises PictureError where the file is damaged or cut short.
+    Raises PictureError if the file is damaged or cut short.
     """
     share = min(1.0, PREVIEW_SIDE / max(info.width, info.height))
     try:

@@ -1,4 +1,4 @@
-"""The point of a photo that the eye goes to first, as libvips finds it: by edges, skin tones and saturated colours."""
+"""The point of interest of a photo, as libvips finds it: by edges, skin tones and saturated colours."""
 
 from pathlib import Path as FilePath
 
@@ -8,7 +8,7 @@ __all__ = ["interest_of"]
 
 
 def interest_of(source: FilePath) -> tuple[float, float]:
-    """Return the point of interest in shares of the photo's sides; its middle where none can be found."""
+    """Return the point of interest in shares of the photo's sides; its middle if there is none."""
     try:
         image = pyvips.Image.thumbnail(str(source), 512)
         _, found = image.smartcrop(

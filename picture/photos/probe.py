@@ -1,4 +1,4 @@
-"""What the head of a photo's file says, before anything of it is decoded."""
+"""The metadata of a photo's file, read before anything is decoded."""
 
 import io
 import mmap
@@ -60,21 +60,21 @@ RAW: Final = frozenset(
         "x3f",
     ]
 )
-"""Endings of cameras' raw files: some are TIFFs, whose first picture is only a small copy."""
+"""File endings of cameras' raw files: some are TIFFs, whose first picture is only a small copy."""
 MAX_PIXELS: Final = 200_000_000
 MAX_BYTES: Final = 100_000_000
 
 pillow_heif.register_heif_opener()
-# our own limit comes with a message that says what to do
+# our own limit has a message that says what to do
 Image.MAX_IMAGE_PIXELS = None
 
 TURNED: Final = (5, 6, 7, 8)
-"""The orientations in which a photo lies on its side."""
+"""The orientations that turn a photo by a quarter."""
 
 
 @dataclass(frozen=True, slots=True)
 class PhotoInfo:
-    """What a photo's file says: size in px once upright, format, px per inch or None, and transparency."""
+    """A photo's metadata: size in px once upright, format, px per inch or None, and whether it has an alpha channel."""
 
     width: int
     height: int
@@ -84,18 +84,18 @@ class PhotoInfo:
 
 
 def opened(source: FilePath | IO[bytes], name: str) -> Image.Image:
-    """Return a photo as Pillow opens it, not decoded yet. Raises PictureError."""
+    """Return a photo opened by Pillow, not decoded yet. Raises PictureError."""
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
             image: Image.Image = Image.open(source, formats=PHOTO_FORMATS)
     except UnidentifiedImageError:
         raise PictureError(f"“{name}” is not a picture that can be read.", f"Use a {WORDS} file.") from None
-    # of a damaged file each reader raises what it likes
+    # readers raise anything for a damaged file
     except Exception:
         raise PictureError(f"“{name}” is damaged.", f"Export it again as {WORDS}.") from None
     profile = signalled_profile(image, source)
-    # PNG 3, 4.3: numbers go before a profile; elsewhere a profile says more
+    # PNG 3, 4.3: cICP takes precedence over a profile; elsewhere a profile says more
     if profile and (image.format == "PNG" or not image.info.get("icc_profile")):
         image.info["icc_profile"] = profile
     width, height = image.size
@@ -108,7 +108,7 @@ def opened(source: FilePath | IO[bytes], name: str) -> Image.Image:
 
 
 def _late_exif(file: Any) -> bytes | None:
-    """Return the EXIF block of a PNG that follows its pixels (PNG 3, 11.3.3.4), from the heads of its chunks."""
+    """Return a PNG's EXIF block if it follows the pixels (PNG 3, 11.3.3.4), by its chunk headers."""
     file.seek(8)
     while len(head := file.read(8)) == 8:
         size, kind = int.from_bytes(head[:4]), head[4:]
@@ -119,11 +119,11 @@ def _late_exif(file: Any) -> bytes | None:
 
 
 def has_several(source: FilePath | IO[bytes]) -> bool:
-    """Tell whether a photo's file has several pictures, of which the first is taken."""
+    """Return whether a photo's file has several pictures; the first is used."""
     try:
         with Image.open(source, formats=PHOTO_FORMATS) as image:
             return bool(getattr(image, "is_animated", False))
-    except Exception:  # that something is wrong with the others is not said here
+    except Exception:  # errors in the others are not reported here
         return False
 
 
@@ -134,12 +134,12 @@ _ADDED: Final = b"\xff\xfe\x00\x14end mark was added" + _END
 
 
 def completed(path: FilePath) -> None:
-    """Give a JPEG that lacks nothing but its end mark one, with a comment that says so; leave others as they are."""
+    """Return a JPEG that lacks only its end mark with one, and a comment that says so; others unchanged."""
     with path.open("rb") as file:
         if file.read(3) != b"\xff\xd8\xff":
             return
         with mmap.mmap(file.fileno(), 0, access=mmap.ACCESS_READ) as data:
-            # in a scan neither stands, and in a thumbnail the end comes last
+            # neither occurs in a scan, and in a thumbnail the end comes last
             if data.rfind(_END) > data.rfind(_SCAN):
                 return
     with path.open("ab") as file:
@@ -147,7 +147,7 @@ def completed(path: FilePath) -> None:
 
 
 def was_completed(file: IO[bytes]) -> bool:
-    """Tell whether a photo's file was given its end mark when it came in."""
+    """Return whether a photo's file was given its end mark on import."""
     file.seek(0, io.SEEK_END)
     if file.tell() < len(_ADDED):
         return False
@@ -156,7 +156,7 @@ def was_completed(file: IO[bytes]) -> bool:
 
 
 def orientation_of(image: Image.Image) -> int:
-    """Return how an opened photo is to be turned (EXIF 2.32, tag 0x0112); 1 where it is upright."""
+    """Return the orientation of an opened photo (EXIF 2.32, tag 0x0112); 1 if it is upright."""
     try:
         exif = Image.Exif()
         if image.format != "PNG":
@@ -170,12 +170,12 @@ def orientation_of(image: Image.Image) -> int:
             exif.load(_late_exif(file) or b"")
             file.seek(place)
         return int(exif.get(0x0112, 1))
-    except Exception:  # a broken EXIF block is no reason to refuse a picture
+    except Exception:  # a broken EXIF block does not make a picture unusable
         return 1
 
 
 def stored_size(image: Image.Image) -> tuple[int, int]:
-    """Return width and height (px) as an opened photo is stored; Pillow gives those of a TIFF turned upright."""
+    """Return the stored width and height (px) of an opened photo; Pillow returns those of a TIFF turned upright."""
     if image.format != "TIFF":
         return image.size
     tags = image.tag_v2  # type: ignore[attr-defined]
@@ -191,7 +191,7 @@ def _resolution(image: Image.Image) -> float | None:
 
 
 def inspect(source: FilePath | IO[bytes], name: str, size: int) -> PhotoInfo:
-    """Return what the file of `size` bytes says, from its head alone. Raises PictureError."""
+    """Return the metadata of a file of `size` bytes, from its header alone. Raises PictureError."""
     if size == 0:
         raise PictureError(f"“{name}” is empty.", "Choose another file.")
     if size > MAX_BYTES:

@@ -1,4 +1,4 @@
-"""Large pictures at a part of their size, or strip by strip, without ever holding all of one: libvips streams them."""
+"""Large pictures reduced, or strip by strip, without decoding all of one: libvips streams them."""
 
 import logging
 import math
@@ -14,30 +14,30 @@ from .probe import stored_size
 __all__ = ["STREAMED_FROM", "STREAMED", "shrunk", "strips", "webp_scale"]
 
 STREAMED_FROM: Final = 4_000_000
-"""Smaller pictures (px) are as quick to decode whole."""
+"""Pictures smaller than this (px) are as quick to decode whole."""
 _LOADERS: Final = {"PNG": "pngload", "TIFF": "tiffload", "WEBP": "webpload"}
 STREAMED: Final = {"JPEG": "jpegload", "MPO": "jpegload", "PNG": "pngload", "TIFF": "tiffload"}
-"""What is read row by row, and the loader that does it."""
+"""Formats that can be read row by row, and the loader for each."""
 _MODES: Final = {1: "L", 2: "LA", 3: "RGB", 4: "RGBA"}
 _KINDS: Final = ("srgb", "rgb", "b-w", "rgb16", "grey16")
 
-# what it warns of is said by what is raised
+# its warnings repeat the exceptions
 logging.getLogger("pyvips").setLevel(logging.ERROR)
-# a picture is read once; what is kept of it for another time would be in the way
+# a picture is read once; caching it would waste memory
 pyvips.cache_set_max(0)
 
 
 def webp_scale(by: int) -> float:
-    """Return how much a WebP is reduced by its own decoder, where it is wanted at a whole part of its size.
+    """Return by how much a WebP is reduced by its own decoder, if it is needed at a whole fraction of its size.
 
-    Twice as large as it is wanted, so that what is left to do is done as for the others.
+    To twice the needed size, so that the rest is done as for other formats.
     """
     return min(1.0, 2 / by)
 
 
 def _opened(source: FilePath | BinaryIO, loader: str, **options: Any) -> pyvips.Image | None:
-    """Return a picture that is read from top to bottom, a byte a band, None where it is of another kind."""
-    # rows that a TIFF has not are an error to libtiff, not an early end
+    """Return a picture to read from top to bottom, 8 bits per band, None for other kinds."""
+    # libtiff takes missing rows for an error, not for an early end
     options |= {"access": "sequential", "fail_on": "error" if loader == "tiffload" else "truncated"}
     if isinstance(source, FilePath):
         image = getattr(pyvips.Image, loader)(str(source), **options)
@@ -53,7 +53,7 @@ def _opened(source: FilePath | BinaryIO, loader: str, **options: Any) -> pyvips.
 
 
 def _resized(image: pyvips.Image, width: int, height: int) -> pyvips.Image:
-    """Return a picture at a smaller size, what is transparent of it without a say in the colours."""
+    """Return a picture at a smaller size; transparent px do not influence the colours."""
     seen = image.premultiply() if image.bands in (2, 4) else image
     seen = seen.resize(width / seen.width, vscale=height / seen.height)
     return seen.unpremultiply().cast("uchar") if image.bands in (2, 4) else seen
@@ -64,8 +64,8 @@ def strips(
 ) -> Iterator[tuple[int, Image.Image]]:
     """Yield a picture at a size from top to bottom, `rows` at a time: the first row's number, and L, LA, RGB or RGBA.
 
-    `head` is the picture as Pillow opened it; its profile goes along. Nothing comes where it is
-    of a kind that is left to Pillow. Raises OSError where it is cut short or damaged.
+    `head` is the picture opened by Pillow; its profile is passed on. Yields nothing for
+    kinds that are left to Pillow. Raises OSError if the file is cut short or damaged.
     """
     try:
         image = _opened(source, STREAMED[str(head.format)])
@@ -86,11 +86,11 @@ def strips(
 
 
 def shrunk(source: FilePath | BinaryIO, head: Image.Image, at_least: float) -> Image.Image | None:
-    """Return the picture decoded to a whole part of its size, no less than the share `at_least` of it.
+    """Return the picture decoded at a whole fraction of its size, not below the share `at_least`.
 
-    `head` is the picture as Pillow opened it, not yet decoded; its profile and EXIF block
-    go along. None where the picture is small, is needed at more than half its size, or is
-    of a kind that is left to Pillow. Raises OSError where it is damaged.
+    `head` is the picture opened by Pillow, not decoded; its profile and EXIF block
+    are passed on. None if the picture is small, is needed at more than half its size, or is
+    of a kind that is left to Pillow. Raises OSError if it is damaged.
     """
     by = math.floor(1 / at_least + 1e-9) if at_least > 0 else 64
     loader = _LOADERS.get(str(head.format))

@@ -1,4 +1,4 @@
-"""Colours that a file gives by numbers instead of a profile (ITU-T H.273): PNG's cICP, and `nclx` of AVIF and HEIC."""
+"""Colour spaces given by code points instead of a profile (ITU-T H.273): PNG's cICP, and `nclx` of AVIF and HEIC."""
 
 import struct
 from pathlib import Path as FilePath
@@ -28,11 +28,11 @@ _D50: Final = np.array([0.9642, 1.0, 0.8249])
 _STEPS: Final = np.linspace(0.0, 1.0, 1024)
 _SRGB: Final = (1, 13)
 _LONGEST: Final = 1 << 20
-"""Bytes in which the head of a file of boxes is looked for."""
+"""The header of a file of boxes is looked for in this many bytes."""
 
 
 def _light(transfer: int) -> np.ndarray | None:
-    """Return light at even steps of a signal (H.273, table 3); None for what is not of a screen's range."""
+    """Return light at even steps of a signal (H.273, table 3); None for transfers beyond a screen's range."""
     v = _STEPS
     if transfer in (1, 6, 14, 15):
         return np.where(v < 4.5 * 0.018053968510807, v / 4.5, ((v + 0.09929682680944) / 1.09929682680944) ** (1 / 0.45))
@@ -47,7 +47,7 @@ def _xyz(x: float, y: float) -> np.ndarray:
 
 @cached(entries=32)
 def _profile(primaries: int, transfer: int) -> bytes | None:
-    """Return the profile of primaries and transfer; None for sRGB's own, and for what is not known."""
+    """Return the profile of primaries and transfer; None for sRGB's own, and for unknown ones."""
     light = _light(transfer)
     if primaries not in _PRIMARIES or light is None or (primaries, transfer) == _SRGB:
         return None
@@ -61,7 +61,7 @@ def _profile(primaries: int, transfer: int) -> bytes | None:
 
 
 def signalled_profile(image: Image.Image, source: FilePath | IO[bytes]) -> bytes | None:
-    """Return the profile that an opened photo's file gives by numbers; None where it gives none, or sRGB."""
+    """Return the profile that an opened photo's file gives by code points; None if there is none, or it is sRGB."""
     find = {"PNG": _of_png, "AVIF": _of_boxes, "HEIF": _of_boxes}.get(str(image.format))
     if find is None:
         return None
@@ -76,7 +76,7 @@ def signalled_profile(image: Image.Image, source: FilePath | IO[bytes]) -> bytes
 
 
 def _of_png(file: Any) -> tuple[int, int] | None:
-    """Return primaries and transfer of a `cICP` chunk (PNG 3, 11.3.2.6), which precedes the pixels."""
+    """Return primaries and transfer of a `cICP` chunk (PNG 3, 11.3.2.6), which comes before the pixels."""
     file.seek(8)
     while len(head := file.read(8)) == 8 and head[4:] not in (b"IDAT", b"PLTE"):
         size = int.from_bytes(head[:4])

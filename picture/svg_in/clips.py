@@ -1,4 +1,4 @@
-"""What an SVG clips by (CSS Masking 1, 5 and 6): outlines in sheet px."""
+"""Clip paths of an SVG (CSS Masking 1, 5 and 6) as outlines in sheet px."""
 
 from collections.abc import Callable, Mapping
 from typing import Final
@@ -17,17 +17,17 @@ from .text import runs_of
 __all__ = ["Clips"]
 
 MAX_DEPTH: Final = 5
-"""How often a clip path may be clipped by another one."""
+"""How deep clip paths may clip each other."""
 MAX_PARTS: Final = 10_000
 _SILENT: Final = ("title", "desc", "metadata", "animate", "animateTransform", "set", "")
 
 Style = dict[str, str]
 Viewport = tuple[float, float]
-"""The size (px) that per cent are of."""
+"""The size (px) that per cent refer to."""
 
 
 class Clips:
-    """The clip paths of a file; `linked` finds what an address means, `tell` hears of what is not understood."""
+    """The clip paths of a file; `linked` resolves an address, `tell` reports what is not understood."""
 
     def __init__(
         self,
@@ -42,9 +42,9 @@ class Clips:
     def named(
         self, text: str, matrix: Matrix, style: Style, viewport: Viewport, box: Callable[[], Box | None], depth: int = 0
     ) -> tuple[Path, ...] | None:
-        """Return the outlines that something is clipped by, all of them; None where nothing of it is left.
+        """Return all outlines that clip something; None if nothing of it is left.
 
-        `box` gives its own box, in which a clip path may be measured. Raises PictureError for far too many.
+        `box` returns its own box, for clip paths measured in it. Raises PictureError for far too many.
         """
         if not text or text == "none":
             return ()
@@ -72,7 +72,7 @@ class Clips:
         return (paths[0] if len(paths) == 1 else outline.union(paths), *further)
 
     def _paths(self, child: Element, matrix: Matrix, style: Style, viewport: Viewport, depth: int) -> list[Path]:
-        """Return the outlines of one of the things that are clipped by."""
+        """Return the outlines of one child of a clip path."""
         name = name_of(child)
         if name in _SILENT:
             return []

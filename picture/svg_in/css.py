@@ -1,4 +1,4 @@
-"""SVG values: lengths, numbers, transforms, shares, and what style is inherited (CSS Values 4, CSS Cascade 5)."""
+"""SVG values: lengths, numbers, transforms, shares, and inherited style (CSS Values 4, CSS Cascade 5)."""
 
 import math
 import re
@@ -35,7 +35,7 @@ INHERITED: Final = {
 
 
 _LARGEST: Final = 1e12
-"""The numbers of a file may be larger than those of a sheet, which a view box makes small."""
+"""Numbers in a file may exceed a sheet's, because a view box can make them small."""
 
 
 def address_of(element: Element) -> str:
@@ -44,7 +44,7 @@ def address_of(element: Element) -> str:
 
 
 def url_of(text: str) -> tuple[str, str]:
-    """Return the address in a `url()`, and what follows it (CSS Values 4, 4.5)."""
+    """Return the address in a `url()`, and the text after it (CSS Values 4, 4.5)."""
     address, _, behind = text.partition(")")
     return re.sub(r"""url\(['"]?|['"]?$""", "", address.strip()), behind.strip()
 
@@ -61,11 +61,11 @@ _UNITS: Final = {
     "": 1.0, "px": 1.0, "in": PX, "cm": PX / 2.54, "mm": PX / 25.4, "q": PX / 101.6, "pt": PX / 72, "pc": PX / 6,
     "em": 16.0, "rem": 16.0,
 }  # fmt: skip
-"""CSS Values 4, 6.2; an em where no font says otherwise."""
+"""CSS Values 4, 6.2; an em without a font of another size."""
 
 
 def length(text: str | None, whole: float, default: float = 0.0) -> float:
-    """Return a length in CSS px, per cent being of `whole`; the default where it is none."""
+    """Return a length in CSS px, per cent being of `whole`; the default if it is not a length."""
     found = _LENGTH.match(text or "")
     if found is None:
         return default
@@ -80,14 +80,14 @@ _RELATIVE: Final = re.compile(r"([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)(%|em
 
 
 def absolute(own: dict[str, str], style: dict[str, str], viewport: tuple[float, float]) -> None:
-    """Turn an element's per cent of a viewport (px), and what is told by the size of its letters, into px, in its own
+    """Turn an element's lengths in per cent of a viewport (px), and in units of its font size, into px, in its own
     declarations and in its style (SVG 2, 8.9)."""
     if _MEASURED.isdisjoint(own):
         return
     for key in own.keys() & _MEASURED:
         if _RELATIVE.search(own[key]) is None:
             continue
-        # what is neither across nor down is of the diagonal
+        # a length in neither direction refers to the diagonal
         whole = viewport[0] if key in _ACROSS else viewport[1] if key in _DOWN else math.hypot(*viewport) / math.sqrt(2)
         em = length(style["font-size"], 16.0, 16.0)
         unit = {"%": whole / 100, "em": em, "ex": em / 2}
@@ -97,7 +97,7 @@ def absolute(own: dict[str, str], style: dict[str, str], viewport: tuple[float, 
 
 
 def numbers(text: str | None) -> list[float]:
-    """Return the numbers in a list of them."""
+    """Return the numbers in a list."""
     return [float(v) for v in re.findall(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?", text or "")]
 
 
@@ -106,7 +106,7 @@ _DEGREES: Final = {"deg": 1.0, "grad": 0.9, "rad": 180 / math.pi, "turn": 360.0}
 
 
 def transform(text: str | None) -> Matrix:
-    """Return the map of a `transform`, none where it cannot be read; CSS has units in it (CSS Transforms 1)."""
+    """Return the map of a `transform`, none if it cannot be read; in CSS it has units (CSS Transforms 1)."""
     if not text:
         return Matrix()
     try:
@@ -120,7 +120,7 @@ def transform(text: str | None) -> Matrix:
 
 
 def share(text: str | None) -> float:
-    """Return a number or per cent as a share, 0 to 1; all of it where it is none."""
+    """Return a number or per cent as a share, 0 to 1; 1 if it is neither."""
     if not text:
         return 1.0
     try:
@@ -155,7 +155,7 @@ _WORKED_OUT: Final = re.compile(r"\(|[\d.](?:vw|vh|vmin|vmax|ch|lh)\b")
 
 
 def report_ignored(own: dict[str, str], report: Callable[[str], None]) -> None:
-    """Tell what is declared that changes how something looks and is not followed."""
+    """Report declared properties that change how something looks and are not followed."""
     if not _MEASURED.isdisjoint(own) and any(_WORKED_OUT.search(own[key]) for key in own.keys() & _MEASURED):
         report("length that is worked out, or of the window's size")
     if _UNHEARD.isdisjoint(own):

@@ -1,4 +1,4 @@
-"""Gradients of a file (SVG 2, 14.2): what an element says of itself, and what it takes from the one it refers to."""
+"""Gradients of a file (SVG 2, 14.2): their own attributes, and those of the gradient they refer to."""
 
 from collections.abc import Callable
 from typing import Any, Final, NamedTuple
@@ -29,7 +29,7 @@ class SvgGradient(NamedTuple):
 def read_gradient(
     found: Element, styles: Styles, linked: Callable[[str], Element | None], colour: str, report: Callable[[str], None]
 ) -> SvgGradient | None:
-    """Read a gradient's element, None where it is something else; `colour` is that of the text around."""
+    """Read a gradient's element, None for other elements; `colour` is that of the surrounding text."""
     kind = {"linearGradient": "linear", "radialGradient": "radial"}.get(name_of(found))
     if kind is None:
         return None
@@ -50,7 +50,7 @@ def read_gradient(
         hexed, alpha = read_css(its.get("stop-color", "#000000")) or ("#000000", 1.0)
         if hexed == CURRENT:
             hexed, alpha = read_css(its.get("color", own.get("color", colour))) or ("#000000", 1.0)
-        # a place before that of an earlier stop is that one's
+        # a position before an earlier stop's becomes that one's
         at = max(_offset(its.get("offset")), read[-1].at if read else 0.0)
         read.append(Stop(at, hexed if hexed != CURRENT else "#000000", alpha * share(its.get("stop-opacity"))))
     return SvgGradient(kind, own, tuple(read))
@@ -61,11 +61,11 @@ def _offset(text: str | None) -> float:
 
 
 def gradient_at(source: SvgGradient, matrix: Matrix, box: Box | None, viewport: tuple[float, float]) -> Gradient | None:
-    """Return a gradient of two stops and more where it lies on the sheet.
+    """Return a gradient of two or more stops as placed on the sheet.
 
     `matrix` takes the element's own px to the sheet, `box` is the element's in its own px, and per
-    cent are of `viewport`. None where its ends fall together, so that it is its last colour all over.
-    Raises ValueError where the element has no box that it could be measured by: it is not painted.
+    cent are of `viewport`. None if its ends coincide, so that it is its last colour everywhere.
+    Raises ValueError if the element has no box to measure by: it is not painted then.
     """
     own = source.own
     if own.get("gradientUnits", "").strip() != "userSpaceOnUse":

@@ -1,4 +1,4 @@
-"""What a mask lets through where it is hard (CSS Masking 1, 7): an outline to clip by."""
+"""Hard masks (CSS Masking 1, 7) as outlines to clip by."""
 
 from collections.abc import Iterable, Iterator
 
@@ -12,15 +12,15 @@ from sheet.reading.colours import rgb_of
 __all__ = ["Soft", "region_of"]
 
 _NEAR = 0.004
-"""How far from 0 or 1 what a mask lets through may be: a level of 255."""
+"""How far from 0 or 1 a mask's value may be: one level of 255."""
 
 
 class Soft(Exception):
-    """A mask lets through a part of what lies under it, so that it is no outline."""
+    """A mask with values between 0 and 1, which is not an outline."""
 
 
 def _passes(fill: Fill, by_alpha: bool) -> bool:
-    """Tell whether a colour lets through all of what lies under it, or nothing. Raises Soft for anything between."""
+    """Return whether a colour's mask value is 1 rather than 0. Raises Soft for anything between."""
     if by_alpha and not isinstance(fill, Gradient):
         return True
     if isinstance(fill, Gradient):
@@ -34,7 +34,7 @@ def _passes(fill: Fill, by_alpha: bool) -> bool:
 
 
 def _layers(items: Iterable[Item], by_alpha: bool) -> Iterator[tuple[Path, bool]]:
-    """Give the areas of a mask, lowest first, and whether each lets through."""
+    """Yield the areas of a mask, lowest first, and whether each lets through."""
     for item in items:
         if isinstance(item, Photo):
             raise Soft
@@ -58,9 +58,9 @@ def _layers(items: Iterable[Item], by_alpha: bool) -> Iterator[tuple[Path, bool]
 
 
 def region_of(items: Iterable[Item], by_alpha: bool) -> Path:
-    """Return the outline of what a mask lets through: white over black, or whatever is there where it goes `by_alpha`.
+    """Return the outline that a mask lets through: white over black, or whatever is there if it goes `by_alpha`.
 
-    Raises Soft where there is something between.
+    Raises Soft for values between.
     """
     made = Path.gather([])
     for path, through in _layers(items, by_alpha):

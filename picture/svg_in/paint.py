@@ -29,7 +29,7 @@ _painting: Final = itemgetter(*PAINTING)
 
 @cached(entries=8192)
 def plain_paint(values: tuple[str, ...], opacity: str | None, blend: str | None, scale: float) -> Paint | None:
-    """Return the paint where its colours are those of CSS by themselves; None where they are more than that."""
+    """Return the paint if its colours are plain CSS colours; None if they are more than that."""
     try:
         fill, stroke = (None if text in ("none", "transparent") else css_colour(text)[0] for text in values[:2])
     except (ValueError, TypeError):
@@ -42,7 +42,7 @@ def plain_paint(values: tuple[str, ...], opacity: str | None, blend: str | None,
 def paint_of(
     fill: str | None, stroke: str | None, values: tuple[str, ...], opacity: str | None, blend: str | None, scale: float
 ) -> Paint:
-    """Return the paint of two colours and the values of `PAINTING`; `scale` is sheet px for each px."""
+    """Return the paint for two colours and the values of `PAINTING`; `scale` is sheet px for each px."""
     style = dict(zip(PAINTING, values, strict=True))
     width = length(style["stroke-width"], 100.0, 1.0) * scale
     of_fill, of_border = shares(style)
@@ -52,7 +52,7 @@ def paint_of(
     if stroke is None or width <= 0 or sum(dashes) <= 0:
         dashes = ()
     return Paint(
-        # a fill of which nothing shows is none, so that its border keeps its own opacity
+        # an invisible fill is none, so that the border keeps its own opacity
         fill=fill if of_fill > 0 else None,
         stroke=stroke if width > 0 else None,
         stroke_width=min(1e5, max(0.0, width)) or 1.0,
@@ -66,7 +66,7 @@ def paint_of(
 
 @cached(entries=4096)
 def css_colour(text: str) -> tuple[str | None, float]:
-    """Return a colour as #rrggbb, None for none, and how opaque it is. Raises ValueError for what is not one."""
+    """Return a colour as #rrggbb, None for none, and its opacity. Raises ValueError if it is not one."""
     if text.strip().lower() == "none":
         return None, 1.0
     colour = read_css(text)
@@ -76,7 +76,7 @@ def css_colour(text: str) -> tuple[str | None, float]:
 
 
 def shares(style: dict[str, str]) -> tuple[float, float]:
-    """Return how opaque fill and border are, by their colours and by what is declared for them."""
+    """Return the opacities of fill and border, by their colours and their declarations."""
 
     def alpha(text: str) -> float:
         try:
@@ -88,13 +88,13 @@ def shares(style: dict[str, str]) -> tuple[float, float]:
 
 
 class Paints:
-    """The paints of a file; `linked` finds what an address means, `tell` hears of what is not understood."""
+    """The paints of a file; `linked` resolves an address, `tell` reports what is not understood."""
 
     def __init__(self, styles: Styles, linked: Callable[[str], Element | None], report: Callable[[str], None]):
         self._styles, self._linked, self._report = styles, linked, report
 
     def flat(self, style: dict[str, str]) -> dict[str, str]:
-        """Return a style with one colour in the place of each address: that of a gradient until `live` puts it in."""
+        """Return a style with one colour for each address: a placeholder for a gradient until `live` puts it in."""
         if not (style["fill"].startswith("url(") or style["stroke"].startswith("url(")):
             return style
         style = dict(style)
@@ -108,7 +108,7 @@ class Paints:
                 self._report(name_of(found) if found is not None else "paint that is not there")
                 style[key] = instead or "none"
             elif len(gradient.stops) < 2:
-                # one stop is its colour all over, and none is no paint
+                # one stop is its colour everywhere, and none is no paint
                 style[key] = gradient.stops[0].color if gradient.stops else "none"
                 alpha = gradient.stops[0].opacity if gradient.stops else 1.0
                 style[f"{key}-opacity"] = str(share(style[f"{key}-opacity"]) * alpha)
@@ -128,10 +128,10 @@ class Paints:
         viewport: tuple[float, float],
         box: Callable[[], Box | None],
     ) -> Paint:
-        """Return a paint with the gradients that a style, not made `flat`, has for fill and border.
+        """Return a paint with the gradients that a style, before it was made `flat`, has for fill and border.
 
         `matrix` takes the element's own px to the sheet, per cent are of `viewport`, and `box`
-        gives the element's box in its own px, without its border.
+        returns the element's box in its own px, without its border.
         """
         for key in ("fill", "stroke"):
             if getattr(paint, key) is None or not style[key].startswith("url("):

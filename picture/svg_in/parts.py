@@ -1,4 +1,4 @@
-"""What SVG says by several elements and a sheet by one item, and the other way round."""
+"""Converting what SVG expresses by several elements and a sheet by one item, and the reverse."""
 
 from typing import Any
 
@@ -13,7 +13,7 @@ __all__ = ["bordered", "cutting", "has_miter", "whole"]
 
 
 def cutting(clips: tuple[Path, ...], box: Box | None) -> tuple[Path, ...]:
-    """Return those of the clips that cut something off what fills a box: not the rectangles that hold all of it."""
+    """Return the clips that cut something off a filled box: not the rectangles that contain all of it."""
     return () if box is None else tuple(c for c in clips if not _contains(c, box))
 
 
@@ -27,20 +27,20 @@ def _contains(clip: Path, box: Box) -> bool:
     ctrl, kind, starts, _ = clip.arrays
     if len(starts) != 2 or kind.any():
         return False
-    # the area of a polygon: where it is that of its box, it is that box
+    # a polygon with the area of its box is that box
     (ax, ay), (bx, by) = ctrl[:, :2].T, ctrl[:, 6:].T
     return abs(float((ax * by - bx * ay).sum())) / 2 >= (1 - 1e-9) * (x1 - x0) * (y1 - y0)
 
 
 def has_miter(path: Path, low: float, high: float) -> bool:
-    """Tell whether a corner's miter is so many times as long as the border is wide (SVG 2, 13.5.5)."""
+    """Return whether a corner's miter is so many times the border's width (SVG 2, 13.5.5)."""
     ctrl, kind, starts, closed = path.arrays
     q = ctrl.reshape(-1, 4, 2)
     ways = []
     for order in (((1, 0), (2, 0), (3, 0)), ((3, 2), (3, 1), (3, 0))):
         way = q[:, 3] - q[:, 0]
         for a, b in order[1::-1]:
-            # a handle on its node says nothing, and a line has none
+            # skip handles on their node, and lines, which have none
             one = q[:, a] - q[:, b]
             there = (np.hypot(*one.T) > 1e-9 * np.hypot(*way.T)) & (kind != 0)
             way = np.where(there[:, None], one, way)
@@ -57,7 +57,7 @@ def has_miter(path: Path, low: float, high: float) -> bool:
 
 
 def whole(item: Item, opacity: float, blend: Any, name: str) -> Item:
-    """Return the one item of a group, with what the group says."""
+    """Return the only item of a group, with the group's own properties."""
     item = replace(item, name=name or item.name)
     if isinstance(item, Piece):
         mode = blend if item.paint.blend == "normal" else item.paint.blend
@@ -66,9 +66,9 @@ def whole(item: Item, opacity: float, blend: Any, name: str) -> Item:
 
 
 def bordered(items: list[Item]) -> tuple[Item, ...]:
-    """Return items in which a frame has the fill that lies under it and the border over it, where they are its outline.
+    """Return items with each frame merged with the fill below it and the border above it, if they are its outline.
 
-    SVG has no picture with a border: it is drawn as one outline after another.
+    SVG has no picture with a border: it is drawn as several equal outlines.
     """
     out: list[Item] = []
     for item in items:

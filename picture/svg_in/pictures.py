@@ -1,4 +1,4 @@
-"""Pictures in an SVG: only those that are in the file itself."""
+"""Pictures in an SVG: only those embedded in the file."""
 
 import base64
 import binascii
@@ -19,7 +19,7 @@ _DATA: Final = re.compile(r"data:image/[\w.+-]+;base64,")
 
 
 def embedded(address: str) -> tuple[bytes, tuple[int, int]] | str:
-    """Return the bytes and the size (px) of the picture at an address, or what is the matter with it."""
+    """Return the bytes and the size (px) of the picture at an address, or why it cannot be used."""
     found = _DATA.match(address)
     if not found:
         return "picture outside of the file"
@@ -32,7 +32,7 @@ def embedded(address: str) -> tuple[bytes, tuple[int, int]] | str:
 
 
 def _size_in(own: dict[str, str], size: tuple[int, int]) -> tuple[float, float]:
-    """Return the size (px) that an element gives its picture: of one side alone, the other follows (CSS Images 3)."""
+    """Return the size (px) of an element's picture: if only one side is given, the other follows (CSS Images 3)."""
     w, h = (own.get(side, "auto").strip() for side in ("width", "height"))
     if w == "auto" and h == "auto":
         return size[0], size[1]
@@ -48,11 +48,11 @@ def _placed(own: dict[str, str]) -> Matrix:
 
 
 def laid(own: dict[str, str], size: tuple[int, int]) -> Matrix | None:
-    """Return the map from a picture's px to where its element has it; None where that has no area (SVG 2, 12.3)."""
+    """Return the map from a picture's px to its element; None if that has no area (SVG 2, 12.3)."""
     viewport = _size_in(own, size)
     return _placed(own) @ fitted(own.get("preserveAspectRatio", ""), viewport, size) if min(viewport) > 0 else None
 
 
 def window_of(own: dict[str, str], size: tuple[int, int]) -> Matrix:
-    """Return the map from a rectangle of a picture's size to that outside of which it does not show."""
+    """Return the map from a rectangle of a picture's size to the one that crops it."""
     return _placed(own) @ fitted("none", _size_in(own, size), size)

@@ -1,4 +1,4 @@
-"""What a file is before it is parsed: an SVG or not, packed or not."""
+"""A file before it is parsed: whether it is an SVG, and whether it is compressed."""
 
 import codecs
 import re
@@ -10,7 +10,7 @@ from picture.errors import PictureError
 __all__ = ["MAX_SVG", "is_svg", "unpacked"]
 
 MAX_SVG: Final = 20_000_000
-"""Bytes of an SVG, unpacked."""
+"""The most bytes of an SVG, uncompressed."""
 GZIP: Final = b"\x1f\x8b"
 _BEFORE_ROOT: Final = re.compile(
     r"(\s+|<!--.*?(-->|\Z)|<\?.*?(\?>|\Z)|<!doctype\s[^>\[]*(\[.*?\]\s*)?(>|\Z))*", re.DOTALL | re.IGNORECASE
@@ -19,8 +19,8 @@ _ROOT: Final = re.compile(r"<([\w.-]+:)?svg[\s>/]", re.IGNORECASE)
 
 
 def is_svg(head: bytes) -> bool:
-    """Tell whether the beginning of a file (some thousand bytes) looks like an SVG: in UTF-8 or UTF-16, packed by gzip,
-    with a prefix, or after comments that are longer than the beginning."""
+    """Return whether the beginning of a file (some thousand bytes) looks like an SVG: in UTF-8 or UTF-16, gzipped,
+    with a prefix, or after comments longer than the beginning."""
     if head.startswith(GZIP):
         try:
             head = zlib.decompressobj(31).decompress(head, 4000)
@@ -35,7 +35,7 @@ def is_svg(head: bytes) -> bool:
 
 
 def unpacked(data: bytes, name: str) -> bytes:
-    """Return the bytes of an SVG, unpacked where gzip packed them. Raises PictureError for more than `MAX_SVG`."""
+    """Return the bytes of an SVG, uncompressed. Raises PictureError for more than `MAX_SVG`."""
     if data.startswith(GZIP):
         try:
             unpacking = zlib.decompressobj(31)

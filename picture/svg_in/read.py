@@ -1,7 +1,7 @@
 """SVG files as pieces that stay live: SVG 2 shapes, paths, groups, `use`, clips, CSS, pictures in the file.
 
-What is not understood is counted by its name. Nothing outside of the file is read:
-defusedxml refuses entities, and addresses other than `data:` are left out.
+What is not understood is counted by name. Nothing outside of the file is read:
+defusedxml refuses entities, and addresses other than `data:` are ignored.
 """
 
 import hashlib
@@ -46,14 +46,14 @@ _SILENT: Final = {
     "title", "desc", "metadata", "defs", "style", "namedview", "linearGradient", "radialGradient", "stop", "clipPath",
     "pattern", "mask", "marker", "filter",
 }  # fmt: skip
-"""What shows nothing by itself: it is reported where it is used."""
+"""Elements that show nothing by themselves: they are reported where they are used."""
 _GATHERING: Final = {"g", "a", "svg", "symbol", "switch", "use"}
-"""What shows other elements, and nothing of its own."""
+"""Elements that only show others."""
 _UNEVEN: Final = "border that is wider one way (its mean width)"
 
 
 class Drawing(msgspec.Struct, frozen=True):
-    """What a file holds: items in sheet px, the box it fills, pictures by SHA-256, what was not understood."""
+    """The contents of a file: items in sheet px, the box it fills, pictures by SHA-256, what was not understood."""
 
     items: tuple[Item, ...]
     box: tuple[float, float, float, float]
@@ -68,9 +68,9 @@ class _Look(NamedTuple):
     style: dict[str, str]
     clips: tuple[Path, ...]
     viewport: tuple[float, float]
-    """The size (px of its own) that per cent are of."""
+    """The size (in its own px) that per cent refer to."""
     size: tuple[tuple[str, str], ...] = ()
-    """The width and height that a `use` gives what it shows."""
+    """The width and height that a `use` sets for its target."""
 
 
 class _Reader:
@@ -83,9 +83,9 @@ class _Reader:
         self.unknown: Counter[str] = Counter({"style rule": self.styles.unread} if self.styles.unread else {})
         self.by_id: dict[str, Element] = {}
         self.boxing: list[Element] = []
-        """The elements that are being measured."""
+        """The elements being measured."""
         self.masking: list[str] = []
-        """The masks that are being read, so that none is read for itself."""
+        """The masks being read, so that none is read inside itself."""
         self.count = 0
         self.next_id = 1
         for element in root.iter():
@@ -103,7 +103,7 @@ class _Reader:
         return f"i{self.next_id}"
 
     def items(self, element: Element, look: _Look, depth: int, using: tuple[str, ...] = ()) -> Iterator[Item]:
-        """Give what an element shows, lowest first."""
+        """Yield the items of an element, lowest first."""
         self.count += 1
         if self.count > MAX_NODES:
             raise PictureError(f"That SVG has more than {MAX_NODES:,} elements.", "Simplify it where it was made.")
@@ -113,7 +113,7 @@ class _Reader:
         if not name or name in _SILENT or (name == "symbol" and not using):
             return
         own, style = self.styles.styled(element, look.style)
-        # what is in a hidden group may be visible again (SVG 2, 3.6.2)
+        # in a hidden group something may be visible again (SVG 2, 3.6.2)
         gathers = name in _GATHERING
         if own.get("display") == "none" or (style["visibility"] in ("hidden", "collapse") and not gathers):
             self.unknown["hidden element"] += 1
@@ -124,7 +124,7 @@ class _Reader:
         absolute(own, style, look.viewport)
         matrix = look.matrix @ transform(own["transform"]) if "transform" in own else look.matrix
         if name == "use":
-            # a last step of its transform, which its clip path is subject to (SVG 2, 5.5)
+            # the last step of its transform, which applies to its clip path (SVG 2, 5.5)
             matrix = matrix @ Matrix.move(length(own.get("x"), 100.0), length(own.get("y"), 100.0))
         clips = look.clips
         if "clip-path" in own:
@@ -169,7 +169,7 @@ class _Reader:
             self.unknown[name] += 1
 
     def _mask(self, text: str, matrix: Matrix, look: _Look, box: Callable[[], Box | None]) -> Path | None:
-        """Return the outline that a mask clips by; None, and a report, where it is not one."""
+        """Return the outline of a hard mask; None, and a report, for any other."""
         target = self._linked(url_of(text)[0])
         if target is None or name_of(target) != "mask" or text in self.masking:
             self._report("mask that is not there, or of itself")
@@ -207,7 +207,7 @@ class _Reader:
         if name_of(element) in ("svg", "symbol") and depth:
             x, y = length(own.get("x"), 100.0), length(own.get("y"), 100.0)
             placed = look.matrix @ Matrix.move(x, y)
-            # what is beyond its size does not show (SVG 2, 14.2.2)
+            # anything beyond its size is clipped (SVG 2, 14.2.2)
             window = (length(own.get("width"), 100.0), length(own.get("height"), 100.0))
             if min(window) > 0 and own.get("overflow", "hidden") not in ("visible", "auto"):
                 look = look._replace(clips=(*look.clips, rectangle(*window).transform(placed)))
@@ -227,7 +227,7 @@ class _Reader:
         )
 
     def _gathered(self, inside: tuple[Item, ...], own: dict[str, str], name: str) -> Iterator[Item]:
-        """Give what belongs together as one, with what is declared for all of it."""
+        """Yield a group of items as one, with what is declared for the group."""
         opacity, blend = share(own.get("opacity")), own.get("mix-blend-mode", "normal")
         mode: Any = blend if blend in BLENDS else "normal"
         if own.get("isolation") == "isolate" and mode == "normal" and opacity == 1 and any(map(blends, inside)):
@@ -251,14 +251,14 @@ class _Reader:
         word = clean_name(own["id"]) if "id" in own else ""
         word = word or {"rect": "Rectangle", "path": "Path"}.get(name, name.capitalize())
         paint = self.paints.paint(own, look.style, m.scale)
-        # a file's own px may be a millionth of the sheet's
+        # a file's own px may be a millionth of a sheet's
         if abs(m.determinant) < 1e-24:
             return None
         if live is not None:
             shape, x, y = live
             placed = m @ Matrix.move(x, y)
             if is_upright(m) and (abs(m.a - m.d) < 1e-9 * m.a or isinstance(shape, Ellipse)):
-                # upright and even: the sizes themselves are those of the sheet
+                # upright and uniform: the sizes can be in px of the sheet
                 sizes = {"width": shape.width * m.a, "height": shape.height * m.d}
                 if isinstance(shape, Rectangle):
                     r = shape.radii[0] * m.a
@@ -277,7 +277,7 @@ class _Reader:
         return self._measured(piece, own, m.scale) if paint.dashes and "pathLength" in own else piece
 
     def _measured(self, piece: Piece, own: dict[str, str], scale: float) -> Piece:
-        """Return a piece whose dashes are shares of its length as its file gives that (SVG 2, 9.6.1)."""
+        """Return a piece whose dashes are relative to the `pathLength` of the file (SVG 2, 9.6.1)."""
         declared = length(own["pathLength"], 1.0) * scale
         if declared <= 0:
             return piece
@@ -285,7 +285,7 @@ class _Reader:
         return replace(piece, paint=replace(piece.paint, dashes=tuple(v * by for v in piece.paint.dashes)))
 
     def _live(self, piece: Piece, style: dict[str, str], look: _Look, box: Box | None = None) -> Piece:
-        """Return a piece with its gradients; they are measured by a box in px of its own, or by its outline's."""
+        """Return a piece with its gradients, measured by a box in its own px, or by its outline's."""
 
         def own_box() -> Box | None:
             return box or outline_of(piece).transform(look.matrix.inverse()).bounds
@@ -293,10 +293,10 @@ class _Reader:
         return replace(piece, paint=self.paints.live(piece.paint, style, look.matrix, look.viewport, own_box))
 
     def _shown(self, piece: Piece, look: _Look) -> list[Piece]:
-        """Return a piece as it is seen: parted where it must be, and clipped."""
+        """Return a piece as it is drawn: split if it must be, and clipped."""
         clips = cutting(look.clips, visible_box(piece)) if look.clips else ()
         parts = self._painted(piece, look, bool(clips))
-        # of a line nothing would be left
+        # a clip would leave nothing of a line
         return [part if part.paint.fill is None and not part.photos else self._clipped(part, clips) for part in parts]
 
     def _clipped(self, piece: Piece, clips: tuple[Path, ...]) -> Piece:
@@ -334,7 +334,7 @@ class _Reader:
         return join_boxes(boxes) if boxes else None
 
     def _text(self, element: Element, own: dict[str, str], look: _Look) -> Iterator[Item]:
-        """Give a text as lettering, which stays text."""
+        """Yield a text as lettering, which stays text."""
         lines: list[tuple[Piece, dict[str, str]]] = []
         for run in runs_of(element, own, look.style, self.styles, self.fonts, self._report):
             placed = look.matrix @ Matrix.move(run.x, run.y)
@@ -360,10 +360,10 @@ class _Reader:
             yield Group(self._id(), clean_name(own.get("id", "")) or "Text", tuple(made))
 
     def _painted(self, piece: Piece, look: _Look, cut: bool) -> list[Piece]:
-        """Return a piece as it is, or parted where one could not have its fill and its border both.
+        """Return a piece as it is, or split if one piece cannot have both its fill and its border.
 
-        A border under an uneven map is no longer of one width, one that is `cut` by a clip
-        does not run along it, and fill and border may be transparent each by itself.
+        A border under a non-uniform map has no constant width, one that is `cut` by a clip
+        does not follow it, and fill and border may have separate opacities.
         """
         paint = piece.paint
         m = look.matrix
@@ -438,22 +438,22 @@ class _Reader:
 
 
 def _is_for_all(element: Element) -> bool:
-    """Tell whether a `switch` may show an element: what takes an extension, or another language, is passed over."""
+    """Return whether a `switch` may show an element: those for an extension, or another language, are skipped."""
     languages = [w.strip()[:2] for w in element.get("systemLanguage", "en").split(",")]
     return bool(name_of(element)) and element.get("requiredExtensions") is None and "en" in languages
 
 
 def _only(own: dict[str, str]) -> dict[str, str]:
-    """Return what of a text counts for all of its parts."""
+    """Return the properties of a text that apply to all of its parts."""
     return {k: own[k] for k in ("opacity", "mix-blend-mode") if k in own}
 
 
 def read_svg(data: bytes, name: str, scale: float, fonts: Mapping[str, str] | None = None) -> Drawing:
-    """Return the drawing in an SVG; `scale` is sheet px for each CSS px, `fonts` are keys of one's own by lower-case
-    names. Raises PictureError."""
+    """Return the drawing in an SVG; `scale` is sheet px for each CSS px, `fonts` maps lower-case names to keys of the
+    person's own fonts. Raises PictureError."""
     data = unpacked(data, name)
     if data.count(b"<") > 5 * MAX_NODES:
-        # before it is parsed, since each element takes a hundred times its bytes
+        # before parsing, because each element takes a hundred times its bytes
         raise PictureError(f"“{name}” has more than {MAX_NODES:,} elements.", "Simplify it where it was made.")
     try:
         root = Safe.fromstring(data, forbid_dtd=False, forbid_entities=True, forbid_external=True)
@@ -474,6 +474,6 @@ def read_svg(data: bytes, name: str, scale: float, fonts: Mapping[str, str] | No
     items = tuple(reader.items(root, first, 0))
     filled = (0.0, 0.0, width, height)
     if not (width > 0 and height > 0) and items:
-        # a file that does not say how large it is has the size of what is in it
+        # a file without a size has the size of its contents
         filled = join_boxes([box_of(i) for i in items])
     return Drawing(items, filled, reader.pictures, dict(reader.unknown + reader.styles.misread))

@@ -1,4 +1,4 @@
-"""SVG's basic shapes (SVG 2, chapter 10) as live shapes or paths, and where a view box lies in its size."""
+"""SVG's basic shapes (SVG 2, chapter 10) as live shapes or paths, and fitting a view box into its viewport."""
 
 import re
 from collections.abc import Callable
@@ -19,18 +19,18 @@ _SHARE: Final = {"Min": 0.0, "Mid": 0.5, "Max": 1.0}
 
 
 _POINTS: Final = re.compile(r"[-+\d.eE,\s]*")
-"""What is no number ends them (SVG 2, 10.7)."""
+"""Anything but a number ends the points (SVG 2, 10.7)."""
 
 
 _DOT: Final = re.compile(r"([Mm][\s,]*[-+\d.eE]+(?:[\s,]*[-+][\d.eE]+|[\s,]+[-+\d.eE]+))\s*[zZ]")
-"""A subpath that is closed where it begins."""
+"""A subpath that closes where it starts."""
 
 
 def path_data(own: dict[str, str], matrix: Matrix, report: Callable[[str], None], dots: bool = False) -> str:
-    """Return a path's data under a map, up to a mistake in them (SVG 2, 9.5.4); CSS has them as `path("…")` (9.3.2).
+    """Return a path's data under a map, up to its first error (SVG 2, 9.5.4); in CSS it is `path("…")` (9.3.2).
 
-    With `dots` a subpath of no length stays, since its caps are drawn (11.4). Raises
-    PathError for coordinates that are none.
+    With `dots`, subpaths of no length stay, because their caps are drawn (11.4). Raises
+    PathError for impossible coordinates.
     """
     d = own.get("d", "")
     if dots:
@@ -46,7 +46,7 @@ def path_data(own: dict[str, str], matrix: Matrix, report: Callable[[str], None]
 
 
 def shape_of(name: str, own: dict[str, str], rule: str) -> tuple[Any, Path | None]:
-    """Return the live shape and None, or None and its path, in its own coordinates; both None for none, or a path."""
+    """Return the live shape and None, or None and its path, in its own coordinates; both None for other elements."""
 
     def n(key: str, whole: float = 100.0) -> float:
         return length(own.get(key), whole)
@@ -69,7 +69,7 @@ def shape_of(name: str, own: dict[str, str], rule: str) -> tuple[Any, Path | Non
         )
         return None, Path.from_svg(d)
     if name in ("circle", "ellipse"):
-        # one radius alone is both (SVG 2, 8.7.3: auto)
+        # one radius stands for both (SVG 2, 8.7.3: auto)
         rx, ry = ("r", "r") if name == "circle" else ("rx", "ry")
         across, down = (n(key if own.get(key, "auto") != "auto" else other) for key, other in ((rx, ry), (ry, rx)))
         if across <= 0 or down <= 0:
@@ -85,12 +85,12 @@ def shape_of(name: str, own: dict[str, str], rule: str) -> tuple[Any, Path | Non
 
 
 def is_upright(m: Matrix) -> bool:
-    """Tell whether a map turns and mirrors nothing."""
+    """Return whether a map neither turns nor mirrors."""
     return abs(m.b) < 1e-12 and abs(m.c) < 1e-12 and m.a > 0 and m.d > 0
 
 
 def fitted(text: str, viewport: tuple[float, float], size: tuple[float, float]) -> Matrix:
-    """Return the map that lays something of a size into a viewport by its `preserveAspectRatio` (SVG 2, 8.6)."""
+    """Return the map that fits a size into a viewport by its `preserveAspectRatio` (SVG 2, 8.6)."""
     sx, sy = viewport[0] / size[0], viewport[1] / size[1]
     if text.lstrip().startswith("none"):
         return Matrix.resize(sx, sy)
@@ -101,7 +101,7 @@ def fitted(text: str, viewport: tuple[float, float], size: tuple[float, float]) 
 
 
 def size_of(own: dict[str, str], box: list[float]) -> tuple[float, float]:
-    """Return width and height (CSS px) of a drawing by what its root declares and its view box (CSS Images 3, 5.3).
+    """Return width and height (CSS px) of a drawing from its root's declarations and view box (CSS Images 3, 5.3).
 
     A side given in per cent counts as not given. One side alone follows the box's
     proportion; none at all is the box's own size. Without a box a side that is not given is 0.

@@ -1,4 +1,4 @@
-"""What an SVG's style sheets and declarations say of each element (CSS Syntax 3, Selectors 4, CSS Cascade 5)."""
+"""Style sheets and declarations of an SVG, per element (CSS Syntax 3, Selectors 4, CSS Cascade 5)."""
 
 import re
 from collections import Counter
@@ -19,7 +19,7 @@ __all__ = ["Styles"]
 
 
 class _Body(NamedTuple):
-    """What is declared in one place, and what is declared important there."""
+    """The declarations of one place, and its important ones."""
 
     usual: dict[str, str]
     important: dict[str, str]
@@ -27,11 +27,11 @@ class _Body(NamedTuple):
 
 _PLAIN: Final = re.compile(r"""(?:[^"'\\/{}!@()]|\([^"'\\/{}!@();]*+\))*+""")
 _NOT_STYLE: Final = {"id", "class", "style", "href", "points"}
-"""Attributes that no style sheet gives."""
+"""Attributes that no style sheet sets."""
 _DATA: Final = re.compile(r"""url\(\s*(?:'data:[^'\\]*+'|"data:[^"\\]*+"|data:[^'"()\\\s]*+)\s*\)""")
-"""What lies in a style sheet itself, mostly fonts: megabytes that nobody asks for."""
+"""Data embedded in a style sheet, mostly fonts: megabytes that nobody needs."""
 _MOST: Final = 4
-"""Elements that a selector may speak of: the work of finding them is that power of how deep they lie."""
+"""The most elements in a selector: the cost of matching is the depth to that power."""
 _SIMPLE: Final = (
     parser.LocalNameSelector, parser.NamespaceSelector, parser.IDSelector, parser.ClassSelector,
     parser.AttributeSelector, parser.PseudoClassSelector,
@@ -40,10 +40,10 @@ _SIMPLE: Final = (
 
 @cached(entries=4096)
 def _declared(text: str) -> _Body:
-    """Return what a `style` attribute declares."""
+    """Return the declarations of a `style` attribute."""
     if _PLAIN.fullmatch(text) is None:
         return _body(tinycss2.parse_blocks_contents(text, skip_comments=True, skip_whitespace=True))
-    # most are plain, and are read in a hundredth of the time
+    # most are simple, and can be read in a hundredth of the time
     pairs = (part.split(":", 1) for part in text.split(";") if ":" in part)
     named = ((name.strip(), value.strip()) for name, value in pairs)
     declarations = ((name if name.startswith("--") else name.lower(), value) for name, value in named)
@@ -65,7 +65,7 @@ def _body(nodes: list[Node]) -> _Body:
 
 
 def _is_followed(selector: parser.Selector) -> bool:
-    """Tell whether a selector speaks of few elements, each by what it is and where it lies (Selectors 4, 6 and 15)."""
+    """Return whether a selector has few elements, each by type, class or place (Selectors 4, 6 and 15)."""
     node = selector.parsed_tree
     for _ in range(_MOST):
         last = node.right if isinstance(node, parser.CombinedSelector) else node
@@ -80,21 +80,21 @@ def _is_followed(selector: parser.Selector) -> bool:
 MOST_VARIABLES: Final = 100
 MOST_LETTERS: Final = 10_000
 _VARIABLE: Final = re.compile(r"var\(\s*(--[\w-]+)\s*(?:,((?:[^()]|\([^()]*\))*))?\)")
-"""A `var()` with no other in it: the innermost is put in first."""
+"""A `var()` without another one inside: the innermost is replaced first."""
 _FONT: Final = re.compile(
     r"(?:(?:bold|bolder|lighter|italic|normal|\d{3})\s+)*([\d.]+(?:px|pt|mm|em|%|in|cm)?)(?:/\S+)?\s+(.+)"
 )
-"""CSS Fonts 4, 2.7: the weight is left out, since each shipped font has one."""
+"""CSS Fonts 4, 2.7: the weight is ignored, because each shipped font has one."""
 
 
 class Styles:
-    """The rules of a file's style sheets, and what is declared for each element."""
+    """The rules of a file's style sheets, and the declarations for each element."""
 
     def __init__(self, root: Element):
         self.unread = 0
-        """Rules that cannot be read, or are for some screens only; they are not followed."""
+        """Rules that cannot be read, or apply to some screens only; they are ignored."""
         self.misread: Counter[str] = Counter()
-        """Values that CSS would not take."""
+        """Values that are invalid in CSS."""
         self._matcher = cssselect2.Matcher()
         self._wrapped: dict[Element, cssselect2.ElementWrapper] = {}
         for element in root.iter():
@@ -123,13 +123,13 @@ class Styles:
             return
         body = _body(tinycss2.parse_blocks_contents(rule.content, skip_comments=True, skip_whitespace=True))
         for selector in selectors:
-            # what goes before or after an element, or is a part of it, is no element of a drawing
+            # pseudo-elements are not elements of a drawing
             if selector.pseudo_element is None:
                 self._matcher.add_selector(selector, body)
 
     def own(self, element: Element) -> dict[str, str]:
-        """Return what is declared for an element: attributes, then rules, then its own style, then what is important
-        in the rules and in its style (CSS Cascade 5, 6.1)."""
+        """Return the declarations for an element: attributes, then rules, then its own style, then the important ones
+        of the rules and of its style (CSS Cascade 5, 6.1)."""
         own = {k: v for k, v in element.attrib.items() if not k.startswith("{")}
         text = element.get("style", "")
         bodies = [_declared(text)] if text else []
@@ -141,7 +141,7 @@ class Styles:
         return own
 
     def _substituted(self, value: str, style: dict[str, str]) -> str:
-        """Return a value with its custom properties put in (CSS Variables 1, 3): empty where one is missing."""
+        """Return a value with its custom properties replaced (CSS Variables 1, 3): empty if one is missing."""
         for _ in range(MOST_VARIABLES):
             found = _VARIABLE.search(value)
             if found is None:
@@ -154,7 +154,7 @@ class Styles:
         return ""
 
     def _inherit(self, name: str, value: str, style: dict[str, str]) -> None:
-        """Set an inherited property; what CSS would not take leaves it as it was (CSS Cascade 5, 7.3)."""
+        """Set an inherited property; an invalid value leaves it unchanged (CSS Cascade 5, 7.3)."""
         word = value.strip().lower()
         if word in ("inherit", "unset", "revert", "revert-layer"):
             return
@@ -166,7 +166,7 @@ class Styles:
             style[name] = value
 
     def styled(self, element: Element, before: dict[str, str]) -> tuple[dict[str, str], dict[str, str]]:
-        """Return what is declared for an element itself, and its style with what it inherits."""
+        """Return an element's own declarations, and its style including what it inherits."""
         own = self.own(element)
         style = dict(before)
         short = _FONT.match(own["font"]) if "font" in own else None
@@ -178,7 +178,7 @@ class Styles:
                 value = own[name] = self._substituted(value, style)
             if name in INHERITED and value:
                 self._inherit(name, value, style)
-        # an em is of the size around it, and what is inherited is worked out (CSS Values 4, 6.1.1)
+        # an em refers to the parent's size, and inherited lengths are absolute (CSS Values 4, 6.1.1)
         size = own.get("font-size", "")
         if size and re.search(r"(?<!r)em\s*\Z|%\s*\Z", size):
             around = length(before["font-size"], 16.0, 16.0)

@@ -1,4 +1,4 @@
-"""Text of an SVG as lettering (SVG 2, 11): runs, their anchors, and for each one's own font, or the nearest shipped."""
+"""Text of an SVG as lettering (SVG 2, 11): runs, their anchors, and each one's own font, or the nearest shipped."""
 
 import re
 from collections.abc import Callable, Iterator, Mapping
@@ -28,7 +28,7 @@ MAX_RUNS: Final = 2000
 
 @dataclass(frozen=True, slots=True)
 class TextRun:
-    """A lettering, the place of its baseline's beginning in the text's own coordinates, and what is declared for it."""
+    """A lettering, the start of its baseline in the text's own coordinates, and its declarations."""
 
     shape: Lettering
     x: float
@@ -49,7 +49,7 @@ class _Piece:
 
 
 def _own_font(name: str, weight: str, fonts: Mapping[str, str]) -> tuple[str, tuple[tuple[str, float], ...]] | None:
-    """Return the key of one's own font of a name and a weight, and the place on its axis of weight where it has one."""
+    """Return the key of the person's own font with a name and a weight, and its position on the weight axis, if any."""
     bold = weight in _BOLD
     key = fonts.get(f"{name} bold") if bold else None
     key = key or fonts.get(name) or fonts.get(f"{name} regular")
@@ -63,8 +63,8 @@ def _own_font(name: str, weight: str, fonts: Mapping[str, str]) -> tuple[str, tu
 def _font(
     families: str, weight: str, fonts: Mapping[str, str], report: Callable[[str], None]
 ) -> tuple[str, tuple[tuple[str, float], ...]]:
-    """Return the first of the families that is one's own or ships, else one of the same kind, which is told as another
-    weight is; and places on the font's axes."""
+    """Return the first of the families that is available, else a font of the same kind; both are reported, with the
+    weight; and positions on the font's axes."""
     names = [n.strip().strip("'\"").lower() for n in families.split(",") if n.strip()]
     for name in names:
         own = _own_font(name, weight, fonts)
@@ -86,7 +86,7 @@ def _font(
 def _parts(
     element: Element, own: dict[str, str], style: dict[str, str], styles: Styles, report: Callable[[str], None]
 ) -> Iterator[_Piece]:
-    """Give the stretches of a text in order, each with the place that begins with it."""
+    """Yield the stretches of a text in order, each with the position that starts it."""
 
     def place(key: str) -> float | None:
         found = numbers(own.get(key))
@@ -113,7 +113,7 @@ def _parts(
 
 
 def _spaced(parts: list[_Piece], keep: bool) -> list[_Piece]:
-    """Return the stretches with their white space as SVG shows it (SVG 1.1, 10.15)."""
+    """Return the stretches with white space collapsed as in SVG 1.1, 10.15."""
     before = " "
     for part in parts:
         text = re.sub(r"[\t\n\r]", " ", part.text)
@@ -139,8 +139,8 @@ def runs_of(
     fonts: Mapping[str, str],
     report: Callable[[str], None],
 ) -> list[TextRun]:
-    """Return what a text element shows, set in `fonts` of one's own where it names one; `report` hears of what is not
-    as the file has it."""
+    """Return the letterings of a text element, in the person's own `fonts` where it names one; `report` receives what
+    differs from the file."""
     keep = element.get("{http://www.w3.org/XML/1998/namespace}space") == "preserve" or own.get("white-space") == "pre"
     parts = _spaced(list(_parts(element, own, style, styles, report))[:MAX_RUNS], keep)
     runs: list[TextRun] = []
@@ -148,10 +148,10 @@ def runs_of(
     x = y = 0.0
 
     def end() -> None:
-        """Move what was begun at one place so that its anchor lies there."""
+        """Move everything that starts at one position so that its anchor is there."""
         if not chunk:
             return
-        # what is spaced has no space behind its last letter
+        # there is no spacing after the last letter
         wide = x - chunk[0].x - chunk[-1].shape.tracking * chunk[-1].shape.size / 1000
         shift = {"middle": 0.5, "end": 1.0}.get(chunk[0].style["text-anchor"], 0.0) * wide
         runs.extend(TextRun(r.shape, r.x - shift, r.y, r.own, r.style) for r in chunk)

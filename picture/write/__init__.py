@@ -1,1 +1,1 @@
-"""Files written: one row for each format, and what each needs."""
+"""Writing files: one row for each format, and the writers."""

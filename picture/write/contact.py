@@ -21,7 +21,7 @@ from .pdf import export_pdf_pages
 __all__ = ["PER_PAGE", "contact_sheet"]
 
 RESOLUTION: Final = 150.0
-"""Px per inch: common practice for looking at."""
+"""Px per inch: common practice for viewing."""
 WIDTH, HEIGHT = round(210 / 25.4 * RESOLUTION), round(297 / 25.4 * RESOLUTION)
 """A4 (ISO 216)."""
 COLUMNS, ROWS = 4, 5
@@ -31,7 +31,7 @@ NAME_FONT: Final = "atkinson-hyperlegible"
 
 
 def _lettered(sheet: Sheet, text: str, size: float, x: float, y: float, most: float) -> tuple[Sheet, Piece | None]:
-    """Return a line of text that ends, shortened, within `most` px; None where the font has none of it."""
+    """Return a line of text, shortened to fit `most` px; None if the font has none of its characters."""
     while True:
         shape = Lettering(text[:200], NAME_FONT, size)
         path = outline.lettering(shape.text, NAME_FONT, size).path
@@ -54,7 +54,7 @@ def _fitting(box: Box, cell: Box) -> Matrix:
 
 
 def contact_sheet(cells: Iterable[tuple[Sheet, Exported, str]], title: str, load: Loader) -> bytes:
-    """Return a PDF of files, each given by its sheet, what of it is exported, and its name; twenty on a page."""
+    """Return a PDF of files, each given by its sheet, its artwork and its name; twenty on a page."""
     sheet = Sheet(float(WIDTH), float(HEIGHT), resolution=RESOLUTION)
     pages: list[Exported] = []
     items: list[Item] = []

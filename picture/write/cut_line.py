@@ -1,4 +1,4 @@
-"""The line that a print shop's cutter follows: an outline as the stroke of a named spot colour, on a layer of its own.
+"""The line for a print shop's cutter: an outline stroked in a named spot colour, on its own layer.
 
 ISO 32000-1: separation colour spaces (8.6.6.4), overprint (11.7.4.3), optional content (8.11).
 """
@@ -24,13 +24,13 @@ __all__ = ["add_to_page", "as_group", "cut_line"]
 WIDTH: Final = 0.25
 """Points (common practice)."""
 SHOWN: Final = "#ff00ff"
-"""The colour it has on a screen (common practice: one that no artwork has)."""
+"""Its colour on a screen (common practice: one that no artwork has)."""
 
 
 def cut_line(sheet: Sheet, order: Order) -> tuple[Path, str] | None:
-    """Return the outline to cut along and the name of its spot colour, None where none is asked for. Raises SheetError.
+    """Return the outline to cut along and the name of its spot colour, None if there is none. Raises SheetError.
 
-    What is hidden can be cut along too, so that the line need not be printed.
+    It may be a hidden item, so that the line is cut without being printed.
     """
     if not order.cut:
         return None
@@ -40,12 +40,12 @@ def cut_line(sheet: Sheet, order: Order) -> tuple[Path, str] | None:
     name = clean_name(order.cut_name) or "CutContour"
     if not paths:
         raise SheetError("The outline to cut along is gone.", "Select another one under Cut line.", "cut")
-    # areas are cut around, open lines along them
+    # areas are cut around, open lines along
     return Path.gather([*([outline.union(closed)] if closed else []), *(p for p in paths if not p.is_closed)]), name
 
 
 def as_group(line: tuple[Path, str], sheet: Sheet) -> str:
-    """Return it as a group of SVG, the topmost."""
+    """Return it as an SVG group, for the top of the file."""
     path, name = line
     width = text_of(WIDTH / 72 * sheet.resolution)
     pen = f'fill="none" stroke="{SHOWN}" stroke-width="{width}"'
@@ -54,7 +54,7 @@ def as_group(line: tuple[Path, str], sheet: Sheet) -> str:
 
 
 def _operators(path: Path) -> str:
-    """Return a path as a content stream draws it (ISO 32000-1, 8.5.2)."""
+    """Return a path as operators of a content stream (ISO 32000-1, 8.5.2)."""
     words: list[str] = []
 
     def at(*values: float) -> str:
@@ -71,9 +71,9 @@ def _operators(path: Path) -> str:
 
 
 def add_to_page(pdf: pikepdf.Pdf, page: pikepdf.Page, line: tuple[Path, str], m: Matrix, in_rgb: bool = False) -> None:
-    """Draw the line on a page, over everything; `m` takes the sheet to points from the page's lower left corner.
+    """Draw the line on a page, above everything; `m` takes the sheet to points from the page's lower left corner.
 
-    The spot colour is replaced by magenta where it can't be printed, `in_rgb` where the file may have no other colours.
+    Where the spot colour is missing, magenta replaces it, or its RGB with `in_rgb` if the file allows nothing else.
     """
     path, name = line
     none, full = ([1, 1, 1], [1, 0, 1]) if in_rgb else ([0, 0, 0, 0], [0, 1, 0, 0])
@@ -100,5 +100,5 @@ def add_to_page(pdf: pikepdf.Pdf, page: pikepdf.Page, line: tuple[Path, str], m:
 
 
 def _written(name: str) -> str:
-    """Return a name as PDF takes it in a name object: without what ends one (ISO 32000-1, 7.3.5)."""
+    """Return a name that is valid in a PDF name object: without delimiters (ISO 32000-1, 7.3.5)."""
     return "".join(c if c.isalnum() or c in "-_." else "_" for c in name)

@@ -28,26 +28,26 @@ if TYPE_CHECKING:
 __all__ = ["export_dxf"]
 
 _DEEPEST: Final = 12
-"""How often a curve is halved until its arcs are near enough."""
+"""How often a curve may be halved for its arcs to be within the tolerance."""
 _SAMPLES: Final = np.linspace(0.0, 1.0, 17)
 
 Vertex = tuple[float, float, float]
-"""Where a part of a line begins, and the bulge it has from there: the tangent of a quarter of its arc's angle."""
+"""The start of a segment, and its bulge: the tangent of a quarter of the arc's angle."""
 
 
 def export_dxf(sheet: Sheet, what: Exported, load: Loader, order: Order) -> bytes:
-    """Return the outlines of what is exported as DXF, curves as splines that are the same, or as arcs within a
-    tolerance. Raises SheetError where there are none."""
+    """Return the outlines of an export as DXF, curves as exact splines, or as arcs within a
+    tolerance. Raises SheetError if there are none."""
     tolerance = parse_length(order.tolerance, "tolerance", unit="mm", resolution=sheet.resolution) / px_per(
         "mm", sheet.resolution
     )
     if not 0.001 <= tolerance <= 10:
         raise SheetError("The tolerance must be from 0.001 to 10 mm.", "Type 0.05, for example.", "tolerance")
-    # it takes a second to import, which every process of a server would wait for
+    # imported late: it takes a second, which every server process would spend
     from ezdxf import filemanagement, units
     from ezdxf._options import options
 
-    # the same gives the same file, byte for byte
+    # the same export is the same file, byte for byte
     options.write_fixed_meta_data_for_testing = True
     drawing = filemanagement.new("R2010", units=units.MM)
     mm = 25.4 * what.scale / what.resolution
@@ -77,7 +77,7 @@ def _outlines(item: Item) -> Iterator[Path]:
 
 
 def _layer(drawing: "Drawing", name: str) -> str:
-    """Return a layer of its own for an item, named after it."""
+    """Return an item's own layer, named after it."""
     plain = re.sub(r"[<>/\\\":;?*|=`,]", "-", name).strip()[:80] or "Outline"
     made, number = plain, 2
     while made in drawing.layers:
@@ -87,7 +87,7 @@ def _layer(drawing: "Drawing", name: str) -> str:
 
 
 def _add(space: "Modelspace", part: Path, layer: str, tolerance: float) -> None:
-    """Draw one subpath: a polyline where it has no curves or they become arcs, else one spline."""
+    """Draw one subpath: a polyline if it has no curves or they become arcs, else one spline."""
     ctrl, kind, _, closed = part.arrays
     on = {"layer": layer}
     if tolerance or not kind.any():
@@ -98,7 +98,7 @@ def _add(space: "Modelspace", part: Path, layer: str, tolerance: float) -> None:
             vertices.append((*ctrl[-1, 6:].tolist(), 0.0))
         space.add_lwpolyline(vertices, format="xyb", close=bool(closed[0]), dxfattribs=on)
         return
-    # Béziers in a row are a B-spline whose inner knots stand three times (de Boor, A Practical Guide to Splines)
+    # joined Béziers are a B-spline with triple inner knots (de Boor, A Practical Guide to Splines)
     rows = ctrl.reshape(-1, 4, 2)
     points = np.concatenate([rows[:1, 0], *rows[:, 1:]])
     knots = np.concatenate([[0.0], np.repeat(np.arange(len(rows) + 1.0), 3), [float(len(rows))]])
@@ -108,13 +108,13 @@ def _add(space: "Modelspace", part: Path, layer: str, tolerance: float) -> None:
 
 
 def _arcs(row: np.ndarray, tolerance: float, a: float, b: float, depth: int = 0) -> list[Vertex]:
-    """Return a part of a curve as arcs through its ends and middle, halved until they are within the tolerance."""
+    """Return a part of a curve as arcs through its ends and middle, halved until within the tolerance."""
     p = point_at(row, a + (b - a) * _SAMPLES)
     (x0, y0), (x1, y1), (x2, y2) = p[0], p[8], p[16]
     chord = math.hypot(x2 - x0, y2 - y0)
     away = np.abs((p[:, 0] - x0) * (y2 - y0) - (p[:, 1] - y0) * (x2 - x0)).max() / max(chord, 1e-300)
     off, bulge, turn = (float(away) if chord else float(np.hypot(*(p - p[0]).T).max())), 0.0, 0.0
-    # what is straight all but for a hundredth of what is allowed is a line
+    # straight to a hundredth of the tolerance is a line
     if chord and off > tolerance / 100:
         area = (x1 - x0) * (y2 - y0) - (y1 - y0) * (x2 - x0)
         s1, s2 = (x1 - x0) ** 2 + (y1 - y0) ** 2, chord * chord
@@ -123,7 +123,7 @@ def _arcs(row: np.ndarray, tolerance: float, a: float, b: float, depth: int = 0)
             cy = y0 + (s2 * (x1 - x0) - s1 * (x2 - x0)) / (2 * area)
             off = float(np.abs(np.hypot(*(p - (cx, cy)).T) - math.hypot(x0 - cx, y0 - cy)).max())
             turn = math.remainder(math.atan2(y2 - cy, x2 - cx) - math.atan2(y0 - cy, x0 - cx), math.tau)
-            # it goes by the middle: with that to the right of the chord it turns to the left
+            # the sign follows the middle: to the right of the chord, the arc turns left
             if (turn > 0) == (area > 0):
                 turn -= math.copysign(math.tau, turn)
             bulge = math.tan(turn / 4)

@@ -23,23 +23,23 @@ from .streaming import STREAMS, streamed
 __all__ = ["MAX_SIDES", "export_avif", "export_jpeg", "export_png", "export_tiff", "export_webp", "srgb"]
 
 MAX_SIDES: Final = {"webp": 16_383}
-"""Px a side that a format's files may have, where that is less than what is exported at all."""
+"""The most px per side in a format, if below the limit of all exports."""
 MOST_PIXELS: Final = {"webp": 100_000_000, "webp-lossless": 64_000_000, "avif": 64_000_000}
-"""Px in all: these encoders keep six to nine times their picture in memory."""
+"""The most px in all: these encoders need six to nine times their picture in memory."""
 PACKINGS: Final = {"lzw": "tiff_lzw", "deflate": "tiff_adobe_deflate", "none": "raw"}
-"""What Pillow calls the ways in which a TIFF is packed."""
+"""Pillow's names for the compressions of a TIFF."""
 SPEEDS: Final = {"quick": 8, "thorough": 4}
-"""The encoder's own scale, 0 being the slowest."""
+"""The encoder's own scale, 0 is slowest."""
 PLAIN: Final = 40_000
-"""Bytes of pixels up to which a JPEG in one scan is the smaller one."""
+"""Up to this many bytes of pixels a baseline JPEG is smaller."""
 PREDICTOR: Final = 317
 DRAWN: Final = 0.6
-"""The share of the work that drawing is, the rest being encoding (as a 24-megapixel photo takes it)."""
+"""The share of drawing in the work, the rest being encoding (measured on a 24-megapixel photo)."""
 
 
 @dataclass(frozen=True, slots=True)
 class _Drawn:
-    """Pixels with straight alpha, whether they are opaque, the profile their numbers are of, and what they show."""
+    """Pixels with straight alpha, whether they are opaque, their colour profile, and what they show."""
 
     pixels: np.ndarray
     opaque: bool
@@ -56,7 +56,7 @@ class _Drawn:
         return self.what.resolution, self.what.resolution
 
     def saved(self, kind: str, **options: Any) -> bytes:
-        """Return the file, without an alpha channel where nothing is transparent."""
+        """Return the file, without an alpha channel if nothing is transparent."""
         if kind in STREAMS and self.pixels.nbytes > MAPPED_FROM:
             made = streamed(self.pixels, self.opaque, kind, self.profile, **options)
             report_progress(1.0)
@@ -75,22 +75,22 @@ class _Drawn:
             except (ValueError, OSError):
                 if not options.get("optimize"):
                     raise
-                # Pillow makes room for a byte a px, and noise at a high quality takes more
+                # Pillow reserves one byte per px, and noise at a high quality takes more
                 out = io.BytesIO()
                 image.save(out, kind, icc_profile=self.profile, **{**options, "optimize": False, "progressive": False})
         return out.getvalue()
 
     @contextmanager
     def finished(self, kind: str) -> Iterator[None]:
-        """Report the progress of the encoding while this lasts. Raises SheetError where the encoder gives up."""
+        """Report the progress of encoding while this context lasts. Raises SheetError if the encoder fails."""
         try:
             with part(DRAWN, 1.0):
                 yield
         except (ValueError, OSError) as error:
             if getattr(error, "errno", None):
-                # nothing of the encoder's: the disk, where pixels lie in files
+                # not the encoder's error: the disk's, with pixels in files
                 raise
-            # WebP has tables that very fine pictures overflow, and both it and AVIF end so without memory
+            # WebP has tables that very fine pictures overflow; it and AVIF fail like this without memory too
             raise SheetError(
                 f"A picture of {self.what.width:,} × {self.what.height:,} px like this does not fit into {kind}.",
                 "Lower the quality or the size, or export PNG or TIFF.",
@@ -102,7 +102,7 @@ class _Drawn:
 def _draw(
     sheet: Sheet, what: Exported, load: Loader, order: Order, most: str = "", ground: str | None = None
 ) -> _Drawn:
-    """Return what is exported as pixels. Raises SheetError where the format `most` has no room for so many."""
+    """Return an export as pixels. Raises SheetError if the format cannot be that large."""
     side = MAX_SIDES.get(most, 0)
     if side and max(what.width, what.height) > side:
         raise SheetError(
@@ -127,7 +127,7 @@ def _draw(
 
 
 def export_png(sheet: Sheet, what: Exported, load: Loader, order: Order) -> bytes:
-    """Return a PNG; of up to 256 colours, transparent ones among them, where a palette is asked for."""
+    """Return a PNG; with up to 256 colours, transparency included, if a palette is asked for."""
     drawn = _draw(sheet, what, load, order)
     if order.palette:
         few = drawn.shared.quantize(256, Image.Quantize.FASTOCTREE, dither=Image.Dither.NONE)
@@ -136,29 +136,29 @@ def export_png(sheet: Sheet, what: Exported, load: Loader, order: Order) -> byte
 
 
 def export_jpeg(sheet: Sheet, what: Exported, load: Loader, order: Order) -> bytes:
-    """Return a JPEG; what is transparent lies on the ground asked for, else on the backdrop, else on white."""
+    """Return a JPEG; transparent px show the ground asked for, else the backdrop, else white."""
     quality = quality_of(order)
     flat = _draw(sheet, what, load, order, "jpg", ground_of(sheet, order))
-    # whole px per inch are all that the format holds
+    # the format stores whole px per inch only
     dpi = (round(what.resolution), round(what.resolution))
-    # tables made for the picture are a few per cent smaller, scans one after another too but for the smallest, and all
-    # of its coefficients are kept for either
+    # tables fitted to the picture save a few per cent, and so do several scans for all but the smallest; both
+    # keep all coefficients in memory
     kept = flat.pixels.nbytes <= MAPPED_FROM
     more = {"optimize": kept, "progressive": kept and flat.pixels.nbytes > PLAIN}
     return flat.saved("JPEG", quality=quality, subsampling=0 if order.full_chroma else 2, dpi=dpi, **more)
 
 
 def export_webp(sheet: Sheet, what: Exported, load: Loader, order: Order) -> bytes:
-    """Return a WebP, with losses or without."""
+    """Return a WebP, lossy or lossless."""
     quality = quality_of(order)
     drawn = _draw(sheet, what, load, order, "webp")
-    # without losses the number is effort: above 75 libwebp takes ten times as long for a third of a per cent
+    # for lossless the number is effort: above 75 libwebp takes ten times as long for a third of a per cent
     effort = 25 if order.lossless else quality
     return drawn.saved("WEBP", quality=effort, lossless=order.lossless, exact=True, method=4)
 
 
 def export_avif(sheet: Sheet, what: Exported, load: Loader, order: Order) -> bytes:
-    """Return an AVIF; with more effort it is smaller at the same quality."""
+    """Return an AVIF; more effort makes it smaller at the same quality."""
     quality = quality_of(order)
     drawn = _draw(sheet, what, load, order, "avif")
     return drawn.saved(
@@ -167,8 +167,8 @@ def export_avif(sheet: Sheet, what: Exported, load: Loader, order: Order) -> byt
 
 
 def export_tiff(sheet: Sheet, what: Exported, load: Loader, order: Order) -> bytes:
-    """Return a TIFF, packed as is asked for; its alpha is straight, as the format calls unassociated."""
+    """Return a TIFF with the compression asked for; its alpha is straight, which the format calls unassociated."""
     drawn = _draw(sheet, what, load, order)
-    # the predictor (TIFF 6.0, 14): each px as the difference to the one before it packs to about half
+    # the predictor (TIFF 6.0, 14): differences between neighbouring px compress to about half
     more = {} if order.packing == "none" else {"tiffinfo": {PREDICTOR: 2}}
     return drawn.saved("TIFF", compression=PACKINGS[order.packing], dpi=drawn.dpi, **more)

@@ -1,4 +1,4 @@
-"""About how large a file will be: strips of it are encoded, and counted for the whole."""
+"""The approximate size of a file: strips of it are encoded, and scaled up."""
 
 import math
 from collections.abc import Callable, Iterator
@@ -23,15 +23,15 @@ from .svg import photo_boxes
 __all__ = ["estimated", "in_words"]
 
 WHOLE: Final = 400_000
-"""Files of so few px are made whole: that is as quick, and exact."""
+"""Files of up to this many px are encoded whole: that is as quick, and exact."""
 STRIPS: Final = 10
 ROWS: Final = 32
-"""How high a strip of a photo is, in px."""
+"""The height of a strip of a photo, in px."""
 FILES: Final = 6
-"""Of many files so many are looked at."""
+"""How many files of a longer list are encoded."""
 BASE64: Final = 4 / 3
 SAMPLED_FROM: Final = 8_000_000
-"""Px above which less than all are drawn."""
+"""Above this many px, only a part is drawn."""
 
 
 def in_words(size: float) -> str:
@@ -54,13 +54,13 @@ def _decoding_once(load: Loader) -> Loader:
         return known[key]
 
     if isinstance(load, Files):
-        # what goes through untouched weighs what it weighs
+        # files that are copied unchanged keep their size
         once.encoded = load.encoded  # type: ignore[attr-defined]
     return once
 
 
 def estimated(sheet: Sheet, files: list[Exported], load: Loader, order: Order) -> int:
-    """Return about how many bytes the files will have together. Raises as exporting them does."""
+    """Return about how many bytes the files have together. Raises as exporting them does."""
     step = max(1, len(files) // FILES)
     looked = files[::step]
     load = _decoding_once(load)
@@ -71,10 +71,10 @@ def estimated(sheet: Sheet, files: list[Exported], load: Loader, order: Order) -
 
 
 def _carried_on(measure: Callable[[float], float], px: float) -> float:
-    """Return what `measure` would give for all of the px, from what it gives for a share of them where they are many.
+    """Return an estimate of `measure` for all of the px; for many px, from shares of them.
 
-    `measure` takes the share of the sides, and gives bytes. What is drawn larger has less
-    in each px, by the same factor for each doubling: two small sizes tell it.
+    `measure` takes the share of the sides, and returns bytes. Larger drawings have less
+    information per px, by the same factor for each doubling: two small sizes show it.
     """
     if px <= SAMPLED_FROM:
         return measure(1.0)
@@ -103,7 +103,7 @@ def _strips(sheet: Sheet, what: Exported, load: Loader, order: Order) -> float:
         box = (x0, y0 + top / what.scale, x1, y0 + (top + height) / what.scale)
         return Exported(what.items, box, what.scale, what.resolution, what.width, height)
 
-    # each file begins with a head, which is that of a px here
+    # each file has a header, measured here on a file of one px
     x0, y0, _, _ = what.box
     dot = Exported(what.items, (x0, y0, x0 + 1 / what.scale, y0 + 1 / what.scale), what.scale, what.resolution, 1, 1)
     head = len(write(sheet, dot, load, order))
@@ -113,7 +113,7 @@ def _strips(sheet: Sheet, what: Exported, load: Loader, order: Order) -> float:
 
 
 def _drawing(sheet: Sheet, what: Exported, load: Loader, order: Order) -> float:
-    """The drawing itself, and each photo once as it will be embedded."""
+    """The drawing itself, plus each photo once, as it will be embedded."""
     dot = Image.new("RGB", (1, 1))
     out = format_of(order.format)
     if out.key == "html":
@@ -121,7 +121,7 @@ def _drawing(sheet: Sheet, what: Exported, load: Loader, order: Order) -> float:
         return sum(_pixels(sheet, one, load, kind) for kind in kinds for one in pictures_of(what))
     if out.key == "dxf" or (out.key == "svg" and order.photos == "none"):
         return len(out.write(sheet, what, lambda p, s: dot, replace(order, photos="none")))
-    # written once with next to nothing for the photos
+    # written once with photos of next to nothing
     size = float(len(out.write(sheet, what, lambda p, s: dot, order)))
     encoded = getattr(load, "encoded", None)
     for photo, share, box in _pictures(sheet, what, order):
@@ -136,8 +136,8 @@ def _drawing(sheet: Sheet, what: Exported, load: Loader, order: Order) -> float:
 
 
 def _pictures(sheet: Sheet, what: Exported, order: Order) -> Iterator[tuple[Photo, float, Box]]:
-    """Give each picture that a drawing has of its photos: the photo, the share of its sides that it is made at, and the
-    box (px) of it that goes along. A PDF has one for each size that a photo is shown at, an SVG one for all of them."""
+    """Yield the pictures that a drawing embeds: the photo, the share of its sides, and the box (px) that is
+    embedded. A PDF has one for each size at which a photo is shown, an SVG one for all of them."""
     shown = list(photos_of(what.items or sheet.items, hidden=False))
     boxes = photo_boxes(what.items or sheet.items, what.box, what.scale)
     pictures: dict[tuple[str, float], tuple[Photo, float, Box]] = {}
@@ -154,7 +154,7 @@ def _pictures(sheet: Sheet, what: Exported, order: Order) -> Iterator[tuple[Phot
 
 
 def _embedded(photo: Photo, share: float, box: Box, load: Loader) -> float:
-    """Return the bytes of a box (px) of a photo as it goes into a drawing, from strips across all of it."""
+    """Return the bytes of a box (px) of a photo as a drawing embeds it, from strips across all of it."""
     seen = load(photo, share)
     across, down = seen.width / photo.width, seen.height / photo.height
     left, right = int(box[0] * across), max(int(box[0] * across) + 1, round(box[2] * across))

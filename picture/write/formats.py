@@ -1,4 +1,4 @@
-"""The output formats: one row each. To add one, write its writer in a module of its own and name it here."""
+"""The output formats, one row each. To add one, write its writer in its own module and name it here."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -25,10 +25,10 @@ FAMILIES: Final = ("Pictures", "Drawings", "Web")
 
 @dataclass(frozen=True, slots=True)
 class Format:
-    """A format: its key and file ending, its name, its media type, whether it stays transparent and whether it is a
-    drawing that can be enlarged, what can be set of it, what writes it, how many times the raw pixels writing it holds,
-    what writes several as pages of one, and, where many are written in parts, from how many bytes of pixels on and how
-    many times those that takes then."""
+    """A format: its key and file ending, its name, its media type, whether it can be transparent and whether it is a
+    vector drawing, its settings, its writer, how many times the raw pixels writing it needs,
+    the writer of several as pages of one file and, if large ones are written in parts, from how many bytes of pixels on
+    and how many times those that needs."""
 
     key: str
     name: str
@@ -47,13 +47,13 @@ class Format:
         return FAMILIES[2] if self.key == "html" else FAMILIES[int(self.drawing)]
 
     def writing(self, raw: int, order: Order) -> int:
-        """Return about how many bytes writing `raw` bytes of pixels takes besides them."""
+        """Return about how many bytes writing `raw` bytes of pixels needs besides them."""
         if self.parts is not None and raw > self.parts[0] and not (order.palette and "palette" in self.options):
             return int(raw * self.parts[1])
         return int(raw * (self.holds - 1))
 
     def filed(self, order: Order) -> tuple[str, str]:
-        """Return file ending and media type of what is ordered: linked photos lie beside it in a zip."""
+        """Return file ending and media type of an order: with linked photos it is a zip."""
         if self.key == "html" or ("photos" in self.options and order.photos == "linked"):
             return "zip", "application/zip"
         return self.key, self.media
@@ -126,7 +126,7 @@ FORMATS: Final = {
 
 
 def format_of(key: str) -> Format:
-    """Return the format of that key. Raises SheetError where there is none."""
+    """Return the format with that key. Raises SheetError if there is none."""
     if key not in FORMATS:
         raise SheetError(f"“{key[:20]}” is not a format that there is.", f"Use {', '.join(FORMATS)}.", "format")
     return FORMATS[key]

@@ -1,4 +1,4 @@
-"""Estimates of the memory that work will take: rather too much than too little."""
+"""Estimates of the memory that work needs, on the high side."""
 
 import io
 import math
@@ -25,11 +25,11 @@ from .formats import format_of
 __all__ = ["ALWAYS", "decoding", "exporting", "preparing"]
 
 ALWAYS: Final = 100_000_000
-"""Bytes that drawing and encoding take, however small the picture is: bands, layers, the libraries themselves."""
+"""Bytes that drawing and encoding need for even the smallest picture: bands, layers, the libraries themselves."""
 
 
 def _coefficients(image: Image.Image) -> int:
-    """Return the bytes that a progressive JPEG keeps until its last scan: two for each coefficient (ITU-T T.81, G)."""
+    """Return the bytes that a progressive JPEG needs until its last scan: two per coefficient (ITU-T T.81, G)."""
     if not image.info.get("progressive"):
         return 0
     layers = [(h, v) for _, h, v, _ in image.layer]  # type: ignore[attr-defined]
@@ -38,7 +38,7 @@ def _coefficients(image: Image.Image) -> int:
 
 
 def _is_lossless(source: FilePath | BinaryIO) -> bool:
-    """Tell whether a WebP is a lossless one, by its chunks (RFC 9649)."""
+    """Return whether a WebP is lossless, by its chunks (RFC 9649)."""
     with source.open("rb") if isinstance(source, FilePath) else nullcontext(source) as file:
         file.seek(12)
         while len(head := file.read(8)) == 8:
@@ -50,23 +50,23 @@ def _is_lossless(source: FilePath | BinaryIO) -> bool:
 
 
 def _halved(share: float) -> int:
-    """Return by what a JPEG is reduced while it is read, where a share of its size is needed."""
+    """Return by how much a JPEG is reduced on reading, for a needed share of its size."""
     return next((n for n in (8, 4, 2) if share <= 1 / n), 1)
 
 
 ROWS: Final = 40_000_000
-"""Bytes of rows on their way, in libvips and in the decoders."""
+"""Bytes of rows in flight, in libvips and in the decoders."""
 
 
 def _on_its_way(image: Image.Image) -> int:
-    """Return the bytes of a mapped photo in memory while it is laid into a file: its strips, three times."""
+    """Return the bytes of memory while a mapped photo is written to its file: three strips."""
     return ROWS + 3 * STRIP * (8 if orientation_of(image) in TURNED else 1)
 
 
 def decoding(source: FilePath | BinaryIO, name: str, at_least: float = 1.0) -> int:
-    """Return about how many bytes decoding a photo to a share of its size takes. Raises PictureError.
+    """Return about how many bytes decoding a photo at a share of its size needs. Raises PictureError.
 
-    A JPEG is reduced by halves while it is read, a large PNG or TIFF row by row, a lossy
+    A JPEG is reduced by halves on reading, a large PNG or TIFF row by row, a lossy
     WebP by its decoder; the others, and interlaced ones, are decoded whole.
     """
     image = opened(source, name)
@@ -77,7 +77,7 @@ def decoding(source: FilePath | BinaryIO, name: str, at_least: float = 1.0) -> i
         by = _halved(share)
         if by == 1 and is_mapped(image):
             return _on_its_way(image) + _coefficients(image)
-        # a CMYK picture is in memory twice while it becomes sRGB
+        # a CMYK picture is in memory twice on its way to sRGB
         return (8 if image.mode == "CMYK" else 4) * px // by**2 + _coefficients(image)
     by = math.floor(1 / share + 1e-9)
     if by >= 2 and px >= SHRUNK:
@@ -93,22 +93,22 @@ def decoding(source: FilePath | BinaryIO, name: str, at_least: float = 1.0) -> i
 
 
 def preparing(source: FilePath, name: str, width: int, height: int) -> int:
-    """Return about how many bytes making the small copy of a photo takes. Raises PictureError."""
+    """Return about how many bytes making the small copy of a photo needs. Raises PictureError."""
     share = min(1.0, PREVIEW_SIDE / max(width, height))
-    # and the small copy itself, twice
+    # plus the small copy itself, twice
     return decoding(source, name, share) + 8 * PREVIEW_SIDE**2
 
 
 def _copied(photo: Photo, share: float, source: FilePath, embedded: bool) -> int:
-    """Return the bytes of a photo in Skia, with its smaller copies, where it is drawn at a share of its size.
+    """Return the bytes of a photo in Skia, with its smaller copies, drawn at a share of its size.
 
-    `embedded` says that it goes into a drawing, for which even a mapped one is made RGB of its own.
+    `embedded` is whether it goes into a vector drawing, which needs even a mapped one as RGB.
     """
     if share > 0.5 and is_mapped(opened(source, photo.name)):
         laid = int(4 * photo.width * photo.height * share**2)
         if embedded:
             return 2 * laid
-        # in a file no more than what a band shows of it; where it is small enough for the memory, it is there too
+        # from a file, only what a band shows; one small enough for memory is in memory too
         return 0 if laid > MAPPED_FROM else int(laid * 7 / 3)
     if share >= 1.0:
         return 0
@@ -117,9 +117,9 @@ def _copied(photo: Photo, share: float, source: FilePath, embedded: bool) -> int
 
 
 def exporting(sheet: Sheet, files: list[Exported], order: Order, at: Callable[[Photo], FilePath]) -> int:
-    """Return about how many bytes writing some files, one after another or as pages, takes; `at` finds their photos.
+    """Return about how many bytes writing some files, one after another or as pages, needs; `at` finds their photos.
 
-    Raises PictureError where one cannot be read.
+    Raises PictureError if one cannot be read.
     """
     out = format_of(order.format)
     most = 0
@@ -132,12 +132,12 @@ def exporting(sheet: Sheet, files: list[Exported], order: Order, at: Callable[[P
             shares[photo.file] = max(shares.get(photo.file, (0.0, photo)), (share, photo), key=lambda s: s[0])
         decoded = [decoding(at(photo), photo.name, share) for share, photo in shares.values()]
         largest = max(decoded, default=0)
-        # as many are kept as fit beside the picture itself, and Skia has the largest once more while it draws it
+        # as many are cached as fit beside the picture, and Skia has the largest once more while drawing it
         kept = max(largest, min(sum(decoded), cache_size(raw)))
         drawing = kept + max(
             (_copied(photo, share, at(photo), out.drawing) for share, photo in shares.values()), default=0
         )
         writing = out.writing(raw, order)
-        # pixels that lie in a file are not in the memory, and the photos are gone once they are written
+        # pixels in a file do not use memory, and the photos are gone by the time of writing
         most = max(most, max(drawing, writing) if raw > MAPPED_FROM else drawing + raw + writing)
     return most + ALWAYS

@@ -28,13 +28,13 @@ from .web import web_outline
 __all__ = ["WRITERS", "export_page", "pictures_of"]
 
 SHARES: Final = (0.5, 1.0, 2.0)
-"""The widths of the pictures, as shares of how wide the frame is on the page."""
+"""The widths of the pictures, as multiples of the frame's width on the page."""
 WRITERS: Final = {"avif": export_avif, "webp": export_webp}
-"""The best first: a browser takes the first that it knows."""
+"""The best first: a browser takes the first one it supports."""
 
 
 def _frame(what: Exported) -> Piece:
-    """Return the one frame or outline that is exported. Raises SheetError where it is not one."""
+    """Return the only frame or outline of an export. Raises SheetError for anything else."""
     if len(what.items) == 1 and isinstance(what.items[0], Piece):
         return what.items[0]
     raise SheetError(
@@ -43,7 +43,7 @@ def _frame(what: Exported) -> Piece:
 
 
 def pictures_of(what: Exported) -> Iterator[Exported]:
-    """Give what is in the frame without its outline and border, in each width. Raises SheetError."""
+    """Yield the contents of the frame without its outline and border, in each width. Raises SheetError."""
     piece = _frame(what)
     box = geometry.outline_of(piece).bounds
     if box is None:
@@ -58,7 +58,7 @@ def pictures_of(what: Exported) -> Iterator[Exported]:
 
 
 def _border(piece: Piece) -> str:
-    """Return a drawing of the border to lie over the picture, empty where there is none."""
+    """Return a drawing of the border to put over the picture, empty if there is none."""
     if not geometry.has_border(piece):
         return ""
     path = geometry.outline_of(piece)
@@ -70,7 +70,7 @@ def _border(piece: Piece) -> str:
 
 
 def export_page(sheet: Sheet, what: Exported, load: Loader, order: Order) -> bytes:
-    """Return a zip with the page and its pictures. Raises SheetError for what is not one frame or outline."""
+    """Return a zip with the page and its pictures. Raises SheetError for anything but one frame or outline."""
     piece = _frame(what)
     made = list(pictures_of(what))
     width, height = made[1].width, made[1].height
@@ -79,7 +79,7 @@ def export_page(sheet: Sheet, what: Exported, load: Loader, order: Order) -> byt
     with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as box:
         for kind, write in WRITERS.items():
             for one in made:
-                # a date of its own: the same gives the same file, byte for byte
+                # a fixed date: the same export is the same file, byte for byte
                 name = zipfile.ZipInfo(f"pictures/{one.width}.{kind}", (2026, 1, 1, 0, 0, 0))
                 box.writestr(name, write(sheet, one, load, plain))
         text = _page(sheet, piece, (width, height), [one.width for one in made], order.alt.strip() or piece.name)

@@ -1,4 +1,4 @@
-"""Sheets and frames as the pages of a PDF: outlines and clips as vectors, each photo once. Skia draws, pikepdf adds.
+"""Sheets and frames as pages of a PDF: outlines and clips as vectors, each photo once. Skia draws, pikepdf completes.
 
 ISO 32000-1: page boundaries (14.11.2), output intents (14.11.5), metadata (14.3.2). What is asked for archives
 is PDF/A-2b (ISO 19005-2): all colours by the output intent, and the metadata says so.
@@ -34,16 +34,16 @@ __all__ = ["export_pdf", "export_pdf_pages"]
 
 POINTS: Final = 72.0
 MAX_PAGE: Final = 14_400.0
-"""Points a side that a page may have (ISO 32000-1, annex C)."""
+"""The longest side of a page in points (ISO 32000-1, annex C)."""
 MARK: Final = 5.0
-"""How long a crop mark is, and how far from the bleed it begins is half of that (mm; common practice)."""
+"""The length of a crop mark; its distance from the bleed is half of that (mm; common practice)."""
 QUALITY: Final = 92
 _NO_ID: Final = b"<31415926535897932384626433832795>"
-"""What qpdf writes for either half of a file's identifier that is not its own to make."""
+"""What qpdf writes for each half of an identifier that it should not make."""
 
 
 def _images(load: Loader) -> Images:
-    """Return the photos as Skia embeds them: JPEG data as they are, each only once."""
+    """Return the photos for Skia to embed: JPEG data as they are, each once."""
     known: dict[tuple[str, float], skia.Image] = {}
     pages: list[bytes] = []
 
@@ -52,7 +52,7 @@ def _images(load: Loader) -> Images:
         key = (photo.file, share)
         if key not in known:
             known[key], data = _embedded(photo, share, load)
-            # Skia reads it once more when the document is closed
+            # Skia reads them again when the document is closed
             pages.append(data)
         return Sampled(known[key], known[key].width(), known[key].height())
 
@@ -60,7 +60,7 @@ def _images(load: Loader) -> Images:
 
 
 def _embedded(photo: Photo, share: float, load: Loader) -> tuple[skia.Image, bytes]:
-    """Return a photo as Skia embeds it, and the bytes that must be there as long as that is."""
+    """Return a photo for Skia to embed, and the bytes that must live as long as it does."""
     if share > 0.99 and isinstance(load, Files):
         data = load.encoded(photo)
         if data is not None:
@@ -78,7 +78,7 @@ def _embedded(photo: Photo, share: float, load: Loader) -> tuple[skia.Image, byt
 
 
 def export_pdf(sheet: Sheet, what: Exported, load: Loader, order: Order) -> bytes:
-    """Return what is exported as a PDF of one page."""
+    """Return an export as a PDF of one page."""
     return export_pdf_pages(sheet, [what], load, order)
 
 
@@ -105,7 +105,7 @@ def export_pdf_pages(sheet: Sheet, files: Sequence[Exported], load: Loader, orde
                 "Type a smaller size, or export another format.",
                 "size",
             )
-        # Skia turns y about a whole number of points: what is more than the page is taken off below
+        # Skia flips y about a whole number of points: the excess is removed below
         canvas = document.beginPage(*(math.ceil(side) for side in page))
         canvas.save()
         canvas.translate(marks, marks)
@@ -121,8 +121,8 @@ def export_pdf_pages(sheet: Sheet, files: Sequence[Exported], load: Loader, orde
         if marks:
             _draw_marks(canvas, page, marks, bleed)
         document.endPage()
-        lies = Matrix(scale, 0.0, 0.0, -scale, marks - x0 * scale, page[1] - marks + y0 * scale)
-        boxes.append((page, marks, bleed, lies))
+        to_page = Matrix(scale, 0.0, 0.0, -scale, marks - x0 * scale, page[1] - marks + y0 * scale)
+        boxes.append((page, marks, bleed, to_page))
     document.close()
     shown = [(what, None if what.items else sheet) for what in files]
     cut = line and (line[0].to_svg(4), line[1])
@@ -133,7 +133,7 @@ def export_pdf_pages(sheet: Sheet, files: Sequence[Exported], load: Loader, orde
 
 
 def _draw_marks(canvas: skia.Canvas, page: tuple[float, float], marks: float, bleed: float) -> None:
-    """Draw a hairline at each end of the trimmed edges, clear of the bleed."""
+    """Draw a hairline at each end of the trimmed edges, outside the bleed."""
     pen = skia.Paint(Color=skia.ColorBLACK, StrokeWidth=0.25, Style=skia.Paint.kStroke_Style)
     long = MARK * POINTS / 25.4
     width, height = page
@@ -147,16 +147,16 @@ def _draw_marks(canvas: skia.Canvas, page: tuple[float, float], marks: float, bl
 
 
 Boxes = list[tuple[tuple[float, float], float, float, Matrix]]
-"""Of each page its size, how far the marks take it outwards, its bleed (points), and where the sheet is on it."""
+"""For each page its size, the width of the marks, its bleed (points), and the map from the sheet to it."""
 
 
 def _completed(
     data: bytes, boxes: Boxes, title: str, identifier: str, line: tuple[Path, str] | None, archival: bool
 ) -> bytes:
     """Return the PDF with its page boundaries, its output intent, its metadata, its identifier (32 hex digits) and the
-    line to cut along; as PDF/A-2b where it is `archival`."""
+    cut line; as PDF/A-2b if `archival`."""
     with pikepdf.open(io.BytesIO(data)) as pdf:
-        for page, (size, marks, bleed, lies) in zip(pdf.pages, boxes, strict=True):
+        for page, (size, marks, bleed, to_page) in zip(pdf.pages, boxes, strict=True):
             width, height = size
             page.contents_add(f"1 0 0 1 0 {height - math.ceil(height):.4f} cm ".encode(), prepend=True)
             page.MediaBox = pikepdf.Array([0, 0, round(width, 4), round(height, 4)])
@@ -164,7 +164,7 @@ def _completed(
                 edges = (inset, inset, width - inset, height - inset)
                 page[f"/{name}"] = pikepdf.Array([round(v, 4) for v in edges])
             if line is not None:
-                add_to_page(pdf, page, line, lies, in_rgb=archival)
+                add_to_page(pdf, page, line, to_page, in_rgb=archival)
         profile = pdf.make_stream(srgb())
         profile.N = 3
         intent = pikepdf.Dictionary(
@@ -175,7 +175,7 @@ def _completed(
             DestOutputProfile=profile,
         )
         pdf.Root.OutputIntents = pikepdf.Array([pdf.make_indirect(intent)])
-        # no date and no number of its own: the same gives the same file, byte for byte
+        # no date and no random number: the same export is the same file, byte for byte
         with pdf.open_metadata(set_pikepdf_as_editor=False) as metadata:
             metadata["dc:title"] = title or "Sheet"
             metadata["xmp:CreatorTool"] = "Gouge"
@@ -183,11 +183,11 @@ def _completed(
             if archival:
                 metadata["pdfaid:part"], metadata["pdfaid:conformance"] = "2", "B"
         out = io.BytesIO()
-        # Skia packed what there is to pack
+        # Skia has compressed everything already
         level = pikepdf.StreamDecodeLevel.none
         pdf.save(out, compress_streams=False, stream_decode_level=level, static_id=True)
-    # ISO 32000-1, 14.4: both halves are the same in a file as it was written first. A digest of the whole file, photos
-    # and all, would take longer than writing it; the sheet names its photos by theirs
+    # ISO 32000-1, 14.4: both halves are the same in a new file. A digest of the whole file, photos
+    # included, would take longer than writing it; the sheet names its photos by their digests
     trailer = out.getvalue().rindex(b"trailer")
     out.seek(trailer)
     end = out.read()

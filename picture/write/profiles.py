@@ -21,29 +21,29 @@ __all__ = ["Files", "OriginalsLoader", "in_own_colours", "srgb"]
 
 @runtime_checkable
 class Files(Protocol):
-    """A loader that also has the files themselves."""
+    """A loader that also returns the files themselves."""
 
     def encoded(self, photo: Photo) -> bytes | None:
-        """Return the photo's file where it is a JPEG that can stand in a PDF as it is: upright and in sRGB."""
+        """Return the photo's file if it is a JPEG that a PDF can contain unchanged: upright and in sRGB."""
         ...
 
 
 @runtime_checkable
 class OriginalsLoader(Protocol):
-    """A loader that also has the photos in their own colours."""
+    """A loader that also returns the photos in their own colours."""
 
     def profile(self, photo: Photo) -> bytes | None:
-        """Return the profile in the photo's file, None where there is none."""
+        """Return the profile in the photo's file, None if there is none."""
         ...
 
     def unconverted(self, photo: Photo, at_least: float) -> Image.Image:
-        """Return the photo upright, its numbers as they stand in the file."""
+        """Return the photo upright, its numbers unconverted."""
         ...
 
 
 @cached(entries=1)
 def srgb() -> bytes:
-    """Return the sRGB profile (ICC.1) that goes into files, the same at any time: 7.2.8 is when it was made."""
+    """Return the sRGB profile (ICC.1) for files, always the same bytes: 7.2.8 is its creation date."""
     made = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
     return made[:24] + b"".join(v.to_bytes(2) for v in (2026, 1, 1, 0, 0, 0)) + made[36:]
 
@@ -62,7 +62,7 @@ _NONE: Final = b""
 
 
 def _name_of(profile: bytes) -> str:
-    """Return a profile's name; sRGB by any name is that."""
+    """Return a profile's name; for sRGB under any name, sRGB."""
     if profile == _NONE:
         return "sRGB"
     if is_srgb(profile):
@@ -71,7 +71,7 @@ def _name_of(profile: bytes) -> str:
 
 
 def _own_profile(items: Iterable[Item], load: Loader) -> bytes | None:
-    """Return the one profile of the photos, None where that is sRGB. Raises SheetError where there are several."""
+    """Return the only profile of the photos, None for sRGB. Raises SheetError if there are several."""
     if not isinstance(load, OriginalsLoader):
         return None
     try:
@@ -93,9 +93,9 @@ def _own_profile(items: Iterable[Item], load: Loader) -> bytes | None:
 
 
 def in_own_colours(sheet: Sheet, what: Exported, load: Loader) -> tuple[Sheet, Exported, Loader, bytes]:
-    """Return what is exported with its colours in the photos' own profile, and that profile; sRGB where it is that.
+    """Return an export in the photos' own profile, and that profile; sRGB if it is that.
 
-    Raises SheetError where the photos have several.
+    Raises SheetError if the photos have several.
     """
     profile = _own_profile(what.items or sheet.items, load)
     if profile is None or not isinstance(load, OriginalsLoader):

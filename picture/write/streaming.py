@@ -1,4 +1,4 @@
-"""Vast pixels as files, encoded row by row by libvips, which holds but a few of them at a time."""
+"""Mapped pixels as files, encoded row by row by libvips, which needs only a few at a time."""
 
 import errno
 import struct
@@ -14,15 +14,15 @@ __all__ = ["STREAMS", "streamed"]
 
 _SAVERS: Final = {"JPEG": "jpegsave", "PNG": "pngsave", "TIFF": "tiffsave"}
 STREAMS: Final = frozenset(_SAVERS)
-"""The kinds (as Pillow calls them) that are written so."""
+"""The formats (Pillow's names) that are written this way."""
 
 
 def _options(kind: str, options: dict[str, Any]) -> dict[str, Any]:
-    """Return for libvips what Pillow is options."""
+    """Return Pillow's options in libvips's terms."""
     if kind == "JPEG":
         return {"Q": options["quality"], "subsample_mode": "off" if options["subsampling"] == 0 else "on"}
     if kind == "PNG":
-        # each row filtered by what suits it, as PNG 3 (12.7) recommends
+        # each row with the filter that suits it, as PNG 3 (12.7) recommends
         return {"compression": options["compress_level"], "filter": "all"}
     packing = {"tiff_lzw": "lzw", "tiff_adobe_deflate": "deflate"}.get(options["compression"], "none")
     return {"compression": packing, "predictor": "none" if packing == "none" else "horizontal", "resunit": "inch"}
@@ -34,9 +34,9 @@ def _density(dpi: tuple[float, float]) -> bytes:
 
 
 def streamed(pixels: np.ndarray, opaque: bool, kind: str, profile: bytes, **options: Any) -> bytes:
-    """Return the file of pixels (height, width, 4) with straight alpha; options is what Pillow would be, `dpi` with it.
+    """Return the file of pixels (height, width, 4) with straight alpha; `options` are Pillow's, `dpi` included.
 
-    Raises OSError where it cannot be written.
+    Raises OSError if it cannot be written.
     """
     height, width, _ = pixels.shape
     image = pyvips.Image.new_from_memory(pixels.reshape(-1), width, height, 4, "uchar")
@@ -44,15 +44,15 @@ def streamed(pixels: np.ndarray, opaque: bool, kind: str, profile: bytes, **opti
         interpretation="srgb", xres=options["dpi"][0] / 25.4, yres=options["dpi"][1] / 25.4
     )
     image.set_type(pyvips.GValue.blob_type, "icc-profile-data", profile)
-    # through a file, so that it is in the memory but once; it has no name, and is gone with the process
+    # by way of a file, so that it is in memory only once; unnamed, and gone with the process
     with tempfile.TemporaryFile(dir=folder()) as file, letting_go(pixels):
         try:
             getattr(image, _SAVERS[kind])(f"/proc/self/fd/{file.fileno()}", keep="icc", **_options(kind, options))
         except pyvips.Error as error:
-            # the pixels are sound: what fails is the writing
+            # the pixels are sound: a failure is the writing's
             raise OSError(errno.ENOSPC if "No space" in str(error) else errno.EIO, str(error)[:200]) from None
         file.seek(0)
         if kind != "JPEG":
             return file.read()
-        # behind the start of the image
+        # after the start of the image
         return file.read(2) + _density(options["dpi"]) + file.read()

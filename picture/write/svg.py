@@ -1,4 +1,4 @@
-"""A sheet as an SVG file of its own: photos inside it or beside it, or its outlines alone."""
+"""A sheet as an SVG file: photos embedded or beside it, or its outlines alone."""
 
 import base64
 import io
@@ -27,14 +27,14 @@ from .profiles import Files
 __all__ = ["export_svg", "photo_boxes"]
 
 AROUND: Final = 2
-"""Px of a photo that go along beyond what shows of it: its edge is blended with them."""
+"""Px of a photo kept beyond its visible part, because its edge is blended with them."""
 QUALITY: Final = 92
 HAIRLINE: Final = 0.25
 """Points (common practice for outlines that a cutter follows)."""
 
 
 def _placed(items: tuple[Item, ...]) -> Iterator[tuple[Photo, Piece | None]]:
-    """Give each photo that is not hidden, with the outline it lies in."""
+    """Yield each visible photo, with the outline that contains it."""
     for item in items:
         if item.hidden:
             continue
@@ -47,14 +47,14 @@ def _placed(items: tuple[Item, ...]) -> Iterator[tuple[Photo, Piece | None]]:
 
 
 def photo_boxes(items: tuple[Item, ...], box: Box, scale: float) -> dict[str, tuple[Box, float]]:
-    """Return of each photo's file the box (px) of it that shows anywhere, and the share of its size that is needed."""
+    """Return for each photo's file the box (px) that shows anywhere, and the needed share of its size."""
     found: dict[str, tuple[Box, float]] = {}
     x0, y0, x1, y1 = box
     around = outline.rectangle(x1 - x0, y1 - y0).transform(Matrix.move(x0, y0))
     for photo, piece in _placed(items):
         if photo.placing.determinant == 0:
             continue
-        # in the photo's own px, so that a turned photo is cut no more than it must be
+        # in the photo's own px, so that a turned photo is cropped as little as possible
         back = photo.placing.inverse()
         x0, y0, x1, y1 = 0.0, 0.0, float(photo.width), float(photo.height)
         for path in (around, *((geometry.outline_of(piece),) if piece is not None else ())):
@@ -83,7 +83,7 @@ def _encoded(picture: Image.Image) -> tuple[bytes, str]:
 
 
 class _Pictures:
-    """The pictures that go along, each once, and the elements that show them."""
+    """The embedded pictures, each once, and the elements that show them."""
 
     def __init__(self, items: tuple[Item, ...], what: Exported, load: Loader, order: Order):
         self.load, self.order = load, order
@@ -96,7 +96,7 @@ class _Pictures:
         self.known: dict[str, str] = {}
 
     def _address(self, photo: Photo) -> tuple[str, tuple[int, int, int, int]]:
-        """Return where a photo's picture is, and the box (px of the photo) that it shows."""
+        """Return the address of a photo's picture, and the box (px of the photo) that it shows."""
         box, share = self.boxes[photo.file]
         x0, y0, x1, y1 = 0, 0, photo.width, photo.height
         if self.order.photos != "whole":
@@ -112,7 +112,7 @@ class _Pictures:
             size = (max(1, round((x1 - x0) * share)), max(1, round((y1 - y0) * share)))
             part = (x0 * across, y0 * down, x1 * across, y1 * down)
             if size != picture.size or part != (0, 0, *picture.size):
-                # never larger than it is
+                # never larger than the original
                 size = (min(size[0], max(1, round(part[2] - part[0]))), min(size[1], max(1, round(part[3] - part[1]))))
                 picture = picture.resize(size, Image.Resampling.LANCZOS, box=part, reducing_gap=2.0)
             data, kind = _encoded(picture)
@@ -124,7 +124,7 @@ class _Pictures:
         return f"data:image/{media};base64,{base64.b64encode(data).decode()}", (x0, y0, x1, y1)
 
     def element(self, photo: Photo) -> str:
-        """Return the element that shows a photo, empty where nothing of it shows."""
+        """Return the element that shows a photo, empty if nothing of it shows."""
         if photo.file not in self.boxes:
             return ""
         m = " ".join(repr(round(v, 9)) for v in photo.matrix)
@@ -168,10 +168,10 @@ def _outline(item: Item, width: str) -> str:
 
 
 def export_svg(sheet: Sheet, what: Exported, load: Loader, order: Order) -> bytes:
-    """Return what is exported as an SVG file as large as what shows, or as a zip of it with its photos beside it.
+    """Return an export as an SVG file of the size of the artwork, or as a zip of it with its photos beside it.
 
     Photos are resampled to the px per inch asked for and cropped to what shows of them;
-    one that is shown several times is in it once. Raises PictureError where a photo
+    one that is shown several times is embedded once. Raises PictureError if a photo
     cannot be read.
     """
     x0, y0, x1, y1 = what.box
@@ -193,10 +193,10 @@ def export_svg(sheet: Sheet, what: Exported, load: Loader, order: Order) -> byte
     if pictures.defs:
         parts.insert(0, f"<defs>{''.join(pictures.defs)}</defs>")
     unit = sheet.unit
-    # the real size that is asked for; px are those of the sheet, or those that are asked for
+    # the real size asked for; px are those of the sheet, or those asked for
     real = scale if unit == "px" and order.by != "resolution" else scale * sheet.resolution / what.resolution
     if unit == "px":
-        # a viewer's px are whole: a fraction of one would be scaled away
+        # viewers round to whole px: a fraction would be scaled away
         width_px, height_px = pixel_size((x0, y0, x1, y1), real)
         x1, y1 = x0 + width_px / real, y0 + height_px / real
     sizes = [show_length(v * real, unit, sheet.resolution, 4) for v in (x1 - x0, y1 - y0)]

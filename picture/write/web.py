@@ -25,7 +25,7 @@ WEB: Final[tuple[tuple[Web, str], ...]] = (
     ("data", "path data"),
 )
 MAX_LENGTH: Final = 4000
-"""Points that a polygon may have."""
+"""The most points of a polygon."""
 
 
 def _boxed(sheet: Sheet, item: Item) -> tuple[Path, float, float]:
@@ -48,7 +48,7 @@ def _number(value: float, digits: int) -> str:
 def web_outline(sheet: Sheet, item: Item, kind: Web, deviation: str = "0.5") -> tuple[str, float, float]:
     """Return the text, and the width and height (px) of the box it is for. Raises SheetError.
 
-    `deviation` is how far a polygon may lie off the outline, as typed (px without a unit).
+    `deviation` is how far a polygon may be from the outline, as typed (px without a unit).
     """
     region, width, height = _boxed(sheet, item)
     if kind == "data":
