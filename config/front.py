@@ -1,4 +1,4 @@
-"""The server in front, nginx: it takes slow and large bodies off the app's hands, and cuts them off at their limits."""
+"""The server in front, nginx: it receives slow and large bodies for the app, and cuts them off at their limits."""
 
 import os
 from pathlib import Path
@@ -36,7 +36,7 @@ http {{
     default "Go back, look whether it was done, and do it once more if not.";
     ~^GET "This page tries again by itself.";
   }}
-  map $door $failed {{ default down; "" full; "~20\\d$" full; }}
+  map $allowed $failed {{ default down; "" full; "~20\\d$" full; }}
   # twice: where the process that had a request was killed, another is asked, if it may be asked again (RFC 9110, 9.2.2)
   upstream app {{ server unix:{socket} max_fails=0; server unix:{socket} max_fails=0; }}
   proxy_http_version 1.1;
@@ -55,11 +55,11 @@ http {{
     listen {bind} backlog=1024;
     limit_conn addresses {connections};
     client_max_body_size {forms};
-    # of the door: what it answered; a body of which nothing was asked has no such thing
-    set $door "";
+    # the answer of the body check; empty for a body that was not checked
+    set $allowed "";
     error_page 413 /-large;
     error_page 403 /-out;
-    # nginx itself fails where the door does not open, and where it cannot write a body
+    # nginx itself fails if the body check does not answer, and if it cannot write a body
     error_page 500 = /-$failed.$kind;
     error_page 502 504 = /-down.$kind;
     location = /-large {{ internal; {json}
@@ -89,11 +89,11 @@ http {{
       add_header X-Content-Type-Options nosniff always;
       add_header Permissions-Policy $upstream_http_permissions_policy always;
     }}
-    location = /door {{ return 404; }}
-    location = /-door {{
+    location = /body-check {{ return 404; }}
+    location = /-body-check {{
       internal;
       client_max_body_size 0;
-      proxy_pass http://app/door;
+      proxy_pass http://app/body-check;
       proxy_method POST;
       proxy_next_upstream error timeout non_idempotent;
       proxy_pass_request_body off;
@@ -103,15 +103,15 @@ http {{
       proxy_set_header X-Real-IP $remote_addr;
       proxy_set_header X-Forwarded-Proto {scheme};
     }}
-{doors}
+{checked}
     location / {{ proxy_pass http://app; }}
   }}
 }}
 """
-DOOR = """    location ~ "^/{pattern}" {{
+CHECKED = """    location ~ "^/{pattern}" {{
       # whose body it is is asked before any of it is read
-      auth_request /-door;
-      auth_request_set $door $upstream_status;
+      auth_request /-body-check;
+      auth_request_set $allowed $upstream_status;
       client_max_body_size {most};
       proxy_pass http://app;
     }}"""
@@ -124,7 +124,7 @@ h1 {{{{ font-size: 1.35em; margin: 0 }}}} a {{{{ color: #22302f }}}}</style><h1>
 
 
 def _said(title: str, words: str, head: str = "") -> str:
-    """Return a page of nginx's own, as a configuration takes it."""
+    """Return one of nginx's own pages in the form that its configuration takes."""
     return _PAGE.format(title=title, words=words, head=head).format().replace("\n", " ")
 
 
@@ -136,19 +136,19 @@ def written(folder: Path, bind: str, socket: Path) -> Path:
     from studio.operations.upload_limits import FORMS, limit_of
     from studio.storage import FULL
 
-    doors = []
+    checked = []
     for pattern in get_resolver("studio.urls").url_patterns:
         most = limit_of(pattern.callback)
         if most > FORMS:
             plain = pattern.pattern.regex.pattern.lstrip("^")
-            doors.append(DOOR.format(pattern=plain, most=most))
-    # where https is spoken in front and nobody is named, whoever does it is on this machine
+            checked.append(CHECKED.format(pattern=plain, most=most))
+    # https ends at a proxy that is not named: then it is on this machine
     named = os.environ.get("GOUGE_PROXIES", "") or ("127.0.0.1,::1" if settings.HTTPS else "")
     proxies = [a for a in named.split(",") if a]
     believed = "".join(f"set_real_ip_from {a}; " for a in proxies)
     if proxies:
         believed += "real_ip_header X-Forwarded-For; real_ip_recursive on;"
-    # the body was refused, or comes no further than here
+    # the body was refused, or goes no further than here
     own = "client_max_body_size 0; "
     own += """add_header Content-Security-Policy "default-src 'none'; style-src 'unsafe-inline'" always;"""
     text = WHOLE.format(
@@ -167,7 +167,7 @@ def written(folder: Path, bind: str, socket: Path) -> Path:
         scheme="$said" if settings.HTTPS else "$scheme",
         forms=FORMS,
         connections=int(os.environ.get("GOUGE_ADDRESS", "100")),
-        doors="\n".join(doors),
+        checked="\n".join(checked),
     )
     file = folder / "nginx.conf"
     file.write_text(text)

@@ -1,4 +1,4 @@
-"""What is written of what happens, a line each."""
+"""Log records as one line each."""
 
 import logging
 
@@ -7,6 +7,6 @@ class OneLine(logging.Filter):
     """Leaves the traceback out of a line."""
 
     def filter(self, record: logging.LogRecord) -> bool:
-        """Pass the record on without it."""
+        """Format the record without its traceback."""
         record.exc_info = record.exc_text = None
         return True

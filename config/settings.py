@@ -4,23 +4,23 @@ GOUGE_DATA      folder for the database, photos and the secret key
                 (default: var in a checkout, else gouge in XDG_DATA_HOME or ~/.local/share)
 GOUGE_HOSTS     host names served, separated by commas
 GOUGE_HTTPS     1 where a proxy in front speaks https
-GOUGE_PROXIES   addresses of such a proxy, separated by commas; what it says of whom it speaks for is believed
+GOUGE_PROXIES   addresses of such a proxy, separated by commas; its word on the client's address is trusted
 GOUGE_ADDRESS   connections that one address may have at once (default: 100)
-GOUGE_SECONDS   how long a command may take before it is given up (default: 30)
+GOUGE_SECONDS   how long a command may take before it is stopped (default: 30)
 GOUGE_LONG_WORKERS processes for long work beside each web worker (default: 1)
-GOUGE_MEMORY    megabytes of address space that long work may take (default: 6000)
-GOUGE_BUDGET    megabytes that all large pictures that are worked at may take together (default: 1000)
-GOUGE_AT_ONCE   megapixels up to which an export is answered at once, without the queue (default: 60)
-GOUGE_WORKERS_QUEUED  processes that do queued work, beside the web server (default: 2; 0 where others do it)
-GOUGE_NICE      how far queued work steps back behind pages (nice(2); default: 5)
-GOUGE_THIN      days after which of each session's steps only the last is kept (default: 0, all are kept for good)
+GOUGE_MEMORY    megabytes of address space for long work (default: 6000)
+GOUGE_BUDGET    megabytes for all large pictures in progress together (default: 1000)
+GOUGE_AT_ONCE   megapixels up to which an export is made at once, without the queue (default: 60)
+GOUGE_WORKERS_QUEUED  processes that do queued work, beside the web server (default: 2; 0 if others do it)
+GOUGE_NICE      how much queued work yields to pages (nice(2); default: 5)
+GOUGE_THIN      days after which only the last step of each session is kept (default: 0, all are kept for good)
 GOUGE_REDIS_URL where the queue is, for workers on many machines (default: a file in GOUGE_DATA)
 GOUGE_S3_BUCKET keeps photos and exports in an S3 bucket, at GOUGE_S3_ENDPOINT where that is not Amazon's
 GOUGE_SMTP      host:port of a mail server (default: mail is written to files in GOUGE_DATA/post-box)
 GOUGE_SMTP_USER, GOUGE_SMTP_PASSWORD   how to sign in there; TLS is used then
 GOUGE_MAIL_FROM the sender of mail (default: gouge@localhost)
 GOUGE_DEBUG     1 for Django's debug pages
-GOUGE_DEMO      1 opens the demo account's door; `make demo` sets it
+GOUGE_DEMO      1 opens the demo account; `make demo` sets it
 """
 
 import os
@@ -45,7 +45,7 @@ DATA_DIR.mkdir(mode=0o700, parents=True, exist_ok=True)
 
 
 def _private(name: str) -> Path:
-    """Return a file of the data folder that its owner alone can read; it is there afterwards."""
+    """Return a file of the data folder, created if needed, that only its owner can read."""
     file = DATA_DIR / name
     try:
         os.close(os.open(file, os.O_CREAT | os.O_EXCL, 0o600))
@@ -133,14 +133,14 @@ DATABASES = {
         "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
-            # after that the answer is 503, and the page tries again (studio/operations/middleware.py)
+            # after that the answer is 503, and the page retries (studio/operations/middleware.py)
             "timeout": 4,
             # a killed process loses nothing that was committed, nor does a power cut
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
         },
     }
 }
-# what is counted by all processes together, such as mails an hour
+# counters shared by all processes, such as mails per hour
 CACHES = {"default": {"BACKEND": "django.core.cache.backends.filebased.FileBasedCache", "LOCATION": DATA_DIR / "cache"}}
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 AUTH_PASSWORD_VALIDATORS = [
@@ -150,7 +150,7 @@ AUTH_PASSWORD_VALIDATORS = [
 ]
 PASSWORD_HASHERS = ["studio.accounts.hashing.Gentle"]
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
-# wrong passwords, for an account and from an address, each by itself
+# wrong passwords, separately for an account and for an address
 AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = timedelta(minutes=10)
 AXES_LOCKOUT_PARAMETERS = ["username", "ip_address"]
@@ -196,7 +196,7 @@ STORAGES = {
         if BUCKET
         else {"BACKEND": "studio.storage.WholeFiles"}
     ),
-    # names with a hash of what is in them, made by collectstatic; plain ones while scripts are being written
+    # names with a hash of the content, made by collectstatic; plain ones while scripts are being edited
     "staticfiles": {
         "BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"
         if DEBUG
@@ -206,7 +206,7 @@ STORAGES = {
 DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2_500_000
 FILE_UPLOAD_PERMISSIONS = 0o600
-# beside the rest, so that what a killed process leaves is found (studio/operations/retention.py)
+# beside the rest, so that leftovers of killed processes are found (studio/operations/retention.py)
 FILE_UPLOAD_TEMP_DIR = DATA_DIR / "uploads"
 FILE_UPLOAD_TEMP_DIR.mkdir(mode=0o700, exist_ok=True)
 

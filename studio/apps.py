@@ -14,7 +14,7 @@ class StudioConfig(AppConfig):
     default_auto_field = "django.db.models.BigAutoField"
 
     def ready(self) -> None:
-        """Lay in what files of memory need, and tell where the engine will stay slow."""
+        """Load what needs files in memory, and warn if the engine will stay slow."""
         from django.conf import settings
 
         from outline import use_fonts

@@ -1,4 +1,4 @@
-"""What several views need."""
+"""Helpers shared by views."""
 
 import sys
 from contextlib import suppress
@@ -44,19 +44,19 @@ def own_project(request: HttpRequest, pk: int, deleted: bool = False) -> Project
 
 
 def posted(request: HttpRequest) -> Any:
-    """Return the JSON that was posted. Raises SheetError for what is none."""
+    """Return the posted JSON. Raises SheetError if it is not JSON."""
     return read_json(request.body)
 
 
 class Tried(msgspec.Struct, frozen=True):
-    """A command whose outcome is to be looked at: its arguments, made on a revision."""
+    """A command to preview: its arguments, and the revision it was made on."""
 
     revision: int
     args: dict[str, Any] = {}
 
 
 def tried(request: HttpRequest, pk: int) -> tuple[Project, dict[str, Any]] | JsonResponse:
-    """Return the person's project and the arguments of a command that is tried on its head, or why it is not."""
+    """Return the person's project and the arguments of a command to preview on its head, or the refusal."""
     project = own_project(request, pk)
     try:
         asked = msgspec.convert(posted(request), Tried)
@@ -70,20 +70,20 @@ def tried(request: HttpRequest, pk: int) -> tuple[Project, dict[str, Any]] | Jso
 def refusal(
     message: str, remedy: str = "", field: str = "", status: int = 422, offer: Offer | None = None
 ) -> JsonResponse:
-    """Return the answer to something that cannot be done: why, what to do, the field that is wrong, and a way out."""
+    """Return the response for a refusal: why, what to do, the wrong field, and the offer."""
     body = {"error": message, "remedy": remedy, "field": field}
     return JsonResponse({**body, "offer": offer} if offer else body, status=status)
 
 
 def refused(error: SheetError | PictureError, field: str = "", status: int = 422) -> JsonResponse:
-    """Return the answer to an error of the sheet or of a picture; 507 where the disk is full (RFC 4918)."""
+    """Return the response for a SheetError or PictureError; 507 if the disk is full (RFC 4918)."""
     status = 507 if error.message == FULL[0] else status
     at = getattr(error, "field", "") or field
     return refusal(error.message, error.remedy, at, status, getattr(error, "offer", None))
 
 
 def file_response(file: IO[bytes], name: str, media: str = "application/zip") -> FileResponse:
-    """Return the answer that saves a file, from its beginning, under a name."""
+    """Return the response that saves a file, read from its start, under a name."""
     file.seek(0)
     response = FileResponse(file, content_type=media)
     response["Content-Disposition"] = content_disposition_header(True, clean_name(name).replace("/", "-"))
@@ -91,18 +91,18 @@ def file_response(file: IO[bytes], name: str, media: str = "application/zip") ->
 
 
 def led(request: HttpRequest, to: Any) -> HttpResponse:
-    """Return the answer that leads somewhere: a script, which sent files, is body where."""
+    """Return a redirect; for a script that sent files, the address in JSON."""
     answer = redirect(to)
     return answer if request.accepts("text/html") else JsonResponse({"to": answer["Location"]})
 
 
 def broken(request: HttpRequest) -> HttpResponse:
-    """Answer what failed outside of every view: that something is busy, or full, where it was that."""
+    """Answer an exception outside of every view: with busy, or full, if that is the reason."""
     return response_to(request, sys.exc_info()[1]) or server_error(request)
 
 
 def unreadable(request: HttpRequest, exception: Exception) -> HttpResponse:
-    """Answer a request that cannot be read, such as a form with a file whose name fills a page."""
+    """Answer a request that cannot be read, such as a form whose file name is far too long."""
     why, remedy = "That can’t be read.", "Reload the page, and try again."
     if isinstance(exception, MultiPartParserError):
         why, remedy = "The name of a file is too long.", "Give it a shorter one."
@@ -112,7 +112,7 @@ def unreadable(request: HttpRequest, exception: Exception) -> HttpResponse:
 
 
 def missing(request: HttpRequest, exception: Exception) -> HttpResponse:
-    """Lead on from an address with a slash too many, where there is one without it; else answer 404."""
+    """Redirect from an address with an extra slash, if there is one without it; else answer 404."""
     at = request.path_info.rstrip("/")
     if request.method == "GET" and at not in ("", request.path_info):
         with suppress(Resolver404):

@@ -1,4 +1,4 @@
-"""What is stored: projects, their revisions, photos, what was exported, the shelf, and batches."""
+"""The database: projects, their revisions, photos, exports, the shelf, and batches."""
 
 from uuid import uuid4
 
@@ -13,7 +13,7 @@ from .storage import Stored, photo_key, preview_key
 
 
 class Project(models.Model):
-    """What a person opens: a sheet with its history. `head` is the revision shown, `made` how many there are."""
+    """A sheet with its history, as a person opens it. `head` is the revision shown, `made` how many there are."""
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="projects")
     name = models.CharField(max_length=80)
@@ -24,7 +24,7 @@ class Project(models.Model):
     updated = models.DateTimeField(auto_now=True)
     deleted = models.DateTimeField(null=True, blank=True)
     export = models.JSONField(default=dict, blank=True)
-    """What was ordered last (`sheet.export.Order`)."""
+    """The last order (`sheet.export.Order`)."""
 
     class Meta:
         ordering = ["-updated", "-id"]
@@ -38,7 +38,7 @@ class Project(models.Model):
 
 
 class Revision(models.Model):
-    """One state of a project's sheet, and the words for what made it out of `parent`."""
+    """One state of a project's sheet, and the label of the step that made it from `parent`."""
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField()
@@ -46,18 +46,18 @@ class Revision(models.Model):
     label = models.CharField(max_length=200)
     command = models.CharField(max_length=64, blank=True)
     name = models.CharField(max_length=80, blank=True)
-    """What a person calls it."""
+    """A person's own name for it."""
     data = models.BinaryField(null=True)
-    """The stored sheet; null where it is put together from its key and the steps since (`history/stored.py`)."""
+    """The stored sheet; null if it is rebuilt from its key and the steps since (`history/stored.py`)."""
     step = models.BinaryField(null=True)
-    """What changed since its parent (`history/deltas.py`)."""
+    """The difference to its parent (`history/deltas.py`)."""
     key = models.PositiveIntegerField(default=0)
-    """The number of the nearest revision before it, or itself, that stays whole."""
+    """The number of the nearest earlier revision that is whole, or its own."""
     weight = models.PositiveIntegerField(default=0)
     """Bytes of the steps since then."""
     made = models.DateTimeField(auto_now_add=True)
     whole: bytes | None = None
-    """The stored sheet, once it was put together."""
+    """The stored sheet, once it was rebuilt."""
 
     class Meta:
         constraints = [
@@ -72,7 +72,7 @@ class Revision(models.Model):
 
     @property
     def sheet(self) -> sheet.Sheet:
-        """The sheet of this revision. Raises SheetError where it is damaged."""
+        """The sheet of this revision. Raises SheetError if it is damaged."""
         return sheet_of(self)
 
 
@@ -82,7 +82,7 @@ class PhotoUse(models.Model):
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="uses")
     sha256 = models.CharField(max_length=64)
     cleared = models.BooleanField(default=False)
-    """Taken out of the tray while it was not on the sheet; it comes back where it is used again."""
+    """Cleared from the tray while it was not on the sheet; using it again brings it back."""
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["project", "sha256"], name="each_use_once")]
@@ -92,7 +92,7 @@ class PhotoUse(models.Model):
 
 
 class PhotoFile(models.Model):
-    """A photo that a person brought in; its bytes lie in media storage under their SHA-256."""
+    """A photo that a person imported; its bytes are in media storage under their SHA-256."""
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="photos")
     sha256 = models.CharField(max_length=64)
@@ -104,9 +104,9 @@ class PhotoFile(models.Model):
     resolution = models.FloatField(null=True)
     has_alpha = models.BooleanField(default=False)
     shown = models.JSONField(null=True)
-    """The box (px) outside of which it is wholly transparent; null where that is all of it, or it is opaque."""
+    """The box (px) of what is not wholly transparent; null for all of it."""
     interest = models.JSONField(null=True)
-    """Its point of interest, in shares of its sides; null where it was not looked for yet."""
+    """Its point of interest, in shares of its sides; null if not computed yet."""
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -132,7 +132,7 @@ class PhotoFile(models.Model):
 
 
 class OwnFont(models.Model):
-    """A font that a person brought in; its file lies in media storage under the digits of its SHA-256."""
+    """A font that a person imported; its file is in media storage under the digits of its SHA-256."""
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="fonts")
     digest = models.CharField(max_length=32)
@@ -140,7 +140,7 @@ class OwnFont(models.Model):
     kind = models.CharField(max_length=40, blank=True)
     size = models.PositiveBigIntegerField()
     removed = models.BooleanField(default=False)
-    """Off the lists; letters that are set in it keep it."""
+    """Off the lists; letters set in it keep it."""
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -151,17 +151,17 @@ class OwnFont(models.Model):
 
 
 class Export(models.Model):
-    """What was exported of a revision: the order, and its files as they lie in the storage."""
+    """An export of a revision: the order, and its files in the storage."""
 
     UNDER_WAY, READY, FAILED, STOPPED = "under way", "ready", "failed", "stopped"
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="exports")
     revision = models.ForeignKey(Revision, on_delete=models.CASCADE, related_name="+")
     name = models.CharField(max_length=240)
-    """Of the file that a person gets."""
+    """The name of the downloaded file."""
     order = models.JSONField()
     files = models.JSONField()
-    """Of each file its `name`, storage `key`, `job`, `width` and `height` (px)."""
+    """For each file its `name`, storage `key`, `job`, `width` and `height` (px)."""
     size = models.PositiveBigIntegerField(default=0)
     state = models.CharField(max_length=10, default=UNDER_WAY)
     why = models.CharField(max_length=500, blank=True)
@@ -175,19 +175,19 @@ class Export(models.Model):
 
 
 def new_key() -> str:
-    """Return a key that nothing has yet."""
+    """Return an unused key."""
     return uuid4().hex
 
 
 class ShelfItem(models.Model):
-    """An outline that a person keeps for next time, in one or more proportions, each in versions."""
+    """An outline on a person's shelf, in one or more proportions, each in versions."""
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="shelf")
     key = models.CharField(max_length=32, unique=True, default=new_key, editable=False)
-    """What the items that came of it know it by: no other outline has it, on any server."""
+    """The key by which items refer to it: unique among all outlines, on any server."""
     name = models.CharField(max_length=80)
     tags = models.CharField(max_length=200, blank=True)
-    """Words, parted by spaces."""
+    """Tags, separated by spaces."""
     made = models.PositiveIntegerField(default=0)
     """The number of the newest version."""
     created = models.DateTimeField(auto_now_add=True)
@@ -202,10 +202,10 @@ class ShelfItem(models.Model):
 
 
 class ShelfVersion(models.Model):
-    """One state of a kept outline in one proportion: a stored sheet of its size with nothing else on it.
+    """One state of a shelf outline in one proportion: a stored sheet of its size with nothing else on it.
 
-    `variant` is "" for the proportion it was kept in; one that `follows` is made anew
-    whenever that gets another version.
+    `variant` is "" for the original proportion; one that `follows` is made again
+    for every new version of that.
     """
 
     item = models.ForeignKey(ShelfItem, on_delete=models.CASCADE, related_name="versions")
@@ -229,7 +229,7 @@ class ShelfVersion(models.Model):
 
 
 class Batch(models.Model):
-    """One frame, or a sheet with several, over many photos. It works on the sheet as it was when it was begun."""
+    """One frame, or a sheet with several, over many photos. It uses the sheet as it was at the start."""
 
     DRAFT, UNDER_WAY, DONE, STOPPED = "draft", "under way", "done", "stopped"
 
@@ -237,14 +237,14 @@ class Batch(models.Model):
     project = models.ForeignKey(Project, null=True, on_delete=models.SET_NULL, related_name="batches")
     name = models.CharField(max_length=80)
     frames = models.JSONField()
-    """Ids of the frames on the sheet that take photos, in turn."""
+    """Ids of the frames on the sheet that get photos, in turn."""
     sheets = models.JSONField()
     """Storage keys of the sheet, and of it with its frame in other proportions, by their words; "" is the sheet."""
     where = models.CharField(max_length=10, default="centred")
     order = models.JSONField(default=dict)
     state = models.CharField(max_length=10, default=DRAFT)
     contact = models.JSONField(default=dict)
-    """The contact sheet that was asked for last: its storage `key` and `job`."""
+    """The last contact sheet: its storage `key` and `job`."""
     made = models.DateTimeField(auto_now_add=True)
     updated = models.DateTimeField(auto_now=True)
 
@@ -260,7 +260,7 @@ class Batch(models.Model):
 
 
 class BatchPhoto(models.Model):
-    """A photo of a batch: how it sits where that was said by hand, and what became of it."""
+    """A photo of a batch: its place if set by hand, and the state of its file."""
 
     NEW, WAITING, DONE, FAILED, STOPPED = "new", "waiting", "done", "failed", "stopped"
 
@@ -268,12 +268,12 @@ class BatchPhoto(models.Model):
     position = models.PositiveIntegerField()
     photo = models.ForeignKey(PhotoFile, on_delete=models.CASCADE, related_name="+")
     seat = models.JSONField(null=True)
-    """How it sits (`sheet.batches.Seat`); null where the rule says it."""
+    """Its place (`sheet.batches.Seat`); null to follow the rule."""
     state = models.CharField(max_length=8, default=NEW)
     key = models.CharField(max_length=160, blank=True)
     job = models.CharField(max_length=40, blank=True)
     name = models.CharField(max_length=140, blank=True)
-    """Of its file."""
+    """The name of its file."""
     why = models.CharField(max_length=500, blank=True)
     size = models.PositiveBigIntegerField(default=0)
 

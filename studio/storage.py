@@ -1,4 +1,4 @@
-"""Where files lie: Django's default storage, a folder or a bucket. All but drafts are named by what is in them."""
+"""The storage of files: Django's default storage, a folder or a bucket. All but drafts are named by their content."""
 
 import errno
 import hashlib
@@ -40,7 +40,7 @@ _FULL_DATABASE = ("disk is full", "readonly database", "unable to open", "disk I
 
 
 def is_full(error: BaseException | None) -> bool:
-    """Tell whether nothing can be written on the server: no room, no right to, or a bad disk."""
+    """Return whether an error means that the server cannot write: no room, no permission, or a bad disk."""
     if isinstance(error, OperationalError):
         return any(words in str(error) for words in _FULL_DATABASE)
     return isinstance(error, OSError) and error.errno in _FULL_DISK
@@ -48,7 +48,7 @@ def is_full(error: BaseException | None) -> bool:
 
 @contextmanager
 def refuse_if_full() -> Iterator[None]:
-    """Raise SheetError, in words, where something cannot be written while this lasts."""
+    """Turn errors of writing into SheetError while this context lasts."""
     try:
         yield
     except OSError as error:
@@ -58,11 +58,11 @@ def refuse_if_full() -> Iterator[None]:
 
 
 FOLDERS = ("photos", "previews", "drawings", "sheets", "deliveries", "runs", "fonts")
-"""What the storage holds."""
+"""The storage's files."""
 
 
 def keys_in(folder: str) -> Iterator[str]:
-    """Give the keys of all files in a folder of the storage."""
+    """Yield the keys of all files in a folder of the storage."""
     try:
         folders, files = default_storage.listdir(folder)
     except OSError:
@@ -73,10 +73,10 @@ def keys_in(folder: str) -> Iterator[str]:
 
 
 class WholeFiles(FileSystemStorage):
-    """A folder in which a file is there whole, and on the disk, or not at all."""
+    """A folder whose files appear whole and synced, or not at all."""
 
     def get_available_name(self, name: str, max_length: int | None = None) -> str:
-        """Return the name itself: what has it already is the same, or is to be replaced."""
+        """Return the name itself: a file with that name is the same, or is to be replaced."""
         return name
 
     def _save(self, name: str, content: Any) -> str:
@@ -97,30 +97,30 @@ class WholeFiles(FileSystemStorage):
 
 @dataclass(frozen=True, slots=True)
 class Stored:
-    """A file in the storage, there or not."""
+    """A file in the storage, which may not exist."""
 
     key: str
 
     def exists(self) -> bool:
-        """Tell whether it is there."""
+        """Return whether it exists."""
         return default_storage.exists(self.key)
 
     def open(self) -> IO[bytes]:
-        """Return it opened for reading. Raises OSError where it is not there."""
+        """Return it opened for reading. Raises OSError if it does not exist."""
         return default_storage.open(self.key, "rb")  # type: ignore[no-any-return]
 
     def read_bytes(self) -> bytes:
-        """Return what is in it. Raises OSError where it is not there."""
+        """Return its content. Raises OSError if it does not exist."""
         with self.open() as file:
             return file.read()
 
     @property
     def size(self) -> int:
-        """How many bytes it has."""
+        """Its size in bytes."""
         return int(default_storage.size(self.key))
 
     def is_whole(self) -> bool:
-        """Tell whether a JPEG or WebP is there to its end (ITU-T T.81, B.1.1.3; RFC 9649)."""
+        """Return whether a JPEG or WebP is complete (ITU-T T.81, B.1.1.3; RFC 9649)."""
         try:
             size = self.size
             with self.open() as file:
@@ -133,7 +133,7 @@ class Stored:
             return False
 
     def write(self, data: bytes | Path) -> None:
-        """Store some bytes, or those of a file. Raises SheetError where there is no room for them."""
+        """Store bytes, or those of a file. Raises SheetError if there is no room."""
         try:
             if isinstance(data, bytes):
                 default_storage.save(self.key, ContentFile(data))
@@ -144,13 +144,13 @@ class Stored:
             raise SheetError(*FULL) from error
 
     def unlink(self) -> None:
-        """Remove it, if it is there."""
+        """Delete it, if it exists."""
         default_storage.delete(self.key)
 
     def local(self) -> Path:
-        """Return a file of this machine with the same in it: the file itself, or a copy that is kept.
+        """Return a local file with its content: the file itself, or a cached copy.
 
-        Raises OSError where it is not there.
+        Raises OSError if it does not exist.
         """
         try:
             path = Path(default_storage.path(self.key))
@@ -171,20 +171,20 @@ class Stored:
 
 
 def sheet_key(owner: int, data: bytes) -> str:
-    """Return where a person's stored sheet lies for those that work at it without a database."""
+    """Return the file of a person's stored sheet, for work without a database."""
     return f"sheets/{owner}/{hashlib.sha256(data).hexdigest()}"
 
 
 def font_key(digest: str) -> str:
-    """Return where a font of one's own lies, by 32 digits of the SHA-256 of its bytes."""
+    """Return the file of a person's own font, by 32 digits of the SHA-256 of its bytes."""
     return f"fonts/{digest[:2]}/{digest}"
 
 
 def photo_key(sha256: str) -> str:
-    """Return where a photo lies, untouched, by the SHA-256 of its bytes."""
+    """Return the file of an original photo, by the SHA-256 of its bytes."""
     return f"photos/{sha256[:2]}/{sha256}"
 
 
 def preview_key(sha256: str) -> str:
-    """Return where the screen's small copy of a photo lies."""
+    """Return the file of a photo's small copy for the screen."""
     return f"previews/{sha256[:2]}/{sha256}"

@@ -114,9 +114,9 @@ urlpatterns = [
     path("forgotten/<uidb64>/<token>", account_views.NewPassword.as_view(), name="new_password"),
     path("post-box", account_views.post_box, name="post_box"),
     path("health", health.health, name="health"),
-    path("door", upload_limits.door, name="door"),
+    path("body-check", upload_limits.body_check, name="body_check"),
     path("password", account_views.ChangePassword.as_view(), name="password_change"),
-    path("demo-door", account_views.demo_door, name="demo_door"),
-    # as batches were called before
+    path("demo-sign-in", account_views.demo_sign_in, name="demo_sign_in"),
+    # the former address of batches
     re_path(r"^runs(?P<rest>/.*|)$", RedirectView.as_view(url="/batches%(rest)s", query_string=True)),
 ]

@@ -1,1 +1,1 @@
-"""Accounts: signing in and up, passwords, who is locked out."""
+"""Accounts: signing in and up, passwords, lockout."""

@@ -10,14 +10,14 @@ __all__ = ["Address", "Closing", "SignUp", "styled"]
 
 
 def styled(form: Any) -> Any:
-    """Return a form whose fields have Bootstrap's look and their errors tied to them."""
+    """Return a form with Bootstrap's styles and its errors tied to its fields."""
     for name, field in form.fields.items():
         field.widget.attrs["class"] = "form-control" + (" is-invalid" if form.errors.get(name) else "")
     return form
 
 
 class SignUp(UserCreationForm):
-    """A new account; its address is for a forgotten password only."""
+    """A new account; its address is only for a forgotten password."""
 
     email = forms.EmailField(required=False, help_text="Optional. We send a link here if you forget your password.")
 
@@ -26,7 +26,7 @@ class SignUp(UserCreationForm):
 
 
 class Address(forms.ModelForm):
-    """The address that mail goes to."""
+    """The address for mail."""
 
     email = forms.EmailField(label="Mail address", required=False)
     password = forms.CharField(
@@ -38,7 +38,7 @@ class Address(forms.ModelForm):
         fields = ("email",)
 
     def clean_password(self) -> str:
-        """Return it where it is the person's own: who sits at an open window cannot take the account over."""
+        """Return the password if it is right: someone at an open window cannot take the account over."""
         password: str = self.cleaned_data["password"]
         if not self.instance.check_password(password):
             raise forms.ValidationError("Wrong password. The address was not changed.")

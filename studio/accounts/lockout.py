@@ -1,4 +1,4 @@
-"""Too many wrong passwords: whose address it is, and until when nothing more is tried."""
+"""Too many wrong passwords: the address they came from, and when the next one is accepted."""
 
 import math
 from typing import Any
@@ -17,13 +17,13 @@ __all__ = ["address", "locked_out"]
 
 
 def address(request: HttpRequest) -> str:
-    """Return the address that a request comes from, as the server in front gives it."""
+    """Return the address of a request, as the server in front gives it."""
     message = request.META.get("HTTP_X_REAL_IP", "") if settings.GOUGE_FRONTED else ""
     return str(message or request.META.get("REMOTE_ADDR") or "127.0.0.1")
 
 
 def _minutes(request: HttpRequest) -> int:
-    """Return after how many minutes, begun ones counted, somebody's passwords are looked at again."""
+    """Return after how many minutes, rounded up, passwords are checked again."""
     tried = AccessAttempt.objects.filter(
         Q(username=request.POST.get("username", "")) | Q(ip_address=address(request)),
     )
@@ -33,7 +33,7 @@ def _minutes(request: HttpRequest) -> int:
 
 
 def locked_out(request: HttpRequest, original: Any = None, credentials: Any = None, *args: Any) -> HttpResponse:
-    """Answer somebody who gave too many wrong passwords: until when nothing more is looked at."""
+    """Answer someone who gave too many wrong passwords: when the next one is accepted."""
     minutes = _minutes(request)
     form = styled(AuthenticationForm(request))
     form.fields["username"].initial = request.POST.get("username", "")

@@ -1,4 +1,4 @@
-"""Mail: sent by the queue, so that nobody waits for its server, and a few an hour for each address and each asker."""
+"""Mail: sent by the queue, so that nobody waits for its server, with hourly limits for each address and sender."""
 
 import hashlib
 from smtplib import SMTPException
@@ -15,14 +15,14 @@ __all__ = ["ForgottenForm", "may_send", "send"]
 
 HOUR = 3600
 FOR_ADDRESS = 3
-"""Mails an hour to one address."""
+"""Mails per hour to one address."""
 FOR_ASKER = 20
-"""Mails an hour that one address of the network asks for."""
+"""Mails per hour asked for from one network address."""
 
 
 @queue.task
 def mail(subject: str, text: str, to: str) -> None:
-    """Send a mail; to nobody, nothing. Raises Later where its server does not take it."""
+    """Send a mail; to no address, nothing. Raises Later if its server does not accept it."""
     if to:
         try:
             send_mail(subject, text, None, [to])
@@ -31,12 +31,12 @@ def mail(subject: str, text: str, to: str) -> None:
 
 
 def send(subject: str, text: str, to: str) -> None:
-    """Have a mail sent. Raises SheetError where the queue does not answer."""
+    """Queue a mail. Raises SheetError if the queue does not answer."""
     queue.put([queue.Job(0, "mail", {"subject": subject, "text": text, "to": to})])
 
 
 def may_send(to: str, asker: str) -> bool:
-    """Count a mail that somebody asks for, and tell whether it is one of the few that go out in an hour."""
+    """Count a mail that someone asks for, and return whether it is within the hourly limit."""
     allowed = True
     for kind, who, most in (("to", to.lower(), FOR_ADDRESS), ("by", asker, FOR_ASKER)):
         key = f"mail-{kind}-{hashlib.sha256(who.encode()).hexdigest()}"
@@ -46,12 +46,12 @@ def may_send(to: str, asker: str) -> bool:
 
 
 class ForgottenForm(PasswordResetForm):
-    """Sends its mail by the queue, and as much of a job to nobody: the answer takes as long for every address."""
+    """Sends its mail by the queue, or an equal job to nobody: the answer takes as long for every address."""
 
     sent = False
 
     def save(self, *args: Any, **kwargs: Any) -> None:
-        """Have the mails sent."""
+        """Queue the mails."""
         super().save(*args, **kwargs)
         if not self.sent:
             send("", "", "")
@@ -60,7 +60,7 @@ class ForgottenForm(PasswordResetForm):
         self, subject_template_name: str, email_template_name: str, context: Any, from_email: Any, to_email: str,
         html_email_template_name: Any = None,
     ) -> None:  # fmt: skip
-        """Have one mail sent."""
+        """Queue one mail."""
         subject = "".join(loader.render_to_string(subject_template_name, context).splitlines())
         send(subject, loader.render_to_string(email_template_name, context), to_email)
         self.sent = True

@@ -1,4 +1,4 @@
-"""Signing up, in and out, what an account is, closing it, and the demo account's door."""
+"""Signing up, in and out, account settings, closing an account, and the demo account."""
 
 import email
 from contextlib import suppress
@@ -37,7 +37,7 @@ class _Styled:
 
 
 class SignIn(_Styled, auth.LoginView):
-    """Sign in; offers the demo door where it is open."""
+    """Sign in; offers the demo account if it is open."""
 
     template_name = "registration/sign_in.html"
     redirect_authenticated_user = True
@@ -51,13 +51,13 @@ class ChangePassword(_Styled, auth.PasswordChangeView):
     success_url = reverse_lazy("account")
 
     def form_valid(self, form: Any) -> HttpResponse:
-        """Say that it worked."""
+        """Confirm it."""
         messages.success(self.request, "Your password is changed.")
         return super().form_valid(form)
 
 
 class Forgotten(_Styled, auth.PasswordResetView):
-    """Send a link by mail with which a forgotten password is replaced."""
+    """Mail a link to replace a forgotten password."""
 
     template_name = "registration/forgotten.html"
     form_class = ForgottenForm
@@ -66,7 +66,7 @@ class Forgotten(_Styled, auth.PasswordResetView):
     success_url = reverse_lazy("sign_in")
 
     def form_valid(self, form: Any) -> HttpResponse:
-        """Say the same whether or not there is such an account."""
+        """Answer the same whether or not the account exists."""
         answer: HttpResponse = redirect(self.success_url)
         if may_send(form.cleaned_data["email"], address(self.request)):
             try:
@@ -82,13 +82,13 @@ class Forgotten(_Styled, auth.PasswordResetView):
 
 
 class NewPassword(_Styled, auth.PasswordResetConfirmView):
-    """Take a new password from a person who followed the link of such a mail."""
+    """Set a new password for someone who followed the link of such a mail."""
 
     template_name = "registration/new_password.html"
     success_url = reverse_lazy("sign_in")
 
     def form_valid(self, form: Any) -> HttpResponse:
-        """Say that it worked, and let the account be signed in to."""
+        """Confirm it, and allow signing in again."""
         from axes.utils import reset
 
         reset(username=self.user.get_username())
@@ -110,13 +110,13 @@ def sign_up(request: HttpRequest) -> HttpResponse:
 @login_required
 @require_http_methods(["GET", "POST"])
 def account(request: HttpRequest) -> HttpResponse:
-    """Show what there is of an account, and change its address."""
+    """Show what an account contains, and change its address."""
     before = request.user.email
     form = Address(request.POST or None, instance=request.user)
     if request.method == "POST" and form.is_valid():
         form.save()
         if before and before != request.user.email:
-            # its owner learns of it
+            # the old address is told
             message = f"The mail address of your Gouge account “{request.user.get_username()}” was changed."
             with suppress(SheetError):
                 send("Your address was changed", message, before)
@@ -131,7 +131,7 @@ def account(request: HttpRequest) -> HttpResponse:
 @login_required
 @require_http_methods(["GET", "POST"])
 def close(request: HttpRequest) -> HttpResponse:
-    """Take an account away, with all that is in it."""
+    """Delete an account with everything in it."""
     form = Closing(request.POST or None)
     if request.method == "POST" and form.is_valid():
         if settings.GOUGE_DEMO and request.user.get_username() == DEMO_NAME:
@@ -168,7 +168,7 @@ def post_box(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def demo_door(request: HttpRequest) -> HttpResponse:
+def demo_sign_in(request: HttpRequest) -> HttpResponse:
     """Sign in to the demo account, which only `make demo` opens."""
     user = get_user_model().objects.filter(username=DEMO_NAME).first()
     if not settings.GOUGE_DEMO or user is None:

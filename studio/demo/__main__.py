@@ -1,11 +1,11 @@
-"""`python -m studio.demo`: make what lies in `ready/` anew, in a database of its own."""
+"""`python -m studio.demo`: make the contents of `ready/` again, in a database of its own."""
 
 import os
 import tempfile
 
 
 def main() -> None:
-    """Make the demo by its commands, and write down what came of it."""
+    """Make the demo by its commands, and store the result."""
     with tempfile.TemporaryDirectory() as folder:
         os.environ.update(GOUGE_DATA=folder, DJANGO_SETTINGS_MODULE="config.settings")
         import django

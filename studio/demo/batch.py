@@ -1,4 +1,4 @@
-"""The demo's batch: a frame of the shelf, and twelve photos that wait for it."""
+"""The demo's batch: a frame of the shelf, and twelve photos waiting for it."""
 
 from typing import Any
 
@@ -13,13 +13,13 @@ __all__ = ["load_batch", "take_batch_photos"]
 
 
 def take_batch_photos(owner: Any) -> None:
-    """Take the twelve photos in."""
+    """Import the twelve photos."""
     for name in BATCH:
         take_in_path(owner, photo_file(name), name)
 
 
 def load_batch(owner: Any) -> None:
-    """Put the twelve photos, which were taken in, in a batch of the porthole card."""
+    """Put the twelve imported photos into a batch of the porthole card."""
     photos = {photo.name: photo for photo in PhotoFile.objects.filter(owner=owner, name__in=BATCH)}
     card = shelf.items_of(owner).get(name="Porthole card")
     first = shelf.on_own_sheet(card, "")

@@ -1,4 +1,4 @@
-"""A sheet with one photo, on which somebody new does the main job once, led from step to step."""
+"""A sheet with one photo, on which a new person does the main job once, step by step."""
 
 from typing import Any, Final
 
@@ -17,7 +17,7 @@ PHOTO: Final = "lamp-lens.jpg"
 
 
 def begin(owner: Any) -> Project:
-    """Make the project for a person. Raises PictureError and SheetError where there is no room for its photo."""
+    """Make the project for a person. Raises PictureError and SheetError if there is no room for its photo."""
     photo = take_in_path(owner, photo_file(PHOTO), PHOTO)
     outcome = apply(new_sheet(1500, 1000, "px", 150), "place", {"files": [photo.sha256]}, Owned(owner))
     return changes.start(owner, TITLE, outcome.sheet)

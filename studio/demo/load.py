@@ -1,4 +1,4 @@
-"""Loading the demo: an account with the ready made photos, projects and outlines, and a batch."""
+"""Loading the demo: an account with prepared photos, projects and outlines, and a batch."""
 
 from collections.abc import Callable
 from typing import Any
@@ -15,7 +15,7 @@ __all__ = ["load_demo"]
 
 
 def load_demo(say: Callable[[str], Any] = print) -> None:
-    """Make the demo account with what it has, unless it has projects already."""
+    """Make the demo account with its contents, unless it has projects already."""
     users = get_user_model().objects
     owner = users.filter(username=DEMO_NAME).first() or users.create_user(DEMO_NAME)
     if Project.objects.filter(owner=owner).exists():

@@ -1,4 +1,4 @@
-"""The demo made with the app's own commands: photos, six projects, the shelf."""
+"""The demo made by the app's own commands: photos, six projects, the shelf."""
 
 from collections.abc import Sequence
 from pathlib import Path
@@ -17,7 +17,7 @@ __all__ = ["make_demo"]
 
 
 class _Maker:
-    """Applies commands one after another, remembering what is selected."""
+    """Applies commands in turn and remembers the selection."""
 
     def __init__(self, owner: Any, name: str, first: Sheet):
         self.project = changes.start(owner, name, first)
@@ -43,7 +43,7 @@ class _Maker:
             self.do("paint", ids=[item], field=field, value=value)
 
     def photo(self, photo: PhotoFile, x: float | None = None, y: float | None = None) -> str:
-        """Place a photo, about a point in px."""
+        """Place a photo around a point in px."""
         (new,) = self.do("place", files=[photo.sha256], **({} if x is None else {"x": x, "y": y}))
         return new
 
@@ -173,7 +173,7 @@ MAKERS: Final = (_skerry_light, _nine_windows, _window_poster, _luggage_tag, _bo
 
 
 def make_demo(owner: Any, only: Sequence[str] = ()) -> None:
-    """Take the photos in and make the projects, or those that are named, and the shelf."""
+    """Import the photos and make the projects, or those named, and the shelf."""
     photos = {Path(name).stem: take_in_path(owner, photo_file(name), name) for name in PHOTOS}
     for make in MAKERS:
         if not only or make.__name__.strip("_") in only:

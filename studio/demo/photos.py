@@ -1,4 +1,4 @@
-"""The demo's photos, ready made in `photos/`; `python -m studio.demo.photos` makes them anew."""
+"""The demo's photos, prepared in `photos/`; `python -m studio.demo.photos` makes them again."""
 
 import sys
 from multiprocessing import Pool
@@ -12,7 +12,7 @@ __all__ = ["BATCH", "PHOTOS", "photo_file"]
 FOLDER: Final = Path(__file__).parent / "photos"
 
 PHOTOS: Final = {f"{scene}.jpg": (scene, 3000, 2000, 0) for scene in SCENES}
-"""Of the projects: file names, and the scene, width and height (px) and take of each."""
+"""Photos of the projects: file names, and the scene, width and height (px) and take of each."""
 
 _TAKES = (
     ("dusk-sea", 1500, 1000), ("headlands", 1500, 1000), ("harbour-lights", 1000, 1500), ("pebbles", 1200, 1200),
@@ -21,11 +21,11 @@ _TAKES = (
 )  # fmt: skip
 
 BATCH: Final = {f"coast-{number:02}.jpg": (*take, number) for number, take in enumerate(_TAKES, 1)}
-"""Of the batch: the same."""
+"""Photos of the batch, likewise."""
 
 
 def photo_file(name: str) -> Path:
-    """Return where a photo of the demo lies."""
+    """Return the file of a demo photo."""
     return FOLDER / name
 
 

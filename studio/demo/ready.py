@@ -1,4 +1,4 @@
-"""The demo as it lies ready made in `ready/`: rows of the database, and the photos' small copies."""
+"""The prepared demo in `ready/`: database rows, and the photos' small copies."""
 
 from collections.abc import Iterator
 from pathlib import Path
@@ -19,17 +19,17 @@ __all__ = ["PICTURES", "load", "load_project", "write"]
 FOLDER: Final = Path(__file__).parent / "ready"
 ROWS: Final = FOLDER / "rows.json"
 PICTURES: Final = FOLDER / "pictures"
-"""Pictures of the projects, by their names."""
+"""Pictures of the projects, by name."""
 MODELS: Final = (PhotoFile, Project, Revision, PhotoUse, ShelfItem, ShelfVersion)
 
 
 def _copy(name: str) -> Path:
-    """Return where the small copy of a photo lies."""
+    """Return the file of a photo's small copy."""
     return FOLDER / "previews" / name
 
 
 def write() -> None:
-    """Write down what lies in the database, and the small copies."""
+    """Write the contents of the database, and the small copies."""
     _copy("").mkdir(parents=True, exist_ok=True)
     for photo in PhotoFile.objects.all():
         _copy(photo.name).write_bytes(photo.preview.read_bytes())
@@ -43,7 +43,7 @@ def write() -> None:
 
 
 def _rows(owner: Any) -> Iterator[models.Model]:
-    """Give the rows as those of a person, with numbers that nothing has yet."""
+    """Yield the rows with a person as owner, and with unused numbers."""
     above = {model: model.objects.aggregate(most=Max("pk"))["most"] or 0 for model in MODELS}
     with ROWS.open() as source:
         for read in serializers.deserialize("json", source):
@@ -66,7 +66,7 @@ def load(owner: Any) -> None:
 
 
 def load_project(owner: Any, name: str) -> Project:
-    """Give a person one of the projects, with its photos where they are not there yet. Raises KeyError for another."""
+    """Give a person one of the projects, with its photos if they are missing. Raises KeyError for another."""
     rows = list(_rows(owner))
     project = next((row for row in rows if isinstance(row, Project) and row.name == name), None)
     if project is None:
@@ -85,7 +85,7 @@ def _stored(rows: list[models.Model]) -> None:
         if isinstance(row, PhotoFile):
             row.original.write(photo_file(row.name))
             row.preview.write(_copy(row.name))
-    # a project names its head, and that its project: what is named is looked for at the end
+    # a project refers to its head, and the head to it: references are checked at the end
     with transaction.atomic():
         for model in MODELS:
             model.objects.bulk_create([row for row in rows if type(row) is model])

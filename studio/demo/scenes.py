@@ -197,7 +197,7 @@ def lamp_lens(rng: np.random.Generator, w: int, h: int) -> Pixels:
 
 
 def _skerry_rock(w: int) -> np.ndarray:
-    """Return how high the rock reaches at each column, as a share of the height; 1 where there is none."""
+    """Return the height of the rock at each column, as a share of the picture's; 1 where there is none."""
     rng = np.random.default_rng(20270301)
     x = np.linspace(0, 1, w, dtype=np.float32)
     rough = _fractal(rng, w, 2, w / 14, 5)[0] - 0.5
@@ -206,7 +206,7 @@ def _skerry_rock(w: int) -> np.ndarray:
 
 
 def skerry_subject(w: int, h: int) -> np.ndarray:
-    """Return where the rock with its tower and house stand in the scene "skerry-light" (h, w), True inside."""
+    """Return the mask of the rock with its tower and house in the scene "skerry-light" (h, w), True inside."""
     x, y = _grid(w, h)
     dx = np.abs(x - 0.56) * w / h
     part = [
@@ -289,9 +289,9 @@ def _exif(orientation: int) -> Image.Exif:
 def make(name: str, width: int = 3000, height: int = 2000, take: int = 0) -> bytes:
     """Return scene `name` as a camera's JPEG: EXIF, a colour profile, and for some a turned sensor.
 
-    Another `take` is another picture of the same.
+    Another `take` is another picture of the same scene.
 
-    The dunes come in a wide-gamut profile and the lamp lens upright from a turned
+    The dunes have a wide-gamut profile and the lamp lens comes from a turned
     camera, so that the demo exercises both.
     """
     rng = np.random.default_rng(sum(map(ord, name)) + 1000 * take)
@@ -305,7 +305,7 @@ def make(name: str, width: int = 3000, height: int = 2000, take: int = 0) -> byt
         wide = ImageCms.ImageCmsProfile(io.BytesIO(profile))
         image = ImageCms.profileToProfile(image, srgb, wide, outputMode="RGB") or image
     if name == "lamp-lens":
-        # EXIF 6: shown by turning a quarter clockwise, so it is stored turned a quarter back
+        # EXIF 6 is shown turned a quarter clockwise, so it is stored turned a quarter back
         image, orientation = image.transpose(Image.Transpose.ROTATE_90), 6
     out = io.BytesIO()
     image.save(out, "JPEG", quality=90, exif=_exif(orientation), icc_profile=profile, dpi=(300, 300))

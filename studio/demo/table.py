@@ -1,4 +1,4 @@
-"""A sheet under commands that is no project, for what the demo and the guide show."""
+"""A sheet that commands are run on, without a project, for the demo and the guide."""
 
 from typing import Any
 
@@ -9,14 +9,14 @@ __all__ = ["Table"]
 
 
 class Table:
-    """A sheet under commands that is no project."""
+    """A sheet that commands are run on, without a project."""
 
     def __init__(self, width: str, height: str, library: Library | None = None) -> None:
         self.sheet: Sheet = new_sheet(width, height, "px", "300")
         self.library = library
 
     def do(self, command: str, **args: Any) -> str:
-        """Run a command, and return the first of what is selected then."""
+        """Run a command, and return the first item of the new selection."""
         outcome = apply(self.sheet, command, args, self.library)
         self.sheet = outcome.sheet
         return next(iter(outcome.chosen), "")

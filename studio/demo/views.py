@@ -1,4 +1,4 @@
-"""Examples: copies of three of the demo's projects for somebody who has none, and the first job."""
+"""Examples: copies of three demo projects for someone without any, and the first job."""
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
@@ -20,14 +20,14 @@ __all__ = ["example", "first_job", "picture"]
 @login_required
 @require_POST
 def example(request: HttpRequest, number: int) -> HttpResponse:
-    """Begin a copy of an example, with all its steps."""
+    """Start a copy of an example, with all its steps."""
     return redirect(ready.load_project(request.user, _name(number)))
 
 
 @login_required
 @require_POST
 def first_job(request: HttpRequest) -> HttpResponse:
-    """Begin a sheet on which the main job is done once, led from step to step."""
+    """Start a sheet on which the main job is done once, step by step."""
     try:
         project = begin(request.user)
     except (PictureError, SheetError) as error:

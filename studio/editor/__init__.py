@@ -1,1 +1,1 @@
-"""The editor: what a page is sent, its panels, its keys."""
+"""The editor: its page, its panels, its keys."""

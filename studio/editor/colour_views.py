@@ -1,4 +1,4 @@
-"""Colours for the Finish station: one place of the sheet, and those of the chosen item's photos."""
+"""Colours for the Finish station: of one point of the sheet, and of the selected item's photos."""
 
 import base64
 import io
@@ -21,15 +21,15 @@ from studio.library.photos import originals, previews
 from studio.work.memory import reserved
 
 MAX_COLOURS = 6
-"""Photos whose colours are shown."""
+"""The most photos whose colours are shown."""
 FEW = 0.12
-"""The share of a photo's size that its few colours are looked for at."""
+"""The share of a photo's size at which its colours are looked for."""
 
 
 @login_required
 @require_GET
 def sampled(request: HttpRequest, pk: int) -> HttpResponse:
-    """Answer the colour at a place of the sheet, and the px about it as a picture; `fine` asks the originals."""
+    """Return the colour at a point of the sheet, and the px around it as a picture; `fine` reads the originals."""
     project = own_project(request, pk)
     try:
         x, y = float(request.GET.get("x", "")), float(request.GET.get("y", ""))
@@ -42,7 +42,7 @@ def sampled(request: HttpRequest, pk: int) -> HttpResponse:
     try:
         sheet = project.head.sheet
         largest = max((4 * p.width * p.height for p in photos_of(sheet.items)), default=0)
-        # where the originals are too large for the memory, the small copies tell nearly the same
+        # if the originals are too large for memory, the small copies are nearly the same
         if 2 * largest > settings.GOUGE_BUDGET * 1_000_000:
             load = previews(request.user)
         with reserved(largest if request.GET.get("fine") else 0, settings.GOUGE_SECONDS):
@@ -58,7 +58,7 @@ def sampled(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_GET
 def colours(request: HttpRequest, pk: int) -> HttpResponse:
-    """Answer six colours of each photo of the chosen item, and how its border stands out (WCAG contrast ratios)."""
+    """Return six colours of each photo of the selected item, and how its border stands out (WCAG contrast ratios)."""
     project = own_project(request, pk)
     load = previews(request.user)
     try:

@@ -1,7 +1,7 @@
-"""The key map: one table, which the list of keys, the hints and the scripts read.
+"""The key map: one table for the list of keys, the hints and the scripts.
 
-A key means one thing wherever the focus is, unless text is being typed. `when` names the
-work at hand for which it means something of its own.
+A key does the same wherever the focus is, unless text is being typed. `when` names the
+mode in which it does something of its own.
 """
 
 from typing import Any, Final, NamedTuple
@@ -18,7 +18,7 @@ Act = tuple[str, dict[str, Any]]
 
 
 class KeyRow(NamedTuple):
-    """One row: the keys as the page names them, what they do, in words, when, and how they are written."""
+    """One row: the keys as the page names them, what they do, when, and how they are written."""
 
     keys: tuple[str, ...]
     act: tuple[Act, ...]
@@ -61,7 +61,7 @@ def _moves(does: str, words: str, shown: tuple[str, ...], when: str) -> tuple[Ke
 
 @cached(entries=1)
 def key_map() -> dict[str, tuple[KeyRow, ...]]:
-    """Return the table by station, and what is of use at every one. Rows without words are not listed."""
+    """Return the table by station, and the keys that work at every one. Rows without words are not listed."""
     ids = {"ids": "$chosen"}
     parts = {
         "draw": _draw(),

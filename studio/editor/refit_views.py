@@ -1,4 +1,4 @@
-"""What a frame would be in another proportion, while a hand gives it one."""
+"""Live preview of a refit, while the pointer changes the proportion."""
 
 from typing import Any
 
@@ -28,7 +28,7 @@ from .responses import href
 __all__ = ["refit", "shelved"]
 
 HEAVY = 8 * LIGHT
-"""How much work may be shown while it changes."""
+"""The most work for a live preview."""
 MOST_PINS = 60
 
 WORDS: dict[str, dict[Hold, str]] = {
@@ -42,7 +42,7 @@ for _axis in WORDS.values():
 @login_required
 @require_POST
 def refit(request: HttpRequest, pk: int) -> HttpResponse:
-    """Answer what the command would make, drawn, with the pins of its parts or its bands; nothing is stored."""
+    """Return the command's result, drawn, with the pins of its parts or its bands; nothing is stored."""
     asked = tried(request, pk)
     if isinstance(asked, HttpResponse):
         return asked
@@ -84,7 +84,7 @@ def refit(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_GET
 def shelved(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return the path of an outline of the shelf in a box of so many px, while a hand draws it."""
+    """Return the path of a shelf outline in a box of so many px, while it is being drawn."""
     try:
         own_project(request, pk)
         asked = msgspec.convert(request.GET.dict(), _Boxed, strict=False)

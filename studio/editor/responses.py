@@ -1,6 +1,6 @@
-"""What a page is answered: pure functions of sheets, which any process can do.
+"""The answers for a page: pure functions of sheets, which can run in any process.
 
-`made` does a command; `shown` draws what differs between two sheets; `whole` draws all.
+`made` runs a command; `shown` draws the difference between two sheets; `whole` draws all.
 What cannot be drawn raises SheetError here, before anything is stored.
 """
 
@@ -27,9 +27,9 @@ __all__ = ["Made", "asked", "made", "shown", "whole"]
 
 
 class Made(msgspec.Struct, frozen=True):
-    """What became of a command: the new sheet as it is stored, what changed, its label, what the page is answered.
+    """The result of a command: the new sheet in stored form, its label, and the answer for the page.
 
-    `files` are the photos that are on it now and were not before.
+    `files` are the photos that are new on it.
     """
 
     data: bytes
@@ -45,7 +45,7 @@ def href(photo: Photo) -> str:
 
 
 def surface(sheet: Sheet) -> dict[str, Any]:
-    """Return what the page must know of the surface."""
+    """Return the data about the surface for the page."""
     return {
         "width": sheet.width,
         "height": sheet.height,
@@ -91,12 +91,12 @@ def shown(
     offer: Offer | None = None,
     touched: bool = False,
 ) -> dict[str, Any]:
-    """Return what changed between two sheets, and the panels for what is selected now: with `touched`, what changed."""
+    """Return the changes between two sheets, and the panels for the selection: with `touched`, of what changed."""
     old = {i.id: i for i in before.items}
-    # what a command left alone is the very same object
+    # a command keeps the identity of what it did not change
     swap = {i.id: fragment(i, href) for i in after.items if old.get(i.id) is not i and old.get(i.id) != i}
     if touched:
-        # what a step touched is selected after it was undone or done again; nothing where it touched too much to see
+        # undo and redo select what the step touched; nothing if that is too much to see
         chosen = tuple(swap) if len(swap) <= MANY else ()
         view = replace(view, chosen=list(chosen), inside="")
     view = replace(view, chosen=list(chosen) or view.chosen)
@@ -111,7 +111,7 @@ def shown(
 
 
 def made(data: bytes, command: Command, view: ViewState) -> Made:
-    """Return what becomes of a command on a stored sheet. Raises SheetError."""
+    """Return the result of a command on a stored sheet. Raises SheetError."""
     before = sheets.load(data)
     outcome = sheets.perform(before, command)
     stored = sheets.dump(outcome.sheet)
@@ -119,12 +119,12 @@ def made(data: bytes, command: Command, view: ViewState) -> Made:
     old, new = unfolded(data), unfolded(stored)
     files = photos_in(new) - photos_in(old)
     if photos_in(new):
-        # what a frame only remembered is used again where it shows
+        # a photo that a frame only remembered is used again when it shows
         files |= {p.file for p in photos_of(outcome.sheet.items)} - {p.file for p in photos_of(before.items)}
     return Made(stored, step(old, new), tuple(sorted(files)), outcome.label[:200], answer)
 
 
 @refusals()
 def asked(data: bytes, view: ViewState) -> dict[str, str]:
-    """Return the panels for a look at a stored sheet, without the stack, which it does not change."""
+    """Return the panels for a view of a stored sheet, without the stack, which does not depend on it."""
     return panels.render(sheets.load(data), view, stack=False)

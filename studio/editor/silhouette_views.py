@@ -1,4 +1,4 @@
-"""What a silhouette would be, while its settings change."""
+"""Live preview of a silhouette, while its settings change."""
 
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse, JsonResponse
@@ -18,10 +18,10 @@ __all__ = ["silhouette"]
 @login_required
 @require_POST
 def silhouette(request: HttpRequest, pk: int) -> HttpResponse:
-    """Answer what the command would trace, about so from the small copy of the photo; nothing is stored.
+    """Return the command's tracing, approximately, from the photo's small copy; nothing is stored.
 
     `d` is in px of the sheet; `share` is that of the photo, in per cent. With `whole` it is
-    traced from the photo itself, just as the command does, with the number of its `nodes`.
+    traced from the photo itself, exactly as the command does, with the number of its `nodes`.
     """
     asked = tried(request, pk)
     if isinstance(asked, HttpResponse):

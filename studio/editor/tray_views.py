@@ -1,4 +1,4 @@
-"""The tray: the project's photos, on the sheet or not, each to be used again."""
+"""The tray: the project's photos, on the sheet or not, to be used again."""
 
 from typing import Any
 
@@ -17,9 +17,9 @@ __all__ = ["photos_of_project", "tray"]
 
 
 def photos_of_project(project: Project) -> list[dict[str, Any]]:
-    """Return the photos that a revision of a project uses, the newest first, and how often each is on the sheet now.
+    """Return the photos that a revision of a project uses, newest first, and how often each is on the sheet.
 
-    What was cleared away is left out while it is not on the sheet. Raises SheetError where
+    Cleared photos are left out while they are not on the sheet. Raises SheetError if
     the project cannot be read.
     """
     now = _on_sheet(project)
@@ -36,7 +36,7 @@ def _on_sheet(project: Project) -> list[str]:
 @login_required
 @require_http_methods(["GET", "POST"])
 def tray(request: HttpRequest, pk: int) -> HttpResponse:
-    """Answer the tray's pictures; posted to, once what is not on the sheet was cleared away."""
+    """Return the tray's pictures; a POST first clears those that are not on the sheet."""
     project = own_project(request, pk)
     try:
         if request.method == "POST":

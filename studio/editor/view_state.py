@@ -1,4 +1,4 @@
-"""What the page says of itself: the station, what is selected, the base for cutting, what is stepped into."""
+"""The state of a page's view: the station, the selection, the base for cutting, the item being edited inside."""
 
 from typing import Any, Final, Literal, get_args
 
@@ -17,9 +17,9 @@ STATIONS: Final[tuple[Station, ...]] = get_args(Station)
 
 
 class ViewState(msgspec.Struct, frozen=True):
-    """What the page shows. `keep`, `neighbours` and `parts` are the choices of cutting apart, `margins` is what
-    margins are counted from; `export` is what is asked of the Export station, and `project` the project's name.
-    Told by the server are `newest`, the newest version of what is on the shelf, and its name, by "KEY VARIANT", and
+    """The state of a page's view. `keep`, `neighbours` and `parts` are the choices of Divide, `margins` is what
+    margins are measured from; `export` is the order of the Export station, and `project` the project's name.
+    The server adds `newest`, the newest version and the name of each shelf item, by "KEY VARIANT", and
     `fonts`, key, name and kind of the person's own."""
 
     station: Station = "draw"
@@ -44,7 +44,7 @@ class ViewState(msgspec.Struct, frozen=True):
         newest: dict[str, tuple[int, str]] | None = None,
         fonts: tuple[tuple[str, str, str], ...] = (),
     ) -> "ViewState":
-        """Read it from decoded JSON; where any of it does not fit, what a page shows at first."""
+        """Read it from decoded JSON; if any of it does not fit, return the initial state of a page."""
         try:
             state = msgspec.convert(data, cls)
         except msgspec.ValidationError:
@@ -52,7 +52,7 @@ class ViewState(msgspec.Struct, frozen=True):
         return msgspec.structs.replace(state, newest=newest or {}, fonts=fonts)
 
     def newer(self, item: Item) -> int:
-        """Return the version of the shelf that is newer than an item came from; 0 where there is none."""
+        """Return the shelf's version that is newer than an item's; 0 if there is none."""
         mark = None if isinstance(item, Photo) else item.shelf_link
         number, _ = self.newest.get(f"{mark.item} {mark.variant}", (0, "")) if mark else (0, "")
         return number if mark and number > mark.version else 0

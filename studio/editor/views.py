@@ -1,4 +1,4 @@
-"""The editor: its page, its panels, and the one door for commands."""
+"""The editor: its page, its panels, and the single view for commands."""
 
 import hashlib
 from typing import Annotated, Any
@@ -59,14 +59,14 @@ PROPORTIONS = (("3:2", 1.5), ("1:1", 1.0), ("2:3", 2 / 3), ("4:5", 0.8), ("16:9"
 
 
 def _limits(kind: Kind) -> dict[str, float]:
-    """Return the least and the most of the count that the arrows change while a piece is drawn."""
+    """Return the limits of the count that the arrows change while a piece is drawn."""
     assert kind.tool is not None
     counts = (field for field in kind.fields if field.field == kind.tool.steered)
     return next(({"least": field.low, "most": field.high} for field in counts), {})
 
 
 class Sent(msgspec.Struct, frozen=True):
-    """A command as a page sends it: made on a revision, with an id of its own, and what the page shows."""
+    """A command from a page: the revision it was made on, an id of its own, and the page's view."""
 
     name: Annotated[str, Meta(max_length=40)]
     revision: Annotated[int, Meta(ge=0, le=4_000_000_000)]
@@ -76,20 +76,20 @@ class Sent(msgspec.Struct, frozen=True):
 
 
 class May(msgspec.Struct, frozen=True):
-    """A command that a page would begin, by what is selected."""
+    """A command that a page wants to begin, and the selection."""
 
     command: Annotated[str, Meta(max_length=40)]
     ids: Ids
 
 
 class Rows(msgspec.Struct, frozen=True):
-    """Rows that are wanted, by their items."""
+    """The rows that are asked for, by their items."""
 
     ids: Annotated[list[Id], Meta(max_length=1000)]
 
 
 class Previewed(msgspec.Struct, frozen=True):
-    """A command whose outcome for one outline is to be shown while the hand still moves."""
+    """A command whose result for one outline is previewed during a gesture."""
 
     name: Id
     revision: int
@@ -100,15 +100,15 @@ class Previewed(msgspec.Struct, frozen=True):
 
 
 def _tiles() -> dict[str, str]:
-    """Return where the tiles of the Ready tool come from, that of the ready outlines says which there are, and where
-    fonts go."""
+    """Return the addresses of the tiles of the Shapes tool, of which the ready outlines' names their version, and the
+    address for fonts."""
     mark = hashlib.sha256(" ".join(READY).encode()).hexdigest()[:8]
     ready = f"{reverse('ready_tiles')}?v={mark}"
     return {"shelf_tiles": reverse("shelf_tiles"), "ready_tiles": ready, "fonts": reverse("fonts")}
 
 
 def _sent(request: HttpRequest, kind: Any) -> Any:
-    """Return what was posted, as `kind`. Raises SheetError for anything else."""
+    """Return the posted JSON as `kind`. Raises SheetError for anything else."""
     try:
         return msgspec.convert(posted(request), kind)
     except msgspec.ValidationError:
@@ -157,7 +157,7 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
             "station_help": station_help(),
             "state": {
                 **state,
-                # what is to be said of how one came here
+                # a notice about how the person came here
                 "note": " ".join(str(m) for m in messages.get_messages(request)),
                 "project": pk,
                 "export": project.export,
@@ -183,7 +183,7 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def panels(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return the panels for what is selected; asked by POST, since a long choice does not fit into an address."""
+    """Return the panels for the selection; by POST, because a long selection does not fit into an address."""
     project = own_project(request, pk)
     try:
         view = ViewState.read(posted(request), shelf.newest(request.user), fonts.listed(request.user))
@@ -198,26 +198,26 @@ def panels(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 TYPED = 8
-"""How many times heavier what is shown while a number is typed may be than what is shown while it moves."""
+"""How much heavier a preview for typed numbers may be than one for a moving pointer."""
 
 
 @login_required
 @require_POST
 def preview(request: HttpRequest, pk: int) -> HttpResponse:
-    """Answer what a command would make of one outline, for showing it under the pointer; nothing is stored."""
+    """Return what a command would make of one outline, as a preview; nothing is stored."""
     project = own_project(request, pk)
     try:
         sent: Previewed = _sent(request, Previewed)
         if project.head.number != sent.revision:
             return refusal("That preview is out of date.", status=409)
         sheet = project.head.sheet
-        # what moves is asked about many times a second, what is typed a few times
+        # a pointer asks many times a second, typing a few times
         most = LIGHT if sent.command == "transform" else TYPED * LIGHT
         if effort_of(sheet, [sent.name]) > most:
             return refusal("That is too much to show while it moves; it appears when you release the pointer.")
         outcome = apply(sheet, sent.command, sent.args)
         after = outcome.sheet
-        # what is split is another item then
+        # a split replaces the item by another one
         there = present(after, [sent.name, *outcome.chosen])
         shown = there[0] if there else find(after, sent.name)
         paths = [outline_of(p) for p in pieces_of(shown)]
@@ -231,7 +231,7 @@ def preview(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def may(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return nothing where a command can begin with what is selected, else why not and what to do."""
+    """Return nothing if a command can begin with this selection, else why not and what to do."""
     project = own_project(request, pk)
     try:
         asked: May = _sent(request, May)
@@ -258,7 +258,7 @@ def rows(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_GET
 def snaps(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return what a moved or drawn box may snap to."""
+    """Return the snapping candidates for a moved or drawn box."""
     project = own_project(request, pk)
     try:
         return JsonResponse({"revision": project.head.number, **make_snaps(project.head.sheet)})
@@ -269,10 +269,10 @@ def snaps(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_GET
 def template(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return the path of a piece, for showing it while it is drawn; fields as the tool has them.
+    """Return the path of a piece, for drawing it live; fields as the tool has them.
 
-    It is about 100 px large, or as large as is asked where something of it, a corner's
-    radius, does not grow along.
+    It is about 100 px large, or of the size given if something in it, such as a corner's
+    radius, does not scale.
     """
     project = own_project(request, pk)
     kind = KINDS.get(request.GET.get("kind", ""))
@@ -295,8 +295,8 @@ def template(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_GET
 def tool_settings(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return what was typed for the drawing tools as it is read: size and proportion (px), and the colours of fill and
-    border of what they draw, #rrggbb or null."""
+    """Return the parsed settings of the drawing tools: size and proportion (px), and the colours of fill and
+    border, #rrggbb or null."""
     project = own_project(request, pk)
     sheet = project.head.sheet
     size = (request.GET.get(name, "") for name in ("width", "height", "proportion"))
@@ -313,7 +313,7 @@ def tool_settings(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def now(request: HttpRequest, pk: int) -> HttpResponse:
-    """Answer a window that was left behind: nothing but the revision where it is the one the page knows, else all."""
+    """Answer a window that was in the background: only the revision if the page knows it, else everything."""
     project = own_project(request, pk)
     if request.GET.get("revision") == str(project.head.number):
         return JsonResponse({"revision": project.head.number})
@@ -327,7 +327,7 @@ def now(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def command(request: HttpRequest, pk: int) -> HttpResponse:
-    """Run one command, undo, redo or stop; answer what changed, a conflict with the whole sheet, or why not."""
+    """Run one command, undo, redo or stop; return the changes, a conflict with the whole sheet, or the refusal."""
     view = ViewState()
     try:
         sent: Sent = _sent(request, Sent)
@@ -335,9 +335,9 @@ def command(request: HttpRequest, pk: int) -> HttpResponse:
         return refused(error, status=400)
     try:
         view = ViewState.read(sent.view or {}, shelf.newest(request.user), fonts.listed(request.user))
-        door = changes.DOORS.get(sent.name)
-        if door is not None:
-            done = door(request.user, pk, sent, view)
+        handler = changes.REQUESTS.get(sent.name)
+        if handler is not None:
+            done = handler(request.user, pk, sent, view)
         else:
             done = changes.run(request.user, pk, sent.id, sent.name, sent.args, sent.revision, view)
     except Project.DoesNotExist:

@@ -1,4 +1,4 @@
-"""The photos of a batch: how they come and go, the contact sheet, and how each sits."""
+"""The photos of a batch: adding and removing them, the contact sheet, and the place of each."""
 
 import hashlib
 import io
@@ -47,19 +47,19 @@ __all__ = [
 ]
 
 SIDE = 300
-"""Px of a picture on the contact sheet."""
+"""The size in px of a picture on the contact sheet."""
 LARGE_SIDE = 1000
-"""Px of the picture that is adjusted."""
+"""The size in px of the picture being adjusted."""
 
 
 def own_batch(request: HttpRequest, pk: int) -> Batch:
-    """Return a batch of the person's own, or answer 404."""
+    """Return one of the person's own batches, or answer 404."""
     batch: Batch = get_object_or_404(Batch.objects.select_related("project"), owner=request.user, pk=pk)
     return batch
 
 
 def read_posted(request: HttpRequest, kind: Any) -> Any:
-    """Return what was posted. Raises SheetError for anything else."""
+    """Return the posted JSON. Raises SheetError for anything else."""
     try:
         return msgspec.convert(posted(request), kind)
     except msgspec.ValidationError as error:
@@ -70,13 +70,13 @@ def read_posted(request: HttpRequest, kind: Any) -> Any:
 
 
 def _key(batch: Batch, lot: list[BatchPhoto]) -> str:
-    """Return what a picture of a file is kept under: another one where it looks otherwise."""
+    """Return the cache key of a file's picture: it changes whenever the picture does."""
     given = json.dumps([batch.sheets, batch.where, [[r.photo_id, r.seat] for r in lot]])
     return hashlib.sha256(given.encode()).hexdigest()[:12]
 
 
 def cells_of(batch: Batch) -> dict[str, Any]:
-    """Return the cells of the contact sheet: one for each file."""
+    """Return the cells of the contact sheet: one per file."""
     rows = list(batch.photos.select_related("photo").defer("photo__shown", "photo__interest"))
     many = len(batch.frames)
     lots = [rows[k : k + many] for k in range(0, len(rows), many)]
@@ -98,14 +98,14 @@ def cells(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def _lot(batch: Batch, n: int) -> list[BatchPhoto]:
-    """Return the rows of the file that a photo goes into, or answer 404."""
+    """Return the rows of the file that a photo belongs to, or answer 404."""
     rows = batch.photos.select_related("photo")
     many = len(batch.frames)
     if not rows.filter(position=n).exists():
         raise Http404
     at = rows.filter(position__lt=n).count() if many > 1 else 0
     lot = list(rows[at - at % many :][:many]) if many > 1 else list(rows.filter(position=n))
-    # another window may take it out in between
+    # another window may remove it in between
     if all(row.position != n for row in lot):
         raise Http404
     return lot
@@ -115,7 +115,7 @@ def _lot(batch: Batch, n: int) -> list[BatchPhoto]:
 @require_GET
 @cache_control(private=True, max_age=86400)
 def picture(request: HttpRequest, pk: int, n: int) -> HttpResponse:
-    """Return a picture of a file of the batch, from the small copies; a seat may be tried in its address."""
+    """Return a picture of a file of the batch, from the small copies; a place can be tried in its address."""
     batch = own_batch(request, pk)
     rows = _lot(batch, n)
     side = LARGE_SIDE if "large" in request.GET else SIDE
@@ -136,11 +136,11 @@ def picture(request: HttpRequest, pk: int, n: int) -> HttpResponse:
     return HttpResponse(out.getvalue(), content_type="image/webp")
 
 
-# -- photos that come and go
+# -- adding and removing photos
 
 
 def project_photos(batch: Batch) -> list[PhotoFile]:
-    """Return the photos that lie in the batch's project now, lowest first."""
+    """Return the photos in the batch's project now, lowest first."""
     if batch.project is None or batch.project.head is None or batch.project.deleted:
         return []
     try:
@@ -155,7 +155,7 @@ def project_photos(batch: Batch) -> list[PhotoFile]:
 @login_required
 @require_POST
 def add_photo(request: HttpRequest, pk: int) -> HttpResponse:
-    """Take one file in; answer the photo, or the job that reads it. It is put into the batch by `added`."""
+    """Import one file; return the photo, or the job that reads it. `added` puts it into the batch."""
     own_batch(request, pk)
     upload = request.FILES.get("photo")
     if upload is None:
@@ -173,7 +173,7 @@ def add_photo(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 class Came(msgspec.Struct, frozen=True):
-    """What came in, in order: photos, and jobs that read some."""
+    """What was imported, in order: photos, and jobs that are reading some."""
 
     came: Annotated[list[Annotated[str, Meta(max_length=80)]], Meta(max_length=5000)]
 
@@ -181,7 +181,7 @@ class Came(msgspec.Struct, frozen=True):
 @login_required
 @require_POST
 def added(request: HttpRequest, pk: int) -> HttpResponse:
-    """Put what came in into the batch, in order, as far as it was read; answer how much of it, and what went wrong."""
+    """Put the imported photos into the batch, in order, as far as they are read; return how many, and the errors."""
     batch = own_batch(request, pk)
     try:
         asked = read_posted(request, Came)
@@ -212,7 +212,7 @@ def added(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def add_own(request: HttpRequest, pk: int) -> HttpResponse:
-    """Put the photos of the batch's project in it."""
+    """Add the photos of the batch's project."""
     batch = own_batch(request, pk)
     photos = project_photos(batch)
     if not photos:
@@ -227,7 +227,7 @@ def add_own(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def leave_out(request: HttpRequest, pk: int, n: int) -> HttpResponse:
-    """Take a photo out of the batch, or, posted a photo, put it back where it was."""
+    """Take a photo out of the batch, or, with a photo posted, put it back in its place."""
     batch = own_batch(request, pk)
     if "back" in request.GET:
         photo = get_object_or_404(PhotoFile, owner=request.user, sha256=request.GET["back"])
@@ -240,7 +240,7 @@ def leave_out(request: HttpRequest, pk: int, n: int) -> HttpResponse:
     except SheetError as error:
         return refused(error, status=503)
     if len(batch.frames) > 1:
-        # those behind it move up, onto other files
+        # the photos after it move up, to other files
         batches.outdated(batch, _lot(batch, n)[0].position)
     row.delete()
     return JsonResponse({"back": row.photo.sha256})
@@ -249,7 +249,7 @@ def leave_out(request: HttpRequest, pk: int, n: int) -> HttpResponse:
 @login_required
 @require_POST
 def seat(request: HttpRequest, pk: int, n: int) -> HttpResponse:
-    """Say by hand how a photo sits, or with nothing posted leave it to the rule."""
+    """Set a photo's place by hand, or with nothing posted reset it to the rule."""
     batch = own_batch(request, pk)
     row = get_object_or_404(batch.photos, position=n)
     try:
@@ -264,7 +264,7 @@ def seat(request: HttpRequest, pk: int, n: int) -> HttpResponse:
 
 
 def _seated(batch: Batch, n: int) -> dict[str, Any]:
-    """Return how a photo sits now, its size, and that of the frame it sits in (px)."""
+    """Return a photo's place, its size, and the size of its frame (px)."""
     rows = _lot(batch, n)
     source = batches.BatchSource(batch)
     ((word, lot, shots),) = source.lots(rows)
@@ -285,7 +285,7 @@ def _seated(batch: Batch, n: int) -> dict[str, Any]:
 @login_required
 @require_GET
 def seated(request: HttpRequest, pk: int, n: int) -> HttpResponse:
-    """Answer how a photo sits."""
+    """Return a photo's place."""
     batch = own_batch(request, pk)
     try:
         return JsonResponse(_seated(batch, n))

@@ -65,15 +65,15 @@ WHERE_WORDS = (
 )
 
 
-# -- beginning
+# -- starting
 
 
 MOST_OFFERED = 50
-"""So many projects and outlines of the shelf are offered for a new batch."""
+"""The most projects and shelf outlines offered for a new batch."""
 
 
 class Begun(msgspec.Struct, frozen=True):
-    """The frames that take photos: none for all that hold photos."""
+    """The frames to use: none for all with photos."""
 
     ids: Ids = []
 
@@ -101,7 +101,7 @@ def index(request: HttpRequest) -> HttpResponse:
 @login_required
 @require_POST
 def begin(request: HttpRequest, pk: int) -> HttpResponse:
-    """Begin a batch of frames of a project, as they are now; answer its address."""
+    """Start a batch with frames of a project, as they are now; return its address."""
     project = own_project(request, pk)
     try:
         asked = read_posted(request, Begun)
@@ -116,7 +116,7 @@ def begin(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def begin_of_project(request: HttpRequest, pk: int) -> HttpResponse:
-    """Begin a batch of the frames that hold photos in a project, as they are now."""
+    """Start a batch with the frames that have photos in a project, as they are now."""
     project = own_project(request, pk)
     try:
         return redirect(batches.begin(request.user, project, f"{project.name} batch", project.head.sheet, []))
@@ -128,7 +128,7 @@ def begin_of_project(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def begin_of_shelf(request: HttpRequest, pk: int) -> HttpResponse:
-    """Begin a batch of what is kept on the shelf."""
+    """Start a batch with an outline of the shelf."""
     found = get_object_or_404(shelf.items_of(request.user), pk=pk)
     try:
         first = shelf.on_own_sheet(found, "")
@@ -168,7 +168,7 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def _words(batch: Batch) -> dict[str, Any]:
-    """Return what the settings' words say: the sizes of the files, and an example of a name."""
+    """Return the texts of the settings: the sizes of the files, and an example of a name."""
     order = batches.order_of(batch)
     out: dict[str, Any] = {"options": format_of(order.format).options}
     try:
@@ -191,7 +191,7 @@ def _words(batch: Batch) -> dict[str, Any]:
 
 
 class Settings(msgspec.Struct, frozen=True):
-    """What is set of a batch; nothing where it stays."""
+    """The settings of a batch; None to leave one as it is."""
 
     name: Name | None = None
     where: Where | None = None
@@ -202,7 +202,7 @@ class Settings(msgspec.Struct, frozen=True):
 @login_required
 @require_POST
 def settings(request: HttpRequest, pk: int) -> HttpResponse:
-    """Set what is posted; answer the words that go with it."""
+    """Apply the posted settings; return their texts."""
     batch, lost = own_batch(request, pk), {}
     try:
         asked = read_posted(request, Settings)
@@ -230,13 +230,13 @@ def settings(request: HttpRequest, pk: int) -> HttpResponse:
     return JsonResponse(out)
 
 
-# -- doing it
+# -- making the files
 
 
 @login_required
 @require_POST
 def start(request: HttpRequest, pk: int) -> HttpResponse:
-    """Have made what is not there yet; with `failed`, what failed alone."""
+    """Make the files that are not up to date; with `failed`, only those that failed."""
     batch = own_batch(request, pk)
     try:
         batch = batches.followed(batch)
@@ -252,7 +252,7 @@ def start(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def stop(request: HttpRequest, pk: int) -> HttpResponse:
-    """Stop what is under way."""
+    """Stop the work in progress."""
     try:
         batches.halt(own_batch(request, pk))
     except SheetError as error:
@@ -263,7 +263,7 @@ def stop(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_GET
 def state(request: HttpRequest, pk: int) -> HttpResponse:
-    """Answer how a batch is: a letter for each file, and why some failed."""
+    """Return the state of a batch: a letter for each file, and why some failed."""
     batch = own_batch(request, pk)
     try:
         batch = batches.followed(batch)
@@ -285,7 +285,7 @@ def state(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_GET
 def packed(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return what is done of a batch as a zip."""
+    """Return the finished files of a batch as a zip."""
     batch = own_batch(request, pk)
     try:
         return file_response(batches.packed(batches.followed(batch)), f"{batch.name}.zip")
@@ -321,7 +321,7 @@ def _sent(body: Any, name: str, media: str) -> HttpResponse:
 
 @login_required
 def contact(request: HttpRequest, pk: int) -> HttpResponse:
-    """Have the contact sheet made (POST), or return it (GET)."""
+    """Make the contact sheet (POST), or return it (GET)."""
     batch = own_batch(request, pk)
     try:
         if request.method == "POST":
@@ -338,7 +338,7 @@ def contact(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def drop(request: HttpRequest, pk: int) -> HttpResponse:
-    """Throw a batch away."""
+    """Delete a batch."""
     batch = own_batch(request, pk)
     batches.forget(batch)
     messages.success(request, f"“{batch.name}” and its files were deleted. Photos and frames are still there.")

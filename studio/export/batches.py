@@ -1,4 +1,4 @@
-"""Batches: one frame over many photos, each file made by the queue; what has not changed is not made again."""
+"""Batches: one frame over many photos; the queue makes each file, and only those that changed."""
 
 import csv
 import hashlib
@@ -53,13 +53,13 @@ __all__ = [
 ]
 
 MAX_BATCH: Final = 5000
-"""Photos that a batch takes."""
+"""The most photos in a batch."""
 LOOK: Final = 24
-"""So many that wait one after another are asked about; those behind them wait too."""
+"""How many waiting jobs in a row are asked about; those behind them wait too."""
 
 
 def _store_sheet(owner: int, sheet: Sheet) -> str:
-    """Store a person's sheet under a name made of what is in it; return its key."""
+    """Store a person's sheet under a name made from its content; return its key."""
     data = sheets.dump(sheet)
     stored = Stored(sheet_key(owner, data))
     if not stored.exists():
@@ -77,11 +77,11 @@ def _read(key: str) -> Sheet:
 _AS_BEFORE: Final = (
     "format", "quality", "lossless", "full_chroma", "palette", "own_profile", "packing", "effort", "ground",
 )  # fmt: skip
-"""What a batch takes of the project's last export."""
+"""What a batch takes over from the project's last export."""
 
 
 def begin(owner: Any, project: Project | None, name: str, sheet: Sheet, ids: list[str]) -> Batch:
-    """Begin a batch of frames on a sheet: those named, else all that hold photos. Raises SheetError."""
+    """Start a batch with frames of a sheet: those named, else all that have photos. Raises SheetError."""
     if not ids:
         ids = [i.id for i in sheet.items if not i.hidden and not isinstance(i, Photo) and _has_photo(i)]
     if not ids:
@@ -110,14 +110,14 @@ def _has_photo(item: Any) -> bool:
 
 
 def order_of(batch: Batch) -> Order:
-    """Return what the batch exports."""
+    """Return the export order of the batch."""
     return msgspec.convert(batch.order, Order)
 
 
 def add(batch: Batch, photos: Iterable[PhotoFile]) -> tuple[int, int]:
-    """Add photos at the end; return how many came, and how many were there already and are not taken twice.
+    """Add photos at the end; return how many were added, and how many were in it already and are skipped.
 
-    Raises SheetError where a batch would have more than it takes.
+    Raises SheetError if the batch would have too many.
     """
     with transaction.atomic():
         have = set(batch.photos.values_list("photo_id", flat=True))
@@ -141,9 +141,9 @@ def add(batch: Batch, photos: Iterable[PhotoFile]) -> tuple[int, int]:
 
 
 def set_variants(batch: Batch, on: bool) -> dict[str, str]:
-    """Let photos take the frame in the proportion nearest to theirs, or all of them the same.
+    """Let each photo use the frame in the proportion nearest to its own, or all of them the same.
 
-    Returned is why it has not each of them, by their words. Raises SheetError.
+    Returns why some proportions are missing, by their words. Raises SheetError.
     """
     if len(batch.frames) != 1:
         raise SheetError(
@@ -157,7 +157,7 @@ def set_variants(batch: Batch, on: bool) -> dict[str, str]:
 
 
 def _on_shelf(batch: Batch, sheet: Sheet) -> dict[str, Item]:
-    """Return the variants that the shelf has of a batch's frame, as large as that is, by their words."""
+    """Return the shelf's variants of a batch's frame, in its size, by their words."""
     item = find(sheet, batch.frames[0])
     mark = None if isinstance(item, Photo) else item.shelf_link
     if mark is None:
@@ -175,19 +175,19 @@ def _on_shelf(batch: Batch, sheet: Sheet) -> dict[str, Item]:
 
 
 def outdated(batch: Batch, since: int = 0) -> None:
-    """Note that files, from a position on, are not as they are asked for any more. Their names alone make no others."""
+    """Mark files, from a position on, as out of date. Names alone do not make them so."""
     batch.photos.filter(state=BatchPhoto.DONE, position__gte=since).update(state=BatchPhoto.NEW)
 
 
 class BatchSource:
-    """The sheets of a batch, read once, and how photos sit on them."""
+    """The sheets of a batch, read once, and the places of photos on them."""
 
     def __init__(self, batch: Batch):
         self.batch = batch
         self.sheets = {word: _read(key) for word, key in batch.sheets.items()}
 
     def word(self, photo: PhotoFile) -> str:
-        """Return which of the sheets a photo takes, with the frame refitted to it where none is near."""
+        """Return the sheet for a photo, with the frame refitted if no proportion is near."""
         return sheet_for(self.sheets, self.batch.frames[0], photo.width, photo.height)
 
     def boxes(self, word: str) -> list[Box]:
@@ -195,14 +195,14 @@ class BatchSource:
         return [box_in(find(self.sheets[word], i)) for i in self.batch.frames]
 
     def key(self, word: str) -> str:
-        """Return where a sheet is stored; one that was refitted is from now on, once the batch is saved."""
+        """Return the storage key of a sheet; a refitted one is stored now, once the batch is saved."""
         if word not in self.batch.sheets:
             self.batch.sheets[word] = _store_sheet(self.batch.owner_id, self.sheets[word])
         key: str = self.batch.sheets[word]
         return key
 
     def shot(self, row: BatchPhoto, word: str, place: int) -> Shot:
-        """Return a photo and how it sits, in one of the frames."""
+        """Return a photo and its place in one of the frames."""
         photo = row.photo
         shown = tuple(photo.shown) if photo.shown else None
         name = clean_name(photo.name, 200) or "photo"
@@ -214,7 +214,7 @@ class BatchSource:
         return Shot(facts, seat_by(where, self.boxes(word)[place], photo.width, photo.height, spot))  # type: ignore[arg-type]
 
     def lots(self, rows: list[BatchPhoto]) -> list[tuple[str, list[BatchPhoto], list[Shot]]]:
-        """Return what goes into each file: one photo, or as many as the sheet has frames."""
+        """Return the photos of each file: one, or as many as the sheet has frames."""
         many = len(self.batch.frames)
         out = []
         for k in range(0, len(rows), many):
@@ -250,9 +250,9 @@ def sizes(batch: Batch) -> list[tuple[str, int, int]]:
 
 
 def start(batch: Batch, again: Iterable[int] | None = None) -> int:
-    """Have the files made that are not there as they are asked for; return how many.
+    """Make the files that are out of date; return how many.
 
-    With `again` only those at these positions, which failed before. Raises SheetError or OutlineError.
+    With `again`, only those at these positions, which failed before. Raises SheetError or OutlineError.
     """
     rows = list(batch.photos.select_related("photo"))
     if not rows:
@@ -269,7 +269,7 @@ def start(batch: Batch, again: Iterable[int] | None = None) -> int:
     }
     stems = [PurePath(lot[0].photo.name).stem for _, lot, _ in lots]
     names = file_names(order.pattern, batch.name, [like[word] for word, _, _ in lots], stems)
-    # a name is the file's alone, and does not make another file
+    # a name belongs to the file only, and does not change its content
     settings_of = msgspec.to_builtins(order) | {"pattern": ""}
     only = None if again is None else set(again)
     jobs: list[queue.Job] = []
@@ -309,7 +309,7 @@ def start(batch: Batch, again: Iterable[int] | None = None) -> int:
 
 
 def followed(batch: Batch) -> Batch:
-    """Bring a batch's state up to what the queue knows."""
+    """Update a batch's state from the queue."""
     if batch.state != Batch.UNDER_WAY:
         return batch
     rows = list(batch.photos.filter(state=BatchPhoto.WAITING).exclude(job=""))
@@ -340,7 +340,7 @@ def followed(batch: Batch) -> Batch:
 
 
 def halt(batch: Batch) -> None:
-    """Stop what is under way; what is done stays."""
+    """Stop the work in progress; finished files stay."""
     waiting = batch.photos.filter(state=BatchPhoto.WAITING)
     queue.stop(j for j in waiting.values_list("job", flat=True) if j)
     waiting.update(state=BatchPhoto.STOPPED, why="")
@@ -348,7 +348,7 @@ def halt(batch: Batch) -> None:
 
 
 def packed(batch: Batch) -> IO[bytes]:
-    """Return what is done of a batch as a zip; what failed is named in it. Raises SheetError where nothing is."""
+    """Return the finished files of a batch as a zip, with a list of those that failed. Raises SheetError for none."""
     rows = batch.photos.select_related("photo")
     done = [r for r in rows if r.state == BatchPhoto.DONE and r.key]
     if not done:
@@ -376,7 +376,7 @@ def packed(batch: Batch) -> IO[bytes]:
 
 
 def ask_contact(batch: Batch) -> None:
-    """Have the contact sheet made of the photos as they sit now. Raises SheetError."""
+    """Make the contact sheet of the photos in their present places. Raises SheetError."""
     rows = list(batch.photos.select_related("photo"))
     if not rows:
         raise SheetError("The batch has no photos.", "Drop some on the page first.", "photos")
@@ -395,14 +395,14 @@ def ask_contact(batch: Batch) -> None:
 
 
 def contact_state(batch: Batch) -> queue.Known:
-    """Return how the contact sheet that was asked for is."""
+    """Return the state of the contact sheet that was asked for."""
     if not batch.contact:
         return queue.Known("stopped")
     return queue.known([batch.contact["job"]])[batch.contact["job"]]
 
 
 def forget(batch: Batch) -> None:
-    """Throw a batch away, with its files."""
+    """Delete a batch with its files."""
     halt(batch)
     keys = [r.key for r in batch.photos.all() if r.key]
     if batch.contact:

@@ -1,4 +1,4 @@
-"""What was exported of a project: made at once or by the queue, listed, fetched again, thrown away when it is old."""
+"""A project's exports: made at once or by the queue, listed, downloaded again, deleted when old."""
 
 import hashlib
 import tempfile
@@ -25,13 +25,13 @@ __all__ = ["KEPT", "as_row", "begin", "fetched", "followed", "forget", "halt", "
 KEPT: Final = 24
 """How many exports of a project are kept."""
 UNDER_WAY: Final = 12
-"""How many of one person may be under way."""
+"""How many of one person's exports may be in progress."""
 FEW: Final = 20
-"""Files that are made at once, at most."""
+"""The most files made at once, without the queue."""
 
 
 def is_small(sheet: Sheet, files: list[Exported]) -> bool:
-    """Tell whether files can be made while a person waits: by the px to draw, and to read."""
+    """Return whether files can be made while a person waits: by the px to draw, and to read."""
     reach: dict[str, float] = {}
     for what in files:
         for photo in photos_of(what.items or sheet.items, hidden=False):
@@ -43,12 +43,12 @@ def is_small(sheet: Sheet, files: list[Exported]) -> bool:
 
 
 def _parts(files: list[Exported], order: Order, out: Format) -> list[list[Exported]]:
-    """Return what goes into each file: pages go into one."""
+    """Return the parts of each file: pages share one."""
     return [files] if out.pages is not None and order.what == "each" else [[f] for f in files]
 
 
 def begin(project: Project, order: Order) -> Export:
-    """Export: at once where that is small, else by the queue. Raises SheetError, PictureError or OutlineError."""
+    """Export: at once if it is small, else by the queue. Raises SheetError, PictureError or OutlineError."""
     assert project.head is not None
     sheet = project.head.sheet
     out = format_of(order.format)
@@ -76,7 +76,7 @@ def begin(project: Project, order: Order) -> Export:
         jobs.append({"sheet": sheet_key(project.owner_id, data), "order": plain_order, "files": plain, "to": to})
     if len(parts) < len(files):
         rows[0]["name"] = f"{whole}.{ending}"
-    # asked for twice, it is made once
+    # ordered twice, it is made once
     same = [row["key"] for row in rows]
     for one in project.exports.filter(state=Export.UNDER_WAY, revision=project.head):
         if [row["key"] for row in one.files] == same:
@@ -104,7 +104,7 @@ def _busy(project: Project) -> int:
 
 
 def followed(made: Export) -> tuple[Export, float]:
-    """Return an export as it is now, and the share of it that is done."""
+    """Return an export in its present state, and the share that is done."""
     if made.state != Export.UNDER_WAY:
         return made, 1.0
     jobs = [row["job"] for row in made.files]
@@ -126,16 +126,16 @@ def followed(made: Export) -> tuple[Export, float]:
 
 
 def halt(made: Export) -> None:
-    """Stop an export that is under way."""
+    """Stop an export in progress."""
     if made.state == Export.UNDER_WAY:
         queue.stop(row["job"] for row in made.files)
         Export.objects.filter(pk=made.pk, state=Export.UNDER_WAY).update(state=Export.STOPPED)
 
 
 def fetched(made: Export) -> tuple[IO[bytes], str]:
-    """Return the file of an export, and its media type: each in a zip where there are several.
+    """Return the file of an export, and its media type: a zip if there are several.
 
-    Raises SheetError where it is not there.
+    Raises SheetError if it is missing.
     """
     order = msgspec.convert(made.order, Order)
     _, media = format_of(order.format).filed(order)
@@ -143,7 +143,7 @@ def fetched(made: Export) -> tuple[IO[bytes], str]:
         if len(made.files) == 1 and made.name == made.files[0]["name"]:
             return Stored(made.files[0]["key"]).open(), media
         packed: IO[bytes] = tempfile.TemporaryFile()  # noqa: SIM115  the response closes it
-        # a file at a time, so that no more than one is in the memory
+        # one file at a time, so that memory has only one
         with zipfile.ZipFile(packed, "w", zipfile.ZIP_STORED) as box:
             for row in made.files:
                 with Stored(row["key"]).open() as file, box.open(row["name"], "w", force_zip64=True) as member:
@@ -158,7 +158,7 @@ def fetched(made: Export) -> tuple[IO[bytes], str]:
 
 
 def forget(made: Export) -> None:
-    """Take an export off the list, and its files out of the storage where no other one has them."""
+    """Remove an export from the list, and its files from the storage unless another one uses them."""
     halt(made)
     keys = {row["key"] for row in made.files}
     for files in Export.objects.filter(project=made.project_id).exclude(pk=made.pk).values_list("files", flat=True):
@@ -169,13 +169,13 @@ def forget(made: Export) -> None:
 
 
 def _thin(project: Project) -> None:
-    """Forget all but the last exports of a project."""
+    """Delete all but the last exports of a project."""
     for old in project.exports.exclude(state=Export.UNDER_WAY)[KEPT:]:
         forget(old)
 
 
 def as_row(made: Export, share: float, head: Any) -> dict[str, Any]:
-    """Return what the list shows of an export."""
+    """Return an export's row for the list."""
     first = made.files[0]
     what = f"{len(made.files)} files" if len(made.files) > 1 else f"{first['width']:,} × {first['height']:,} px"
     return {

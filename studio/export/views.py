@@ -1,4 +1,4 @@
-"""Sending out what was made."""
+"""Exporting."""
 
 import msgspec
 from django.conf import settings
@@ -38,7 +38,7 @@ __all__ = [
 
 
 def _order(request: HttpRequest) -> Order:
-    """Return what is asked for, posted as JSON. Raises SheetError."""
+    """Return the order, posted as JSON. Raises SheetError."""
     answer = posted(request)
     try:
         return msgspec.convert(answer, Order)
@@ -47,15 +47,15 @@ def _order(request: HttpRequest) -> Order:
 
 
 LENS = (340, 240)
-"""The px of the file that are looked at."""
+"""The size in px of the part shown at 100 %."""
 SHOWN = ("png", "jpg", "webp", "avif")
-"""Formats that a browser shows; the others are shown as PNG."""
+"""Formats that a browser shows; others are shown as PNG."""
 
 
 @login_required
 @require_POST
 def lens(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return a part of what is ordered, about a place of the sheet, px for px as the file will have it."""
+    """Return a part of an export around a point of the sheet, px for px as in the file."""
     project = own_project(request, pk)
     try:
         asked = msgspec.convert(posted(request), Looked)
@@ -75,13 +75,13 @@ def lens(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 DOCKET = 480
-"""The longer side (px) of the picture of a file that is not made yet."""
+"""The longer side (px) of the preview of an export."""
 
 
 @login_required
 @require_POST
 def docket(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return a picture of what is ordered as it will be, from the small copies of its photos."""
+    """Return a preview of an export, from the small copies of its photos."""
     project = own_project(request, pk)
     try:
         body = thumb_of(project.head.sheet, _order(request), request.user, DOCKET)
@@ -91,7 +91,7 @@ def docket(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 class Looked(msgspec.Struct, frozen=True):
-    """What is ordered, and the place of the sheet (px) that is looked at."""
+    """The order, and the point of the sheet (px) to look at."""
 
     order: Order
     x: Place
@@ -99,7 +99,7 @@ class Looked(msgspec.Struct, frozen=True):
 
 
 def _nearest(sheet: Sheet, asked: Looked) -> Exported:
-    """Return the file that is looked at: of several, the one that the place lies in, or lies nearest to."""
+    """Return the file to look at: of several, the one that contains the point, or is nearest to it."""
 
     def away(file: Exported) -> float:
         x0, y0, x1, y1 = file.box
@@ -109,12 +109,12 @@ def _nearest(sheet: Sheet, asked: Looked) -> Exported:
 
 
 def _file(made: Export) -> HttpResponse:
-    """Answer the file of an export. Raises SheetError where it is gone."""
+    """Return the file of an export as a response. Raises SheetError if it is gone."""
     body, media = fetched(made)
     response = FileResponse(body, content_type=media)
     response["Content-Disposition"] = content_disposition_header(True, made.name)
     response["Cache-Control"] = "private, no-store"
-    # an SVG file brings its own pictures along and runs nothing
+    # an SVG file has its own pictures and runs no scripts
     response["Content-Security-Policy"] = "default-src 'none'; img-src data:; style-src 'unsafe-inline'; sandbox"
     return response
 
@@ -122,7 +122,7 @@ def _file(made: Export) -> HttpResponse:
 @login_required
 @require_POST
 def export(request: HttpRequest, pk: int) -> HttpResponse:
-    """Make what is ordered: answer the file where that is quick, else 202 with the export that is under way.
+    """Make an export: return the file if that is quick, else 202 with the export in progress.
 
     The project remembers the order.
     """
@@ -147,7 +147,7 @@ def _own(request: HttpRequest, pk: int, number: int) -> Export:
 @login_required
 @require_GET
 def exports(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return the list of what was exported, as HTML, and how far what is under way is."""
+    """Return the list of exports, as HTML, and the progress of those being made."""
     project = own_project(request, pk)
     try:
         rows = [as_row(*followed(made), project.head_id) for made in project.exports.defer("order")]
@@ -162,7 +162,7 @@ def exports(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_GET
 def export_file(request: HttpRequest, pk: int, number: int) -> HttpResponse:
-    """Return the file of an export once more."""
+    """Return the file of an export again."""
     try:
         made, _ = followed(_own(request, pk, number))
     except SheetError as error:
@@ -178,7 +178,7 @@ def export_file(request: HttpRequest, pk: int, number: int) -> HttpResponse:
 @login_required
 @require_GET
 def export_picture(request: HttpRequest, pk: int, number: int) -> HttpResponse:
-    """Return a small picture of what was exported."""
+    """Return a small picture of an export."""
     made = _own(request, pk, number)
     try:
         body = thumb_of(made.revision.sheet, msgspec.convert(made.order, Order), request.user)
@@ -192,7 +192,7 @@ def export_picture(request: HttpRequest, pk: int, number: int) -> HttpResponse:
 @login_required
 @require_POST
 def export_stop(request: HttpRequest, pk: int, number: int) -> HttpResponse:
-    """Stop an export that is under way."""
+    """Stop an export in progress."""
     try:
         halt(_own(request, pk, number))
     except SheetError as error:
@@ -203,7 +203,7 @@ def export_stop(request: HttpRequest, pk: int, number: int) -> HttpResponse:
 @login_required
 @require_POST
 def export_forget(request: HttpRequest, pk: int, number: int) -> HttpResponse:
-    """Take an export off the list, with its file."""
+    """Remove an export from the list, with its file."""
     try:
         forget(_own(request, pk, number))
     except SheetError as error:
@@ -214,7 +214,7 @@ def export_forget(request: HttpRequest, pk: int, number: int) -> HttpResponse:
 @login_required
 @require_POST
 def estimate(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return about how many bytes what is ordered will have."""
+    """Return about how many bytes an export will have."""
     project = own_project(request, pk)
     try:
         order = _order(request)

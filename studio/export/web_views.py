@@ -1,4 +1,4 @@
-"""A page that shows an outline for the web at work."""
+"""A page that shows an outline for the web in use."""
 
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse
@@ -16,7 +16,7 @@ __all__ = ["sample"]
 @login_required
 @require_GET
 def sample(request: HttpRequest, pk: int) -> HttpResponse:
-    """Show a box clipped by the outline of item `id`, which can be pulled to another size."""
+    """Show a box clipped by the outline of item `id`, which can be resized."""
     project = own_project(request, pk)
     kind = request.GET.get("kind", "path")
     if kind not in dict(WEB) or kind == "data":

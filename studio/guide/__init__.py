@@ -1,1 +1,1 @@
-"""The guide: a dozen jobs in a few steps each, with pictures that the app draws of them itself."""
+"""The guide: a dozen jobs in a few steps each, with pictures drawn by the app itself."""

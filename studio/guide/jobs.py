@@ -1,4 +1,4 @@
-"""The jobs of the guide: what one does, in at most ten steps each. *Stars* mark what stands on the screen, [brackets]
+"""The jobs of the guide, each in at most ten steps. *Stars* mark labels on the screen, [brackets]
 keys; a test holds both against the app."""
 
 import re

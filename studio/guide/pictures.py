@@ -1,4 +1,4 @@
-"""Sheets that the guide shows, made by the same commands as a hand makes them, and drawn with photos of the demo."""
+"""Sheets for the guide, made by the app's own commands, and drawn with photos of the demo."""
 
 import base64
 import io
@@ -25,7 +25,7 @@ SIZE: Final = (900, 600)
 
 
 class _Photos(Nothing):
-    """Two photos of the demo, known by the digits that their files' names are made of, and the outline of a hill."""
+    """Two photos of the demo, by the digits of their file names, and the outline of a hill."""
 
     def photo(self, file: str) -> PhotoFacts:
         return PhotoFacts(file, f"coast-0{file[0]}.jpg", 1200, 800)
@@ -174,7 +174,7 @@ def for_the_web(step: int) -> Sheet:
     t = _table()
     card = t.draw("ready", 180, 120, 540, 360, "Ticket", ready="ticket")
     if step:
-        # what a page shows: a picture that the outline clips, beside lines of text
+        # a web page: a picture clipped by the outline, beside lines of text
         _framed(t, card, _photo(t, 2))
         t.do("transform", ids=[card], matrix=[0.62, 0, 0, 0.62, -60, 100])
         for k in range(6):
@@ -207,7 +207,7 @@ PICTURES: Final[dict[str, tuple[Callable[[int], Sheet], tuple[str, str]]]] = {
     "artwork": (artwork, ("the pieces of a drawing", "one frame of them")),
     "refit": (proportion, ("landscape", "portrait: the teeth and the hole keep their form")),
 }
-"""By a job's key: what makes its two pictures, and what they show."""
+"""By a job's key: the functions for its two pictures, and their descriptions."""
 
 WORDS: Final = ("through", "done")
 _STYLE: Final = (

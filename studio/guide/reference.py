@@ -1,4 +1,4 @@
-"""The reference: one page on all that there is, written in Markdown."""
+"""The reference: one page on everything, written in Markdown."""
 
 import re
 from functools import lru_cache
@@ -16,6 +16,6 @@ TEXT: Final = (Path(__file__).parent / "reference.md").read_text()
 
 @lru_cache(maxsize=1)
 def reference() -> SafeString:
-    """Return the page as HTML. Headings have ids, so that each can be linked to."""
+    """Return the page as HTML. Headings have ids for links."""
     keys = re.sub(r"\[([^\]]+)\](?!\()", r"<kbd>\1</kbd>", TEXT)
     return mark_safe(markdown.markdown(keys, extensions=["tables", "toc"]))

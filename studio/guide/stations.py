@@ -1,4 +1,4 @@
-"""What the help says of each station: three sentences, and a picture of the guide."""
+"""The help for each station: three sentences, and a picture of the guide."""
 
 from dataclasses import dataclass
 from typing import Final, NamedTuple
@@ -50,7 +50,7 @@ STATIONS_FOR: Final[dict[str, Help]] = {
 
 
 class StationRow(NamedTuple):
-    """What the page needs of it: the station, its words as HTML, the picture, and what it shows."""
+    """The data for the page: the station, its text as HTML, the picture, and its description."""
 
     station: str
     words: SafeString

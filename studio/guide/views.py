@@ -1,4 +1,4 @@
-"""The guide's page and its pictures; nobody needs an account for them."""
+"""The guide's page and its pictures, open without an account."""
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render

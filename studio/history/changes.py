@@ -1,8 +1,8 @@
-"""The only doors through which a project changes: a command, undo, redo, a stop.
+"""The only ways a project changes: a command, undo, redo, a stop.
 
-What becomes of a command is worked out, and drawn, before the write lock is taken; the
-transaction then only compares the head with the revision it was worked out on, and
-swaps it. A command made on another revision than the head raises `Conflict`; a command
+A command's result is computed, and drawn, before the write lock is taken; the
+transaction then only compares the head with the revision it was computed from, and
+swaps it. A command made on a revision other than the head raises `Conflict`; a command
 id that was stored before changes nothing.
 """
 
@@ -27,7 +27,7 @@ from . import revisions, stored
 from .deltas import step
 
 __all__ = [
-    "DOORS",
+    "REQUESTS",
     "Conflict",
     "Done",
     "go_back",
@@ -44,16 +44,16 @@ __all__ = [
 
 FIRST_LOOK = ViewState()
 TRIES = 5
-"""How often a command is stored anew where others made and undid something meanwhile."""
+"""How often storing a command is retried if others made and undid something in the meantime."""
 
 
 class Conflict(Exception):
-    """The page knew another revision than the head."""
+    """The page knew a revision other than the head."""
 
 
 @dataclass(frozen=True, slots=True)
 class Done:
-    """What a change left: the project with its head, what the page is answered, and whether a revision was made."""
+    """The result of a change: the project with its head, the answer for the page, and whether a revision was made."""
 
     project: Project
     answer: dict[str, Any]
@@ -67,7 +67,7 @@ class Done:
 
     @property
     def chosen(self) -> tuple[str, ...]:
-        """What is selected now."""
+        """The selection after it."""
         return tuple(self.answer.get("chosen", ()))
 
 
@@ -101,7 +101,7 @@ def _unchanged(project: Project, view: ViewState) -> Done:
 
 
 def _on_head(project: Project, command_id: str, revision: int) -> bool:
-    """Tell whether there is anything to do: not where it was done or stopped already. Raises Conflict."""
+    """Return whether a command must still run: not if it was stored or stopped already. Raises Conflict."""
     assert project.head is not None
     if command_id and project.last_command == _stopped(command_id):
         return False
@@ -113,12 +113,12 @@ def _on_head(project: Project, command_id: str, revision: int) -> bool:
 
 
 def _work(owner: Any, command_id: str) -> str:
-    """Return what long work for a person's command is stopped by: nobody else's is."""
+    """Return the key that stops long work for a person's command, and nobody else's."""
     return f"{owner.pk}-{command_id}" if command_id else ""
 
 
 def _worked_out(project: Project, command: sheet.Command, view: ViewState, key: str) -> responses.Made:
-    """Return what becomes of a command: at once where it is light, else by a worker."""
+    """Return the result of a command: computed here if it is light, else by a worker."""
     assert project.head is not None
     data = stored.readable_of(project.head)
     if effort_of(sheet.load(data), view.chosen, command) <= LIGHT:
@@ -146,19 +146,19 @@ def run(
             return Done(_swapped(project, made, command_id), made.answer, new=True)
         except IntegrityError:
             project = _project(owner, pk)
-            # the same id on the same head: it was undone since, and is not done again
+            # the same id on the same head: it was undone since then, and does not run again
             if not _on_head(project, command_id, revision) or _repeated(project, command_id):
                 return _unchanged(project, view)
     raise Conflict
 
 
 def _swapped(project: Project, made: responses.Made, command_id: str) -> Project:
-    """Store a revision, and put it in the place of the head it was worked out on.
+    """Store a revision, and make it the head in place of the one it was computed from.
 
-    Raises IntegrityError, with nothing stored, where the head is another by now.
+    Raises IntegrityError, with nothing stored, if the head has changed.
     """
     with transaction.atomic():
-        # IMMEDIATE: from here on nobody else writes
+        # IMMEDIATE: from here on there is no other writer
         new = revisions.add(project, made.label, made.data, made.step, command_id)
         then = Project.objects.filter(pk=project.pk, head=project.head, made=project.made, deleted=None)
         project.made = new.number
@@ -169,7 +169,7 @@ def _swapped(project: Project, made: responses.Made, command_id: str) -> Project
 
 
 def _store(project: Project, head: Revision, command_id: str, then: QuerySet[Project] | None = None) -> bool:
-    """Make a revision the head, where the project is `then` still as it was; tell whether it was."""
+    """Make a revision the head if the project is still at `then`; return whether it was."""
     before, project.head = project.head, head
     project.last_command = command_id
     project.updated = timezone.now()
@@ -182,7 +182,7 @@ def _store(project: Project, head: Revision, command_id: str, then: QuerySet[Pro
 
 
 def redo_target(project: Project) -> Revision | None:
-    """Return the newest revision made out of the head, which redo would show."""
+    """Return the newest revision made from the head, for redo."""
     return _newest_out_of(project, project.head_id)
 
 
@@ -199,7 +199,7 @@ def _is_readable(revision: Revision) -> bool:
 
 
 def _target(project: Project, forward: bool) -> Revision | None:
-    """Return the readable revision next to the head, stepping over any that cannot be read."""
+    """Return the nearest readable revision to the head, skipping any that cannot be read."""
     at = redo_target(project) if forward else project.head and project.head.parent
     while at is not None:
         whole = Revision.objects.get(pk=at.pk)
@@ -210,7 +210,7 @@ def _target(project: Project, forward: bool) -> Revision | None:
 
 
 def readable(project: Project) -> Revision | None:
-    """Return the head, or where it cannot be read the last readable revision that it came from."""
+    """Return the head, or if it cannot be read, the last readable revision before it."""
     at = project.head
     while at is not None and not _is_readable(at):
         at = at.parent
@@ -236,17 +236,17 @@ def _move(owner: Any, pk: int, command_id: str, revision: int, forward: bool, vi
 
 
 def undo(owner: Any, pk: int, command_id: str, revision: int, view: ViewState = FIRST_LOOK) -> Done:
-    """Show the revision before the head. Raises Conflict, or SheetError at the first one."""
+    """Go back to the revision before the head. Raises Conflict, or SheetError at the first one."""
     return _move(owner, pk, command_id, revision, False, view)
 
 
 def redo(owner: Any, pk: int, command_id: str, revision: int, view: ViewState = FIRST_LOOK) -> Done:
-    """Show the newest revision made out of the head. Raises Conflict, or SheetError where there is none."""
+    """Go to the newest revision made from the head. Raises Conflict, or SheetError if there is none."""
     return _move(owner, pk, command_id, revision, True, view)
 
 
 def go_back(owner: Any, pk: int, to: Revision) -> Project:
-    """Make the sheet of a revision the newest one; what came after it stays, and undo leads there.
+    """Make the sheet of a revision the newest one; later ones stay, and undo leads back to them.
 
     Raises Conflict, SheetError or Project.DoesNotExist.
     """
@@ -259,7 +259,7 @@ def go_back(owner: Any, pk: int, to: Revision) -> Project:
     try:
         changed = step(unfolded(stored.readable_of(project.head)), text)
     except SheetError:
-        # nothing is made of a head that cannot be read
+        # nothing can be made from a head that cannot be read
         changed = b""
     label = f"back to “{to.name}”" if to.name else f"back to step {to.number}"
     made = responses.Made(data, changed, (), label, {})
@@ -270,7 +270,7 @@ def go_back(owner: Any, pk: int, to: Revision) -> Project:
 
 
 def recover(owner: Any, pk: int) -> Project:
-    """Make the last readable revision the head. Raises SheetError where none can be read."""
+    """Make the last readable revision the head. Raises SheetError if none can be read."""
     project = _project(owner, pk)
     target = readable(project)
     if target is None:
@@ -283,7 +283,7 @@ def recover(owner: Any, pk: int) -> Project:
 
 
 def stop(owner: Any, pk: int, command_id: str, view: ViewState = FIRST_LOOK) -> Done:
-    """Take back command `command_id` if it is the newest, or see to it that it is not done when it arrives."""
+    """Undo command `command_id` if it is the newest, or prevent it from running when it arrives."""
     _project(owner, pk)
     if command_id:
         worker_pool.stop(_work(owner, command_id))
@@ -303,9 +303,9 @@ def _stopped(command_id: str) -> str:
 
 
 def names(project: Project, new: bool = False) -> dict[str, str]:
-    """Return what undo and redo would do, in words; empty where they can do nothing.
+    """Return the labels of undo and redo; empty if they can do nothing.
 
-    A `new` head has nothing made out of it yet, which saves asking.
+    A `new` head has nothing made from it yet, which saves a query.
     """
     assert project.head is not None
     target = None if new else redo_target(project)
@@ -315,9 +315,9 @@ def names(project: Project, new: bool = False) -> dict[str, str]:
     }
 
 
-DOORS = {
+REQUESTS = {
     "undo": lambda owner, pk, sent, view: undo(owner, pk, sent.id, sent.revision, view),
     "redo": lambda owner, pk, sent, view: redo(owner, pk, sent.id, sent.revision, view),
     "stop": lambda owner, pk, sent, view: stop(owner, pk, str(sent.args.get("id") or "")[:60], view),
 }
-"""What a page asks for by name besides the sheet's commands: each takes (owner, project, what was sent, look)."""
+"""Page requests other than the sheet's commands, by name: each takes (owner, project, request, view)."""

@@ -1,8 +1,8 @@
-"""What changed from one stored sheet to the next, small enough that every step can be kept.
+"""The difference between one stored sheet and the next, small enough to keep every step.
 
-The two texts mostly agree: what precedes the first difference and follows the last is
-only counted, and what lies between is compressed by Zstandard (RFC 8878) with the old
-one's part as its dictionary, so that what merely moved along is a reference.
+Most of the two texts is equal: the common start and end are
+only counted, and the middle is compressed by Zstandard (RFC 8878) with the old
+text's middle as its dictionary, so that what merely moved becomes a reference.
 """
 
 import struct
@@ -15,7 +15,7 @@ import zstandard
 __all__ = ["BadStep", "step", "stepped"]
 
 _HEAD: Final = struct.Struct("<IIII")
-"""Bytes alike at the beginning and at the end, and the CRC-32 (RFC 1952) of either text."""
+"""Equal bytes at the start and at the end, and the CRC-32 (RFC 1952) of both texts."""
 _LEVEL: Final = 3
 _MOST: Final = 200_000_000
 
@@ -25,7 +25,7 @@ class BadStep(ValueError):
 
 
 def _alike(old: bytes, new: bytes) -> tuple[int, int]:
-    """Return how many bytes are the same at the beginning and, of the others, at the end."""
+    """Return how many bytes are equal at the start and, of the rest, at the end."""
     n = min(len(old), len(new))
     a, b = np.frombuffer(old, np.uint8), np.frombuffer(new, np.uint8)
     differ = a[:n] != b[:n]
@@ -36,12 +36,12 @@ def _alike(old: bytes, new: bytes) -> tuple[int, int]:
 
 
 def _dictionary(text: bytes) -> zstandard.ZstdCompressionDict | None:
-    # shorter ones are none to Zstandard
+    # Zstandard takes no shorter dictionaries
     return zstandard.ZstdCompressionDict(text, dict_type=zstandard.DICT_TYPE_RAWCONTENT) if len(text) >= 8 else None
 
 
 def step(old: bytes, new: bytes) -> bytes:
-    """Return what makes `new` of `old`."""
+    """Return the step from `old` to `new`."""
     first, last = _alike(old, new)
     here, there = old[first : len(old) - last], new[first : len(new) - last]
     window = min(27, max(10, (len(here) + len(there)).bit_length()))
@@ -53,8 +53,8 @@ def step(old: bytes, new: bytes) -> bytes:
 
 
 def stepped(old: bytes, *steps: bytes) -> bytes:
-    """Return the text that steps, made by `step` one after the other, lead to. Raises BadStep where the first does not
-    belong to `old`, one not to the one before it, or where one is damaged."""
+    """Return the text that a chain of steps, as made by `step`, leads to. Raises BadStep if the first does not
+    belong to `old`, one not to its predecessor, or if one is damaged."""
     text, is_now = old, zlib.crc32(old)
     for made in steps:
         try:
@@ -70,7 +70,7 @@ def stepped(old: bytes, *steps: bytes) -> bytes:
         except (struct.error, zstandard.ZstdError) as error:
             raise BadStep("this step is damaged") from error
         is_now = after
-    # of many it is enough to ask the last: what is wrong between stays wrong
+    # checking the last is enough: an error on the way stays an error
     if zlib.crc32(text) != is_now:
         raise BadStep("this step is damaged")
     return text

@@ -1,8 +1,8 @@
-"""How the sheets of revisions are kept: the head and every so often one whole, the others as what changed.
+"""How revisions are stored: the head and every so often one whole, the others as differences.
 
-A revision that is no head keeps its `step` from its parent alone. Its sheet is put
-together from the nearest whole one before it, its key, which is never more than `CHAIN`
-steps away, and no further than the steps together weigh what a whole one does: so a
+A revision other than the head has only the `step` from its parent. Its sheet is
+rebuilt from the nearest whole one before it, its key, which is never more than `CHAIN`
+steps away, and the steps since then never weigh more than a whole one: so a
 revision costs about twice its step on average, and the head is always whole.
 """
 
@@ -18,11 +18,11 @@ from .stored import from_steps, whole_of
 __all__ = ["CHAIN", "add", "follow", "make_head", "used"]
 
 CHAIN: Final = 200
-"""Steps between a revision and the whole one that it is made of, at most."""
+"""The most steps between a revision and the whole one it is rebuilt from."""
 
 
 def add(project: Project, label: str, data: bytes, step: bytes, command: str = "", name: str = "") -> Revision:
-    """Store a revision after the head of a project, which it is to take the place of."""
+    """Store a revision after the head of a project, to become the new head."""
     number = project.made + 1
     fields: dict[str, Any] = {"project": project, "number": number, "label": label, "command": command, "name": name}
     return Revision.objects.create(
@@ -31,22 +31,22 @@ def add(project: Project, label: str, data: bytes, step: bytes, command: str = "
 
 
 def _storage_of(parent: Revision | None, number: int, data: bytes, step: bytes) -> dict[str, Any]:
-    """Return how a revision is kept once it is no head: by its step, or whole, from which others are made then."""
+    """Return how a revision is stored once it is not the head: by its step, or whole, as a key for others."""
     weight = parent.weight + len(step) if parent else 0
     if parent is None or not step or number - parent.key > CHAIN or weight > len(data):
-        # its step is kept too, for when it should be damaged
+        # its step is stored too, in case the whole one is damaged
         return {"key": number, "step": step or None, "weight": 0}
     return {"key": parent.key, "step": step, "weight": weight}
 
 
 def make_head(revision: Revision, before: Revision | None) -> None:
-    """Keep a revision whole, since it is the head now, and of the head before it what changed alone."""
+    """Store a revision whole, as the new head, and only the step of the head before it."""
     if revision.data is None:
         revision.data = whole_of(revision)
         Revision.objects.filter(pk=revision.pk).update(data=revision.data)
     if before is None or before.pk == revision.pk or before.key == before.number:
         return
-    # what cannot be put together from steps, since one of them is damaged, stays whole
+    # a revision that cannot be rebuilt, because one of its steps is damaged, stays whole
     rows = Revision.objects.filter(pk=before.pk)
     if revision.parent_id == before.pk or _is_sound(before):
         rows.update(data=None)
@@ -55,7 +55,7 @@ def make_head(revision: Revision, before: Revision | None) -> None:
 
 
 def _is_sound(revision: Revision) -> bool:
-    """Tell whether a revision can be put together from its steps."""
+    """Return whether a revision can be rebuilt from its steps."""
     try:
         return revision.data is not None and unfolded(from_steps(revision)) == unfolded(bytes(revision.data))
     except (SheetError, Damaged):
@@ -63,7 +63,7 @@ def _is_sound(revision: Revision) -> bool:
 
 
 def follow(revision: Revision, parent: Revision) -> None:
-    """Have a revision come after another one than before, which it is made of from now on."""
+    """Give a revision another parent, to be rebuilt from."""
     data = whole_of(revision)
     made = step_between(unfolded(whole_of(parent)), unfolded(data))
     kept = _storage_of(parent, revision.number, data, made)
@@ -72,7 +72,7 @@ def follow(revision: Revision, parent: Revision) -> None:
 
 
 def used(project: Project, files: Any) -> None:
-    """Note that a project uses photos, so that they are kept as long as it is, and are in its tray."""
+    """Note that a project uses photos, so that they last as long as it does, and are in its tray."""
     files = list(files)
     if not files:
         return

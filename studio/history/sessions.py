@@ -1,4 +1,4 @@
-"""Steps gathered by session: nothing was done for a while between one and the next."""
+"""Steps grouped by session: a pause separates one from the next."""
 
 from collections.abc import Iterable
 from datetime import timedelta
@@ -10,7 +10,7 @@ PAUSE: Final = timedelta(minutes=30)
 
 
 def sessions(steps: Iterable[dict[str, Any]]) -> list[list[dict[str, Any]]]:
-    """Return steps, which come newest first and tell when they were `made`, parted into sessions."""
+    """Return steps, newest first and each with the time it was `made`, grouped into sessions."""
     out: list[list[dict[str, Any]]] = []
     for one in steps:
         if out and out[-1][-1]["made"] - one["made"] <= PAUSE:

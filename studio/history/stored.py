@@ -1,6 +1,6 @@
-"""The stored sheet of a revision: whole, or put together from a whole one and the steps since.
+"""The stored sheet of a revision: whole, or rebuilt from a whole one and the steps since.
 
-Functions of rows, which the models ask; they know no model themselves.
+Functions of rows for the models, which they do not import.
 """
 
 from typing import Any, Final
@@ -17,11 +17,11 @@ _UNREADABLE: Final = ("This revision cannot be read.", "Open one that came befor
 
 
 def from_steps(revision: Any) -> bytes:
-    """Return the stored sheet of a revision, put together. Raises SheetError where that cannot be done."""
-    # a whole one that is damaged is made of those before it
+    """Return the stored sheet of a revision, rebuilt. Raises SheetError if that is impossible."""
+    # a damaged whole one is rebuilt from those before it
     first = revision.parent.key if revision.key == revision.number and revision.parent else revision.key
     between = type(revision).objects.filter(project=revision.project_id, number__gte=first, number__lte=revision.number)
-    # all at once: the next moment a row may have been made smaller
+    # in one query: a moment later a row may have been reduced to its step
     known = {pk: rest for pk, *rest in between.values_list("pk", "parent_id", "step", "data")}
     steps: list[bytes] = []
     at: int | None = revision.pk
@@ -45,7 +45,7 @@ def _forward(data: bytes, steps: list[bytes]) -> bytes:
 
 
 def whole_of(revision: Any) -> bytes:
-    """Return the stored sheet of a revision (`sheet.load` reads it). Raises SheetError where it is damaged."""
+    """Return the stored sheet of a revision (`sheet.load` reads it). Raises SheetError if it is damaged."""
     if revision.data is not None:
         return bytes(revision.data)
     if revision.whole is None:
@@ -54,7 +54,7 @@ def whole_of(revision: Any) -> bytes:
 
 
 def readable_of(revision: Any) -> bytes:
-    """Return the stored sheet of a revision, from its steps where the whole one is damaged. Raises SheetError."""
+    """Return the stored sheet of a revision, from its steps if the whole one is damaged. Raises SheetError."""
     data = whole_of(revision)
     try:
         sheet.load(data)
@@ -67,5 +67,5 @@ def readable_of(revision: Any) -> bytes:
 
 
 def sheet_of(revision: Any) -> Sheet:
-    """Return the sheet of a revision. Raises SheetError where it is damaged."""
+    """Return the sheet of a revision. Raises SheetError if it is damaged."""
     return sheet.load(readable_of(revision))

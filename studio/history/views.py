@@ -1,4 +1,4 @@
-"""The history of a project, seen: its steps by session, and what can be done with one."""
+"""The history of a project: its steps by session, and what can be done with one."""
 
 import itertools
 from typing import Any, Final
@@ -23,7 +23,7 @@ from .sessions import sessions
 __all__ = ["back", "branch", "name", "page", "picture", "session"]
 
 PAGE: Final = 60
-"""Steps of a session that are shown before more are asked for."""
+"""Steps of a session shown before more are asked for."""
 SMALL: Final = 240
 
 
@@ -34,7 +34,7 @@ def _steps(project: Project) -> list[dict[str, Any]]:
 
 
 def _on_the_way(steps: list[dict[str, Any]], head: int) -> set[int]:
-    """Return the steps that led to the head; the others were undone, and something else was done instead."""
+    """Return the steps that led to the head; the others were undone and replaced."""
     parents = {s["number"]: s["parent__number"] for s in steps}
     way: set[int] = set()
     at: int | None = head
@@ -81,7 +81,7 @@ def _shown(session: list[dict[str, Any]], way: set[int], below: int | None = Non
 @login_required
 @require_GET
 def session(request: HttpRequest, pk: int, number: int) -> HttpResponse:
-    """Return the steps of the session that ended with step `number`, those below another one where that is said."""
+    """Return the steps of the session that ended with step `number`, only those below another one if given."""
     project = own_project(request, pk)
     steps = _steps(project)
     found = next((s for s in sessions(steps) if s[0]["number"] == number), None)
@@ -105,7 +105,7 @@ def _step(request: HttpRequest, pk: int, number: int) -> Revision:
 @require_GET
 @cache_control(private=True, max_age=31536000, immutable=True)
 def picture(request: HttpRequest, pk: int, number: int) -> HttpResponse:
-    """Return a PNG of a step, a small one where `small` is said."""
+    """Return a PNG of a step, a small one with `small`."""
     try:
         sheet = _step(request, pk, number).sheet
     except SheetError:
@@ -117,7 +117,7 @@ def picture(request: HttpRequest, pk: int, number: int) -> HttpResponse:
 @login_required
 @require_POST
 def back(request: HttpRequest, pk: int, number: int) -> HttpResponse:
-    """Go back to a step: its sheet is the newest then, and what came after it stays."""
+    """Go back to a step: its sheet becomes the newest, and later steps stay."""
     step = _step(request, pk, number)
     try:
         return redirect(changes.go_back(request.user, pk, step))
@@ -131,7 +131,7 @@ def back(request: HttpRequest, pk: int, number: int) -> HttpResponse:
 @login_required
 @require_POST
 def name(request: HttpRequest, pk: int, number: int) -> HttpResponse:
-    """Name a step, or take its name away."""
+    """Name a step, or remove its name."""
     step = _step(request, pk, number)
     given = clean_name(request.POST.get("name", ""))[:80]
     if request.POST.get("name", "").strip() and not given:
@@ -143,7 +143,7 @@ def name(request: HttpRequest, pk: int, number: int) -> HttpResponse:
 @login_required
 @require_POST
 def branch(request: HttpRequest, pk: int, number: int) -> HttpResponse:
-    """Make a project of a step."""
+    """Make a project from a step."""
     step = _step(request, pk, number)
     try:
         word = step.name or f"step {number}"

@@ -1,1 +1,1 @@
-"""What a person has: projects, photos, the shelf, and all of these as files."""
+"""A person's projects, photos and shelf, and all of these as files."""

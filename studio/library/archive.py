@@ -1,4 +1,4 @@
-"""A project as one file, to keep or to open elsewhere, and back: a zip, described in docs/file.md."""
+"""A project as one file, to store or to open elsewhere, and back: a zip, described in docs/file.md."""
 
 import hashlib
 import lzma
@@ -42,22 +42,22 @@ __all__ = [
 ]
 
 FORM: Final = 1
-"""Version of the zip's own layout; the sheet in it has its schema."""
+"""Version of the zip's own layout; the sheet in it has its own schema version."""
 MOST_FILES: Final = 3000
 MOST_TEXT: Final = 1_000_000
 MOST_BYTES: Final = 4_000_000_000
 MOST_FONT: Final = 20_000_000
 MOST_FONTS: Final = 24
-"""Fonts of a file that are read while it is opened: each takes a second."""
+"""The most fonts read from a file while it is opened: each takes a second."""
 
 _PHOTO: Final = re.compile(r"photos/([0-9a-f]{64})\Z")
 
 
 class Manifest(msgspec.Struct):
-    """What the zip says of itself: its layout's version, the sheet's schema, the project's name, names of photos.
+    """The manifest of the zip: its layout's version, the sheet's schema, the project's name, names of photos.
 
     An outline of the shelf has its `tags`, and its `variants` with whether they follow it; `fonts` are the names of
-    the fonts that lie in it.
+    the fonts in it.
     """
 
     gouge: int
@@ -70,9 +70,9 @@ class Manifest(msgspec.Struct):
 
 
 def pack(project: Project, out: IO[bytes], with_fonts: bool = False) -> None:
-    """Write the project at its head as a zip, with the fonts of one's own only where one says so.
+    """Write the project at its head as a zip, with the person's own fonts only on request.
 
-    Raises SheetError or PictureError where something of it is missing.
+    Raises SheetError or PictureError if something of it is missing.
     """
     assert project.head is not None
     pack_sheet(project.head.sheet, project.name, project.owner, out, with_fonts=with_fonts)
@@ -112,23 +112,23 @@ def pack_sheet(
             what = ordered(sheet, Order(what="sheet", extent="whole"))[0]
             box.writestr("sheet.svg", format_of("svg").write(sheet, what, previews(owner), Order(photos="whole")))
         except SheetError:
-            pass  # a sheet too large to be exported is kept all the same
+            pass  # a sheet too large to export is saved all the same
         for file in named:
-            # a photo is packed already
+            # photos are compressed already
             box.write(photos[file].original.local(), f"photos/{file}", zipfile.ZIP_STORED)
         for digest in sent:
             box.writestr(f"fonts/{digest}", fonts.find(digest) or b"")
 
 
 def is_packed(source: IO[bytes]) -> bool:
-    """Tell whether a file is a zip."""
+    """Return whether a file is a zip."""
     found = zipfile.is_zipfile(source)
     source.seek(0)
     return found
 
 
 def _read(box: zipfile.ZipFile, name: str, most: int) -> bytes:
-    """Return a member's bytes. Raises SheetError where there are more than it may have, or none."""
+    """Return a member's bytes. Raises SheetError if it is missing or too large."""
     try:
         with box.open(name) as member:
             data = member.read(most + 1)
@@ -165,7 +165,7 @@ def _manifest(box: zipfile.ZipFile) -> Manifest:
 
 
 def _taken_out(box: zipfile.ZipFile, file: str, name: str, folder: Path) -> Path:
-    """Write a photo of the zip into a folder, and return where it lies. Raises SheetError."""
+    """Write a photo of the zip into a folder, and return its path. Raises SheetError."""
     path = folder / file
     digest, size = hashlib.sha256(), 0
     try:
@@ -185,7 +185,7 @@ def _taken_out(box: zipfile.ZipFile, file: str, name: str, folder: Path) -> Path
 
 
 def _fits(sheet: Sheet, photos: dict[str, PhotoFile]) -> None:
-    """Raise SheetError where the sheet says of a photo what its file does not."""
+    """Raise SheetError if the sheet and a photo's file disagree about the photo."""
     for item, _ in remembered(sheet).values():
         if isinstance(item, Photo):
             file = photos[item.file]
@@ -194,7 +194,7 @@ def _fits(sheet: Sheet, photos: dict[str, PhotoFile]) -> None:
 
 
 def unpack_outline(source: IO[bytes]) -> tuple[Manifest, Sheet, dict[str, tuple[Sheet, bool]]]:
-    """Return what a file says of itself, its sheet, and its variants with whether they follow it; photos are left.
+    """Return a file's manifest, its sheet, and its variants with whether they follow it; photos are skipped.
 
     Raises SheetError.
     """
@@ -214,7 +214,7 @@ def unpack_outline(source: IO[bytes]) -> tuple[Manifest, Sheet, dict[str, tuple[
 
 
 def take_photos(owner: Any, source: IO[bytes], sheet: Sheet, manifest: Manifest) -> None:
-    """Take in the photos of a file that a sheet names, those that silhouettes were traced from.
+    """Import the photos of a file that a sheet names, including those that silhouettes were traced from.
 
     Raises SheetError or PictureError.
     """
@@ -233,13 +233,13 @@ def take_photos(owner: Any, source: IO[bytes], sheet: Sheet, manifest: Manifest)
 
 _DAMAGED: Final = (
     zipfile.BadZipFile, zipfile.LargeZipFile, RuntimeError, NotImplementedError, EOFError, OSError,
-    # what readers of damaged members and heads raise
+    # the exceptions of reading damaged members and headers
     zlib.error, lzma.LZMAError, struct.error, ValueError, OverflowError,
 )  # fmt: skip
 
 
 def unpack_sheet(source: IO[bytes], folder: Path) -> tuple[Manifest, Sheet, dict[str, Path]]:
-    """Write the photos of a file that `pack` wrote into a folder; return its manifest, its sheet and where they lie.
+    """Write the photos of a file that `pack` wrote into a folder; return its manifest, its sheet and their paths.
 
     Raises SheetError.
     """
@@ -256,7 +256,7 @@ def unpack_sheet(source: IO[bytes], folder: Path) -> tuple[Manifest, Sheet, dict
 
 
 def take_fonts(owner: Any, source: IO[bytes], manifest: Manifest, sheet: Sheet) -> dict[str, str]:
-    """Take in the fonts of a file that its sheet is set in; return their digits here by those they have in it.
+    """Import the fonts of a file that its sheet uses; return the new digits of each by those in the file.
 
     Raises SheetError or PictureError.
     """
@@ -281,7 +281,7 @@ def _photo_name(manifest: Manifest, file: str) -> str:
 
 
 def unpack(owner: Any, source: IO[bytes]) -> Project:
-    """Make a project of a file that `pack` wrote, upgrading older ones. Raises SheetError or PictureError."""
+    """Make a project from a file that `pack` wrote, upgrading older ones. Raises SheetError or PictureError."""
     with tempfile.TemporaryDirectory() as folder:
         manifest, sheet, paths = unpack_sheet(source, Path(folder))
         sheet = fonts.claimed(owner, sheet, take_fonts(owner, source, manifest, sheet))

@@ -1,4 +1,4 @@
-"""Bringing fonts in, and letting them go."""
+"""Importing and removing fonts."""
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
@@ -21,7 +21,7 @@ from . import fonts
 @login_required
 @require_POST
 def bring_in(request: HttpRequest) -> HttpResponse:
-    """Take one font's file in, and answer what a list of fonts shows of it."""
+    """Import one font's file, and return its row for a list of fonts."""
     upload = request.FILES.get("font")
     if upload is None:
         return refusal("No file came with that.", "Choose a TTF, OTF or WOFF2 file.", "font")
@@ -35,7 +35,7 @@ def bring_in(request: HttpRequest) -> HttpResponse:
 @login_required
 @require_POST
 def remove(request: HttpRequest, pk: int) -> HttpResponse:
-    """Take a font off the lists; letters that are set in it stay as they are."""
+    """Take a font off the lists; letters set in it stay as they are."""
     row = get_object_or_404(OwnFont, pk=pk, owner=request.user)
     row.removed = request.POST.get("back") is None
     row.save(update_fields=["removed"])

@@ -1,4 +1,4 @@
-"""Fonts of one's own: kept with the account, found by what is in them, sent with a project's file where one says so."""
+"""A person's own fonts: stored with the account, identified by content, sent with a project's file on request."""
 
 import re
 from typing import Any, Final
@@ -15,13 +15,13 @@ from studio.storage import Stored, font_key
 __all__ = ["MAX_FONTS", "add", "claimed", "find", "fonts_in", "listed", "named_in"]
 
 MAX_FONTS: Final = 200
-"""Fonts that a person may have."""
+"""The most fonts a person may have."""
 _NAMED: Final = re.compile(rb'"font":"own:([0-9a-f]{32}):')
 _NOBODYS: Final = "0" * 32
 
 
 def find(digest: str) -> bytes | None:
-    """Return the font whose file has these digits, None where there is none."""
+    """Return the font whose file has these digits, None if there is none."""
     try:
         return Stored(font_key(digest)).read_bytes()
     except OSError:
@@ -35,7 +35,7 @@ def listed(owner: Any) -> tuple[tuple[str, str, str], ...]:
 
 
 def add(owner: Any, data: bytes, file_name: str) -> OwnFont:
-    """Take a font in, or find it again. Raises PictureError for what is none, SheetError for too many or no room."""
+    """Import a font, or find it. Raises PictureError if it is not one, SheetError for too many or no room."""
     font = read_font(data, clean_name(file_name, 200) or "the font")
     if OwnFont.objects.filter(owner=owner, removed=False).exclude(digest=font.digest).count() >= MAX_FONTS:
         raise SheetError(f"You have {MAX_FONTS} fonts, which is the most.", "Remove one on your account’s page.")
@@ -46,13 +46,13 @@ def add(owner: Any, data: bytes, file_name: str) -> OwnFont:
         digest=font.digest,
         defaults={"name": name, "kind": clean_name(font.kind, 40), "size": len(font.data), "removed": False},
     )
-    # letters that another font stood in for are drawn anew
+    # letters drawn in a replacement are drawn again
     clear()
     return row
 
 
 def named_in(text: bytes) -> set[str]:
-    """Return the digits of the fonts of one's own that a sheet's JSON names."""
+    """Return the digits of the person's own fonts that a sheet's JSON names."""
     return {digest.decode() for digest in _NAMED.findall(text)}
 
 
@@ -63,8 +63,8 @@ def fonts_in(owner: Any, text: bytes) -> dict[str, str]:
 
 
 def claimed(owner: Any, sheet: Sheet, came: dict[str, str]) -> Sheet:
-    """Return a sheet that came from elsewhere with fonts that are the person's own: those that came with it by their
-    new digits, others that the person has; what is left is a font that is not here, given by its name."""
+    """Return a foreign sheet with its fonts replaced by the person's own: those that came with it by their
+    new digits, others that the person has; what is left is a missing font, given by its name."""
     text = as_json(sheet)
     known = fonts_in(owner, text)
 

@@ -23,11 +23,11 @@ from .photos import drawing_of, here, take_in_data
 __all__ = ["Owned"]
 
 _TRACED: Results[tuple[str, Tracing], Path] = Results(8)
-"""What was traced last, by photo and settings: shown before it is accepted, it is not traced once more."""
+"""The last tracings, by photo and settings: a preview that is accepted is not traced again."""
 
 
 def _known(item: Item, facts: dict[str, PhotoFacts]) -> Item:
-    """Return an item of a drawing with what the server knows of its pictures."""
+    """Return an item of a drawing with the metadata of its pictures."""
     if isinstance(item, Photo):
         known = facts[item.file]
         by = Matrix.resize(item.width / known.width, item.height / known.height)
@@ -40,14 +40,14 @@ def _known(item: Item, facts: dict[str, PhotoFacts]) -> Item:
 
 
 class Owned:
-    """The library of one person; long work is done under `key`, by which it can be stopped."""
+    """The library of one person; long work runs under `key`, which can stop it."""
 
     def __init__(self, owner: Any, key: str = ""):
         self.owner = owner
         self.key = key
 
     def photo(self, file: str) -> PhotoFacts:
-        """Return the facts of the person's own photo. Raises SheetError where there is none such."""
+        """Return the metadata of the person's own photo. Raises SheetError if there is none."""
         photo = PhotoFile.objects.filter(owner=self.owner, sha256=file).first()
         if photo is None:
             raise SheetError("Photo not found.", "Bring it in again.", "files")
@@ -56,7 +56,7 @@ class Owned:
         return PhotoFacts(file, name, photo.width, photo.height, photo.has_alpha, shown)
 
     def drawing(self, file: str, scale: float) -> Brought:
-        """Return the person's own drawing, read by a worker, its pictures taken in. Raises SheetError."""
+        """Return the person's own drawing, read by a worker, its pictures imported. Raises SheetError."""
         name, path = drawing_of(self.owner, file)
         own = {named.lower(): font for font, named, _ in fonts.listed(self.owner)}
         read: Drawing = worker_pool.do("studio.library.tracing:drawn", path, name, scale, own, key=self.key)
@@ -69,7 +69,7 @@ class Owned:
         return Brought(name, items, read.box, read.unknown)
 
     def shelved(self, item: str, variant: str, version: int = 0) -> Shelved:
-        """Return an outline of the person's own shelf, and what its `version` was. Raises SheetError."""
+        """Return an outline of the person's own shelf, and its earlier `version`. Raises SheetError."""
         return shelf.shelved(self.owner, item, variant, version)
 
     def silhouette(self, file: str, tracing: Tracing) -> Path:
@@ -89,7 +89,7 @@ class Owned:
     def copied(self, project: int, revision: int, ids: list[str]) -> tuple[tuple[Item, ...], float]:
         """Return items as they were in a revision of the person's project, and its px per inch.
 
-        Raises SheetError where they are gone.
+        Raises SheetError if they are gone.
         """
         found = Revision.objects.filter(project_id=project, project__owner=self.owner, number=revision).first()
         try:

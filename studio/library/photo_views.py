@@ -1,4 +1,4 @@
-"""Bringing photos in, and showing their previews."""
+"""Importing photos, and showing their previews."""
 
 import contextlib
 from typing import Annotated, Any
@@ -26,7 +26,7 @@ from .photos import begin_taking, shown, store_drawing, take_in, taken
 @login_required
 @require_POST
 def bring_in(request: HttpRequest, pk: int) -> HttpResponse:
-    """Take one file in and answer what the place command needs; the sheet is not changed here."""
+    """Import one file and return what the place command needs; the sheet is not changed here."""
     own_project(request, pk)
     upload = request.FILES.get("photo")
     if upload is None:
@@ -62,7 +62,7 @@ def _described(photo: PhotoFile) -> dict[str, Any]:
 @login_required
 @require_POST
 def brought(request: HttpRequest, pk: int) -> HttpResponse:
-    """Answer how the many that are being brought in are: the photo, an error, or neither yet; or stop them."""
+    """Return the state of photos being imported: the photo, an error, or neither yet; or stop them."""
     own_project(request, pk)
     try:
         asked = msgspec.convert(posted(request), Many)
@@ -83,7 +83,7 @@ def brought(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 class Many(msgspec.Struct, frozen=True):
-    """Photos that the queue reads, by their jobs."""
+    """Photos that the queue is reading, by their jobs."""
 
     jobs: Annotated[list[Annotated[str, Meta(pattern=r"^[0-9a-f]{32}\Z")]], Meta(max_length=1000)]
     stop: bool = False
@@ -97,7 +97,7 @@ def preview(request: HttpRequest, sha256: str) -> HttpResponse:
     try:
         response = FileResponse(shown(photo).open(), content_type=photo.preview_type)
     except (OSError, PictureError, SheetError):
-        # not kept: it may be brought in again
+        # not cached: it may be imported again
         raise Http404 from None
     response["Cache-Control"] = "private, max-age=31536000, immutable"
     return response

@@ -1,4 +1,4 @@
-"""Taking photos in, and giving them to the renderers."""
+"""Importing photos, and loading them for the renderers."""
 
 import hashlib
 import tempfile
@@ -48,7 +48,7 @@ __all__ = [
 
 
 def take_in(owner: Any, upload: UploadedFile) -> PhotoFile:
-    """Store an uploaded photo with its preview, once per person. Raises PictureError; nothing is kept then."""
+    """Store an uploaded photo with its preview, once per person. Raises PictureError, with nothing stored."""
     name = clean_name(Path(upload.name or "photo").name, 200) or "photo"
     size = upload.size or 0
     if size > probe.MAX_BYTES:
@@ -59,19 +59,19 @@ def take_in(owner: Any, upload: UploadedFile) -> PhotoFile:
 
 
 def _known(owner: Any, sha256: str, name: str) -> PhotoFile | None:
-    """Return a person's photo where all of it is there, under its newest name."""
+    """Return a person's photo if its files are complete, under its newest name."""
     known = PhotoFile.objects.filter(owner=owner, sha256=sha256).first()
     if known is None or not (_is_itself(known) and known.preview.is_whole()):
-        # what was lost or cut short on the disk is stored anew
+        # a file lost or cut short on the disk is stored again
         return None
-    # it is wanted again, from now on
+    # it is in use again from now on
     known.name, known.created = name, timezone.now()
     known.save(update_fields=["name", "created"])
     return known
 
 
 def _is_itself(photo: PhotoFile) -> bool:
-    """Tell whether the file that is stored is the one that was brought in."""
+    """Return whether the stored file is the one that was imported."""
     try:
         with photo.original.open() as file:
             return hashlib.file_digest(file, "sha256").hexdigest() == photo.sha256  # type: ignore[arg-type]
@@ -80,9 +80,9 @@ def _is_itself(photo: PhotoFile) -> bool:
 
 
 def shown(photo: PhotoFile) -> Stored:
-    """Return the small copy of a photo, made anew where it is missing or cut short.
+    """Return the small copy of a photo, made again if it is missing or cut short.
 
-    Raises PictureError and SheetError where it cannot be made.
+    Raises PictureError and SheetError if it cannot be made.
     """
     if not photo.preview.is_whole():
         prepared(here(photo.original, photo.name), photo.sha256, photo.name, patience=settings.GOUGE_SECONDS)
@@ -110,9 +110,9 @@ def take_in_path(owner: Any, source: Path, name: str) -> PhotoFile:
 def prepared(
     source: Path, sha256: str, name: str, info: probe.PhotoInfo | None = None, patience: float | None = None
 ) -> dict[str, Any]:
-    """Make the small copy of a photo and return what is to be known of it; asks no database.
+    """Make the small copy of a photo and return its metadata; uses no database.
 
-    It waits for its room in the memory, `patience` seconds at most. Raises PictureError and SheetError.
+    It waits for memory, at most `patience` seconds. Raises PictureError and SheetError.
     """
     size = source.stat().st_size
     info = info or probe.inspect(source, name, size)
@@ -128,7 +128,7 @@ def prepared(
 
 
 def interest(photo: PhotoFile) -> tuple[float, float]:
-    """Return the point of interest of a photo, looking for it where that was not done yet."""
+    """Return the point of interest of a photo, computing it if that was not done yet."""
     if photo.interest is None:
         try:
             photo.interest = interest_of(photo.preview.local())
@@ -139,15 +139,15 @@ def interest(photo: PhotoFile) -> tuple[float, float]:
 
 
 def _taken(owner: Any, sha256: str, facts: dict[str, Any]) -> PhotoFile:
-    # two that bring the same photo in at once have one
+    # two who import the same photo at once share one
     photo, _ = PhotoFile.objects.update_or_create(owner=owner, sha256=sha256, defaults=facts)
     return photo
 
 
 def begin_taking(owner: Any, upload: UploadedFile) -> tuple[PhotoFile | None, str]:
-    """Store one of many photos; return it where it is known, else the job that makes its small copy.
+    """Store one of many photos; return it if it is known, else the job that makes its small copy.
 
-    Raises PictureError where its head is not a photo's.
+    Raises PictureError if its header is not a photo's.
     """
     name = clean_name(Path(upload.name or "photo").name, 200) or "photo"
     with tempfile.TemporaryDirectory() as folder:
@@ -168,7 +168,7 @@ def begin_taking(owner: Any, upload: UploadedFile) -> tuple[PhotoFile | None, st
 
 
 def taken(owner: Any, jobs: list[str]) -> dict[str, PhotoFile | queue.Known]:
-    """Return of each job its photo where it is done, else how it is."""
+    """Return for each job its photo if it is done, else its state."""
     out: dict[str, PhotoFile | queue.Known] = {}
     for job, how in queue.known(jobs).items():
         mine = how.state == "done" and isinstance(how.result, dict) and how.result.get("owner") == owner.pk
@@ -193,7 +193,7 @@ def _drawing(owner: Any, sha256: str) -> Stored:
 
 
 def store_drawing(owner: Any, upload: UploadedFile) -> tuple[str, str]:
-    """Keep an SVG file of a person until it is brought in; return its SHA-256 and name. Raises PictureError."""
+    """Store a person's SVG file until it is imported; return its SHA-256 and name. Raises PictureError."""
     name = clean_name(Path(upload.name or "drawing").stem, 200) or "drawing"
     if (upload.size or 0) > MAX_SVG:
         raise PictureError(f"“{name}” has more than {MAX_SVG / 1e6:.0f} MB.", "Simplify it where it was made.")
@@ -206,7 +206,7 @@ def store_drawing(owner: Any, upload: UploadedFile) -> tuple[str, str]:
 
 
 def drawing_of(owner: Any, sha256: str) -> tuple[str, Path]:
-    """Return name and place on this machine of a person's own drawing. Raises SheetError where there is none such."""
+    """Return name and local path of a person's own drawing. Raises SheetError if there is none."""
     kept = _drawing(owner, sha256)
     if not kept.exists():
         raise SheetError("Drawing not found.", "Bring it in again.", "file")
@@ -221,7 +221,7 @@ def _file(owner: Any, photo: Photo) -> PhotoFile:
 
 
 def here(file: Stored, name: str) -> Path:
-    """Return a photo's file on this machine. Raises SheetError where it is gone."""
+    """Return a photo's file on this machine. Raises SheetError if it is gone."""
     try:
         return file.local()
     except OSError:
@@ -229,19 +229,19 @@ def here(file: Stored, name: str) -> Path:
 
 
 def check_owned(owner: Any, photos: Iterable[Photo]) -> None:
-    """Raise PictureError where one of the photos is not a person's own, or is gone."""
+    """Raise PictureError if one of the photos is not the person's own, or is gone."""
     for photo in {p.file: p for p in photos}.values():
         _file(owner, photo)
 
 
 class Originals:
-    """Untouched files, given where they are stored."""
+    """The originals, by their storage keys."""
 
     def __init__(self, at: Callable[[Photo], Stored | Path]):
         self.at = at
 
     def place(self, photo: Photo) -> Path:
-        """Return a photo's file on this machine. Raises PictureError where it is missing."""
+        """Return a photo's file on this machine. Raises PictureError if it is missing."""
         try:
             found = self.at(photo)
             return found if isinstance(found, Path) else found.local()
@@ -260,22 +260,22 @@ class Originals:
         return reader.profile_of(self.place(photo), photo.name)
 
     def encoded(self, photo: Photo) -> bytes | None:
-        """Return the file itself where it is a JPEG that needs no turning and no other colours."""
+        """Return the file itself if it is a JPEG that needs no turning and no conversion."""
         return reader.plain_jpeg(self.place(photo), photo.name)
 
 
 def originals(owner: Any) -> Originals:
-    """Return a loader that samples the untouched files of one person."""
+    """Return a loader for the originals of one person."""
     return Originals(lambda photo: _file(owner, photo).original)
 
 
 def any_originals() -> Originals:
-    """Return a loader for work that was allowed before (`check_owned`): it asks no database."""
+    """Return a loader for work that was checked before (`check_owned`): it uses no database."""
     return Originals(lambda photo: Stored(photo_key(photo.file)))
 
 
 def beside(files: dict[str, Path]) -> Originals:
-    """Return a loader of files that lie elsewhere than in the storage, by their SHA-256."""
+    """Return a loader for files outside the storage, by their SHA-256."""
     return Originals(lambda photo: files[photo.file])
 
 

@@ -41,7 +41,7 @@ def _forms(typed: dict | None = None, error: SheetError | None = None) -> dict:
 
 
 def _last_unit(request: HttpRequest) -> dict:
-    """Return unit and resolution of the project that was worked on last, for a sheet of one's own size."""
+    """Return unit and resolution of the last project, for a sheet of a custom size."""
     project = Project.objects.select_related("head").filter(owner=request.user, deleted=None).first()
     try:
         last = project.head.sheet if project else None
@@ -57,7 +57,7 @@ def _listing(request: HttpRequest, extra: dict, status: int = 200) -> HttpRespon
         try:
             one = project.head.sheet
         except SheetError:
-            # the others show as ever
+            # the others show as usual
             cards.append({"project": project, "unreadable": True})
             continue
         size = " × ".join(show_length(v, one.unit, one.resolution, 1) for v in (one.width, one.height))
@@ -79,7 +79,7 @@ def index(request: HttpRequest) -> HttpResponse:
 @login_required
 @require_http_methods(["GET", "POST"])
 def create(request: HttpRequest) -> HttpResponse:
-    """Make a project of the size asked for, or say which number is wrong; an address typed or kept leads back."""
+    """Make a project of the size given, or say which number is wrong; visiting its address leads back."""
     if request.method == "GET":
         return redirect("projects")
     typed = {k: request.POST.get(k, "") for k in ("name", "size", "width", "height", "unit", "resolution")}
@@ -96,7 +96,7 @@ def create(request: HttpRequest) -> HttpResponse:
 @login_required
 @require_POST
 def rename(request: HttpRequest, pk: int) -> HttpResponse:
-    """Give a project another name."""
+    """Rename a project."""
     project = own_project(request, pk)
     name = clean_name(request.POST.get("name", ""))
     refusal = "" if name else f"“{project.name}” keeps its name: a name needs at least one letter."
@@ -114,7 +114,7 @@ def rename(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def duplicate(request: HttpRequest, pk: int) -> HttpResponse:
-    """Make a project of the head of another."""
+    """Make a project from the head of another."""
     project = own_project(request, pk)
     try:
         copy = changes.start(request.user, f"{project.name[:75]} copy", project.head.sheet)
@@ -128,7 +128,7 @@ def duplicate(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def delete(request: HttpRequest, pk: int) -> HttpResponse:
-    """Put a project away; the notice offers to bring it back."""
+    """Delete a project; the notice offers to restore it."""
     project = own_project(request, pk)
     Project.objects.filter(pk=pk).update(deleted=timezone.now())
     messages.warning(request, f"“{project.name}” is deleted.", extra_tags=f"restore:{pk}")
@@ -138,7 +138,7 @@ def delete(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def restore(request: HttpRequest, pk: int) -> HttpResponse:
-    """Bring a deleted project back."""
+    """Restore a deleted project."""
     project = own_project(request, pk, deleted=True)
     Project.objects.filter(pk=pk).update(deleted=None)
     messages.success(request, f"“{project.name}” restored.")
@@ -148,7 +148,7 @@ def restore(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def recover(request: HttpRequest, pk: int) -> HttpResponse:
-    """Open the last step of a project that can be read."""
+    """Open a project at its last readable step."""
     own_project(request, pk)
     try:
         return redirect(changes.recover(request.user, pk))
@@ -161,7 +161,7 @@ def recover(request: HttpRequest, pk: int) -> HttpResponse:
 @require_GET
 @cache_control(private=True, max_age=31536000, immutable=True)
 def picture(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return a small PNG of the project's sheet; its address carries the revision."""
+    """Return a small PNG of the project's sheet; its address has the revision."""
     try:
         one: sheet.Sheet = own_project(request, pk).head.sheet
     except SheetError:
@@ -186,14 +186,14 @@ def file(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_GET
 def everything(request: HttpRequest) -> HttpResponse:
-    """Return all projects as files in one zip; one that cannot be kept is named in it."""
+    """Return all projects as files in one zip; it names any that cannot be saved."""
     packed = tempfile.TemporaryFile()  # noqa: SIM115  the response closes it
     with zipfile.ZipFile(packed, "w", zipfile.ZIP_STORED) as box:
         lacking = []
         for project in Project.objects.select_related("head").filter(owner=request.user, deleted=None):
             with tempfile.TemporaryFile() as one:
                 try:
-                    # all of it is the person's own, to keep
+                    # all of it is the person's own
                     pack(project, one, with_fonts=True)
                 except (SheetError, PictureError) as error:
                     lacking.append(f"{project.name}: {error}")
@@ -218,7 +218,7 @@ CSS_PX = 96
 
 
 def _of_drawing(owner: Any, file: str, name: str) -> changes.Done:
-    """Make a project of the real size of a drawing, with the drawing on it. Raises SheetError."""
+    """Make a project with a drawing on it, in its real size. Raises SheetError."""
     x0, y0, x1, y1 = Owned(owner).drawing(file, 1.0).box
     first = new_sheet(f"{x1 - x0:.4f}", f"{y1 - y0:.4f}", "px", str(CSS_PX))
     project = changes.start(owner, clean_name(name) or "Untitled", first)
@@ -234,7 +234,7 @@ def _of_drawing(owner: Any, file: str, name: str) -> changes.Done:
 @login_required
 @require_POST
 def open_file(request: HttpRequest) -> HttpResponse:
-    """Make a project of a file that was kept, or of a photo or an SVG: a sheet of its size with it on it."""
+    """Make a project from a saved file, or from a photo or an SVG: a sheet of its size with it on it."""
     upload = request.FILES.get("file")
     if upload is None:
         messages.error(request, "No file came with that. Select a project file, an SVG or a photo.")

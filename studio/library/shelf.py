@@ -1,4 +1,4 @@
-"""The shelf: outlines a person keeps for next time, with their versions and variants."""
+"""The shelf: a person's outlines for next time, with their versions and variants."""
 
 from typing import Any, Final
 
@@ -38,16 +38,16 @@ __all__ = [
 ]
 
 MAX_OUTLINES: Final = 1000
-"""Outlines on one shelf."""
+"""The most outlines on one shelf."""
 
 
 def items_of(owner: Any) -> QuerySet[ShelfItem]:
-    """Return what is on a person's shelf."""
+    """Return the outlines on a person's shelf."""
     return ShelfItem.objects.filter(owner=owner, deleted=None)
 
 
 def newest(owner: Any) -> dict[str, tuple[int, str]]:
-    """Return the newest version of everything on a person's shelf, and its name, by "KEY VARIANT"."""
+    """Return the newest version and the name of everything on a person's shelf, by "KEY VARIANT"."""
     rows = ShelfVersion.objects.filter(item__owner=owner, item__deleted=None).order_by()
     found = rows.values("item__key", "variant", "item__name").annotate(last=Max("number"))
     return {f"{r['item__key']} {r['variant']}": (r["last"], r["item__name"]) for r in found}
@@ -58,7 +58,7 @@ def latest(item: ShelfItem, variant: str) -> ShelfVersion | None:
 
 
 def shelved(owner: Any, key: str, variant: str, version: int = 0) -> Shelved:
-    """Return the newest version of an outline, and what its `version` was. Raises SheetError where it is gone."""
+    """Return the newest version of an outline, and its earlier `version`. Raises SheetError if it is gone."""
     one = items_of(owner).filter(key=key).first()
     found = latest(one, variant) if one is not None else None
     if one is None or found is None:
@@ -72,7 +72,7 @@ def shelved(owner: Any, key: str, variant: str, version: int = 0) -> Shelved:
 
 
 def sheet_of(item: Item, resolution: float, unit: str = "px") -> Sheet:
-    """Return a sheet of an item's size with nothing else on it: what the shelf stores. Raises SheetError."""
+    """Return a sheet of an item's size with nothing else on it, for the shelf. Raises SheetError."""
     made = bare(item)
     x0, y0, x1, y1 = box_of(made)
     first = new_sheet(f"{x1 - x0!r} px", f"{y1 - y0!r} px", unit, repr(resolution))
@@ -87,10 +87,10 @@ def stored(item: ShelfItem, variant: str, number: int, sheet: Sheet, follows: bo
 def add(
     owner: Any, sheet: Sheet, item_id: str, name: str, tags: str = "", of: str = "", variant: str = ""
 ) -> tuple[ShelfItem, list[str]]:
-    """Keep an item of a sheet: as a new outline, or as a new version `of` one that is there, in a variant of it.
+    """Add an item of a sheet to the shelf: as a new outline, or as a new version `of` one, in one of its variants.
 
-    Variants that follow it are made anew; returned with it are the names of those that
-    could not be. Raises SheetError.
+    Variants that follow it are made again; the names of those that failed are
+    returned with it. Raises SheetError.
     """
     made = sheet_of(find(sheet, item_id), sheet.resolution, sheet.unit)
     if variant not in VARIANTS:
@@ -117,12 +117,12 @@ def _name(name: str) -> str:
 
 
 def _variant(source: Sheet, variant: str) -> Sheet:
-    """Return what the shelf stores, in another proportion. Raises SheetError or OutlineError."""
+    """Return a shelf item in another proportion. Raises SheetError or OutlineError."""
     return sheet_of(variant_of(source.items[0], variant), source.resolution, source.unit)
 
 
 def _followed(item: ShelfItem, source: Sheet) -> list[str]:
-    """Make the variants anew that follow what an outline was kept as; return those that could not be."""
+    """Update the variants that follow an outline; return those that failed."""
     lost: list[str] = []
     for variant in VARIANTS[1:]:
         last = latest(item, variant)
@@ -136,9 +136,9 @@ def _followed(item: ShelfItem, source: Sheet) -> list[str]:
 
 
 def make_variants(item: ShelfItem) -> tuple[list[str], dict[str, str]]:
-    """Make those of landscape, square and portrait that an outline has not, by refitting it.
+    """Make the missing ones of landscape, square and portrait by refitting an outline.
 
-    They follow it from then on. Returned are those that were made, and why others were not, by their words.
+    They follow it from then on. Returns those made, and why others were not, by their words.
     """
     source = latest(item, "")
     if source is None:
@@ -160,7 +160,7 @@ def make_variants(item: ShelfItem) -> tuple[list[str], dict[str, str]]:
 
 
 def make_independent(item: ShelfItem, variant: str) -> None:
-    """Have a variant follow its source no more. Raises SheetError where there is none such."""
+    """Stop a variant from following its source. Raises SheetError if there is none."""
     last = latest(item, variant)
     if last is None or not variant:
         raise SheetError(f"“{item.name}” has no such variant.", "Make it first.")
@@ -168,8 +168,8 @@ def make_independent(item: ShelfItem, variant: str) -> None:
 
 
 def on_own_sheet(item: ShelfItem, variant: str) -> Sheet:
-    """Return the newest version on a sheet with room around it, to be changed; of a variant that is not there yet, what
-    it would be made from. Raises SheetError."""
+    """Return the newest version on a sheet with room around it, for editing; for a missing variant, its
+    source. Raises SheetError."""
     last = latest(item, variant) or latest(item, "")
     if last is None:
         raise SheetError("That is no longer on the shelf.", "Choose another outline.", "item")
@@ -185,17 +185,17 @@ def on_own_sheet(item: ShelfItem, variant: str) -> Sheet:
 
 
 def drop(item: ShelfItem) -> None:
-    """Take an outline off the shelf; it can be put back."""
+    """Take an outline off the shelf; this can be undone."""
     ShelfItem.objects.filter(pk=item.pk).update(deleted=timezone.now())
 
 
 def restored(item: ShelfItem) -> None:
-    """Put back what was taken off."""
+    """Put an outline back on the shelf."""
     ShelfItem.objects.filter(pk=item.pk).update(deleted=None)
 
 
 def tiles(owner: Any) -> list[dict[str, Any]]:
-    """Return what is shown of everything on a person's shelf: its name, words, and each variant with its outline."""
+    """Return the rows of a person's shelf: name, tags, and each variant with its outline."""
     out = []
     for item in items_of(owner).prefetch_related("versions"):
         last: dict[str, ShelfVersion] = {}

@@ -1,4 +1,4 @@
-"""Outlines of the shelf as files: sent, and received."""
+"""Outlines of the shelf as files: export and import."""
 
 from typing import IO, Any
 
@@ -20,7 +20,7 @@ __all__ = ["as_one", "receive", "receive_drawing", "send"]
 
 
 def send(item: ShelfItem, out: IO[bytes]) -> None:
-    """Write an outline with its variants as a file of ours. Raises SheetError."""
+    """Write an outline with its variants as a Gouge file. Raises SheetError."""
     source = latest(item, "")
     if source is None:
         raise SheetError(f"“{item.name}” is empty.", "Add it to the shelf again.")
@@ -30,7 +30,7 @@ def send(item: ShelfItem, out: IO[bytes]) -> None:
 
 
 def receive(owner: Any, source: IO[bytes]) -> ShelfItem:
-    """Put an outline that came as a file of ours on the shelf; of a project, all that lies on its sheet.
+    """Add an outline from a Gouge file to the shelf; from a project's file, everything on its sheet.
 
     Raises SheetError.
     """
@@ -38,7 +38,7 @@ def receive(owner: Any, source: IO[bytes]) -> ShelfItem:
     came = take_fonts(owner, source, manifest, sheet)
     sheet, item = as_one(claimed(owner, sheet, came), manifest.name)
     take_photos(owner, source, sheet_of(item, sheet.resolution, sheet.unit), manifest)
-    # all of it, or nothing
+    # all or nothing
     with transaction.atomic():
         one, _ = add(owner, sheet, item.id, manifest.name, manifest.tags)
         for variant, (other, follows) in variants.items():
@@ -48,17 +48,17 @@ def receive(owner: Any, source: IO[bytes]) -> ShelfItem:
 
 
 def receive_drawing(owner: Any, name: str, items: tuple[Item, ...], resolution: float) -> ShelfItem:
-    """Put a drawing that was read on the shelf. Raises SheetError."""
+    """Add an imported drawing to the shelf. Raises SheetError."""
     sheet, item = as_one(replace(new_sheet(1, 1, "px", resolution), items=items), name)
     one, _ = add(owner, sheet, item.id, name)
     return one
 
 
 def as_one(sheet: Sheet, name: str) -> tuple[Sheet, Item]:
-    """Return a sheet whose items are one: a group of them where there are several. Raises SheetError for none."""
+    """Return a sheet with a single item: a group if there are several. Raises SheetError for none."""
     if not sheet.items:
         raise SheetError("There is nothing on the sheet of that file.", "Choose another file.")
-    # ids of what was read may be those of any sheet
+    # foreign ids may clash with those of any sheet
     items = []
     for item in sheet.items:
         sheet, copy = copied(sheet, item)

@@ -1,4 +1,4 @@
-"""The shelf: its page, its tiles in Draw, keeping, changing, sending and receiving."""
+"""The shelf: its page, its tiles in Draw, adding, editing, exporting and importing."""
 
 import tempfile
 from typing import Annotated, Any
@@ -54,7 +54,7 @@ __all__ = [
 
 
 class Asked(msgspec.Struct, frozen=True):
-    """What is to be kept: an item, its name and tags, or as a new version `of` what is there, in a variant."""
+    """What to add: an item, its name and tags, or a new version `of` an outline, in one of its variants."""
 
     id: Id
     revision: int
@@ -82,7 +82,7 @@ def _variant(request: HttpRequest) -> str:
 @login_required
 @require_GET
 def page(request: HttpRequest) -> HttpResponse:
-    """Show all that is kept."""
+    """Show the shelf."""
     return render(request, "studio/shelf.html", {"tiles": shelf.tiles(request.user)})
 
 
@@ -97,14 +97,14 @@ def tiles(request: HttpRequest) -> HttpResponse:
 @require_GET
 @cache_control(private=True, max_age=86400)
 def ready(request: HttpRequest) -> HttpResponse:
-    """Return the tiles of the ready outlines; the address carries which there are."""
+    """Return the tiles of the ready outlines; the address has their version."""
     return HttpResponse(lean(ready_tiles()))
 
 
 @login_required
 @require_POST
 def add(request: HttpRequest, pk: int) -> HttpResponse:
-    """Keep what is asked on the shelf; answer its number, version and name, or why not."""
+    """Add an item to the shelf; return its number, version and name, or the refusal."""
     project = own_project(request, pk)
     try:
         asked = msgspec.convert(posted(request), Asked)
@@ -129,7 +129,7 @@ def add(request: HttpRequest, pk: int) -> HttpResponse:
 @require_GET
 @cache_control(private=True, max_age=31536000, immutable=True)
 def picture(request: HttpRequest, pk: int) -> HttpResponse:
-    """Return a picture of a kept outline; its address carries the version."""
+    """Return a picture of a shelf outline; its address has the version."""
     one = get_object_or_404(ShelfItem, owner=request.user, pk=pk)
     version = one.versions.filter(variant=_variant(request)).order_by("-number").first()
     if version is None:
@@ -143,7 +143,7 @@ def picture(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def shelf_open(request: HttpRequest, pk: int) -> HttpResponse:
-    """Begin a project with the outline on it, to change it."""
+    """Start a project with the outline on it, to edit it."""
     one = _own(request, pk)
     variant = _variant(request)
     try:
@@ -158,7 +158,7 @@ def shelf_open(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def by_hand(request: HttpRequest, pk: int, variant: str) -> HttpResponse:
-    """Begin a project in which an outline is refitted by hand, to become one of its variants."""
+    """Start a project in which an outline is refitted by hand, to become one of its variants."""
     one = _own(request, pk)
     try:
         if variant not in VARIANTS[1:]:
@@ -176,7 +176,7 @@ def by_hand(request: HttpRequest, pk: int, variant: str) -> HttpResponse:
 @login_required
 @require_POST
 def rename(request: HttpRequest, pk: int) -> HttpResponse:
-    """Give an outline another name and other tags."""
+    """Change an outline's name and tags."""
     one = _own(request, pk)
     one.name = clean_name(request.POST.get("name", "")) or one.name
     one.tags = clean_name(request.POST.get("tags", ""), 200)
@@ -187,7 +187,7 @@ def rename(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def variants(request: HttpRequest, pk: int) -> HttpResponse:
-    """Make the landscape, the square and the portrait that are not there yet."""
+    """Make the missing landscape, square and portrait."""
     one = _own(request, pk)
     try:
         made, lost = shelf.make_variants(one)
@@ -207,7 +207,7 @@ def variants(request: HttpRequest, pk: int) -> HttpResponse:
 @login_required
 @require_POST
 def independent(request: HttpRequest, pk: int) -> HttpResponse:
-    """Have a variant follow its source no more."""
+    """Stop a variant from following its source."""
     one = _own(request, pk)
     try:
         shelf.make_independent(one, _variant(request))
@@ -271,7 +271,7 @@ def _received(owner: Any, upload: Any) -> ShelfItem:
 @login_required
 @require_POST
 def receive(request: HttpRequest) -> HttpResponse:
-    """Put outlines that come as files on the shelf; name each that can't be."""
+    """Add outlines from files to the shelf; name each that fails."""
     files = request.FILES.getlist("file")
     if not files:
         messages.error(request, "No file came with that. Choose a .gouge file or an SVG.")

@@ -22,15 +22,15 @@ SMALL: Final = 120
 
 
 def thumb(sheet: Sheet, owner: Any, side: int = PICTURE_SIDE) -> bytes:
-    """Return a PNG of the sheet, `side` px on its longer side; a white one where it cannot be drawn."""
+    """Return a PNG of the sheet, `side` px on its longer side; a white one if it cannot be drawn."""
     return _drawn(sheet.items, (0.0, 0.0, sheet.width, sheet.height), side, owner, sheet.backdrop or "#ffffff")
 
 
 def thumb_of(sheet: Sheet, order: Order, owner: Any, side: int = SMALL) -> bytes:
-    """Return a PNG of what is ordered, `side` px on its longer side, all of it where it is several files.
+    """Return a PNG of an export, `side` px on its longer side, all in one if it is several files.
 
-    What a format cannot leave transparent has its colour. Raises SheetError where there is
-    nothing of it.
+    A format without transparency gets its background. Raises SheetError if there is
+    nothing to show.
     """
     files = ordered(sheet, order)
     items = tuple(i for f in files for i in f.items)
@@ -45,7 +45,7 @@ def _drawn(items: tuple[Item, ...], box: Box, side: int, owner: Any, backdrop: s
     try:
         pixels = render(items, box, scale, previews(owner), backdrop)
     except (PictureError, SheetError, OutlineError, OSError):
-        # a photo whose file is gone is reported on export
+        # a missing photo is reported on export
         pixels = np.full((4, 4, 4), 255, np.uint8)
     image = Image.fromarray(pixels, "RGBA")
     out = io.BytesIO()

@@ -19,7 +19,7 @@ __all__ = ["drawn", "quickly", "traced"]
 
 @cached(entries=4)
 def _looked_at(file: FilePath, name: str, side: int) -> Image.Image:
-    """Return a photo with a longest side of so many px if it is larger; the last few are kept."""
+    """Return a photo reduced to a longest side of so many px; the last few are cached."""
     if not file.exists():
         raise PictureError(f"The file of “{name}” is missing.", "Bring the photo in again.", "id")
     with Image.open(file) as head:
@@ -47,7 +47,7 @@ def traced(original: FilePath, name: str, size: tuple[int, int], tracing: Tracin
 
 
 def drawn(file: FilePath, name: str, scale: float, fonts: dict[str, str]) -> Drawing:
-    """Return what an SVG file holds, `scale` sheet px for each px, in fonts by their names. Raises SheetError."""
+    """Return the contents of an SVG file, `scale` sheet px for each px, with fonts by name. Raises SheetError."""
     try:
         return read_svg(file.read_bytes(), name, scale, fonts)
     except PictureError as error:
@@ -55,5 +55,5 @@ def drawn(file: FilePath, name: str, scale: float, fonts: dict[str, str]) -> Dra
 
 
 def quickly(preview: FilePath, name: str, size: tuple[int, int], tracing: Tracing) -> Path:
-    """Return about the same from the screen's small copy. Raises SheetError."""
+    """Return nearly the same from the screen's small copy. Raises SheetError."""
     return _of(preview, name, size, tracing, True)

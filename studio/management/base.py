@@ -1,4 +1,4 @@
-"""What the commands share: a help that ends with an example, without what every Django command offers."""
+"""The base of the commands: a help that ends with an example, without the options of every Django command."""
 
 import argparse
 from typing import Any
@@ -11,7 +11,7 @@ __all__ = ["ExampleCommand", "add_order"]
 
 
 class ExampleCommand(BaseCommand):
-    """A command whose help shows one call of it, in `example`."""
+    """A command whose help shows a call of it, in `example`."""
 
     example = ""
     suppressed_base_arguments = frozenset(
@@ -27,7 +27,7 @@ class ExampleCommand(BaseCommand):
 
 
 def add_order(parser: argparse.ArgumentParser, form: str, pattern: str, words: str) -> None:
-    """Let the files that are written be described: as what, how large, called how; `words` stand in names' braces."""
+    """Add the options for output files: format, size and names; `words` can be in braces in names."""
     parser.add_argument("--format", default=form, help="png, jpg, webp, avif, tif, pdf or svg")
     parser.add_argument("--size", default="", help="px per inch, or by what --by says")
     parser.add_argument("--by", choices=[word for word, _ in SIZES], default="resolution")

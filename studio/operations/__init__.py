@@ -1,1 +1,1 @@
-"""Running the server: limits of uploads, errors, backups, what is deleted for good and when."""
+"""Running the server: upload limits, errors, backups, and what is deleted for good and when."""

@@ -1,7 +1,7 @@
-"""A copy of everything, made while people work, and brought back: the database and the files of the storage.
+"""Backing up and restoring everything while people work: the database and the files of the storage.
 
-The database is copied by SQLite itself, as it was at one moment; then the files that it
-knows, which never change once they are there. What came in meanwhile is in the next one.
+SQLite itself copies the database, as it was at one moment; then the files that it
+refers to, which never change. What is added later is in the next backup.
 """
 
 import hashlib
@@ -30,7 +30,7 @@ DATABASE: Final = "gouge.sqlite3"
 
 
 class BadBackup(ValueError):
-    """A file that is no backup, or not a whole one; or a place that is in use."""
+    """A file that is not a backup, or an incomplete one; or a destination in use."""
 
 
 def _copied(to: Path) -> None:
@@ -58,9 +58,9 @@ def _photos(base: Path) -> set[str]:
 
 
 def backup(to: Path, say: Callable[[str], object] = print) -> dict[str, int]:
-    """Write everything into one file, which is there whole or not at all; return how much it is of each kind.
+    """Write everything into one file, which appears whole or not at all; return the counts of each kind.
 
-    Raises BadBackup where the database is damaged, OSError where there is no room.
+    Raises BadBackup if the database is damaged, OSError if there is no room.
     """
     counts = {"files": 0, "bytes": 0, "missing": 0}
     with tempfile.TemporaryDirectory(dir=to.parent) as folder:
@@ -79,7 +79,7 @@ def backup(to: Path, say: Callable[[str], object] = print) -> dict[str, int]:
                         info.size, info.mode = size, 0o600
                         box.addfile(info, file)
                 except FileNotFoundError:
-                    # it was taken away meanwhile; nothing that the copy knows is
+                    # it was deleted in the meantime; nothing that the copy refers to is
                     continue
                 counts["files"] += 1
                 counts["bytes"] += size
@@ -89,7 +89,7 @@ def backup(to: Path, say: Callable[[str], object] = print) -> dict[str, int]:
             manifest = json.dumps({"gouge": FORM, **counts}).encode()
             last = tarfile.TarInfo("manifest.json")
             last.size, last.mode = len(manifest), 0o600
-            # last, so that a file that was cut short has none
+            # last, so that a file that is cut short has none
             box.addfile(last, io.BytesIO(manifest))
             out.flush()
             os.fsync(out.fileno())
@@ -101,9 +101,9 @@ def backup(to: Path, say: Callable[[str], object] = print) -> dict[str, int]:
 
 
 def restore(source: Path, say: Callable[[str], object] = print) -> Path | None:
-    """Put what is in such a file in the place of what is there, and return where the latter lies now, None if nowhere.
+    """Replace the present data by a backup's, and return the folder of the former, None if there was none.
 
-    All of it is looked at before anything is moved. Raises BadBackup.
+    All of it is checked before anything is moved. Raises BadBackup.
     """
     data = Path(settings.DATA_DIR)
     _check_unused(data / DATABASE)
@@ -132,7 +132,7 @@ def restore(source: Path, say: Callable[[str], object] = print) -> Path | None:
 
 
 def _check_unused(base: Path) -> None:
-    """Raise BadBackup where somebody has the database open for writing."""
+    """Raise BadBackup if the database is open for writing."""
     if not base.exists() or not base.stat().st_size:
         return
     known = sqlite3.connect(base, timeout=1)
@@ -143,7 +143,7 @@ def _check_unused(base: Path) -> None:
     except sqlite3.OperationalError as error:
         raise BadBackup("the server is running: stop it first") from error
     except sqlite3.DatabaseError:
-        # one that is damaged is what a backup is for
+        # a damaged one is what backups are for
         pass
     finally:
         known.close()
@@ -165,12 +165,12 @@ def _unpacked(source: Path, folder: Path) -> None:
 
 
 def _put(folder: Path, data: Path) -> Path | None:
-    """Move what is there aside, and what was unpacked in its place."""
+    """Move the present data aside, and the restored data in its place."""
     names = [DATABASE, f"{DATABASE}-wal", f"{DATABASE}-shm", "media"]
     before = Path(tempfile.mkdtemp(prefix="before-restore-", dir=data))
     for name in names:
         there = data / name
-        # a database that was never used is an empty file
+        # an unused database is an empty file
         if there.is_dir() or (there.exists() and there.stat().st_size):
             there.replace(before / name)
     (folder / DATABASE).chmod(0o600)
@@ -186,7 +186,7 @@ def _put(folder: Path, data: Path) -> Path | None:
 
 
 def _upload(media: Path) -> None:
-    """Put files into a bucket, where they have the names they had."""
+    """Upload files to a bucket, under the names they had."""
     from django.core.files.base import File
 
     for file in sorted(f for f in media.rglob("*") if f.is_file()):

@@ -1,4 +1,4 @@
-"""The health address: whether the app answers, and how far its engine is compiled."""
+"""The health address: whether the app answers, and how much of its engine is compiled."""
 
 from django.db import DatabaseError, connection
 from django.http import HttpRequest, JsonResponse
@@ -11,7 +11,7 @@ __all__ = ["health"]
 
 @require_GET
 def health(request: HttpRequest) -> JsonResponse:
-    """Answer 200 where the database answers, else 503; with the engine's state and how many per cent are compiled."""
+    """Answer 200 if the database answers, else 503; with the engine's state and the per cent compiled."""
     try:
         with connection.cursor() as cursor:
             cursor.execute("SELECT 1")

@@ -1,4 +1,4 @@
-"""What every answer carries, and what is answered where the server is busy or full, or the engine cannot do a thing."""
+"""The headers of every response, and the responses when the server is busy or full, or the engine fails."""
 
 import logging
 from collections.abc import Callable
@@ -21,16 +21,16 @@ __all__ = ["Compressed", "response_to", "busy", "busy_response", "cache_control"
 log = logging.getLogger(__name__)
 
 NOTHING = "camera=(), geolocation=(), microphone=(), payment=(), usb=()"
-"""What no page asks a browser for (W3C, Permissions Policy)."""
+"""Browser features that no page uses (W3C, Permissions Policy)."""
 
 Respond = Callable[[HttpRequest], HttpResponse]
 
 
 class Compressed(GZipMiddleware):
-    """Compresses what is text; pictures and zips are as small as they get."""
+    """Compresses text; pictures and zips are compressed already."""
 
     def process_response(self, request: HttpRequest, response: HttpResponse) -> HttpResponse:
-        """Return the response, compressed where it is worth it."""
+        """Return the response, compressed if that is worthwhile."""
         kind = response.headers.get("Content-Type", "").split(";")[0]
         if not kind.startswith("text/") and kind not in ("application/json", "image/svg+xml"):
             return response
@@ -38,7 +38,7 @@ class Compressed(GZipMiddleware):
 
 
 def files_by_front(get_response: Respond) -> Respond:
-    """Have the server in front give out what lies in a file of the storage, where there is one (X-Accel-Redirect)."""
+    """Let the server in front, if there is one, send the storage's files (X-Accel-Redirect)."""
     media = Path(settings.MEDIA_ROOT).absolute()
 
     def respond(request: HttpRequest) -> HttpResponse:
@@ -56,7 +56,7 @@ def files_by_front(get_response: Respond) -> Respond:
 
 
 def cache_control(get_response: Respond) -> Respond:
-    """Keep what a person sees out of every cache, unless a view says otherwise."""
+    """Keep personal pages out of every cache, unless a view says otherwise."""
 
     def respond(request: HttpRequest) -> HttpResponse:
         response = get_response(request)
@@ -68,13 +68,13 @@ def cache_control(get_response: Respond) -> Respond:
 
 
 def is_busy(error: BaseException | None) -> bool:
-    """Tell whether somebody else has the database, or the time for passwords, just now."""
+    """Return whether an exception means that the database, or the hashing of passwords, is busy."""
     locked = isinstance(error, OperationalError) and ("locked" in str(error) or "busy" in str(error))
     return locked or isinstance(error, Crowded)
 
 
 def response_to(request: HttpRequest, error: BaseException | None) -> HttpResponse | None:
-    """Return the response to an error that is nobody's mistake; None for any other."""
+    """Return the response to an error that is not the code's; None for any other."""
     if is_busy(error):
         return busy_response(request, error)
     if isinstance(error, OutlineError):
@@ -88,7 +88,7 @@ def response_to(request: HttpRequest, error: BaseException | None) -> HttpRespon
 
 
 def busy(get_response: Respond) -> Respond:
-    """Return 503 with Retry-After where the database or the hashing is busy; scripts retry, pages reload."""
+    """Return 503 with Retry-After if the database or the hashing is busy; scripts retry, pages reload."""
 
     def respond(request: HttpRequest) -> HttpResponse:
         return get_response(request)

@@ -1,4 +1,4 @@
-"""What is taken away for good: after thirty days what nobody wants any more, and an account that is closed."""
+"""Deleting for good: after thirty days what is not used any more, and closed accounts."""
 
 import time
 from collections.abc import Iterable
@@ -25,13 +25,13 @@ from studio.work import queue
 __all__ = ["DAYS", "belongings", "clear", "close", "remove_project", "thin"]
 
 DAYS: Final = 30
-"""How long what was deleted can be brought back."""
+"""How long something deleted can be restored."""
 UPLOAD: Final = 86_400
-"""Seconds after which an upload that was not finished is left over."""
+"""Seconds after which an unfinished upload is a leftover."""
 
 
 def belongings(owner: Any) -> dict[str, Any]:
-    """Return what an account holds, as numbers and in words."""
+    """Return the contents of an account, as numbers and in words."""
     projects = Project.objects.filter(owner=owner, deleted=None).count()
     photos = PhotoFile.objects.filter(owner=owner).count()
     shelf = ShelfItem.objects.filter(owner=owner, deleted=None).count()
@@ -41,12 +41,12 @@ def belongings(owner: Any) -> dict[str, Any]:
 
 
 def remove_project(project: Project) -> None:
-    """Take a project away with its history and its exports; its photos stay as long as something uses them."""
+    """Delete a project with its history and its exports; its photos stay as long as something uses them."""
     with transaction.atomic():
-        # the head is protected from all that does not take the project with it
+        # the head is protected except when its project is deleted with it
         Project.objects.filter(pk=project.pk).update(head=None)
         Export.objects.filter(project=project).delete()
-        # rows that point at one another are gone in one statement
+        # rows that refer to each other are deleted in one statement
         Revision.objects.filter(project=project)._raw_delete("default")
         pk = project.pk
         project.delete()
@@ -54,7 +54,7 @@ def remove_project(project: Project) -> None:
 
 
 def close(owner: Any) -> None:
-    """Take an account away with all that is in it."""
+    """Delete an account with everything in it."""
     shas = set(PhotoFile.objects.filter(owner=owner).values_list("sha256", flat=True))
     batches = list(Batch.objects.filter(owner=owner).values_list("pk", flat=True))
     for project in Project.objects.filter(owner=owner):
@@ -72,13 +72,13 @@ def close(owner: Any) -> None:
 
 
 def _unlink_all(folder: str) -> None:
-    """Take a folder's files out of the storage."""
+    """Delete a folder's files from the storage."""
     for key in list(keys_in(folder)):
         Stored(key).unlink()
 
 
 def _unlink_photos(shas: Iterable[str]) -> int:
-    """Take the files of photos out of the storage that nobody has any more; return how many."""
+    """Delete the files of photos that nobody has any more; return how many."""
     gone = 0
     for sha in shas:
         if not PhotoFile.objects.filter(sha256=sha).exists():
@@ -89,7 +89,7 @@ def _unlink_photos(shas: Iterable[str]) -> int:
 
 
 def clear(days: int = DAYS) -> dict[str, int]:
-    """Take away what has not been wanted for some days, and return how much of each kind."""
+    """Delete what was not used for some days, and return the counts of each kind."""
     before = timezone.now() - timedelta(days=days)
     counts = {"projects": 0, "outlines": 0, "photos": 0, "sessions": 0, "files": 0, "steps": 0, "results": 0}
     for project in Project.objects.filter(deleted__lt=before):
@@ -111,20 +111,20 @@ def clear(days: int = DAYS) -> dict[str, int]:
 
 
 def _clear_photos(before: Any) -> int:
-    """Take photos away that no step of a project, and no batch, uses."""
+    """Delete photos that no step of a project, and no batch, uses."""
     steps = PhotoUse.objects.filter(project__owner=OuterRef("owner"), sha256=OuterRef("sha256"))
     batches = BatchPhoto.objects.filter(photo=OuterRef("pk"))
     unused = PhotoFile.objects.filter(~Exists(steps), ~Exists(batches), created__lt=before)
     gone = set()
     for pk, sha in list(unused.values_list("pk", "sha256")):
-        # asked once more where it goes: somebody may have come to use it
+        # checked again on deletion: it may be in use by now
         if unused.filter(pk=pk).delete()[0]:
             gone.add(sha)
     return _unlink_photos(gone)
 
 
 def _clear_files(days: int) -> int:
-    """Take away files that nothing leads to: drafts, unfinished uploads, what was made for others that are gone."""
+    """Delete files that nothing refers to: drafts, unfinished uploads, results for deleted things."""
     since = time.time() - days * 86_400
     photos = set(PhotoFile.objects.values_list("sha256", flat=True))
     wanted = {row["key"] for files in Export.objects.values_list("files", flat=True) for row in files}
@@ -141,7 +141,7 @@ def _clear_files(days: int) -> int:
             continue
         Stored(key).unlink()
         gone += 1
-    # an upload lasts minutes; whatever is older was left by a process that was killed
+    # an upload takes minutes; anything older was left by a killed process
     for folder, before in (("copies", since), ("uploads", time.time() - UPLOAD)):
         for file in (Path(settings.DATA_DIR) / folder).rglob("*"):
             if file.is_file() and max(file.stat().st_atime, file.stat().st_mtime) < before:
@@ -154,13 +154,13 @@ def _at(key: str) -> float:
     try:
         return float(default_storage.get_modified_time(key).timestamp())
     except OSError:
-        # it went away meanwhile
+        # it was deleted in the meantime
         return time.time()
 
 
 def thin(project: Project, before: Any) -> int:
-    """Keep of each session before some time the last step, and what was named or exported; return how many went."""
-    # nobody moves the head meanwhile
+    """Keep the last step of each session before some time, and named or exported ones; return how many were deleted."""
+    # the head must not move during this
     with transaction.atomic():
         steps = list(project.revisions.order_by("-number").values("pk", "number", "parent", "name", "made"))
         keep = set(project.exports.values_list("revision_id", flat=True))

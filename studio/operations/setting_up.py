@@ -1,4 +1,4 @@
-"""The database and the static files brought up to date before the app starts, where they are not."""
+"""Bringing the database and the static files up to date before the app starts, if needed."""
 
 import hashlib
 import os
@@ -24,9 +24,9 @@ def _static_state() -> str:
 
 
 def set_up() -> None:
-    """Migrate the database and collect the static files, each where there is something to do.
+    """Migrate the database and collect the static files, if there is something to do.
 
-    What this process and all that it starts write from now on is its owner's alone.
+    Whatever this process and its children write from now on is private to the owner.
     """
     os.umask(0o077)
     executor = MigrationExecutor(connection)

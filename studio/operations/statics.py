@@ -1,4 +1,4 @@
-"""Static files under names that tell what is in them, so that a browser asks for each once."""
+"""Static files under names that depend on their content, so that a browser asks for each once."""
 
 from whitenoise.storage import CompressedManifestStaticFilesStorage
 
@@ -6,8 +6,8 @@ __all__ = ["Hashed"]
 
 
 class Hashed(CompressedManifestStaticFilesStorage):
-    """Names with a hash, in what modules import too; compressed beforehand."""
+    """Names with a hash, also in what modules import; compressed beforehand."""
 
     support_js_module_import_aggregation = True
-    # a module's name is known once those of all that it imports are, and they import one another many deep
+    # a module's name depends on those of its imports, which are nested many levels deep
     max_post_process_passes = 30

@@ -1,4 +1,4 @@
-"""Icons as inline SVG, and the one attribute by which a button or a field says what it does."""
+"""Icons as inline SVG, and the attribute that ties a button or a field to its action."""
 
 import json
 from datetime import datetime
@@ -22,14 +22,14 @@ ICONS = Path(__file__).resolve().parent.parent / "static" / "vendor" / "icons"
 @register.simple_tag
 @cached(entries=128)
 def icon(name: str) -> SafeString:
-    """Return the icon `name`; it says nothing to a screen reader."""
+    """Return the icon `name`, hidden from screen readers."""
     text = (ICONS / f"{name}.svg").read_text().strip()
     return mark_safe(text.replace("<svg ", '<svg aria-hidden="true" focusable="false" ', 1))
 
 
 @register.simple_tag
 def icons(*names: str) -> SafeString:
-    """Return icons once, not shown, for `icon_again`."""
+    """Return icons once, hidden, for `icon_again`."""
     text = "".join(f'<g id="icon-{name}">{_inner((ICONS / f"{name}.svg").read_text())}</g>' for name in names)
     return mark_safe(f'<svg class="d-none" aria-hidden="true"><defs>{text}</defs></svg>')
 
@@ -40,7 +40,7 @@ def _inner(svg: str) -> str:
 
 @register.simple_tag
 def icon_again(name: str) -> SafeString:
-    """Return one of the page's `icons`, for what there is much of."""
+    """Return a reference to one of the page's `icons`, for icons that repeat."""
     return mark_safe(
         f'<svg viewBox="0 0 16 16" fill="currentColor" aria-hidden="true"><use href="#icon-{name}"/></svg>'
     )
@@ -48,7 +48,7 @@ def icon_again(name: str) -> SafeString:
 
 @register.inclusion_tag("studio/warming.html")
 def warming() -> dict[str, int | None]:
-    """Tell how far the engine's compilation is, while it goes on."""
+    """Return the progress of the engine's compilation, while it lasts."""
     return {"percent": percent_warm()}
 
 
@@ -57,7 +57,7 @@ _TIMES = {"time": "H:i", "day": "j F", "date": "l, j F Y", "both": "j M, H:i"}
 
 @register.simple_tag
 def at(moment: datetime, form: str) -> SafeString:
-    """Return a moment as text: in the server's time; the page shows the person's own (times.js)."""
+    """Return a time as text in the server's time zone; the page shows the person's own (times.js)."""
     return format_html(
         '<time datetime="{}" data-as="{}">{}</time>', moment.isoformat(), form, date_format(moment, _TIMES[form])
     )
@@ -65,22 +65,22 @@ def at(moment: datetime, form: str) -> SafeString:
 
 @register.simple_tag
 def act(does: str, /, **args: Any) -> SafeString:
-    """Return the attribute that has the page do what is named: a command, or an action of its own ("page:zoom").
+    """Return the attribute for an action: a command, or an action of the page ("page:zoom").
 
-    Words that begin with $ stand for what the page knows when it is done ($chosen, $value, …; see act.js).
+    Words with $ are replaced on the page when the action runs ($chosen, $value, …; see act.js).
     """
     return _attribute(does, tuple(args.items()))
 
 
 @register.simple_tag
 def mend(offer: tuple[str, str, dict[str, Any]]) -> SafeString:
-    """Return the attribute of a button that does what is offered: words, command, arguments."""
+    """Return the attribute of a button for an offer: words, command, arguments."""
     return _attribute(offer[1], tuple((k, tuple(v) if isinstance(v, list) else v) for k, v in offer[2].items()))
 
 
 @register.simple_tag
 def number(field: str, value: Any, does: str, /, *, says: str = "value", **args: Any) -> SafeString:
-    """Return a field that does what is named, its own text being the argument `says`; `field` is its id."""
+    """Return a field with an action whose argument `says` is its text; `field` is its id."""
     attribute = _attribute(does, (*args.items(), (says, "$value")))
     return format_html(
         '<input class="number" id="{}" {} value="{}" autocomplete="off">',
@@ -112,11 +112,11 @@ def safe_svg(text: str) -> SafeString:
 
 @register.filter
 def as_rgb(color: str) -> str:
-    """Return #rrggbb as `rgb()`: in an attribute that says what is done, a # names a field."""
+    """Return #rrggbb as `rgb()`: in an action's attribute a # names a field."""
     return f"rgb({', '.join(str(v) for v in rgb_of(color))})"
 
 
 @register.filter(name="bytes")
 def in_bytes(size: int) -> str:
-    """Return a size of a file as people say it."""
+    """Return a file's size as people write it."""
     return in_words(size)

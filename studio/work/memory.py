@@ -1,7 +1,7 @@
-"""Memory for large work: what the processes of this machine hold in memory at once stays within a budget.
+"""Memory for large work: the processes of this machine together stay within a budget.
 
-The budget has shares, each a locked file. Large work says beforehand how many bytes it will take, and waits until that
-many shares are free; work that takes more than the budget gets all of them. Who comes first is served first, so nothing
+The budget has shares, each a locked file. Large work states beforehand how many bytes it needs, and waits for
+that many free shares; work that needs more than the budget gets all of them. The order of arrival is kept, so nothing
 large waits behind small work for ever. The kernel frees the locks of a process that ends, however it ends.
 """
 
@@ -25,22 +25,22 @@ from sheet import SheetError
 __all__ = ["SMALL", "reserved"]
 
 SMALL: Final = 48_000_000
-"""What takes less waits for nobody."""
+"""Work that needs less than this does not wait."""
 SPARE: Final = 0.1
 """The part of the budget that is left for small work."""
 SHARES: Final = 18
-"""Shares of the budget: each is about as much as small work takes, where the budget is as it comes."""
+"""Shares of the budget: with the default budget, each is about what small work needs."""
 AGAIN: Final = 0.05
-"""Seconds between two looks."""
+"""Seconds between two checks."""
 AFTER: Final = 0.5
-"""Seconds after which memory is given back to the system for good: whoever used it may still have a part of it."""
+"""Seconds before released memory is available to others: the process may still have a part of it."""
 _trim: Final = getattr(ctypes.CDLL(None), "malloc_trim", None)
 REMEDY: Final = "Make it smaller, or do it in parts. Whoever runs the server can allow more memory (GOUGE_MEMORY)."
 
 
 @contextmanager
 def _locked(path: Path, create: bool = True) -> Iterator[bool]:
-    """Give whether the file could be locked; it stays so as long as this lasts."""
+    """Yield whether the file could be locked; the lock lasts as long as this context."""
     try:
         handle = os.open(path, os.O_RDWR | (os.O_CREAT if create else 0), 0o600)
     except FileNotFoundError:
@@ -55,14 +55,14 @@ def _locked(path: Path, create: bool = True) -> Iterator[bool]:
         yield locked
     finally:
         if locked:
-            # said, and not left to closing: a process that was forked meanwhile has the file open too
+            # unlocked explicitly: a process forked in the meantime has the file open too
             fcntl.flock(handle, fcntl.LOCK_UN)
         os.close(handle)
 
 
 @contextmanager
 def _turn(folder: Path, wait: Callable[[], None]) -> Iterator[None]:
-    """Wait until nobody who came before waits any more; while this lasts, whoever comes later waits."""
+    """Wait until everyone who came before has been served; while this context lasts, later ones wait."""
     ticket = folder / f"waiting-{time.time_ns():020}-{uuid4().hex}"
     new = folder / f"new-{uuid4().hex}"
     with _locked(new):
@@ -77,7 +77,7 @@ def _turn(folder: Path, wait: Callable[[], None]) -> Iterator[None]:
 
 
 def _is_gone(ticket: Path) -> bool:
-    """Tell whether nobody waits with a ticket any more; one that a killed process left is thrown away."""
+    """Return whether nobody with a ticket is waiting any more; tickets of killed processes are removed."""
     with _locked(ticket, create=False) as left:
         if left:
             ticket.unlink(missing_ok=True)
@@ -86,10 +86,10 @@ def _is_gone(ticket: Path) -> bool:
 
 @contextmanager
 def reserved(size: int, patience: float | None = None) -> Iterator[None]:
-    """While this lasts, `size` bytes of memory are this work's; it waits for them, `patience` seconds at most.
+    """While this context lasts, `size` bytes of memory are reserved; waits for them, at most `patience` seconds.
 
-    Raises SheetError where no process may ever have so many, or not in time; whoever
-    watches the work's progress may stop it while it waits.
+    Raises SheetError if they can never be reserved, or not in time; a
+    progress listener may stop the work while it waits.
     """
     if size <= SMALL:
         yield
@@ -125,14 +125,14 @@ def reserved(size: int, patience: float | None = None) -> Iterator[None]:
             yield
         finally:
             if _trim is not None:
-                # the C library keeps what is free for later, and this process may be at small work from now on
+                # the C library keeps free memory for later, and this process may do only small work from now on
                 later = threading.Timer(AFTER, _trim, (0,))
                 later.daemon = True
                 later.start()
 
 
 def _taken(shares: ExitStack, path: Path) -> bool:
-    """Tell whether a share was free; it is one of `shares` then."""
+    """Return whether a share was free; it is added to `shares` then."""
     with ExitStack() as tried:
         if not tried.enter_context(_locked(path)):
             return False

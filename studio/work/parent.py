@@ -1,4 +1,4 @@
-"""No process is left behind: the kernel ends each when the one that started it is gone, however that went."""
+"""Child processes that end with their parent: the kernel kills each when its parent is gone, for whatever reason."""
 
 import ctypes
 import os
@@ -7,19 +7,19 @@ import signal
 __all__ = ["WITH_THIS", "end_all_with_this"]
 
 PR_SET_PDEATHSIG = 1
-"""As <linux/prctl.h> has it."""
+"""The constant of <linux/prctl.h>."""
 
 WITH_THIS = ["setpriv", "--pdeathsig", "KILL"]
-"""What a command begins with that ends with this process; strictly, with the thread that starts it (prctl(2))."""
+"""The start of a command that ends with this process; strictly, with the thread that starts it (prctl(2))."""
 
 
 def end_all_with_this() -> None:
-    """See to it that each process which this one forks from now on ends with it; what they did is done again."""
+    """Make every process that this one forks from now on end with it; their jobs are done again."""
     this, prctl = os.getpid(), ctypes.CDLL(None).prctl
 
     def end_with_parent() -> None:
         prctl(PR_SET_PDEATHSIG, signal.SIGKILL)
-        # it may have gone before that was said
+        # the parent may have ended before this call
         if os.getppid() != this:
             os.kill(os.getpid(), signal.SIGKILL)
 

@@ -1,16 +1,16 @@
 """The queue of long work: Huey, with SQLite beside the database, or with Redis for workers on many machines.
 
-A job is a function of `studio.tasks` with plain arguments; it opens no database. What
-is known of one lies in the queue's own store, under its id:
+A job is a function of `studio.tasks` with plain arguments; it opens no database. Its
+state is in the queue's own store, under its id:
 
-    job:ID    whose it is, what to do, its turn; there until it is done
-    beat:ID   who is at it, how far it is, and when that was written
-    stop:ID   that it is not wanted any more
+    job:ID    its owner, its function and arguments, its turn; until it is done
+    beat:ID   its worker, its progress, and when that was written
+    stop:ID   that it is cancelled
     done:ID   how it ended
 
 A worker that is killed leaves a job without an end whose beat has stopped; `tend`
-gives such a job to another one. What a job makes is stored under a name made of what
-went into it, so that two who did it by mischance made one thing.
+gives such a job to another one. A job's results are stored under names made from its
+input, so that two workers on the same job by mischance make one thing.
 """
 
 import os
@@ -39,30 +39,30 @@ __all__ = ["Job", "Known", "Later", "expire", "forget", "known", "put", "queue",
 
 Task = TypeVar("Task", bound=Callable[..., Any])
 TASKS: dict[str, Callable[..., Any]] = {}
-"""What a job may do, by name; `studio.work.tasks` fills it, and every process that works has loaded that."""
+"""The functions of jobs, by name; `studio.work.tasks` registers them, and every worker imports it."""
 
 
 def task(function: Task) -> Task:
-    """Let jobs name a function."""
+    """Register a function for jobs."""
     TASKS[function.__name__] = function
     return function
 
 
 BEAT: Final = 2.0
-"""Seconds between two words of a worker."""
+"""Seconds between two heartbeats of a worker."""
 SILENT: Final = 60.0
-"""Seconds without a word after which a worker of another machine is taken for dead."""
+"""Seconds without a heartbeat after which a worker on another machine counts as dead."""
 UNSEEN: Final = 20.0
-"""Seconds after which a job that is in no queue, and that nobody is at, is looked for."""
+"""Seconds after which a job that is not in the queue, and has no worker, counts as lost."""
 TRIES: Final = 3
-"""How often a job may end its worker before it is given up."""
+"""How often a job may kill its worker before it is given up."""
 WAITS: Final = 11
-"""How often what a job needs is waited for: nearly three hours."""
+"""How often a job is retried for something it needs: nearly three hours in all."""
 GIVEN_UP: Final = ("It failed three times, and was given up.", "Export it smaller.")
 
 
 class Job(msgspec.Struct, frozen=True):
-    """What is to be done: a function of `studio.tasks` and its arguments, for a person."""
+    """A job: a function of `studio.tasks` and its arguments, for a person."""
 
     owner: int
     task: str
@@ -73,7 +73,7 @@ class Job(msgspec.Struct, frozen=True):
 
 
 class Known(msgspec.Struct, frozen=True):
-    """How a job is: waiting, working, done, failed or stopped; its share, its result, why it failed, when it ended."""
+    """The state of a job: waiting, working, done, failed or stopped; its share, its result, why it failed, its end."""
 
     state: str
     share: float = 0.0
@@ -84,15 +84,15 @@ class Known(msgspec.Struct, frozen=True):
 
 
 class Later(Exception):
-    """What a job needs is not there just now: it is tried again after 5 s, and each time after twice as long."""
+    """Something that a job needs is missing for now: it is retried after 5 s, then after twice as long each time."""
 
 
 class _Stopped(Exception):
-    """The job is not wanted any more."""
+    """The job was cancelled."""
 
 
 def queue() -> Huey:
-    """Return the queue that the settings name."""
+    """Return the queue of the settings."""
     return _made(settings.GOUGE_QUEUE)
 
 
@@ -114,13 +114,13 @@ def _get(huey: Huey, key: str) -> Any:
 
 
 GONE: Final = ("The queue does not answer.", "Nothing was lost; try again in a moment.")
-# what Redis raises is known by its base alone, so that its package is needed only where it is used
+# Redis's exceptions are known by their base alone, so that its package is optional
 _TROUBLE: Final = (OSError, sqlite3.Error)
 
 
 @contextmanager
 def _asked() -> Any:
-    """Raise SheetError where the queue's store does not answer."""
+    """Turn errors of the queue's store into SheetError."""
     try:
         yield
     except Exception as error:
@@ -133,8 +133,8 @@ def put(jobs: Iterable[Job]) -> list[str]:
     """Queue jobs for the next free worker, and return their ids.
 
     Turns are those of fair queueing (Parekh and Gallager, 1993, with all jobs alike): a
-    person's next job comes one turn after their last, and never before the turn that is
-    worked at now, so that nobody's hundred come before another's one.
+    person's next job comes one turn after their last, and never before the current
+    turn, so that nobody's hundred come before another's one.
     """
     with _asked():
         return _put(queue(), jobs)
@@ -160,7 +160,7 @@ def _give(huey: Huey, key: str, turn: int) -> None:
 
 
 def _put_off(huey: Huey, key: str, job: Job) -> None:
-    """Have a job done later."""
+    """Queue a job for later."""
     seconds = 5.0 * 2**job.waits
     huey.put(f"job:{key}", msgspec.structs.replace(job, put=time.time() + seconds, waits=job.waits + 1))
     huey.delete(f"beat:{key}")
@@ -168,7 +168,7 @@ def _put_off(huey: Huey, key: str, job: Job) -> None:
 
 
 def stop(ids: Iterable[str]) -> None:
-    """Want jobs no more: what waits is passed over, what is worked at ends at the next step. Raises SheetError."""
+    """Cancel jobs: waiting ones are skipped, running ones end at the next step. Raises SheetError."""
     with _asked():
         huey = queue()
         for key in ids:
@@ -176,7 +176,7 @@ def stop(ids: Iterable[str]) -> None:
 
 
 def known(ids: Iterable[str]) -> dict[str, Known]:
-    """Return how jobs are; those that were lost with their worker are given to another one. Raises SheetError."""
+    """Return the states of jobs; those lost with their worker are given to another one. Raises SheetError."""
     with _asked():
         huey = queue()
         return {key: _known(huey, key) for key in ids}
@@ -193,7 +193,7 @@ def _known(huey: Huey, key: str) -> Known:
     if done is not None:
         return done  # type: ignore[no-any-return]
     if _get(huey, f"job:{key}") is None:
-        # it may have ended since it was asked for; nothing is written for a job that never was
+        # it may have ended in the meantime; nothing is written for an unknown job
         return _get(huey, f"done:{key}") or Known(
             "failed", why="The server was restarted before it was done.", remedy="Export it again."
         )
@@ -202,7 +202,7 @@ def _known(huey: Huey, key: str) -> Known:
 
 
 def forget(ids: Iterable[str]) -> None:
-    """Keep nothing of jobs whose end is known elsewhere. Raises SheetError."""
+    """Delete the records of jobs whose end is stored elsewhere. Raises SheetError."""
     with _asked():
         huey = queue()
         for key in ids:
@@ -211,7 +211,7 @@ def forget(ids: Iterable[str]) -> None:
 
 
 def expire(days: int) -> int:
-    """Keep nothing of jobs that ended so many days ago and that nobody asked about; return of how many."""
+    """Delete the records of jobs that ended so many days ago and were not asked about; return how many."""
     with _asked():
         huey, gone = queue(), 0
         names = [n.decode() if isinstance(n, bytes) else n for n in huey.storage.result_items()]
@@ -236,12 +236,12 @@ def _alive(beat: dict[str, Any]) -> bool:
         os.kill(beat["pid"], 0)
     except OSError:
         return False
-    # a number is given again: whoever has it says nothing of this job
+    # the process number may have been reused by another process
     return bool(time.time() - beat["at"] < SILENT)
 
 
 def tend(huey: Huey, key: str) -> None:
-    """Give a job to another worker where the one that had it is gone."""
+    """Give a job to another worker if its own is gone."""
     job = _get(huey, f"job:{key}")
     if job is None:
         return
@@ -256,7 +256,7 @@ def tend(huey: Huey, key: str) -> None:
     if _get(huey, f"done:{key}") is not None:
         return
     tries = beat["tries"] if beat else 0
-    # of several that see it, one gives it on
+    # if several notice, only one passes it on
     if not huey.put_if_empty(f"again:{key}:{tries}:{job.put}", True):
         return
     huey.delete(f"beat:{key}")
@@ -286,14 +286,14 @@ def _end(huey: Huey, key: str, how: Known) -> None:
 
 @contextmanager
 def _beating(huey: Huey, key: str, tries: int) -> Any:
-    """Write every two seconds who is at a job, while this lasts; call what it gives with the share, which may raise."""
+    """Write a worker's heartbeat every two seconds while this context lasts; yield the function for its progress."""
     state = {"host": socket.gethostname(), "pid": os.getpid(), "share": 0.0, "tries": tries, "at": time.time()}
     huey.put(f"beat:{key}", state)
     over, stopped = threading.Event(), threading.Event()
 
     def beat() -> None:
         while not over.wait(BEAT):
-            with suppress(Exception):  # a store that does not answer once may do so next time
+            with suppress(Exception):  # a store that fails once may work next time
                 huey.put(f"beat:{key}", {**state, "at": time.time()})
                 if _get(huey, f"stop:{key}"):
                     stopped.set()
@@ -321,7 +321,7 @@ def _beating(huey: Huey, key: str, tries: int) -> Any:
 
 
 def _work(huey: Huey, key: str) -> None:
-    """Do a job, unless it was done or stopped already."""
+    """Do a job, unless it was done or cancelled already."""
     job = _get(huey, f"job:{key}")
     if job is None or _get(huey, f"done:{key}") is not None:
         return

@@ -1,4 +1,4 @@
-"""What the queue's workers do: pure functions from the storage to the storage, which open no database."""
+"""The jobs of the queue's workers: pure functions from the storage to the storage, without a database."""
 
 from collections.abc import Iterator
 from typing import Any
@@ -25,7 +25,7 @@ __all__ = ["as_plain", "contact", "export", "prepare", "shoot"]
 
 
 def as_plain(what: Exported) -> dict[str, Any]:
-    """Return a file that is exported as plain numbers and ids."""
+    """Return an exported file as plain numbers and ids."""
     plain = {name: getattr(what, name) for name in ("box", "scale", "resolution", "width", "height")}
     return {**plain, "ids": [i.id for i in what.items]}
 
@@ -37,7 +37,7 @@ def _of(sheet: Sheet, plain: dict[str, Any]) -> Exported:
 
 @task
 def prepare(owner: int, sha256: str, name: str) -> dict[str, Any]:
-    """Make the small copy of a photo in the storage, and return what is to be known of it. Raises PictureError."""
+    """Make the small copy of a photo in the storage, and return its metadata. Raises PictureError."""
     source = here(Stored(photo_key(sha256)), name)
     return {"owner": owner, "sha256": sha256, **prepared(source, sha256, name)}
 
@@ -48,9 +48,9 @@ def export(
 ) -> int:
     """Write a file of a sheet, or several as the pages of one; return its size (bytes).
 
-    `sheet` is the storage key of the sheet, `to` that of the file, which is named by what
-    goes into it: where it is there already, nothing is done. It waits for memory in the
-    memory, `patience` seconds at most. Raises SheetError and PictureError.
+    `sheet` is the storage key of the sheet, `to` that of the file, whose name depends on its
+    input: if it exists already, nothing is done. It waits for
+    memory, at most `patience` seconds. Raises SheetError and PictureError.
     """
     kept = Stored(to)
     if kept.exists():
@@ -65,7 +65,7 @@ def export(
             if data is None and out.pages is not None:
                 data = out.pages(read, parts, load, asked)
     assert data is not None
-    # a file that is being written is not given up half way
+    # a file that is being written is completed
     with watched(lambda share: None):
         kept.write(data)
     return len(data)
@@ -75,8 +75,8 @@ def export(
 def shoot(sheet: str, frames: list[str], shots: list[dict[str, Any]], order: dict[str, Any], to: str) -> int:
     """Write the file of a batch's photo, or of as many as its sheet has frames; return its size (bytes).
 
-    It is what exporting the frame with that photo in it gives. `to` is named by what goes
-    into the file: where it is there already, nothing is done. Raises SheetError and PictureError.
+    It is the export of the frame with that photo in it. The name `to` depends on the
+    input: if it exists already, nothing is done. Raises SheetError and PictureError.
     """
     kept = Stored(to)
     if kept.exists():

@@ -1,4 +1,4 @@
-"""A process that does long work for a web worker: `python -m studio.work.worker READING WRITING` (descriptors)."""
+"""A process for a web worker's long work: `python -m studio.work.worker READING WRITING` (descriptors)."""
 
 import importlib
 import os
@@ -12,7 +12,7 @@ __all__ = ["main"]
 
 
 def main(reading: int, writing: int) -> None:
-    """Do jobs as they come, until nobody sends any more."""
+    """Do jobs as they come, until the other end closes."""
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
     import django
     from django.conf import settings

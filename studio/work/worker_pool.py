@@ -1,10 +1,10 @@
-"""Long work done in a process of its own, which can be ended: nobody else waits for it.
+"""Long work in separate processes, which can be killed without anyone else waiting.
 
-`do` hands a function, by name, and its arguments to a worker and waits for what it
-returns. One that takes longer than the setting GOUGE_SECONDS allows is ended, and so is
-one that is stopped: `stop` leaves a mark in the data folder, which whoever waits for the
-work looks for, in whatever process that is. Nobody but who waits for a worker ends it.
-Workers are started when they are first needed, and keep warm.
+`do` hands a function, by name, and its arguments to a worker and waits for the
+result. Work that takes longer than the setting GOUGE_SECONDS is killed, and so is
+work that is stopped: `stop` leaves a mark in the data folder, which the waiting process
+looks for, whichever process that is. Only the process that waits for a worker kills it.
+Workers start when they are first needed, and stay warm.
 """
 
 import contextlib
@@ -33,12 +33,12 @@ log = logging.getLogger(__name__)
 _starter = ThreadPoolExecutor(1, "starter")
 """The thread that starts workers: they end with it, and it lives as long as the process."""
 WAITING = 2
-"""How many may wait for a worker in this process; more would keep its threads from everybody else."""
+"""How many may wait for a worker in this process; more would take its threads from everyone else."""
 
 EVERY = 0.2
-"""Seconds after which it is looked again whether work is still wanted."""
+"""Seconds between two checks whether work is still wanted."""
 KEPT = 3600
-"""Seconds after which a mark is taken away."""
+"""Seconds after which a mark is removed."""
 
 STOPPED = ("That was stopped: nothing was changed.", "Do it again, perhaps with fewer pieces.")
 BUSY = ("The server is busy with other long work.", "Nothing was changed; try again in a moment.")
@@ -52,7 +52,7 @@ class _Worker:
         self.line: Connection | None = None
 
     def started(self) -> Connection:
-        """Return the line to a process that runs."""
+        """Return the connection to a running process."""
         if self.process is None or self.process.poll() is not None or self.line is None:
             ours, theirs = os.pipe(), os.pipe()
             there = [str(theirs[0]), str(ours[1])]
@@ -70,7 +70,7 @@ class _Worker:
         return self.line
 
     def end(self) -> None:
-        """End the process, whatever it is at."""
+        """Kill the process, whatever it is doing."""
         if self.process is not None:
             self.process.kill()
             self.process.wait()
@@ -80,7 +80,7 @@ class _Worker:
 
 
 class _Pair(Connection):
-    """Two one-way pipes as one line."""
+    """Two one-way pipes as one connection."""
 
     def __init__(self, reading: int, writing: int):
         super().__init__(reading, writable=False)
@@ -101,7 +101,7 @@ _waiting = 0
 
 
 def _taken(until: float, key: str = "") -> _Worker:
-    """Return a worker that is free, waiting for one. Raises SheetError where there is none in time."""
+    """Return a free worker, waiting for one. Raises SheetError if there is none in time."""
     global _waiting
     with _free:
         if not _idle and len(_working) < settings.GOUGE_LONG_WORKERS:
@@ -134,7 +134,7 @@ def _mark(key: str) -> Path:
 
 
 def _refuse_stopped(key: str) -> None:
-    """Raise SheetError where the work of a key is not wanted any more."""
+    """Raise SheetError if the work of a key was stopped."""
     if key and _mark(key).exists():
         raise SheetError(*STOPPED)
 
@@ -147,7 +147,7 @@ class _Over(Exception):
 
 
 def _wait(line: Connection, key: str) -> None:
-    """Wait for a result. Raises _Over where the work takes too long, or is stopped."""
+    """Wait for a result. Raises _Over if the work takes too long, or is stopped."""
     end = time.monotonic() + settings.GOUGE_SECONDS
     while not line.poll(min(EVERY, max(0.0, end - time.monotonic()))):
         try:
@@ -160,10 +160,10 @@ def _wait(line: Connection, key: str) -> None:
 
 
 def do(job: str, *args: Any, key: str = "") -> Any:
-    """Return what function `job` ("module:name") returns for `args`.
+    """Return the result of function `job` ("module:name") for `args`.
 
-    Raises SheetError where it refuses, takes longer than GOUGE_SECONDS, or is stopped by
-    its `key`; RuntimeError where it fails.
+    Raises SheetError if it refuses, takes longer than GOUGE_SECONDS, or is stopped by
+    its `key`; RuntimeError if it fails.
     """
     one = _taken(time.monotonic() + settings.GOUGE_SECONDS, key)
     try:
@@ -198,7 +198,7 @@ def start() -> None:
 
 
 def stop(key: str) -> None:
-    """See to it that the work of `key` ends, or does not begin, within a moment, whatever process it is in."""
+    """Stop the work of `key`, or prevent it from starting, within a moment, whatever process it is in."""
     mark = _mark(key)
     mark.parent.mkdir(mode=0o700, exist_ok=True)
     mark.touch()

@@ -540,7 +540,7 @@ class Placing(BrowserCase):
     def test_lock_and_hide_in_the_stack(self):
         a, b, _ = self.pieces()
         self.page.hover(f"#row-{a}")
-        self.push(f"#lies-{a} .lock")
+        self.push(f"#entry-{a} .lock")
         before = self.revision
         self.drag((120, 120), (150, 150))
         self.idle()
@@ -549,7 +549,7 @@ class Placing(BrowserCase):
         self.page.keyboard.press("Delete")
         self.notice("is locked")
         self.page.hover(f"#row-{b}")
-        self.push(f"#lies-{b} .hide")
+        self.push(f"#entry-{b} .hide")
         expect(self.page.locator(f"#art g[data-id={b}]")).to_be_hidden()
 
     def test_copy_and_paste_between_projects(self):

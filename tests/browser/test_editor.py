@@ -180,7 +180,7 @@ class Choosing(BrowserCase):
 
     def test_stack_by_dragging(self):
         self.choose(self.a)
-        lower, upper = (self.page.locator(f"#lies-{i}") for i in (self.a, self.b))
+        lower, upper = (self.page.locator(f"#entry-{i}") for i in (self.a, self.b))
         before = self.revision
         lower.drag_to(upper, target_position={"x": 40, "y": 3})
         self.wait(lambda: self.revision > before)

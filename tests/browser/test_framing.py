@@ -117,7 +117,7 @@ class Framing(BrowserCase):
 
         def drop(one: str, other: str, y: int) -> None:
             before = self.revision
-            page.locator(f"#lies-{one}").drag_to(page.locator(f"#lies-{other}"), target_position={"x": 60, "y": y})
+            page.locator(f"#entry-{one}").drag_to(page.locator(f"#entry-{other}"), target_position={"x": 60, "y": y})
             self.wait(lambda: self.revision > before)
             self.settle()
 
@@ -146,7 +146,7 @@ class Framing(BrowserCase):
         self.assertEqual(rows(), [p.id for p in reversed(self.item(piece).photos)])
         top, below = rows()
         before = self.revision
-        page.locator(f"#lies-{below}").drag_to(page.locator(f"#lies-{top}"), target_position={"x": 60, "y": 3})
+        page.locator(f"#entry-{below}").drag_to(page.locator(f"#entry-{top}"), target_position={"x": 60, "y": 3})
         self.wait(lambda: self.revision > before)
         self.settle()
         self.assertEqual(rows(), [below, top])

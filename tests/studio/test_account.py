@@ -50,9 +50,9 @@ class Account(TestCase):
 
     def test_the_demo_door_is_shut_unless_the_demo_runs(self):
         get_user_model().objects.create_user("demo")
-        self.assertEqual(self.client.post("/demo-door").status_code, 404)
+        self.assertEqual(self.client.post("/demo-sign-in").status_code, 404)
         with override_settings(GOUGE_DEMO=True):
-            self.assertRedirects(self.client.post("/demo-door"), "/")
+            self.assertRedirects(self.client.post("/demo-sign-in"), "/")
 
 
 class Doors(TestCase):

@@ -27,7 +27,7 @@ from .helpers import StudioCase, jpeg
 DOCS = Path(settings.BASE_DIR) / "docs"
 
 
-class PackingCase(StudioCase):
+class ArchiveCase(StudioCase):
     def setUp(self):
         super().setUp()
         self.frame = self.draw("ellipse", 100, 100, 300, 200)
@@ -54,7 +54,7 @@ class PackingCase(StudioCase):
         return out.getvalue()
 
 
-class Kept(PackingCase):
+class Saved(ArchiveCase):
     def test_opened_by_another_person_it_is_the_same(self):
         data, before = self.kept(), self.fresh().head.sheet
         self.client.force_login(self.other)
@@ -133,7 +133,7 @@ class Kept(PackingCase):
             self.assertEqual(Project.objects.get(name=f"Old {number}").head.sheet.schema, SCHEMA)
 
 
-class Refused(PackingCase):
+class Refused(ArchiveCase):
     def test_damaged_hostile_newer_and_foreign_ones_make_nothing(self):
         data = self.kept()
         file = f"photos/{PhotoFile.objects.get().sha256}"
@@ -210,7 +210,7 @@ class Photos(StudioCase):
         self.assertEqual(photo.matrix, (1, 0, 0, 1, 0, 0))
 
 
-class FromAShell(PackingCase):
+class FromAShell(ArchiveCase):
     """`gouge export`: a project's file as pictures, without a database."""
 
     def export(self, *words: str) -> list[Path]:

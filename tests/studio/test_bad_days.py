@@ -52,7 +52,7 @@ def taller_tiff(data: bytes, height: int) -> bytes:
     return bytes(out)
 
 
-class Lies(StudioCase):
+class FalseHeaders(StudioCase):
     def test_a_head_that_promises_more_rows(self):
         cases = {
             "a.jpg": taller_jpeg(grain("JPEG"), 900),

@@ -282,7 +282,7 @@ class AtOnce(TransactionTestCase):
         self.assertEqual(len(Project.objects.get(pk=self.project.pk).head.sheet.items), 1)
 
 
-class Labour(StudioCase):
+class WorkerPool(StudioCase):
     def test_what_takes_too_long_is_given_up_and_says_so(self):
         with self.settings(GOUGE_SECONDS=0.5):
             worker_pool.start()
@@ -359,7 +359,7 @@ class Labour(StudioCase):
         # one works and two wait; the others are told at once
         self.assertEqual(errors, [worker_pool.BUSY[0]] * 2)
 
-    def test_a_labourer_answers_what_the_worker_would(self):
+    def test_a_worker_process_answers_what_the_web_worker_would(self):
         ids = [self.draw("ellipse", 10 * k, 5 * k, 200, 200) for k in range(3)]
         args = {"ids": ids, "operation": "union"}
         with mock.patch("studio.history.changes.LIGHT", 0):

@@ -96,7 +96,8 @@ class Reserved(SimpleTestCase):
                 # each of these would fit beside what is at work now
                 for k in range(5):
                     hands.submit(work, f"small {k}", 100_000_000)
-                time.sleep(0.3)
+                while len(list((self.folder / "memory").glob("waiting-*"))) < 6:
+                    time.sleep(0.005)
                 self.assertEqual(order, [])
             waiting.result()
         self.assertEqual(order[0], "large")

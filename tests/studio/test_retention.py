@@ -102,7 +102,7 @@ class Cleared(StudioCase):
 
 
 class Thinned(StudioCase):
-    def test_the_last_of_each_sitting_and_what_was_named_stay(self):
+    def test_the_last_of_each_session_and_what_was_named_stay(self):
         for k in range(12):
             self.draw(x=10 * k)
         self.send("undo")

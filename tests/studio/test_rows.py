@@ -25,7 +25,7 @@ class Rows(StudioCase):
 
     def marks(self, html: str) -> dict[str, str]:
         """Return the mark of each row, or of its place."""
-        return {m[1]: m[2] for m in re.finditer(r'<li[^>]*id="lies-(\w+)"[^>]*data-mark="(\w+)"', html)}
+        return {m[1]: m[2] for m in re.finditer(r'<li[^>]*id="entry-(\w+)"[^>]*data-mark="(\w+)"', html)}
 
     def test_the_first_are_drawn_and_the_others_have_their_places(self):
         page = self.client.get(f"/p/{self.project.pk}/").content.decode()

@@ -21,7 +21,7 @@ class Steps(StudioCase):
         for one in Revision.objects.filter(project=self.project, number__lte=number):
             Revision.objects.filter(pk=one.pk).update(made=one.made - timedelta(hours=hours))
 
-    def test_they_are_gathered_by_sitting(self):
+    def test_they_are_gathered_by_session(self):
         self.earlier(3, 5)
         page = self.client.get(self.at)
         self.assertContains(page, "5 steps in 2 sessions")
@@ -31,7 +31,7 @@ class Steps(StudioCase):
         self.assertIn("draw Rectangle 2", earlier)
         self.assertEqual(self.client.get(f"{self.at}/2/session").status_code, 404)
 
-    def test_a_long_sitting_comes_in_parts(self):
+    def test_a_long_session_comes_in_parts(self):
         for k in range(70):
             self.send("backdrop", {"value": f"#ffff{k:02x}"})
         page = self.client.get(self.at).content.decode()

@@ -1,7 +1,7 @@
 """The panels beside the sheet: each a module with its template next to it.
 
-A panel's module has `html(sheet, look, items)`, which returns what it shows for what is
-chosen, empty where it shows nothing. To add one, write the two files and name it below.
+A panel's module has `html(sheet, look, items)`, which returns its HTML for the
+selection, empty to show nothing. To add one, write the two files and name it below.
 """
 
 import re
@@ -39,7 +39,7 @@ SIDE: Final[dict[str, Html]] = {
     "ruling": guides.html,
     "rounding": surface.rounding,
 }
-"""The side's panels besides the stack, in the order of the screen."""
+"""The other panels of the side, without the stack, in the order of the screen."""
 
 
 def lean(text: str) -> str:
@@ -48,16 +48,16 @@ def lean(text: str) -> str:
 
 
 def render(sheet: Sheet, view: ViewState, before: Sheet | None = None, stack: bool = True) -> dict[str, str]:
-    """Return the HTML of each panel that must be shown again, by its place on the page.
+    """Return the HTML of each panel that must be updated, by its place on the page.
 
-    After a command `before` is the sheet it was done on: what did not change is left out.
+    After a command, `before` is the sheet it ran on: panels that did not change are left out.
     """
     items = present(sheet, view.chosen)
     out = {}
     if stack and (before is None or _stack.differs(before, sheet)):
         out["stack"] = _stack.html(sheet, view, items)
     out |= {name: html(sheet, view, items) for name, html in SIDE.items()}
-    # the Draw drawer holds what a person typed for the next piece, and stays as it is
+    # the Draw drawer has what a person typed for the next piece, and stays as it is
     if view.station != "draw" or before is None:
         out["drawer"] = DRAWERS[view.station](sheet, view, items)
     if view.cells:

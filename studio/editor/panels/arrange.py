@@ -1,4 +1,4 @@
-"""Lining things up: a panel that is the same whatever is selected, and part of the page itself."""
+"""Aligning: a panel that does not depend on the selection, and is part of the page itself."""
 
 from .draw import NODE_SIDES
 
@@ -16,4 +16,4 @@ ROWS = {
         ("down", "Flip top to bottom", "symmetry-horizontal"),
     ),
 }
-"""The rows of buttons, as its template has them."""
+"""The rows of buttons, as the template shows them."""

@@ -1,4 +1,4 @@
-"""The cells of the chosen pieces, as data for the page."""
+"""The cells of the selected pieces, as data for the page."""
 
 import json
 
@@ -22,6 +22,6 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         return json.dumps({"ids": view.chosen, "why": str(error), "cells": []})
     rows = [{"d": f.path.to_svg(3), "fill": (flat(f.paint.fill) or "none") if f.paint else ""} for f in cells]
     one = choice_in(items)
-    # the fill of the outline whose choice is changed: what is joined to it looks so
+    # the fill of the edited outline: cells joined to it look like it
     fill = (flat(one.paint.fill) or "none") if one else ""
     return json.dumps({"ids": view.chosen, "why": "", "cells": rows, "fill": fill})

@@ -1,4 +1,4 @@
-"""The cards: what each operation would give for what is selected, as it was planned."""
+"""The cards: what each operation would make of the selection, as it was planned."""
 
 from typing import Any
 
@@ -17,7 +17,7 @@ from studio.editor.view_state import ViewState
 __all__ = ["html"]
 
 MANY = 60
-"""Parts that are drawn pulled apart; more could not be distinguished."""
+"""The most parts drawn pulled apart; more could not be distinguished."""
 KEYS = {"union": "u", "subtract": "s", "intersect": "i", "exclude": "x", "apart": "d"}
 FINISH_WORDS = {"offset": "Offset", "round": "Round", "simplify": "Simplify", "clean": "Clean up"}
 CHOICES = (
@@ -25,18 +25,18 @@ CHOICES = (
     ("neighbours", (("apart", "keep separate"), ("joined", "merge same colour"))),
     ("parts", (("areas", "areas"), ("lines", "lines"))),
 )
-"""The three choices of cutting apart, each of which excludes the others of its row."""
+"""The three choices of Divide; within a row only one applies."""
 
 
 def _thumb(plan: CombinationPlan, combination: Combination, size: tuple[int, int], spread: float = 0.0) -> str:
-    """Return the result as a drawing, what falls away hatched; parts are pulled `spread` of the size apart."""
+    """Return the result as a drawing, what is dropped hatched; parts are pulled apart by `spread` of the size."""
     drawn: list[tuple[Path, str, str | None]] = []
     if not plan.away.is_empty and not spread:
         drawn.append((plan.away, "t-away", None))
     if spread and len(plan.results) <= MANY:
         drawn += [(path, kind, fill) for path, kind, fill in _pulled(plan, combination, spread)]
     else:
-        # the parts of one result do not overlap, so those of one fill are drawn at one go
+        # the parts of one result do not overlap, so parts of the same fill are drawn at once
         fills: dict[str, list[Path]] = {}
         for path, k in plan.results:
             fill = "none" if plan.unit == "lines" else flat(combination.pieces[k].paint.fill) or "none"
@@ -63,12 +63,12 @@ def _card(plan: CombinationPlan, combination: Combination) -> dict[str, Any]:
 
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
-    """Return the cards for two pieces and more, and for one piece what can be done with it."""
+    """Return the cards for two or more pieces, and for one piece what can be done with it."""
     found = remembered(sheet)
     tops = [i.id for i in items if found[i.id][1] is None]
-    # a group counts as one piece; the sheet is not changed by looking
-    _, pieces, lies = gathered(sheet, tops)
-    ids = list(lies.values())
+    # a group counts as one piece; showing cards does not change the sheet
+    _, pieces, top_of = gathered(sheet, tops)
+    ids = list(top_of.values())
     base = ids.index(view.base) if view.base in ids else None
     combination = Combination(pieces, base)
     outlines = [p for p in pieces if isinstance(p.shape, CutList)]
@@ -96,7 +96,7 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
 
 
 def _reshapes(sheet: Sheet) -> list[dict[str, str]]:
-    """Return each way to reshape an outline with a length that suits the sheet, and the command that does it once."""
+    """Return each way to reshape an outline with a length that suits the sheet, and its one-off command."""
     sizes = suggested(sheet)
     return [
         {

@@ -1,4 +1,4 @@
-"""The cut list of the chosen outline, or of the one that is stepped into."""
+"""The cut list of the selected outline, or of the one being edited inside."""
 
 from typing import Any
 
@@ -27,7 +27,7 @@ def _thumb(path: outline.Path, item: Piece) -> str:
 
 
 def _steps(item: Piece, cuts: CutList) -> tuple[list[dict[str, Any]], outline.Path]:
-    """Return a row for each step with the outline as it is then, and the outline after the last."""
+    """Return a row for each step with the outline at that point, and the outline after the last."""
     path = geometry.outline_of(cuts.base)
     base = {"word": "starts as", "name": cuts.base.name, "id": cuts.base.id, "thumb": _thumb(path, item), "on": True}
     rows: list[dict[str, Any]] = [base]
@@ -36,7 +36,7 @@ def _steps(item: Piece, cuts: CutList) -> tuple[list[dict[str, Any]], outline.Pa
     for step in cuts.steps:
         row = {"word": step.operation, "name": step.member.name, "id": step.member.id, "on": step.on}
         if cuts.choice is not None:
-            # by cell every piece only divides
+            # with a choice of cells every piece only divides
             rows.append({**row, "word": "", "thumb": _thumb(geometry.outline_of(step.member), item)})
             continue
         if step.on:
@@ -46,7 +46,7 @@ def _steps(item: Piece, cuts: CutList) -> tuple[list[dict[str, Any]], outline.Pa
 
 
 def _cells(item: Piece, cuts: CutList) -> list[dict[str, Any]]:
-    """Return a row for each cell that was selected: where it is, in words and as a picture; none where it has gone."""
+    """Return a row for each chosen cell: where it is, in words and as a picture; none for cells that are gone."""
     if cuts.choice is None:
         return []
     m, numbers = geometry.cell_map(cuts)
@@ -63,7 +63,7 @@ def _cells(item: Piece, cuts: CutList) -> list[dict[str, Any]]:
 
 
 def _where(names: list[str]) -> str:
-    """Return where a cell lies, in words.
+    """Return where a cell is, in words.
 
     >>> _where(["Ring", "Bar", "Star"])
     'in Ring, Bar and Star'
@@ -87,7 +87,7 @@ def _finishes(sheet: Sheet, item: Piece, cuts: CutList, path: outline.Path) -> l
 
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
-    """Return the list with what can be done with every step."""
+    """Return the list with the actions of every step."""
     shown = items if len(items) == 1 else []
     for item in (*shown, *present(sheet, [view.inside])):
         if isinstance(item, Piece) and isinstance(item.shape, CutList):

@@ -1,4 +1,4 @@
-"""The numbers of what is selected."""
+"""The numbers of the selection."""
 
 import json
 
@@ -20,11 +20,11 @@ PIVOTS = [
     for x, column in enumerate(("left", "centre", "right"))
 ]
 MARGIN_WAYS = (("across", "left, right"), ("down", "top, bottom"), ("all", "all four"))
-"""Which margins of a hole are made equal by themselves."""
+"""The margins of a hole that "even" makes equal."""
 
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
-    """Return the dimensions; empty where nothing is selected."""
+    """Return the dimensions; empty if nothing is selected."""
     dimensions = dimensions_of(sheet, items, view.margins)
     if dimensions is None:
         return ""
@@ -46,13 +46,13 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
 
 
 def _size(dimensions: Dimensions, unit: str) -> str:
-    """Return width and height in one line, what a folded panel still says."""
+    """Return width and height in one line, for the folded panel."""
     sides = [n.value for n in dimensions.numbers if n.field in ("width", "height")]
     return f"{' × '.join(sides)} {unit}" if len(sides) == 2 else ""
 
 
 def _own_fonts(item: Item, view: ViewState) -> tuple[tuple[str, str, str], ...]:
-    """Return the person's fonts, and before them that of a lettering which is not among them."""
+    """Return the person's fonts, with the font of a lettering first if it is not among them."""
     shape = getattr(item, "shape", None)
     if not isinstance(shape, Lettering) or shape.font in outline.FONTS or any(shape.font == f for f, *_ in view.fonts):
         return view.fonts
@@ -61,7 +61,7 @@ def _own_fonts(item: Item, view: ViewState) -> tuple[tuple[str, str, str], ...]:
 
 
 def _axes(items: list[Item]) -> list[dict[str, str]]:
-    """Return the axes of the variable font that letterings are set in: tag, name, value and limits."""
+    """Return the axes of the letterings' variable font: tag, name, value and limits."""
     shape = getattr(items[0], "shape", None)
     if not isinstance(shape, Lettering):
         return []

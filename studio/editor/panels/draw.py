@@ -1,4 +1,4 @@
-"""The tools: one tile for each kind of piece, and what each is set to."""
+"""The tools: one tile for each kind of piece, and the settings of each."""
 
 from typing import Any
 
@@ -31,7 +31,7 @@ EXACT = (
     ("width", "Width", "50%"),
     ("height", "Height", "50%"),
 )
-"""The numbers of a piece that is drawn by them: names, what they are called, and what they begin with."""
+"""The numbers of a piece drawn by exact size: fields, labels and defaults."""
 
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
@@ -60,7 +60,7 @@ def _html(unit: str, own_fonts: tuple[tuple[str, str, str], ...], **sizes: str) 
 
 @cached(entries=1)
 def ready_tiles() -> str:
-    """Return the tiles of the ready outlines: they are many, so the page asks for them once they are wanted."""
+    """Return the tiles of the ready outlines: there are many, so the page asks for them only when needed."""
     return render_to_string("studio/ready_tiles.html", {"ready": [_tile(key) for key in outline.READY]})
 
 

@@ -1,4 +1,4 @@
-"""What goes out, how large, and as what."""
+"""The Export station: what is exported, how large, and in which format."""
 
 from typing import Any, Final
 
@@ -22,7 +22,7 @@ __all__ = ["html"]
 
 
 def _choices(sheet: Sheet, items: list[Item]) -> list[tuple[str, str]]:
-    """Return what can go out, with its name: the sheet, what is selected, and each frame by itself."""
+    """Return what can be exported, by name: the sheet, the selection, and each frame as its own file."""
     tops = {i.id for i in sheet.items}
     own = [i for i in items if i.id in tops or (isinstance(i, Piece) and i.photos)]
     out: list[tuple[str, str]] = []
@@ -40,11 +40,11 @@ def _choices(sheet: Sheet, items: list[Item]) -> list[tuple[str, str]]:
 
 
 AREAS: Final = {"sheet": "trimmed", "whole": "whole", "bleed": "bleed"}
-"""Cards of the sheet, and the extent that each orders."""
+"""Cards of the sheet, and the extent that each exports."""
 
 
 def _order_of(order: Order, key: str, ids: tuple[str, ...]) -> Order:
-    """Return what a card orders."""
+    """Return the order of a card."""
     if key in AREAS:
         return replace(order, what="sheet", extent=AREAS[key], ids=ids)
     return replace(order, what=key, ids=ids)
@@ -55,7 +55,7 @@ def _target(sheet: Sheet, order: Order, key: str, name: str) -> dict[str, Any]:
     try:
         files = ordered(sheet, order)
     except (SheetError, OutlineError) as error:
-        # a size that is wrong is said at its field, and not once more for each
+        # an invalid size is reported at its field, not once more for each
         return row | {"why": str(error), "field": getattr(error, "field", "")}
     first = files[0]
     row |= {"width": first.width, "height": first.height, "real": first.real(sheet), "count": len(files)}
@@ -65,18 +65,18 @@ def _target(sheet: Sheet, order: Order, key: str, name: str) -> dict[str, Any]:
 
 
 MOST_OUTLINES = 200
-"""Of so many one can be cut along."""
+"""The most items offered as a cut line."""
 SELECTS = (
     ("photos", "Photos", PHOTOS),
     ("packing", "Packed", PACKINGS),
     ("effort", "Effort", EFFORTS),
     ("curves", "Curves", CURVES),
 )
-"""What some formats have one of several of."""
+"""Formats with a choice of one of several options."""
 
 
 def _web(sheet: Sheet, order: Order, items: list[Item]) -> dict[str, Any]:
-    """Return the chosen outline for the web, where one is selected."""
+    """Return the selected outline for the web, if there is one."""
     if len(items) != 1 or not pieces_of(items[0]):
         return {}
     context: dict[str, Any] = {"web": WEB, "web_id": items[0].id, "web_name": items[0].name}
@@ -89,14 +89,14 @@ def _web(sheet: Sheet, order: Order, items: list[Item]) -> dict[str, Any]:
 
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
-    """Return the drawer: each thing that can go out, with its size as the file has it."""
+    """Return the drawer: each export with its size in the file."""
     # a photo in a frame counts as its frame
     items = list(framed(sheet, items))
     ids = tuple(i.id for i in items)
     order = view.export
     choices = _choices(sheet, items)
     keys = [key for key, _ in choices]
-    # what is selected goes out at first; what was picked stays while it is there
+    # the selection is exported by default; a picked target stays while it exists
     area = next(key for key, extent in AREAS.items() if extent == extent_of(sheet, order))
     last = area if order.what in ("", "sheet") and (order.what or not ids) else order.what
     picked = last if last in keys else keys[0]
@@ -109,7 +109,7 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     try:
         files = ordered(sheet, _order_of(order, picked, ids))
         boxes = [" ".join(f"{v:.3f}" for v in f.box) for f in files[:MOST_OUTLINES]]
-        # pages are one file, named as the project is
+        # pages are one file, named after the project
         pattern = "{project}" if paged and len(files) > 1 else order.pattern
         names = file_names(pattern, view.project or "project", files[:1] if paged else files)
         example = ", ".join(f"{n}.{out.filed(order)[0]}" for n in names[:2]) + (" …" if len(names) > 2 else "")

@@ -1,4 +1,4 @@
-"""The paint of what is selected, and the backdrop."""
+"""The paint of the selection, and the backdrop."""
 
 from collections.abc import Callable
 from typing import Any
@@ -23,12 +23,12 @@ PLACE_WORDS = (("inside", "inside the outline"), ("centred", "on the outline"), 
 
 
 def _word(value: str) -> str:
-    """Return what a value of SVG or CSS is called on the screen, in its spelling: “Colour dodge”, “Mitre”."""
+    """Return the label for a value of SVG or CSS: “Colour dodge”, “Mitre”."""
     return value.replace("color", "colour").replace("miter", "mitre").replace("-", " ").capitalize()
 
 
 SPREAD_WORDS = (("pad", "keep the end colours"), ("reflect", "mirror"), ("repeat", "repeat"))
-"""What a gradient does beyond its ends."""
+"""How a gradient continues beyond its ends."""
 
 
 def _named(fill: Any) -> str:
@@ -37,13 +37,13 @@ def _named(fill: Any) -> str:
 
 
 def _shared(values: list[Any], show: Callable[[Any], str]) -> dict[str, str]:
-    """Return what a field shows of several items' values: the one they share, or nothing and that they are mixed."""
+    """Return a field's text for several items' values: the shared one, or nothing, marked as mixed."""
     texts = {show(v) for v in values}
     return {"value": texts.pop(), "hint": ""} if len(texts) == 1 else {"value": "", "hint": MIXED}
 
 
 def _gradient(pieces: list[Piece], field: str) -> dict[str, Any] | None:
-    """Return what a drawer shows of the gradient that all pieces have as a fill or border; None where they have none
+    """Return the gradient that all pieces have as a fill or border, for the drawer; None if they have none
     in common."""
     found = [getattr(p.paint, field) for p in pieces]
     first = found[0]
@@ -70,14 +70,14 @@ def _gradient(pieces: list[Piece], field: str) -> dict[str, Any] | None:
 
 
 def _new_swatch(sheet: Sheet, pieces: list[Piece]) -> str:
-    """Return the colour of what is selected that is not kept yet: its fill, else its border, else the backdrop."""
+    """Return the selection's first colour that is not a swatch yet: its fill, else its border, else the backdrop."""
     paint = pieces[-1].paint if pieces else None
     colours = (*colours_in(paint.fill), *colours_in(paint.stroke)) if paint else (sheet.backdrop,)
     return next((c for c in colours if c and c not in sheet.swatches), "")
 
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
-    """Return the drawer for what is selected."""
+    """Return the drawer for the selection."""
     pieces = [p for i in items for p in geometry.pieces_of(i)]
     context: dict[str, Any] = {
         "items": items,

@@ -1,4 +1,4 @@
-"""Photos, and how they sit in their outlines."""
+"""Photos, and how they fit their outlines."""
 
 from typing import Any
 
@@ -26,7 +26,7 @@ def _row(sheet: Sheet, photo: Photo) -> dict[str, Any]:
 
 
 def _counted(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    """Return the rows with those that say the same as one, with how often it is there."""
+    """Return the rows with equal ones merged, and the count of each."""
     out: dict[tuple, dict[str, Any]] = {}
     for row in rows:
         alike = out.setdefault((row["photo"].file, row["photo"].name, row["resolution"]), {**row, "count": 0})
@@ -42,11 +42,11 @@ SIDES = (
     ("middle", "align-middle"),
     ("bottom", "align-bottom"),
 )
-"""Where a photo may be lined up in its frame, with the icon of each."""
+"""The places where a photo can be aligned in its frame, with the icon of each."""
 
 
 def _at_hand(frames: dict[str, Piece], items: list[Item]) -> tuple[Piece | None, Photo | None]:
-    """Return the one frame that is worked on, and the photo of it that is selected, or its top one."""
+    """Return the one frame being worked on, and its selected photo, or its top one."""
     if len(frames) != 1:
         return None, None
     (frame,) = frames.values()
@@ -55,7 +55,7 @@ def _at_hand(frames: dict[str, Piece], items: list[Item]) -> tuple[Piece | None,
 
 
 def _view(frame: Piece, photo: Photo) -> dict[str, Any]:
-    """Return the photo whole, with the frame's window on it, in px of the photo."""
+    """Return the whole photo, with the frame's window on it, in px of the photo."""
     back = photo.placing.inverse()
     path = geometry.outline_of(frame).transform(back)
     x0, y0, x1, y1 = geometry.join_boxes([path.bounds or (0, 0, 0, 0), (0.0, 0.0, photo.width, photo.height)])
@@ -73,7 +73,7 @@ def _view(frame: Piece, photo: Photo) -> dict[str, Any]:
 
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
-    """Return the drawer for what is selected."""
+    """Return the drawer for the selection."""
     frames: dict[str, Piece] = {}
     for item in [p for i in items for p in (i.items if isinstance(i, Group) and i.panes is not None else (i,))]:
         frame = parent_of(sheet, item.id) if isinstance(item, Photo) else item
@@ -87,7 +87,7 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
     context = {
         "view": _view(frame, photo) if frame is not None and photo is not None else None,
         "shares": [(f, round(100 * share)) for f in frames.values() if (share := uncovered(f)) > 0.0005],
-        # what is not filled yet does not stay filled
+        # "stay filled" needs a frame that is filled
         "gaps": all(f.gaps or uncovered(f) > 0.0005 for f in frames.values()),
         "sides": SIDES,
         "stand_out": ("top", "left", "right", "bottom"),

@@ -12,7 +12,7 @@ __all__ = ["html"]
 
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
-    """Return the fields of every guide, and of the grid at hand; only where one draws."""
+    """Return the fields of every guide, and of the grid; at the Draw station only."""
     if view.station != "draw":
         return ""
     return _html(sheet.grid, sheet.guides, sheet.guides_locked, sheet.unit, sheet.resolution)

@@ -1,4 +1,4 @@
-"""The nodes of the chosen piece, as data for the page."""
+"""The nodes of the selected piece, as data for the page."""
 
 import json
 
@@ -14,7 +14,7 @@ MAX_LISTED = 3000
 
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
-    """Return JSON: places, handles and kinds of the nodes, or why they cannot be edited."""
+    """Return JSON: positions, handles and kinds of the nodes, or why they cannot be edited."""
     if len(items) != 1:
         return json.dumps({"id": "", "why": "Select one piece to edit its nodes.", "nodes": []})
     item = items[0]

@@ -1,4 +1,4 @@
-"""Splitting what is selected into panes, and cutting panes otherwise."""
+"""Splitting the selection into panes, and changing the split."""
 
 from typing import Any
 
@@ -12,11 +12,11 @@ from sheet.reading.lengths import show_length
 __all__ = ["context"]
 
 SHOWN = 16
-"""Rows and columns up to which each pane has a button of its own."""
+"""Up to this many rows and columns, each pane has its own button."""
 
 
 def context(sheet: Sheet, items: list[Item]) -> dict[str, Any]:
-    """Return what the part about panes shows of what is selected; nothing where it does not apply."""
+    """Return the part about panes for the selection; nothing if it does not apply."""
     if len(items) != 1:
         return {}
     (item,) = items
@@ -57,7 +57,7 @@ SPLIT = (
     ("Size", (("pane_width", "Pane width", "", "even"), ("pane_height", "Pane height", "", "even"))),
     ("Gap", (("gap_x", "Gap across", "0", ""), ("gap_y", "Gap down", "0", ""))),
 )
-"""The fields of a split that is not made yet: field, what it is called, value, and what an empty one means."""
+"""The fields of a new split: field, label, value, and what an empty one means."""
 
 
 def _cells(group: Group, cut: Panes) -> list[list[dict[str, Any]]]:

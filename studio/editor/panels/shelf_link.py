@@ -1,4 +1,4 @@
-"""What the shelf has to do with what is selected: keeping it, and what is newer there."""
+"""The selection and the shelf: adding to it, and updating to newer versions."""
 
 from django.template.loader import render_to_string
 
@@ -11,7 +11,7 @@ __all__ = ["html"]
 
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
-    """Return the panel; empty where nothing is selected that the shelf could keep."""
+    """Return the panel; empty if nothing is selected that the shelf could store."""
     if LinkShelf.refusal(sheet, [i.id for i in items]) is not None or not any(i.id == items[0].id for i in sheet.items):
         return ""
     item = items[0]

@@ -1,4 +1,4 @@
-"""The settings of a silhouette: of the photo that is selected, or of the silhouette that was made of one."""
+"""The settings of a silhouette: of the selected photo, or of the silhouette traced from one."""
 
 import json
 from typing import Any
@@ -21,7 +21,7 @@ def _percent(value: float) -> str:
 
 
 def context(sheet: Sheet, items: list[Item]) -> dict[str, Any]:
-    """Return what the panel shows; nothing where no photo or silhouette is selected by itself."""
+    """Return the panel; nothing unless one photo or silhouette is selected."""
     if len(items) != 1:
         return {}
     try:

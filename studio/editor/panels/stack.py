@@ -1,4 +1,4 @@
-"""What lies over what, top first. Rows that are not in view yet are asked for once they are."""
+"""The stack, top first. Rows out of view are asked for when they come into view."""
 
 import zlib
 from collections.abc import Iterable, Iterator
@@ -22,13 +22,13 @@ __all__ = ["FIRST", "differs", "html", "rows_html"]
 
 SIZE = (26, 20)
 FIRST = 60
-"""Rows that are drawn at once: more than are seen."""
+"""Rows drawn at once: more than are visible."""
 
 
 @cached(entries=2048)
-def _piece_thumb(shape: Shape, lies: tuple[float, float, float, float], fill: str | None) -> str:
-    """Return the small picture of a shape, turned and sized as it lies; where it lies does not matter."""
-    path = geometry.outline_of(Piece("i0", "", shape, (*lies, 0.0, 0.0)))
+def _piece_thumb(shape: Shape, linear: tuple[float, float, float, float], fill: str | None) -> str:
+    """Return the small picture of a shape, with its turn and size; its place does not matter."""
+    path = geometry.outline_of(Piece("i0", "", shape, (*linear, 0.0, 0.0)))
     return outline_thumb([(path, "t-shape", fill or "none")], *SIZE)
 
 
@@ -43,7 +43,7 @@ def _thumb(item: Item) -> str:
 
 
 class StackRow(NamedTuple):
-    """What a row shows: the item, what it lies in, how deep, and its small picture, drawn or a photo's."""
+    """A row: the item, its parent, its depth, and its small picture, drawn or a photo's."""
 
     id: str
     name: str
@@ -66,36 +66,36 @@ class StackRow(NamedTuple):
         return (self.id,)
 
 
-class _Lies(NamedTuple):
-    """An item and where it is listed."""
+class _Entry(NamedTuple):
+    """An item and its place in the list."""
 
     item: Item
     within: str
     depth: int
 
 
-def _listed(item: Item, within: str = "", depth: int = 0) -> Iterator[_Lies]:
-    """Give an item, and below it what lies in it."""
-    yield _Lies(item, within, depth)
+def _listed(item: Item, within: str = "", depth: int = 0) -> Iterator[_Entry]:
+    """Yield an item, and below it its contents."""
+    yield _Entry(item, within, depth)
     if isinstance(item, Group):
         shared = {p.file for p in item.panes.base.photos} if item.panes else set()
         for inner in reversed(item.items):
-            # the picture that all panes share is not listed with each of them
-            for lies in _listed(inner, item.id, depth + 1):
-                if not (isinstance(lies.item, Photo) and lies.item.file in shared):
-                    yield lies
+            # the picture that all panes share is not listed under each of them
+            for entry in _listed(inner, item.id, depth + 1):
+                if not (isinstance(entry.item, Photo) and entry.item.file in shared):
+                    yield entry
     elif isinstance(item, Piece):
         for photo in reversed(item.photos):
-            yield _Lies(photo, item.id, depth + 1)
+            yield _Entry(photo, item.id, depth + 1)
 
 
-def _mark(view: ViewState, lies: _Lies) -> str:
-    """Return a value that changes when a row must be drawn anew."""
-    return f"{zlib.crc32(encoded((lies, view.newer(lies.item)))):x}"
+def _mark(view: ViewState, entry: _Entry) -> str:
+    """Return a value that changes when a row must be redrawn."""
+    return f"{zlib.crc32(encoded((entry, view.newer(entry.item)))):x}"
 
 
-def _row(sheet: Sheet, view: ViewState, lies: _Lies) -> StackRow:
-    item, within, depth = lies
+def _row(sheet: Sheet, view: ViewState, entry: _Entry) -> StackRow:
+    item, within, depth = entry
     flipped = isinstance(item, Photo) and Matrix(*item.matrix).determinant < 0
     takes = ""
     if isinstance(item, Photo):
@@ -106,31 +106,31 @@ def _row(sheet: Sheet, view: ViewState, lies: _Lies) -> StackRow:
             takes = "replace_photo" if item.photos else "put_in"
     framed = isinstance(item, Photo) and isinstance(find(sheet, within) if within else None, Piece)
     shown = (item.id, item.name, note, within, depth, item.locked, item.hidden, framed, file, thumb, flipped, takes)
-    return StackRow(*shown, view.newer(item), _mark(view, lies))
+    return StackRow(*shown, view.newer(item), _mark(view, entry))
 
 
 @cached(entries=4096)
 def _row_html(row: StackRow) -> str:
-    """Return a row's HTML: most rows are what they were before a step."""
+    """Return a row's HTML, cached: most rows do not change in a step."""
     return render_to_string("panels/stack_row.html", {"r": row})
 
 
-def _later(view: ViewState, lies: _Lies) -> str:
-    """Return the place of a row that is asked for once it is in view."""
-    stack = f' data-stack="{lies.item.id}" data-within="{lies.within}"'
-    return f'<li class="later" id="lies-{lies.item.id}"{stack} data-mark="{_mark(view, lies)}"></li>'
+def _later(view: ViewState, entry: _Entry) -> str:
+    """Return the placeholder of a row that is asked for when it comes into view."""
+    stack = f' data-stack="{entry.item.id}" data-within="{entry.within}"'
+    return f'<li class="later" id="entry-{entry.item.id}"{stack} data-mark="{_mark(view, entry)}"></li>'
 
 
-def _all(sheet: Sheet) -> Iterator[_Lies]:
+def _all(sheet: Sheet) -> Iterator[_Entry]:
     for item in reversed(sheet.items):
         yield from _listed(item)
 
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
-    """Return the rows; what lies in a frame or a group comes below it."""
+    """Return the rows; the contents of a frame or a group come below it."""
     rows = [
-        _row_html(_row(sheet, view, lies)) if number < FIRST else _later(view, lies)
-        for number, lies in enumerate(_all(sheet))
+        _row_html(_row(sheet, view, entry)) if number < FIRST else _later(view, entry)
+        for number, entry in enumerate(_all(sheet))
     ]
     return render_to_string("panels/stack.html", {"rows": "".join(rows)})
 
@@ -138,14 +138,14 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
 def rows_html(sheet: Sheet, view: ViewState, ids: Iterable[str]) -> str:
     """Return the rows of some items."""
     wanted = set(ids)
-    return "".join(_row_html(_row(sheet, view, lies)) for lies in _all(sheet) if lies.item.id in wanted)
+    return "".join(_row_html(_row(sheet, view, entry)) for entry in _all(sheet) if entry.item.id in wanted)
 
 
 def differs(before: Sheet, after: Sheet) -> bool:
-    """Tell whether the stack must be drawn again."""
+    """Return whether the stack must be redrawn."""
     if len(before.items) != len(after.items):
         return True
-    # what a command left alone is the very same object
+    # a command keeps the identity of what it did not change
     return any(a is not b and _key(a) != _key(b) for a, b in zip(before.items, after.items, strict=True))
 
 
@@ -157,5 +157,5 @@ def _key(item: Item) -> tuple:
         return (*marks, item.file, item.matrix[:4])
     if isinstance(item, Group):
         return (*marks, tuple(_key(i) for i in item.items))
-    # moving a piece does not change its thumbnail; anything else of it may
+    # moving a piece does not change its thumbnail; any other change may
     return (*marks, item.kind, flat(item.paint.fill), item.matrix[:4], tuple(_key(p) for p in item.photos), item.shape)

@@ -1,4 +1,4 @@
-"""The sheet itself: size, unit, resolution, bleed, margin, and the step that the hand keeps to."""
+"""The sheet itself: size, unit, resolution, bleed, margin, and the rounding step."""
 
 from typing import Final
 
@@ -22,7 +22,7 @@ STEPS: Final = {
 
 
 def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
-    """Return the sheet's own fields; only where one draws and nothing is selected."""
+    """Return the sheet's own fields; at the Draw station with nothing selected."""
     if view.station != "draw" or items:
         return ""
     sizes = (sheet.width, sheet.height, sheet.bleed, sheet.margin)
@@ -39,7 +39,7 @@ def _html(sizes: tuple[float, float, float, float], unit: str, resolution: float
 
 
 def rounding(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
-    """Return the choice of the step that the hand keeps to."""
+    """Return the choices of the rounding step."""
     return _rounding(sheet.round_to, sheet.unit, sheet.resolution)
 
 

@@ -11,7 +11,7 @@ from studio.operations.backup import BadBackup, backup
 
 
 class Command(ExampleCommand):
-    """Write it."""
+    """Write a backup."""
 
     help = "Write the database and all files into one file, while people work."
     example = "gouge backup gouge-backup.tar"

@@ -42,7 +42,7 @@ class Command(ExampleCommand):
     example = "gouge batch frame.gouge photos --out cards --format jpg --size 300"
 
     def add_arguments(self, parser: argparse.ArgumentParser) -> None:
-        """Name what can be said."""
+        """Add the options."""
         parser.add_argument("frame", help="a .gouge file of a project or of the shelf, or an SVG")
         parser.add_argument("photos", nargs="+", help="photos, and folders of them")
         parser.add_argument("--out", required=True, help="the folder that the files are written to")
@@ -53,7 +53,7 @@ class Command(ExampleCommand):
         parser.add_argument("--workers", type=int, default=os.cpu_count() or 1)
 
     def handle(self, *args: Any, **options: Any) -> None:
-        """Do it, with a line for each photo; print what failed at the end."""
+        """Run it, with a line for each photo; print the failures at the end."""
         try:
             done, same, wrong = self.batch_all(options)
         except (SheetError, PictureError, OutlineError) as error:
@@ -65,7 +65,7 @@ class Command(ExampleCommand):
             raise CommandError("None of the photos could be made.")
 
     def batch_all(self, options: dict[str, Any]) -> tuple[int, int, list[tuple[str, str]]]:
-        """Return how many were made, how many were there, and what failed. Raises SheetError."""
+        """Return how many were made, how many existed, and the failures. Raises SheetError."""
         options_given = {k: options[k] for k in ("format", "size", "by", "quality", "pattern")}
         title, sheet, given = _frame(Path(options["frame"]))
         ids = _frames(sheet, options["name"])
@@ -130,7 +130,7 @@ class Command(ExampleCommand):
 def _make(
     data: bytes, ids: list[str], shots: list[dict[str, Any]], order: dict[str, Any], where: dict[str, str], to: str
 ) -> str:
-    """Write one file, in a process of its own; return why it could not be made, empty where it was."""
+    """Write one file, in its own process; return why it failed, empty if it did not."""
     path = Path(to)
     draft = path.with_name(f".{path.name}.{os.getpid()}")
     try:
@@ -151,7 +151,7 @@ def _item(sheet: Sheet, item_id: str) -> Any:
 
 
 def _frame(path: Path) -> tuple[str, Sheet, dict[str, Any]]:
-    """Return the name and the sheet of a file, and the frame in other proportions that it brings. Raises SheetError."""
+    """Return the name and the sheet of a file, and its frame's other proportions. Raises SheetError."""
     try:
         with path.open("rb") as source:
             if is_packed(source):
@@ -172,7 +172,7 @@ def _frame(path: Path) -> tuple[str, Sheet, dict[str, Any]]:
 
 
 def _frames(sheet: Sheet, name: str) -> list[str]:
-    """Return the frames that take photos: the one of a name, those that hold photos, or the only outline."""
+    """Return the frames to use: the one with a name, those that have photos, or the only outline."""
     outlines = [i for i in sheet.items if not isinstance(i, Photo) and not i.hidden]
     if name:
         found = [i.id for i in outlines if i.name == name]
@@ -197,7 +197,7 @@ def _photos(named: list[str]) -> Iterator[Path]:
 
 
 def _facts(path: Path) -> PhotoFacts:
-    """Return what is to be known of a photo's file. Raises PictureError."""
+    """Return the metadata of a photo's file. Raises PictureError."""
     try:
         info = inspect(path, path.name, path.stat().st_size)
         with path.open("rb") as file:

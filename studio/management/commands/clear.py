@@ -1,4 +1,4 @@
-"""`manage.py clear`: take away what nobody has wanted for thirty days."""
+"""`manage.py clear`: delete what nobody has used for thirty days."""
 
 import time
 from typing import Any

@@ -62,7 +62,7 @@ class Command(ExampleCommand):
         self.stdout.write(f"Gouge is at http://127.0.0.1:{port}/  (stop it with Ctrl C)")
         self.stdout.flush()
         os.environ.update(GOUGE_BIND=f"127.0.0.1:{port}", GOUGE_DATA=str(data))
-        # in this process, which has read the app already; nothing that is open goes on into its workers
+        # in this process, which has loaded the app already; its open files are not inherited by its workers
         connections.close_all()
         config = str(settings.BASE_DIR / "config" / "gunicorn.py")
         sys.argv = ["gunicorn", "config.wsgi", "--config", config, "--log-level", "warning"]

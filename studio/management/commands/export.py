@@ -1,4 +1,4 @@
-"""A project's file exported from a shell."""
+"""Export a project's file from a shell."""
 
 import argparse
 import tempfile
@@ -20,13 +20,13 @@ from studio.storage import refuse_if_full
 
 
 class Command(ExampleCommand):
-    """Write what a project's file holds as pictures or drawings."""
+    """Write the contents of a project's file as pictures or drawings."""
 
     help = "Export a project’s file (.gouge) as pictures or drawings."
     example = 'gouge export "Booklet cover.gouge" --format png --size 300 --out pictures'
 
     def add_arguments(self, parser: argparse.ArgumentParser) -> None:
-        """Name what can be said."""
+        """Add the options."""
         parser.add_argument("file", help="a project’s file, saved as .gouge")
         parser.add_argument("--out", default=".", help="the folder that the files are written to (default: here)")
         parser.add_argument("--each", action="store_true", help="each frame and pane as a file of its own")
@@ -37,7 +37,7 @@ class Command(ExampleCommand):
         parser.add_argument("--margin", default="", help="room around it, as 3mm")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        """Do it, with a line for each file."""
+        """Run it, with a line for each file."""
         given = {k: options[k] for k in ("extent", "format", "size", "by", "margin", "quality", "pattern")}
         order = Order(what="each" if options["each"] else "sheet", **given)
         out = Path(options["out"])

@@ -1,4 +1,4 @@
-"""`manage.py restore FILE`: bring a backup back."""
+"""`manage.py restore FILE`: restore a backup."""
 
 from pathlib import Path
 from typing import Any
@@ -12,7 +12,7 @@ from studio.operations.backup import BadBackup, restore
 
 
 class Command(ExampleCommand):
-    """Bring it back."""
+    """Restore a backup."""
 
     help = "Put a backup in the place of what is there, which is moved aside; the server is stopped meanwhile."
     example = "gouge restore gouge-backup.tar"
@@ -28,5 +28,5 @@ class Command(ExampleCommand):
             restore(Path(options["file"]).resolve(), self.stdout.write)
         except BadBackup as error:
             raise CommandError(f"nothing was changed: {error}") from error
-        # one of an earlier version is brought up to this one
+        # a backup of an earlier version is migrated
         call_command("migrate", verbosity=0)

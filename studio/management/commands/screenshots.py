@@ -27,7 +27,7 @@ PLAN = f"""<svg xmlns="http://www.w3.org/2000/svg" width="180mm" height="120mm" 
 <path d="M-16 0H16M0-16V16M-11-11L11 11M11-11L-11 11"/></g><circle r="6" fill="#fdf6e3"/></g>
 <text x="132" y="106" font-family="Bungee" font-size="13" text-anchor="middle" fill="#b5432a">Harbour</text>
 </svg>"""
-"""A drawing as another program would write it: uses, transforms, a real size, text."""
+"""A drawing as other programs write it: uses, transforms, a real size, text."""
 
 
 class Command(BaseCommand):
@@ -64,7 +64,7 @@ class Command(BaseCommand):
                 server.wait()
 
     def save(self, page: Any, name: str) -> None:
-        """Save what the page shows once it is at rest."""
+        """Save what the page shows once it is idle."""
         page.wait_for_load_state("networkidle")
         page.wait_for_timeout(400)
         page.screenshot(path=OUT / f"{name}.png")

@@ -1,4 +1,4 @@
-"""`manage.py serve`: the app for real use: nginx in front of gunicorn, queue and clearing beside."""
+"""`manage.py serve`: the app for real use: nginx in front of gunicorn, with queue and daily clearing."""
 
 import os
 import shutil
@@ -31,12 +31,12 @@ class Command(ExampleCommand):
         folder = settings.DATA_DIR.resolve() / "front"
         folder.mkdir(mode=0o700, exist_ok=True)
         socket = folder / "app"
-        # a socket's path is 107 characters long at most (unix(7)), wherever the data lies
+        # a socket's path is 107 characters long at most (unix(7)), wherever the data folder is
         if len(str(socket)) > 100:
             socket = Path(tempfile.mkdtemp(prefix="gouge-")) / "app"
         bind = os.environ.get("GOUGE_BIND", "127.0.0.1:8000")
         file = written(folder, bind, socket)
-        # what large pictures took is given back: large blocks are mapped, and threads share two heaps (mallopt(3))
+        # memory of large pictures is returned: large blocks are mapped, and threads share two heaps (mallopt(3))
         os.environ.setdefault("MALLOC_MMAP_THRESHOLD_", "1048576")
         os.environ.setdefault("MALLOC_ARENA_MAX", "2")
         os.environ.update(

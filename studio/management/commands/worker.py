@@ -1,4 +1,4 @@
-"""`manage.py worker`: do what is in the queue."""
+"""`manage.py worker`: do the queue's jobs."""
 
 import os
 import resource
@@ -24,7 +24,7 @@ class Command(ExampleCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Do it."""
-        # people at the page come first
+        # people at their pages come first
         os.nice(settings.GOUGE_NICE)
         os.umask(0o077)
         most = settings.GOUGE_MEMORY * 1_000_000

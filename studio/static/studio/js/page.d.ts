@@ -1,6 +1,6 @@
 // biome-ignore-all lint/suspicious/noExplicitAny: the templates say what each is
-// What a script may ask of a part of the page. Which element has which id, and what an event comes from, is in the
-// templates: TypeScript only knows that there is one, so what any of them can have is declared for all.
+// Types of the page's elements and events. Which element has which id, and where an event comes from, is defined by the
+// templates: TypeScript only knows that it exists, so what any of them may have is declared for all.
 
 interface EventTarget {
   readonly dataset: DOMStringMap;

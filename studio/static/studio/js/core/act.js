@@ -1,17 +1,17 @@
-// One attribute says what a button, a field or a form does: data-act='["name", {args}]'.
+// One attribute binds a button, a field or a form to its action: data-act='["name", {args}]'.
 // A name that begins with "page:" is an action of the page, registered by `action`; any other is a command.
-// Words in the arguments that begin with $ stand for what the page knows when it is done:
+// Words in the arguments that begin with $ are replaced when the action runs:
 //   $chosen $first $base $part $pivot $proportion $scaling $keep $neighbours $parts   the state
-//   $nodes $tool-details                what other modules know, registered by `know`
-//   $value $on $yes                     the field's value; a switch turned round; a tick as yes or no
-//   $field:NAME $submit                 a field of the form, and the value of the button that sent it
+//   $nodes $tool-details                values of other modules, registered by `know`
+//   $value $on $yes                     the field's value; a switch, inverted; a tick as yes or no
+//   $field:NAME $submit                 a field of the form, and the value of the button that submitted it
 //   #ID                                 the value of the field with that id
 import { notice } from "./notices.js";
 import { command, idle } from "./server.js";
 import { $, drawn, state, tell } from "./state.js";
 import { step, workName } from "./work.js";
 
-// The pivot on the sheet, where one was put: in the middle of a ring of copies.
+// The pivot on the sheet, if one was set: the middle of a ring of copies.
 function pivotPlace() {
   if (!state.pivot || state.chosen.length !== 1) return null;
   const [w, h, a, b, c, d, e, f] = drawn(state.chosen[0]).dataset.frame.split(" ").map(Number);
@@ -44,7 +44,7 @@ export const know = (word, tell) => known.set(word, tell);
 export const parsed = (element) => JSON.parse(element.dataset.act);
 
 /**
- * What a word of an action's arguments stands for.
+ * The value of a word in an action's arguments.
  *
  * @param {any} word
  * @param {From} from
@@ -67,7 +67,7 @@ function meant(word, { element, form, submitter }) {
 
 const isWord = (value) => typeof value === "string" && /^[$#]/.test(value);
 /**
- * An action's arguments, its words replaced by what they stand for.
+ * An action's arguments with all words replaced.
  *
  * @param {object} args
  * @param {From} [from]
@@ -75,11 +75,11 @@ const isWord = (value) => typeof value === "string" && /^[$#]/.test(value);
 export const resolved = (args, from = {}) =>
   Object.fromEntries(Object.entries(args).map(([name, value]) => [name, isWord(value) ? meant(value, from) : value]));
 
-// The work at hand first; only when nothing of it is left does undo leave the mode, and go to the project's steps.
+// Undo within the mode first; only when nothing is left to undo there, leave the mode and undo the project's steps.
 async function undone(name, args, options) {
-  // what was accepted a moment ago is no longer the work at hand
+  // what was accepted a moment ago is no longer part of the mode
   await idle();
-  // and whoever waited for that answer acts on it first
+  // and the code that awaits that answer runs first
   await new Promise((then) => setTimeout(then));
   const left = workName();
   const how = step(name === "undo" ? -1 : 1);
@@ -92,7 +92,7 @@ async function undone(name, args, options) {
   return answer;
 }
 
-// Do what is named; resolves to the answer of a command, or to what an action gives.
+// Run an action; resolves to the answer of a command, or to the result of a page action.
 export function perform([name, args], from = {}, options = {}) {
   const all = resolved(args, from);
   const run = actions.get(name);
@@ -103,7 +103,7 @@ export function perform([name, args], from = {}, options = {}) {
 
 export const FIELDS = "input[data-act], select[data-act], textarea[data-act]";
 
-// What carries out `name`, with its arguments: for showing which is on.
+// The elements that run `name` with these arguments, to show which is on.
 export function* actors(name) {
   // the attribute is JSON that begins with the name (studio_tags.py)
   for (const element of document.querySelectorAll(`[data-act^='["${name}"']`)) yield [element, parsed(element)[1]];
@@ -115,7 +115,7 @@ document.addEventListener("click", (event) => {
   press(parsed(element), { element, event });
 });
 
-// A button may read fields by their ids: what is wrong in one is said at it.
+// A button may read fields by their ids: an error in one is shown there.
 async function press(does, from) {
   const read = Object.entries(does[1]).filter(([, value]) => typeof value === "string" && value.startsWith("#"));
   if (!read.length) return perform(does, from);

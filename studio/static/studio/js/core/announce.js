@@ -1,4 +1,4 @@
-// What a screen reader is told that no focus and no notice tells it: what was done or undone, else what is selected.
+// Announcements for screen readers beyond focus and notices: what was done or undone, else the selection.
 import { $, on, state } from "./state.js";
 
 const REST = 150; // ms: what comes together is said as one
@@ -10,7 +10,7 @@ let timer = 0;
 function soon() {
   clearTimeout(timer);
   timer = setTimeout(() => {
-    // the same words again are said again
+    // repeat the words even if they are the same
     $("announced").textContent = "";
     const words = done || chosen;
     done = "";
@@ -28,7 +28,7 @@ on("shown", (answer) => {
   soon();
 });
 on("station", () => {
-  // by its key the focus goes there, and says so
+  // reached by its key, the station gets the focus, which announces it
   requestAnimationFrame(() => {
     if (document.activeElement === $("drawer")) return;
     done = $("drawer").getAttribute("aria-label");

@@ -1,16 +1,16 @@
-// What the server is too busy for is sent again, until it is done or a minute has passed.
+// Requests that find the server busy are sent again, for up to a minute.
 const PATIENCE = 60_000;
 const wait = (ms) => new Promise((done) => setTimeout(done, ms));
 
-// Only what is busy says when to come again; what is broken is told at once.
+// Only a busy server says when to retry; other errors are reported at once.
 const isBusy = (response) => response.busy ?? (response.status === 503 && response.headers.has("Retry-After"));
 
 /**
- * Send until it is done, or a minute has passed.
+ * Send until it succeeds, or a minute has passed.
  *
  * @template T
- * @param {() => Promise<T>} send gives a response, or what tells whether it is `busy`
- * @param {(words: string) => void} [say] is told before each further try
+ * @param {() => Promise<T>} send returns a response, or an object that says whether it is `busy`
+ * @param {(words: string) => void} [say] is called before each retry
  * @returns {Promise<T>}
  */
 export async function trying(send, say = () => {}) {

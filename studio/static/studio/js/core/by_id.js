@@ -1,5 +1,5 @@
 /**
- * The element with an id. Which one it is, the templates say: here it is taken for any.
+ * The element with an id, typed as any: its kind is up to the templates.
  *
  * @type {(id: string) => any}
  */

@@ -1,4 +1,4 @@
-// Files for a page's form, chosen or dropped anywhere on the page, and how far they are.
+// Files for a page's form, chosen or dropped anywhere on the page, with their progress.
 import { $ } from "./by_id.js";
 import { upload } from "./http.js";
 
@@ -17,7 +17,7 @@ opening?.addEventListener("submit", async (event) => {
   const answer = await upload(opening.action, body, sent, { say, refused });
   if (answer.to) window.location.assign(answer.to);
   else say(`${answer.error} ${answer.remedy || ""}`);
-  // the same file may be selected again
+  // allow choosing the same file again
   opening.elements.file.value = "";
 });
 opening?.elements.file.addEventListener("change", () => opening.requestSubmit());

@@ -1,11 +1,11 @@
-// The hint line: what the modifiers do in the gesture at hand.
+// The hint line: what the modifiers do in the current gesture.
 import { limits } from "../tools/settings.js";
 import { $, on, onAny, state } from "./state.js";
 
 const finger = matchMedia("(pointer: coarse)").matches;
 const BY_FINGER = { Drag: "Drag", Click: "Tap", "Double-click": "Double tap" };
 const keyed = (key, words) => `<span><kbd>${key}</kbd> ${words}</span>`;
-// Of a hint, what can be done here: a finger has no keys.
+// The part of a hint that applies here: a finger has no keys.
 const k = (key, words) => {
   if (!finger) return keyed(key, words);
   return BY_FINGER[key] ? keyed(BY_FINGER[key], words) : "";
@@ -46,7 +46,7 @@ const NODES =
   k("H", "its handles") +
   k("Delete", "remove");
 
-// What a drawing tool's modifiers do: the words stand with its kind, in Python.
+// What a drawing tool's modifiers do: the words come with its kind, from Python.
 function drawing(name) {
   const { gesture, hint: rows } = state.tools[name];
   const own = rows.map(([key, words]) => k(key, words)).join("");
@@ -67,7 +67,7 @@ function resting() {
   if (state.tool === "cells") return CELLS;
   if (state.tool === "silhouette") return SILHOUETTE;
   if (state.tool === "refit") return REFIT;
-  // in a frame the photo lies over the pieces that made its outline
+  // in a frame the photo is above the pieces that made its outline
   const both = state.inside && document.querySelector("#art .stepped > g > .ghost ~ .members");
   if (state.inside)
     return (

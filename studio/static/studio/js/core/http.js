@@ -1,7 +1,7 @@
-// The one way to the server: every page sends its requests here.
+// The only way to the server: every page sends its requests here.
 import { trying } from "./busy.js";
 
-// the cookie, since signing in again in another tab gives a new one, with which this window goes on by itself
+// from the cookie, since signing in again in another tab changes it, and this window can continue
 export const token = () =>
   /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ||
   document.querySelector("input[name=csrfmiddlewaretoken]").value;
@@ -22,11 +22,11 @@ const has = (response, kind) => (response.headers.get("Content-Type") || "").inc
 const isSignedOut = (response) => response.redirected || response.status === 403;
 
 /**
- * Send a request, again while the server is busy; resolves to the response. Throws where the server does not answer.
+ * Send a request, retrying while the server is busy; resolves to the response. Throws if the server does not answer.
  *
  * @param {string} url
  * @param {RequestInit & { data?: any, accept?: string, say?: (words: string) => void }} [how] `data` is posted as
- *   JSON; `say` is told before each further try
+ *   JSON; `say` is called before each retry
  * @returns {Promise<Response>}
  */
 export function send(url, { data, accept = "application/json", say, ...init } = {}) {
@@ -42,7 +42,7 @@ export function send(url, { data, accept = "application/json", say, ...init } = 
 }
 
 /**
- * What a response says: its JSON, or why there is none: { error, remedy, failed }.
+ * The JSON of a response, or why there is none: { error, remedy, failed }.
  *
  * @param {Response} response
  * @returns {Promise<any>}
@@ -54,7 +54,7 @@ export async function read(response) {
 }
 
 /**
- * Ask for JSON, and never throw but where it was stopped: what is wrong is in the answer, in words.
+ * Ask for JSON; throws only if it was aborted: errors are in the answer, in words.
  *
  * @param {string} url
  * @param {Parameters<typeof send>[1]} [how]
@@ -70,7 +70,7 @@ export async function ask(url, how = {}) {
 }
 
 /**
- * Ask for a piece of a page; null where it does not come.
+ * Ask for a piece of a page; null if it does not come.
  *
  * @param {string} url
  * @param {Parameters<typeof send>[1]} [how]
@@ -86,7 +86,7 @@ export async function askHtml(url, how = {}) {
 }
 
 /**
- * Ask for a picture: { picture, size } with its `size` in px where the server says it, or { error, remedy, failed }.
+ * Ask for a picture: { picture, size } with its `size` in px if the server sends it, or { error, remedy, failed }.
  *
  * @param {string} url
  * @param {any} data
@@ -103,14 +103,14 @@ export async function askImage(url, data) {
 }
 
 /**
- * Send a form with its files; resolves to the answer, { stopped } or { error, remedy }. Only the older way to ask tells
- * how much of it has gone.
+ * Send a form with its files; resolves to the answer, { stopped } or { error, remedy }. Only XMLHttpRequest reports
+ * the progress of an upload.
  *
  * @param {string} url
  * @param {FormData} form
  * @param {(share: number) => void} progress
  * @param {{ signal?: AbortSignal, say?: (words: string) => void, refused?: object }} [how] `refused` is the answer
- *   where what stands before the server refuses the form, as it does one that is too large
+ *   if the server in front refuses the form, as it does one that is too large
  * @returns {Promise<any>}
  */
 export async function upload(url, form, progress, { signal, say, refused = BROKEN } = {}) {
@@ -119,7 +119,7 @@ export async function upload(url, form, progress, { signal, say, refused = BROKE
       const request = new XMLHttpRequest();
       request.open("POST", url);
       request.responseType = "json";
-      // the token goes ahead: whose form it is is asked before it comes
+      // the token is in a header: it is checked before the body arrives
       request.setRequestHeader("X-CSRFToken", token());
       request.setRequestHeader("Accept", "application/json");
       request.upload.addEventListener("progress", ({ loaded, total }) => progress(loaded / Math.max(1, total)));
@@ -132,5 +132,5 @@ export async function upload(url, form, progress, { signal, say, refused = BROKE
   return trying(once, say);
 }
 
-// Send something while the page goes away: nothing waits for its answer.
+// Send something while the page is closing: nothing waits for its answer.
 export const leave = (url, data) => void send(url, { data, keepalive: true }).catch(() => {});

@@ -1,15 +1,15 @@
-// Which key means what: pure, so that it can be tested on its own.
+// What each key does: pure functions, tested by themselves.
 
-// The name of the key of an event, as the table has it: "u", "shift+v", "ctrl+z", "arrowleft".
+// The name of an event's key, as in the table: "u", "shift+v", "ctrl+z", "arrowleft".
 export function nameOf(event) {
   const key = event.key.toLowerCase();
   const ctrl = event.ctrlKey || event.metaKey ? "ctrl+" : "";
-  // a sign that needs Shift on some keyboards is itself, and Shift is not said twice
+  // a character that needs Shift on some keyboards is named by itself, without Shift
   const shift = event.shiftKey && (key.length > 1 || /[a-z]/.test(key)) ? "shift+" : "";
   return `${ctrl}${shift}${key}`;
 }
 
-// The table's rows as a look-up: work at hand -> key -> [name, args].
+// The table's rows as a look-up: mode -> key -> [name, args].
 export function keyMap(rows) {
   const map = new Map();
   for (const [keys, acts, when] of rows) {
@@ -19,10 +19,10 @@ export function keyMap(rows) {
   return map;
 }
 
-// What a key does, with the works at hand from the nearest to the most general; null where it means nothing.
+// What a key does, given the modes from the nearest to the most general; null if nothing.
 export function meaning(map, key, works) {
   for (const work of works) {
-    // what steers the work at hand does so with Shift held too: that keeps proportions
+    // keys that steer a mode do so with Shift held too: Shift keeps proportions
     const found = map.get(work)?.get(key) || map.get(work)?.get(key.replace("shift+", ""));
     if (found) return found;
   }

@@ -1,4 +1,4 @@
-// Words beside the pointer while a gesture runs.
+// A label beside the pointer during a gesture.
 import { $, state } from "./state.js";
 
 export const show = (px) => String(+(px / state.surface.perUnit).toFixed(state.surface.unit === "px" ? 0 : 2));

@@ -1,4 +1,4 @@
-// Affine maps [a, b, c, d, e, f], in SVG's order: what moving, scaling and turning a drawing takes.
+// Affine maps [a, b, c, d, e, f], in SVG's order, for moving, scaling and turning drawings.
 export const identity = [1, 0, 0, 1, 0, 0];
 export const times = (m, n) => [
   m[0] * n[0] + m[2] * n[1],

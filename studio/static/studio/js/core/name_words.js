@@ -1,10 +1,10 @@
-// Buttons that put a word of a file name, such as {project}, where the cursor is. What is typed is sent as ever: by
-// Enter, or by leaving the field.
+// Buttons that insert a word of a file name, such as {project}, at the cursor. The field is sent as usual: by
+// Enter, or by leaving it.
 import { $ } from "./by_id.js";
 
 const button = (event) => event.target.closest?.("[data-insert]");
 
-// the field keeps the focus, and so what is being typed is not sent before the word is in it
+// the field keeps the focus, so that it is not sent before the word is in it
 document.addEventListener("pointerdown", (event) => button(event) && event.preventDefault());
 document.addEventListener("click", (event) => {
   const pressed = button(event);

@@ -1,9 +1,9 @@
-// Snapping's choice: of the places Python named, the nearest within reach. Pure, so that it can be tested on its own.
+// Snapping's choice: the nearest of Python's candidates within reach. Pure, tested by itself.
 
 export const AXES = { x: ["x0", "x1", "y0", "y1"], y: ["y0", "y1", "x0", "x1"] };
 
-// Where a box snaps along an axis: { by, at, word, gap }, or null. `edges` are those of the box that may move,
-// `without` the ids of what moves itself; `step` is that of a plain grid, or 0.
+// Where a box snaps along an axis: { by, at, word, gap }, or null. `edges` are the box's edges that may move,
+// `without` the ids that move themselves; `step` is that of a plain grid, or 0.
 export function nearestLine(data, axis, box, { without, edges, reach, step }) {
   const [low, high, from, to] = AXES[axis];
   const spots = { low: box[low], mid: (box[low] + box[high]) / 2, high: box[high] };

@@ -1,15 +1,15 @@
-// One notice at a time, at the foot of the page: why something cannot be done, or what became of it.
+// One notice at a time, at the foot of the page: why something cannot be done, or what was done.
 import { $ } from "./by_id.js";
 const place = $("notices");
 const SHOWN = 12000; // ms
 
-// what had the focus before one of a notice's buttons took it
+// the element that had the focus before one of a notice's buttons took it
 let before = null;
 place?.addEventListener("focusin", ({ relatedTarget }) => {
   if (!place.contains(relatedTarget)) before = relatedTarget;
 });
 
-// Take the notice away; the focus it had goes back to where it was.
+// Remove the notice; if it has the focus, that goes back to where it was.
 export function clearNote() {
   const had = place.contains(document.activeElement);
   place.replaceChildren();
@@ -18,7 +18,7 @@ export function clearNote() {
   to?.focus();
 }
 
-// It goes by itself, but not while it is being read or used.
+// It disappears by itself, but not while it is being read or used.
 function pass(box) {
   setTimeout(() => {
     if (box.matches(":hover, :focus-within")) pass(box);
@@ -39,7 +39,7 @@ export function note(message, remedy = "", button = null) {
   close.textContent = "✕";
   close.addEventListener("click", clearNote);
   box.append(...[words, button, close].filter(Boolean));
-  // refusals do not pile up: the newest says what is to be said
+  // refusals do not pile up: the newest replaces the others
   clearNote();
   place.append(box);
   pass(box);

@@ -1,4 +1,4 @@
-// Why something cannot be done, and what became of it: one notice of a kind, gone with the next press.
+// Refusals and results: one notice of each kind, gone with the next press.
 import { clearNote, note, offered } from "./note.js";
 import { on } from "./state.js";
 
@@ -14,7 +14,7 @@ export function notice(message, remedy = "", offer = null) {
 on("refused", (answer) => notice(answer.error, answer.remedy, answer.offer));
 on("note", ({ words, offer }) => notice(words, "", offer));
 on("press", clearNote);
-// what was asked for was done, or something else: a refusal of before is no longer true
+// it was done after all, or something else was: an earlier refusal no longer applies
 on("shown", (answer) => {
   if (!answer.note && !answer.notice) clearNote();
 });

@@ -1,4 +1,4 @@
-// Panels that Python drew are morphed into those on the page: focus, what is being typed and what is unfolded stay.
+// Panels from Python are morphed into those on the page: focus, typed text and open folds stay.
 import { Idiomorph } from "../../../vendor/idiomorph/idiomorph.esm.js";
 import { unpressed } from "./pressed.js";
 import { $, on, state, tell } from "./state.js";
@@ -8,12 +8,12 @@ const shown = new Map();
 function morph(place, html, morphStyle = "innerHTML") {
   Idiomorph.morph(place, html, {
     morphStyle,
-    // what is being typed is sent by its own field; of anything else that has the focus what is in it is drawn anew
+    // a field with typed text sends it itself; the content of any other focused element is replaced
     ignoreActiveValue: document.activeElement?.matches("input, select, textarea"),
     callbacks: {
-      // a part that fills itself is left to itself
+      // a part that fills itself is left alone
       beforeNodeMorphed: (node) => !node.dataset?.fills,
-      // what a person unfolded stays so
+      // folds that a person opened stay open
       beforeAttributeUpdated: (name, node, kind) => !(name === "open" && node.matches("details") && kind === "remove"),
     },
   });
@@ -21,14 +21,14 @@ function morph(place, html, morphStyle = "innerHTML") {
 
 const holds = (row) => row.classList.contains("later");
 
-// A row as it is now: one that was drawn is morphed, so that the focus in it stays.
+// A row's new element: a row on the page is morphed, so that the focus in it stays.
 export function renew(was, row) {
   if (holds(was)) was.replaceWith(row);
   else morph(was, row.outerHTML, "outerHTML");
   return $(row.id);
 }
 
-// The stack may have thousands of rows: those that are the same stay, and one whose new look is not here yet is asked
+// The stack may have thousands of rows: unchanged ones stay, and rows whose content is not here yet are asked
 // for (panels/rows.js).
 function stack(place, html) {
   const holder = document.createElement("template");
@@ -70,9 +70,9 @@ function place(panels) {
     }
     const panel = $(name);
     if (name === "drawer") {
-      // the numbers a person set the tools to stay
+      // the numbers set in the tools stay
       if (panel.dataset.kind === "draw" && state.station === "draw") continue;
-      // another station's drawer is another thing: nothing of the old one is kept in it
+      // another station's drawer has nothing in common with it
       if (panel.dataset.kind !== state.station) {
         panel.innerHTML = html;
         panel.scrollTop = 0;

@@ -1,5 +1,5 @@
-// While the pointer is down on a button nothing moves under it, else its click would be lost: what is to be shown
-// there meanwhile waits until after the click.
+// While the pointer is down on a button nothing moves under it, or its click would be lost: updates
+// wait until after the click.
 const BUTTONS = ":is(.drawer, .side) :is(button, a, summary, label)";
 const waiting = [];
 let pressed = false;
@@ -12,7 +12,7 @@ function release() {
 document.addEventListener(
   "pointerdown",
   ({ target }) => {
-    // a slider is held for long, and is not lost
+    // a slider is pressed for long, and has no click to lose
     pressed = Boolean(target.closest(BUTTONS)) && !target.matches("[type=range]");
   },
   true,
@@ -20,10 +20,10 @@ document.addEventListener(
 // the click comes right after the pointer is up
 for (const end of ["pointerup", "pointercancel"]) window.addEventListener(end, () => setTimeout(release), true);
 window.addEventListener("blur", release);
-// it was let go where this window could not see it
+// it was released outside of this window
 window.addEventListener("pointermove", (event) => pressed && !event.buttons && release(), true);
 
-// Do it now, or once nothing is pressed.
+// Run it now, or once nothing is pressed.
 export function unpressed(run) {
   if (pressed) waiting.push(run);
   else run();

@@ -1,4 +1,4 @@
-// Long work: what is going on, how far it is, and a button that stops it.
+// Long work: what is running, its progress, and a button to stop it.
 import { $ } from "./state.js";
 
 let stop = null;
@@ -19,7 +19,7 @@ export function stoppable() {
 }
 export const stopNow = () => stop?.abort();
 
-// Show `words` once the work has taken a while; `stopped` is called where the person stops it. Returns what ends it.
+// Show `words` once the work has taken a while; `stopped` is called if it is stopped. Returns a function to end it.
 export function patience(words, stopped) {
   let shown = false;
   const timer = setTimeout(() => {

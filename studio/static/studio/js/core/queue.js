@@ -1,4 +1,4 @@
-// Jobs one after another. What is pending belongs to what it began on, and is sent before anything else.
+// Jobs one after another. Pending ones belong to the item they began on, and are sent before anything else.
 
 export function queue() {
   /** @type {Promise<any>} */
@@ -6,13 +6,13 @@ export function queue() {
   let waiting = 0;
   const pending = new Set();
   return {
-    // How many jobs are not done yet.
+    // The number of unfinished jobs.
     get waiting() {
       return waiting;
     },
-    // Resolves when everything that was pushed so far is done.
+    // Resolves when everything pushed so far is done.
     idle: () => tail,
-    // Do `job` after all that were pushed before it; resolves to what it gives, or throws what it throws.
+    // Run `job` after all that were pushed before it; resolves to its result, or throws its error.
     push(job) {
       waiting++;
       const result = tail.then(job);
@@ -22,12 +22,12 @@ export function queue() {
       );
       return result;
     },
-    // Something that waits a moment before it is sent, such as nudges that become one step.
+    // A job that waits a moment before it is sent, such as nudges that become one step.
     defer(send) {
       pending.add(send);
       return () => pending.delete(send);
     },
-    // Send whatever waits now; `leaving` says that the page goes away.
+    // Send whatever waits now; `leaving` means that the page is closing.
     flush(leaving = false) {
       const all = [...pending];
       pending.clear();
@@ -36,7 +36,7 @@ export function queue() {
   };
 }
 
-// One request in flight, the latest wins: `ask` is called with the newest of what was wanted.
+// One request at a time, the latest wins: `ask` is called with the newest value.
 export function latest(ask) {
   let wanted = null;
   let asking = false;

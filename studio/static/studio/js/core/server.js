@@ -1,4 +1,4 @@
-// Commands go to the server one after another, each made on the revision the one before it left.
+// Commands go to the server one after another, each based on the revision that the one before left.
 import { ask, askHtml, askImage, leave as leaving, read, send, upload } from "./http.js";
 import { patience } from "./progress.js";
 import { latest, queue } from "./queue.js";
@@ -14,12 +14,12 @@ async function post(url, body, id, signal) {
   for (let tries = 0; ; tries++) {
     try {
       const data = { ...body, id, revision: state.revision, view: viewState() };
-      // small ones outlive the page
+      // small requests outlive the page
       const keepalive = JSON.stringify(data).length < 30000;
       // the same id again, as below
       return await send(url, { data, signal, keepalive, say });
     } catch (error) {
-      // the same id again: if the first one arrived after all, it changes nothing more
+      // the same id again: if the first one arrived after all, this one changes nothing
       if (tries === 3 || error.name === "AbortError") throw error;
       say("No connection, retrying…");
       await new Promise((done) => setTimeout(done, 400 * 2 ** tries));
@@ -28,7 +28,7 @@ async function post(url, body, id, signal) {
 }
 
 const WORKING = { silhouette: "Tracing…", combine: "Combining…", apart: "Dividing…" };
-// `choices` is how often something had been chosen when the command was given.
+// `choices` is the number of selections made when the command was given.
 async function once(name, args, choices) {
   const id = newId();
   const stop = new AbortController();
@@ -38,7 +38,7 @@ async function once(name, args, choices) {
     response = await post(state.urls.command, { name, args }, id, stop.signal);
   } catch (error) {
     if (error.name === "AbortError") {
-      // it may be half-way there: the server takes it back, or does not begin it
+      // it may have arrived: the server undoes it, or does not begin it
       const answer = await once("stop", { id }, choices);
       return answer.error ? answer : { error: "Stopped: nothing was changed.", remedy: "", stopped: true };
     }
@@ -52,18 +52,18 @@ async function once(name, args, choices) {
   }
   const answer = await read(response);
   if (answer.failed) return answer;
-  // what the person chose meanwhile stays chosen, and its panels are shown; inside a frame undo leaves one with the photo
+  // a selection made since then stays, and its panels are shown; inside a frame undo leaves one with the photo
   const inside = ["undo", "redo"].includes(name) && state.inside && answer.chosen?.join() === state.inside;
-  const meanwhile = state.choices !== choices || inside;
-  if (meanwhile) delete answer.chosen;
+  const changedSince = state.choices !== choices || inside;
+  if (changedSince) delete answer.chosen;
   if (response.ok || response.status === 409) tell("answer", answer);
-  if (meanwhile) askPanels();
+  if (changedSince) askPanels();
   if (answer.note) tell("note", { words: answer.note, offer: answer.offer });
   if (response.status === 409) return { error: answer.notice, remedy: "", conflict: true };
   return answer;
 }
 
-// What uses up what it is done to: pressed again before its answer is here, it is the same press.
+// Commands that use up their target: a second press before the answer is the same press.
 const ONCE = [
   "combine",
   "apart",
@@ -79,7 +79,7 @@ const ONCE = [
 let under = { key: "", answer: null };
 
 // Send a command; resolves to the answer, or to { error, remedy, field }.
-// `again` does it once more on the newer revision where another window was quicker: for what cannot miss its aim.
+// `again` repeats it on the newer revision if another window was quicker: for commands that cannot miss their target.
 export function command(name, args = {}, options = {}) {
   const key = ONCE.includes(name) ? JSON.stringify([name, args]) : "";
   if (key && key === under.key) return under.answer;
@@ -109,14 +109,14 @@ async function sent(name, args, { quiet = false, again = false }) {
   return answer;
 }
 
-// Give the project another name; resolves to { name } or to { error, remedy }.
+// Rename the project; resolves to { name } or to { error, remedy }.
 export const rename = (name) => ask(state.urls.project_rename, { method: "POST", body: new URLSearchParams({ name }) });
 
-// Send a command while the page goes away.
+// Send a command while the page is closing.
 export const leave = (name, args) =>
   leaving(state.urls.command, { name, args, id: newId(), revision: state.revision, view: {} });
 
-// Panels for what is selected.
+// Panels for the selection.
 export const askPanels = latest(async (_, overtaken) => {
   await line.idle();
   const now = viewState();
@@ -126,25 +126,25 @@ export const askPanels = latest(async (_, overtaken) => {
     stop.abort(),
   );
   try {
-    // posted, since a long choice does not fit into an address
+    // posted, since a long selection does not fit into an address
     const answer = await ask(`${state.urls.panels}?station=${now.station}`, { data: now, signal: stop.signal });
     if (answer.silent) return say("no connection");
     if (answer.error) {
       if (!overtaken()) tell("refused", answer);
       return;
     }
-    // what was asked may have been overtaken by another choice or by a command's own answer
+    // another selection or a command's own answer may have come first
     if (revision !== state.revision || JSON.stringify(now) !== JSON.stringify(viewState())) askPanels();
     else if (answer.revision !== revision) catchUp();
     else tell("panels", answer.panels);
   } catch {
-    // it was stopped
+    // it was aborted
   } finally {
     done();
   }
 });
 
-// A window that was left behind learns of it before the hand acts.
+// A window that was in the background is updated before the person acts.
 export async function catchUp() {
   await line.idle();
   const answer = await ask(`${state.urls.now}?revision=${state.revision}`, { data: viewState() });
@@ -155,7 +155,7 @@ export async function catchUp() {
   }
 }
 
-// What a command would make of outline `id`.
+// A preview of a command on outline `id`.
 const looking = latest(async ({ id, args, show, name, margins, none }) => {
   const data = { name: id, args, command: name, margins, of: viewState().margins, revision: state.revision };
   const answer = await ask(state.urls.preview, { data });
@@ -165,7 +165,7 @@ const looking = latest(async ({ id, args, show, name, margins, none }) => {
 export const askPreview = (id, args, show, name = "transform", margins = false, none = () => {}) =>
   looking({ id, args, show, name, margins, none });
 
-// Ask what the work at hand would make on this revision; { late } where that is of no use any more.
+// Ask for a preview in the current mode on this revision; { late } if it is outdated.
 async function askOf(url, args) {
   await line.idle();
   try {
@@ -175,25 +175,25 @@ async function askOf(url, args) {
     return { late: true };
   }
 }
-// What a silhouette would be: { d, share, nodes }, { error, remedy }, or { late }.
+// A preview of a silhouette: { d, share, nodes }, { error, remedy }, or { late }.
 export const askSilhouette = (args, whole = false) => askOf(`${state.urls.silhouette}${whole ? "?whole=1" : ""}`, args);
-// What a refit would make: { art, box, size, pins, bands }, { error, remedy, field }, or { late }.
+// A preview of a refit: { art, box, size, pins, bands }, { error, remedy, field }, or { late }.
 export const askRefit = (args) => askOf(state.urls.refit, args);
 
-// Send what `data` gives once nothing else is on its way; resolves to the answer, or to { error, remedy }.
+// Send the result of `data` once nothing else is in flight; resolves to the answer, or to { error, remedy }.
 async function answered(url, data) {
   await line.idle();
   return ask(url, { data: data() });
 }
 
-// Whether a command can begin with what is selected, asked of the command itself; why not is told.
+// Whether a command can begin with the selection, as the command itself says; if not, show why.
 export async function may(name) {
   const answer = await answered(state.urls.may, () => ({ command: name, ids: state.chosen }));
   if (answer.error) tell("refused", answer);
   return !answer.error;
 }
 
-// A picture of what is ordered: all of it by `docket`, a part px for px by `lens`; { picture, size }, or { error, remedy }.
+// A picture of the export: all of it by `docket`, a part px for px by `lens`; { picture, size }, or { error, remedy }.
 export async function askPicture(url, asked) {
   await line.idle();
   return askImage(url, asked);
@@ -205,36 +205,36 @@ export async function askExport(order, signal) {
   return send(state.urls.export, { data: order, signal, say });
 }
 
-// The pictures of the tray as HTML, once unused ones were cleared away where that is wanted; null where they cannot be
-// had now.
+// The pictures of the tray as HTML, after clearing unused ones if asked for; null if they are not
+// available now.
 export async function askTray(clear = false) {
   if (clear) await line.idle();
   return askHtml(state.urls.tray, { method: clear ? "POST" : "GET" });
 }
 
-// What was exported: { html, rows }, or { error, remedy }.
+// The list of exports: { html, rows }, or { error, remedy }.
 export const askExports = () => ask(state.urls.exports);
 
-// Stop an export that is under way, or forget one.
+// Stop an export in progress, or remove one from the list.
 export async function tellExport(id, what) {
   const answer = await ask(`${state.urls.exports}/${id}/${what}`, { method: "POST" });
   if (answer.error) tell("refused", answer);
 }
 
-// About how large what is ordered will be, in words; empty where that cannot be said.
+// The approximate size of the export, in words; empty if it cannot be estimated.
 export async function askEstimate(order, signal) {
   const answer = await ask(state.urls.estimate, { data: order, signal }).catch(() => ({}));
   return answer.words || "";
 }
 
-// How many that are being read are, by their jobs: the photo, { error, remedy }, or null; or stop them.
+// The state of photos being read, by their jobs: the photo, { error, remedy }, or null; or stop them.
 export async function askBrought(jobs, stop = false) {
   const answer = await ask(state.urls.brought, { data: { jobs, stop } });
   return answer.error ? {} : answer;
 }
 
-// Send one file, with progress; resolves to the stored photo or { error, remedy }. One of many is read `later`: its
-// job comes back.
+// Send one file, with progress; resolves to the stored photo or { error, remedy }. One of many is read `later`: this
+// resolves to its job.
 export function sendFile(file, progress, signal, later = false) {
   const form = new FormData();
   form.append("photo", file, file.name || "pasted.png");
@@ -250,14 +250,14 @@ export async function sendFont(file) {
   return ask(state.urls.fonts, { method: "POST", body });
 }
 
-// Begin a batch of what is selected; resolves to its address, or to { error, remedy }.
+// Start a batch with the selection; resolves to its address, or to { error, remedy }.
 export const beginRun = (ids) => answered(state.urls.batch_begin, () => ({ ids }));
 
-// Tiles of the shelf, or of the ready outlines, as HTML; null where they do not come.
+// Tiles of the shelf, or of the ready outlines, as HTML; null if they do not come.
 export const askTiles = (name) => askHtml(state.urls[`${name}_tiles`]);
 
-// Rows of the stack as HTML; null where they do not come.
+// Rows of the stack as HTML; null if they do not come.
 export const askRows = (ids) => askHtml(state.urls.rows, { data: { ids } });
 
-// Keep an item on the shelf; resolves to its number, version and name, or to { error, remedy, field }.
+// Add an item to the shelf; resolves to its number, version and name, or to { error, remedy, field }.
 export const keepOutline = (asked) => answered(state.urls.shelf_add, () => ({ ...asked, revision: state.revision }));

@@ -1,5 +1,5 @@
-// What the page knows. Everything else is asked of the server or read off the drawing.
-// It is written here and nowhere else: `change` for what a person does, `took` for what the server answered.
+// The state of the page. Everything else is asked of the server or read from the drawing.
+// Only this module writes it: `change` for a person's actions, `took` for the server's answers.
 
 import { $ } from "./by_id.js";
 
@@ -51,7 +51,7 @@ export const state = new Proxy(inner, {
   },
 });
 
-// Parts of the page talk by named events: what each says, and in brackets what goes along.
+// Parts of the page communicate by named events: the meaning of each, and in brackets its detail.
 const EVENTS = {
   chosen: "what is selected changed (ids)",
   station: "another station (name)",
@@ -99,7 +99,7 @@ export function tell(name, detail) {
 }
 
 /**
- * Note what a person changed; `name` is the event that says so.
+ * Store what a person changed; `name` is the event that reports it.
  *
  * @param {Record<string, any>} values
  * @param {EventName} [name]
@@ -110,7 +110,7 @@ export function change(values, name) {
   if (name) tell(name, Object.values(values)[0]);
 }
 
-// What says that the tool now in hand has done its work: nothing, where the hand has taken another one meanwhile.
+// A function that reports that the current tool is done; it does nothing if another tool was taken since.
 export function inHand() {
   const { takes } = inner;
   return () => takes === inner.takes && tell("drawn");
@@ -140,12 +140,12 @@ export const viewState = () => ({
 const index = new Map();
 let indexed = false;
 const valid = (g) => g?.isConnected && $("art").contains(g);
-// The group that shows an item: found by an index, since thousands may be asked for at once.
+// The group that shows an item, by an index, since thousands may be asked for at once.
 export function drawn(id) {
   if (valid(index.get(id))) return index.get(id);
   if (!indexed) {
     indexed = true;
-    // whatever is asked for now is asked for at once
+    // all that are asked for now are looked up at once
     queueMicrotask(() => {
       indexed = false;
     });
@@ -156,7 +156,7 @@ export function drawn(id) {
   }
   return document.querySelector(`#art g[data-id="${CSS.escape(id)}"]`);
 }
-// What is drawn over the sheet while a gesture runs; it goes when the gesture ends.
+// An overlay over the sheet during a gesture; it disappears when the gesture ends.
 export const live = (html = "") => {
   $("live").innerHTML = html;
 };

@@ -1,4 +1,4 @@
-// What this browser remembers of a person's choices. One that keeps nothing begins anew each time.
+// A person's choices in this browser. A browser that stores nothing starts afresh each time.
 export function recall(key) {
   try {
     return JSON.parse(localStorage.getItem(key)) || {};
@@ -11,6 +11,6 @@ export function record(key, value) {
   try {
     localStorage.setItem(key, JSON.stringify(value));
   } catch {
-    // as it comes, the next time
+    // the default, next time
   }
 }

@@ -1,4 +1,4 @@
-// Swapping in what the server drew.
+// Swapping in drawings from the server.
 import { showPanels } from "./panels.js";
 import { $, on, tell, took } from "./state.js";
 
@@ -29,7 +29,7 @@ export function show(answer) {
   tell("shown", answer);
 }
 
-// Mark the pieces that lie over a photo: while working, it shows through them.
+// Mark the pieces over a photo: at work, it shows through them.
 export function overPhotos() {
   const below = [];
   for (const g of $("art").children) {

@@ -1,4 +1,4 @@
-// Moments are told in the person's own time; the page comes with the server's.
+// Times are shown in the person's own time zone; the page comes with the server's.
 const FORMS = {
   time: { hour: "2-digit", minute: "2-digit" },
   day: { day: "numeric", month: "long" },

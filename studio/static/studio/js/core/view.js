@@ -64,7 +64,7 @@ export function fit() {
   size();
 }
 
-// Show a part of the sheet as large as it goes.
+// Show a part of the sheet as large as possible.
 export function fitBox([x0, y0], [x1, y1]) {
   fitted = false;
   const box = desk.getBoundingClientRect();

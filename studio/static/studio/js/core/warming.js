@@ -1,4 +1,4 @@
-// How far the engine's compilation is, in the page's foot until it is done.
+// The progress of the engine's compilation, in the page's foot until it is done.
 import { $ } from "./by_id.js";
 import { ask } from "./http.js";
 const word = $("warming");

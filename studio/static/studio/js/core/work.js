@@ -1,10 +1,10 @@
-// Undo belongs to the work at hand: what is marked, drawn or set in a mode goes back a step at a time, before the
-// project's own steps do. A mode says what it has by `get`, and takes it back by `set`; what changed is seen here.
+// Undo belongs to the current mode: what is marked, drawn or set in a mode is undone step by step, before the
+// project's own steps. A mode returns its state by `get`, and restores it by `set`; changes are noticed here.
 const works = [];
 const histories = new Map();
 const at_hand = () => works.find((work) => work.active());
 
-// { name, active(), get() -> plain data, set(data), idle() }: a mode that is idle has nothing to be left for
+// { name, active(), get() -> plain data, set(data), idle() }: an idle mode has nothing to undo
 export const work = (mode) => works.push(mode);
 
 function record() {
@@ -19,7 +19,7 @@ function record() {
   history.at = history.steps.length - 1;
 }
 
-// Go a step back (-1) or on (1) in the work at hand: "done", "over" where nothing of it is left, "" without any.
+// Undo (-1) or redo (1) a step within the mode: "done", "over" if nothing is left, "" outside of modes.
 export function step(by) {
   record();
   const mode = at_hand();
@@ -33,6 +33,6 @@ export function step(by) {
 }
 export const workName = () => at_hand()?.name || "";
 
-// before a gesture, so that what was there first is known; and after it
+// before a gesture, to know the state at its start; and after it
 for (const name of ["pointerdown", "keydown"]) document.addEventListener(name, record, { capture: true });
 for (const name of ["pointerup", "keyup", "change"]) document.addEventListener(name, () => setTimeout(record));

@@ -1,4 +1,4 @@
-// A batch's page: photos come in, are looked at and adjusted, and the files are made; Python draws and works out all of it.
+// A batch's page: photos are added, viewed and adjusted, and the files are made; Python draws and computes all of it.
 import "../core/name_words.js";
 import "./batch_photos.js";
 import "./batch_seat.js";

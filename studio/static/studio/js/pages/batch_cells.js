@@ -1,8 +1,8 @@
-// The contact sheet: its cells, whose pictures come when the eye rests on them.
+// The contact sheet: its cells, whose pictures load when they stay in view.
 import { askHtml } from "../core/http.js";
 import { $, at } from "./batch_server.js";
 
-// A picture is asked for once its place has been in sight for a moment: what is scrolled past is not drawn.
+// A picture is asked for once its cell has been in view for a moment: cells scrolled past are not drawn.
 const RESTS = 120;
 const waiting = new Map();
 const sight = new IntersectionObserver(

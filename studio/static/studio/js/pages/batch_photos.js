@@ -1,4 +1,4 @@
-// Photos come into a batch: files, a folder, those of the project.
+// Adding photos to a batch: files, a folder, those of the project.
 import { filesOf, inOrder } from "../core/folders.js";
 import { $, ask, notice, refused } from "./batch_server.js";
 import { anew, coming, lamentation } from "./batch_progress.js";
@@ -14,7 +14,7 @@ async function bring(files) {
   coming(making);
   let [came, twice, next] = [0, 0, 0];
   const got = new Array(files.length).fill("");
-  // three at a time, so that the line is full and the server is not
+  // three at a time, so that the connection is busy and the server is not
   const carry = async () => {
     while (next < files.length && !making.stopped) {
       const k = next++;
@@ -29,7 +29,7 @@ async function bring(files) {
     }
   };
   await Promise.all([carry(), carry(), carry()]);
-  // in the order they were selected, as far as they are read
+  // in the order they were selected, as far as they have been read
   const all = got.filter(Boolean);
   let left = all;
   while (left.length && !making.stopped) {

@@ -1,4 +1,4 @@
-// How far a batch is, and what makes its files, stops them, tries them again.
+// The progress of a batch; making its files, stopping, retrying.
 import { $, ask, at, first, look, notice, refused } from "./batch_server.js";
 import { cells, figures } from "./batch_cells.js";
 
@@ -14,7 +14,7 @@ export function coming(told) {
   making = told;
   words();
 }
-// What was set or moved a moment ago is known to the server before the files are made.
+// Settings and moves of a moment ago are sent before the files are made.
 const before = [];
 export const known = (wait) => before.push(wait);
 let again = null;
@@ -97,7 +97,7 @@ export async function follow() {
   if (now.state === "under way" || wanted) again = setTimeout(follow, 700);
 }
 
-// All of the page anew: how far it is, and the cells.
+// Redraw the page: its progress, and the cells.
 export async function anew() {
   await follow();
   await cells();

@@ -46,7 +46,7 @@ async function open(n) {
   if (!$("seat").open) $("seat").showModal();
   $("seat-picture").focus();
 }
-// What was moved is kept a moment after the hand rests, and before anything else happens.
+// A move is sent a moment after the hand rests, and before anything else happens.
 let timer = 0;
 function keep() {
   clearTimeout(timer);
@@ -80,7 +80,7 @@ function move(seat) {
   clearTimeout(timer);
   timer = setTimeout(keep, 400);
 }
-// How far a photo may go either way, in px of the sheet.
+// How far a photo may move either way, in px of the sheet.
 function slack() {
   const [w, h] = seated.photo;
   const [across, down] = seated.frame;

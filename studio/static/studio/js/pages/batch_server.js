@@ -1,4 +1,4 @@
-// What the page of a batch asks of the server, and what it says.
+// The requests of a batch's page, and its notices.
 import { ask as asked, leave as leaving } from "../core/http.js";
 import { note, offered } from "../core/note.js";
 
@@ -29,5 +29,5 @@ export const refused = (answer) => {
   if (answer.error) notice(answer.error, answer.remedy);
   return Boolean(answer.error);
 };
-// What was moved a moment ago is sent while the page goes away.
+// Send a move of a moment ago while the page is closing.
 export const leave = (path, body) => leaving(at + path, body);

@@ -1,4 +1,4 @@
-// What is set of a batch: how photos sit, what goes out; Python answers with the words that go with it.
+// The settings of a batch: the position of photos, the export; Python returns the texts that go with them.
 import { $, ask } from "./batch_server.js";
 import { anew, follow, known, words } from "./batch_progress.js";
 

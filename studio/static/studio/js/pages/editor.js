@@ -1,4 +1,4 @@
-// The editor's entry: brings its parts together, in order.
+// The editor's entry: starts its parts, in order.
 import "../panels/bench.js";
 import "../core/announce.js";
 import { overPhotos } from "../core/swap.js";
@@ -44,7 +44,7 @@ fit();
 tool("choose");
 see();
 tell("chosen", []);
-// A page that is loaded again is where it was: what was selected, stepped into, and worked with.
+// A reloaded page restores its state: the selection, the item being edited inside, and the tool.
 const KEY = `gouge-left-${state.project}`;
 const MODES = ["nodes", "cells", "refit"];
 addEventListener("pagehide", () => {

@@ -11,13 +11,13 @@ const fields = ["width", "height", "unit", "resolution"];
 function fill(size) {
   for (const f of fields) if (size?.dataset[f]) form.elements[f].value = size.dataset[f];
 }
-// a hand may have picked one before this script was here
+// a person may have picked one before this script was loaded
 const picked = form?.querySelector("input[name=size]:checked");
 if (picked && picked.value !== "custom") fill(picked);
 
 form?.addEventListener("change", (event) => {
   const size = event.target.closest("input[name=size]");
-  // one's own size begins in the unit that was used last
+  // a custom size starts in the unit used last
   fill(size);
   if (size?.value === "custom") form.elements.width.select();
   if (event.target.name === "backdrop") form.elements.backdrop_kind.value = "colour";

@@ -1,4 +1,4 @@
-// The shelf's page: finding by name or tag, files dropped on it.
+// The shelf's page: finding by name or tag, and dropping files on it.
 import { $ } from "../core/by_id.js";
 import "../core/dropped_files.js";
 import { finds } from "../core/search.js";

@@ -1,4 +1,4 @@
-// The steps of a project: one is looked at, gone back to, named, or made a project of.
+// The steps of a project: viewing one, going back to it, naming it, making a project from it.
 import { ask, askHtml } from "../core/http.js";
 import { said, tellTimes } from "../core/times.js";
 

@@ -9,7 +9,7 @@ document.addEventListener("alpine:init", () => {
     redo: state.redo,
     zoom: "",
     inside: "",
-    // in a narrow window: which of the two rails lies over the sheet
+    // in a narrow window: the rail that covers part of the sheet
     rail: "",
     items: state.order.length,
     init() {
@@ -27,7 +27,7 @@ document.addEventListener("alpine:init", () => {
       on("view", () => {
         this.zoom = `${Math.round(view.zoom * 100)} %`;
       });
-      // a gesture on the sheet has all of it
+      // during a gesture the sheet has all of the window
       $("desk").addEventListener("pointerdown", () => {
         this.rail = "";
       });

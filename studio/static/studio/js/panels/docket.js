@@ -1,4 +1,4 @@
-// While one exports, the side shows the file as it will be, and the sheet dims what stays behind.
+// The side shows the file as it will be made, and the sheet dims what is left out.
 import { ordered } from "./export.js";
 import { latest } from "../core/queue.js";
 import { askPicture } from "../core/server.js";
@@ -27,7 +27,7 @@ function show() {
 }
 onAny(["station", "panels-shown", "shown"], show);
 
-// Around each file's box nothing is exported; where all of the sheet is, its edge is that of the trim.
+// Nothing outside of each file's box is exported; for all of the sheet, its edge is that of the trim.
 function dim() {
   const boxes = state.station === "export" ? $("export")?.dataset.boxes : "";
   if (!boxes) {
@@ -43,7 +43,7 @@ function dim() {
   const trim = rectangle([0, 0, state.surface.width, state.surface.height]);
   $("docket-h").textContent = files.length > 1 ? `The ${files.length} files, together` : "The file";
   const all = `M0 0H${width}V${height}H0Z`;
-  // files may overlap: what any of them has is not dimmed
+  // files may overlap: what is in any of them is not dimmed
   $("export-marks").innerHTML =
     `<mask id="behind"><path fill="#fff" d="${all}"/><path fill="#000" d="${files.join("")}"/></mask>` +
     `<path class="stays-behind" mask="url(#behind)" d="${all}"/>` +

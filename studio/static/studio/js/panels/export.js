@@ -1,4 +1,4 @@
-// Exporting: what is ordered stands in the drawer, the files come as the server made them.
+// Exporting: the drawer has the order, and the server makes the files.
 import { read } from "../core/http.js";
 import { action } from "../core/act.js";
 import { choose, stepInside } from "../tools/select.js";
@@ -8,24 +8,24 @@ import { listExports } from "./exports.js";
 import { askEstimate, askExport, askPanels, beginRun, tellExport, flush } from "../core/server.js";
 import { $, change, drawn, on, state, tell } from "../core/state.js";
 
-// The sizes shown are what the files will have: Python works them out for what is ordered.
+// The sizes shown are those of the files: Python computes them for the order.
 function order(values) {
   change({ export: { ...state.export, ...values } });
   if (state.station === "export") askPanels();
 }
-// the cards of the sheet differ in how much of it they take
+// the cards of the sheet differ in their extent
 const AREAS = { sheet: "trimmed", whole: "whole", bleed: "bleed" };
 const target = (key) => (AREAS[key] ? { what: "sheet", extent: AREAS[key] } : { what: key });
 action("order", ({ name, value }) => {
   if (name === "what") return order(target(value));
   order({ [name]: value, ...(name === "by" ? { size: "" } : {}) });
 });
-// another choice: what goes out is that again
+// another selection: it is the target again
 on("chosen", () => {
   if (state.export.what !== "each") change({ export: { ...state.export, what: "" } });
 });
 
-// Show what a warning speaks of.
+// Show what a warning is about.
 action("see-item", ({ id }) => {
   const item = drawn(id);
   const holder = item?.parentNode.closest("g[data-kind]");
@@ -41,7 +41,7 @@ function nameOf(response, ending) {
 
 const picked = () => $("export")?.querySelector("input[name=what]:checked")?.value;
 
-// What is ordered now.
+// The current order.
 export function ordered() {
   const now = picked() ? target(picked()) : { what: state.export.what || "" };
   return { format: "png", ...state.export, ...now, ids: now.what === "sheet" ? [] : state.chosen };
@@ -54,7 +54,7 @@ function fetchFile(address, name = "") {
   link.click();
 }
 
-// What was saved, said and announced: "timetable-card.png saved, 1.9 MB".
+// A saved file, shown and announced: "timetable-card.png saved, 1.9 MB".
 const heavy = (bytes) =>
   bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1000))} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
 function saved(name, bytes) {
@@ -62,7 +62,7 @@ function saved(name, bytes) {
   tell("exported", name);
 }
 
-// One that the queue works at is followed until it is there; the person may go on meanwhile.
+// An export in the queue is followed until it is done; the person may go on working.
 async function follow(id, signal) {
   signal.addEventListener("abort", () => tellExport(id, "stop").then(listExports));
   for (;;) {
@@ -84,7 +84,7 @@ async function follow(id, signal) {
   }
 }
 
-// One frame over many photos: a page of its own.
+// One frame over many photos, on a page of its own.
 action("batch-photos", async () => {
   const { address, error, remedy } = await beginRun(state.chosen);
   if (error) return notice(error, remedy);
@@ -93,7 +93,7 @@ action("batch-photos", async () => {
 
 let exporting = false;
 action("export", async () => {
-  // a second press of the same button is the first
+  // a second press of the same button counts as the first
   if (exporting) return null;
   exporting = true;
   try {
@@ -134,7 +134,7 @@ async function exportNow() {
   return null;
 }
 
-// The size of the file is asked for once the order has been at rest for a while.
+// The size of the file is asked for once the order has not changed for a while.
 let soon = null;
 let estimating = null;
 on("panels-shown", () => {
@@ -145,7 +145,7 @@ on("panels-shown", () => {
   clearTimeout(soon);
   estimating?.abort();
   $("d-estimate").textContent = "\u00a0";
-  // what cannot be has no size
+  // an impossible order has no size
   if (!$("d-wrong").hidden || $("export").querySelector(".target:has(:checked).cannot")) return;
   soon = setTimeout(async () => {
     estimating = new AbortController();
@@ -155,7 +155,7 @@ on("panels-shown", () => {
   }, 400);
 });
 
-// The outline for the web: copied by one press, or seen at work in a page of its own.
+// The outline for the web: copied by one press, or shown in use on a page of its own.
 action("copy-text", async ({ from }) => {
   const field = $(from);
   try {

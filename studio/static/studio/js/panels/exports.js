@@ -1,4 +1,4 @@
-// The list of what was exported: Python draws it, and it is asked for again while anything of it is under way.
+// The list of exports: Python draws it, and it is refreshed while any of them is in progress.
 import { Idiomorph } from "../../../vendor/idiomorph/idiomorph.esm.js";
 import { action } from "../core/act.js";
 import { tellExport, askExports } from "../core/server.js";
@@ -26,7 +26,7 @@ let revision = -1;
 on("panels-shown", () => {
   const place = $("exported");
   if (state.station !== "export" || !place) return;
-  // what was exported before a change is of an earlier state then
+  // earlier exports are of an earlier state then
   if (place.dataset.shown && revision === state.revision) return;
   revision = state.revision;
   listExports();

@@ -1,5 +1,5 @@
-// Every field is one and the same thing: it sends once, by Enter or by leaving it; Enter gives the keyboard back to
-// the sheet; a value that is refused stays, with a mark and the reason, until it is right; Escape puts the old one back.
+// All fields behave alike: a field sends once, on Enter or when left; Enter returns the keyboard to
+// the sheet; a refused value stays, with a mark and the reason, until it is right; Escape restores the old one.
 import { FIELDS, parsed, perform } from "../core/act.js";
 import { notice } from "../core/notices.js";
 import { $, on, state } from "../core/state.js";
@@ -41,7 +41,7 @@ function clearForm(form) {
   for (const error of form.querySelectorAll(".field-error")) error.hidden = true;
 }
 
-// What was typed may have been rounded: the field shows what it became, also where nothing moved.
+// A typed value may have been rounded: the field shows the result, even if nothing moved.
 function became(id, value) {
   requestAnimationFrame(() => {
     const now = id && $(id);
@@ -50,9 +50,9 @@ function became(id, value) {
   });
 }
 
-// Send what a field says; nothing where that was sent already.
+// Send a field's value, unless it was sent already.
 async function send(input) {
-  // what is picked and not typed comes once by itself
+  // a picked value, unlike a typed one, fires only once
   const plain = input.matches("select, [type=checkbox], [type=radio], [type=color]");
   if (!plain) {
     const value = input.value;
@@ -73,7 +73,7 @@ async function send(input) {
     said.delete(input);
     return;
   }
-  // what was typed is not lost, and can be sent again as it is
+  // the typed text is not lost, and can be sent again as it is
   const words = `${answer.error} ${answer.remedy || ""}`.trim();
   const now = (input.id && $(input.id)) || input;
   wrong.set(input.id, { value, words, chosen: state.chosen.join() });
@@ -122,7 +122,7 @@ document.addEventListener("keydown", (event) => {
   }
 });
 
-// A button that reads a field: what is wrong is said there.
+// A button that reads a field: errors are shown at the field.
 on("refused-field", ({ id, answer }) => {
   const input = id && $(id);
   if (!input) return notice(answer.error, answer.remedy);
@@ -136,11 +136,11 @@ on("refused-field", ({ id, answer }) => {
   input.select?.();
 });
 document.addEventListener("input", (event) => {
-  // a field that no command of its own sends is right again as soon as it is changed
+  // a field without a command of its own loses its mark as soon as it is changed
   if (!event.target.matches?.(FIELDS) && wrong.delete(event.target.id)) clear(event.target);
 });
 
-// Forms: what their data-act says, with an error at the field it speaks of.
+// Forms: run their data-act, and show an error at its field.
 document.addEventListener("submit", async (event) => {
   const form = event.target;
   if (!form.dataset?.act) return;
@@ -158,7 +158,7 @@ document.addEventListener("submit", async (event) => {
   input?.select?.();
 });
 
-// A panel that comes anew keeps the marks of what was refused, while the same is selected.
+// A redrawn panel keeps the marks of refused values, while the selection stays.
 on("panels-shown", () => {
   const chosen = state.chosen.join();
   for (const [id, { value, words, chosen: then }] of wrong) {

@@ -1,4 +1,4 @@
-// The first job, led: what to press next is ringed, and a card says it. It is left by Escape, and comes when asked for.
+// The guided first job: what to press next is ringed, and a card explains it. Escape leaves it.
 import { action } from "../core/act.js";
 import { busy } from "../tools/gestures.js";
 import { $, drawn, on, onAny, state } from "../core/state.js";
@@ -7,7 +7,7 @@ const has = (...kinds) => [...$("art").children].some((g) => kinds.includes(g.da
 const only = (kind) => state.chosen.length === 1 && drawn(state.chosen[0])?.dataset.kind === kind;
 let exported = false;
 
-// What to do, what it is done with, and whether it is done. `at` is the id of what to press now; the sheet without one.
+// What to do, with which key, and whether it is done. `at` is the id of what to press now; without one, the sheet.
 const STEPS = [
   {
     words: () =>
@@ -61,7 +61,7 @@ function leave() {
   history.replaceState(null, "", location.pathname);
 }
 action("leave-first-job", leave);
-// what runs or is open is left first
+// whatever is running or open is closed first
 addEventListener(
   "keydown",
   (event) => {

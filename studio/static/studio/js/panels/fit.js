@@ -1,4 +1,4 @@
-// The photo whole, with its window on it, in the Fit drawer: drag the window, or bring a point of the photo to a place.
+// The whole photo with its window on it, in the Fit drawer: drag the window, or move a point of the photo to a place.
 import { windowShift } from "../tools/clamp.js";
 import { command } from "../core/server.js";
 import { $, drawn, on } from "../core/state.js";

@@ -1,10 +1,10 @@
-// The side shows what the station at hand uses; the rest is one line each, and stays as the person left it.
+// The side shows what the current station uses; the rest is one line each, and stays as the person left it.
 import { on, state } from "../core/state.js";
 import { recall, record } from "../core/storage.js";
 
 const KEY = "gouge-folds";
 let remembered = recall(KEY);
-// which station each fold was set for: a panel that is drawn anew comes folded
+// the station that each fold was set for: a redrawn panel comes folded
 let set = new WeakMap();
 
 function apply() {
@@ -28,7 +28,7 @@ on("station", () => {
   set = new WeakMap();
   apply();
 });
-// what lines several things up unfolds where several are selected
+// the panel for aligning unfolds when several things are selected
 on("chosen", () => {
   for (const fold of document.querySelectorAll("details[data-many]")) set.delete(fold);
   apply();

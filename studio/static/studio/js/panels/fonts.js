@@ -1,4 +1,4 @@
-// A font of one's own, brought in beside a list of fonts and chosen there.
+// A person's own font, imported beside a list of fonts and selected there.
 import { action } from "../core/act.js";
 import { notice } from "../core/notices.js";
 import { sendFont } from "../core/server.js";
@@ -11,7 +11,7 @@ action("bring-font", ({ into }) => {
   $("font-file").click();
 });
 
-// Add a font to a list, in the group of one's own.
+// Add a font to a list, in the group of the person's own.
 function list(select, { key, name, kind }) {
   if ([...select.options].some((option) => option.value === key)) return;
   let group = select.querySelector("optgroup[label=Yours]");

@@ -1,4 +1,4 @@
-// Help for where one is: what the station is for, its keys and then all others, with a search.
+// Help for the current station: its purpose, its keys and then all others, with a search.
 import { action } from "../core/act.js";
 import { finds } from "../core/search.js";
 import { $, state } from "../core/state.js";
@@ -29,7 +29,7 @@ action("keys", () => {
   $("keys").showModal();
 });
 $("find-key").addEventListener("input", ({ target }) => show(finds(target.value.trim())));
-// Enter looks for what was typed, and closes nothing
+// Enter searches, and closes nothing
 $("find-key").addEventListener("keydown", (event) => {
   if (event.key === "Enter") event.preventDefault();
 });

@@ -1,4 +1,4 @@
-// Which hole a set of margins speaks of: shown on the sheet while the pointer or the focus is in its fields.
+// The hole that a set of margins belongs to: shown on the sheet while the pointer or the focus is in its fields.
 import { text } from "../core/matrix.js";
 import { $, on } from "../core/state.js";
 import { view } from "../core/view.js";

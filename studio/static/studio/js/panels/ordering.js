@@ -1,4 +1,4 @@
-// Reordering rows by dragging them: the steps of a cut list, and the stack, where a photo can be dropped onto an outline.
+// Reordering rows by dragging: the steps of a cut list, and the stack, where a photo can be dropped onto an outline.
 import { command } from "../core/server.js";
 import { state } from "../core/state.js";
 
@@ -8,7 +8,7 @@ let dragged = null;
 
 const share = (row, event) => (event.clientY - row.getBoundingClientRect().top) / row.offsetHeight;
 
-// Where a row of the stack goes when it is let go over another: onto it, over or under it; null where it cannot.
+// Where a row of the stack goes when dropped on another: onto it, over or under it; null if it cannot.
 function placing(row, event) {
   const at = share(row, event);
   const beside = row.dataset.within === dragged.dataset.within;
@@ -17,7 +17,7 @@ function placing(row, event) {
   return at > 0.5 ? "under" : "over";
 }
 
-// The row under the pointer and where what is dragged would go, if it can go there.
+// The row under the pointer and where the dragged one would go, if it can go there.
 function target(event) {
   const row = dragged && event.target.closest?.(ROWS);
   if (!row || row.matches("[data-stack]") !== dragged.matches("[data-stack]")) return null;

@@ -1,4 +1,4 @@
-// Panes: rows and columns dragged over a small grid, the result shown while numbers are typed, panes marked.
+// Panes: rows and columns dragged over a small grid, a preview while numbers are typed, marking panes.
 import { action, know, parsed, resolved } from "../core/act.js";
 import { askPreview } from "../core/server.js";
 import { $, on, onAny, state } from "../core/state.js";
@@ -8,7 +8,7 @@ const marked = new Set();
 
 know("$panes", () => [...marked].sort((a, b) => a - b));
 
-// -- the result, while it is typed
+// -- the preview while typing
 
 const clear = () => {
   $("panes-live").innerHTML = "";
@@ -88,7 +88,7 @@ document.addEventListener("input", (event) => {
   if (event.target.matches?.("#n-columns, #n-rows")) draw();
 });
 
-// -- panes marked in the grid of those there are
+// -- marking panes in the grid
 
 function press() {
   for (const button of document.querySelectorAll(".pane-cell")) {

@@ -1,4 +1,4 @@
-// Photos come in by dropping, pasting or choosing; then one command places them all.
+// Photos are imported by dropping, pasting or choosing; then one command places them all.
 import { filesOf } from "../core/folders.js";
 import { action } from "../core/act.js";
 import { MARK } from "../tools/actions.js";
@@ -11,7 +11,7 @@ import { toSheet } from "../core/view.js";
 
 const MANY = 5;
 
-// Wait until those that are read later are there; on stop, what is there already comes in.
+// Wait until photos that are read later are ready; on stop, those that are ready are placed.
 async function read(taken, wrong, signal) {
   const waiting = new Map(taken.filter((t) => t.job).map((t) => [t.job, t]));
   const count = waiting.size;
@@ -41,7 +41,7 @@ async function bringIn(files, at, into = "", beside = "") {
   const signal = stoppable().signal;
   const taken = [];
   const wrong = [];
-  // many are read by whoever is free on the server, and nobody waits for one after another
+  // many are read by the queue's workers, several at once
   const many = files.length >= MANY;
   for (const [k, file] of files.entries()) {
     const words =
@@ -68,7 +68,7 @@ async function bringIn(files, at, into = "", beside = "") {
         .join(" "),
     );
   }
-  // a photo cannot miss its aim: where another window was quicker it is placed all the same
+  // a photo cannot miss its target: if another window was quicker it is placed all the same
   const where = at ? { x: at.x, y: at.y } : {};
   for (const { file } of taken.filter((t) => t.drawing))
     await command("bring_drawing", { file, ...where }, { again: true });
@@ -78,8 +78,8 @@ async function bringIn(files, at, into = "", beside = "") {
   if (said) notice(said.note, said.remedy);
 }
 
-// Outline first: what is brought in by a dialog or pasted goes into the only thing that is selected, if it has no
-// photo; beside a frame it is offered for the photo in it.
+// Outline first: a photo from the dialog or pasted goes into the only selected thing, if it has no
+// photo; beside a frame it is offered as a replacement for the photo in it.
 function bringBy(files) {
   const [id] = state.chosen;
   const g = state.chosen.length === 1 && files.length === 1 ? drawn(id) : null;

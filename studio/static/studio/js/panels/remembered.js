@@ -1,4 +1,4 @@
-// What a person chose here last time, in this browser.
+// A person's last choices on this page, in this browser.
 const chosen = (select) => `gouge-${select.dataset.remember}`;
 
 document.addEventListener("change", ({ target }) => {
@@ -6,7 +6,7 @@ document.addEventListener("change", ({ target }) => {
   try {
     localStorage.setItem(chosen(target), target.value);
   } catch {
-    // a browser that keeps nothing begins anew
+    // a browser that stores nothing starts afresh
   }
 });
 for (const select of document.querySelectorAll("[data-remember]")) {

@@ -1,4 +1,4 @@
-// By keyboard from part to part: F6 goes round drawer, sheet and side, and the stations are one stop of Tab.
+// By keyboard from part to part: F6 cycles through drawer, sheet and side, and the stations are one stop of Tab.
 import { action } from "../core/act.js";
 import { $ } from "../core/state.js";
 
@@ -14,12 +14,12 @@ action("round", ({ by }) => {
     const part = stop.closest("#drawer, #desk, #side");
     return part.contains(document.activeElement);
   });
-  // from the strip on to the first part, or back to the last
+  // from the strip to the first part, or back to the last
   const next = here < 0 ? (by > 0 ? 0 : -1) : (here + by) % stops.length;
   stops.at(next).focus();
 });
 
-// What an arrow does to a station that has the focus; tells whether it was one.
+// What an arrow key does to a focused station; returns whether it was one.
 export function along({ key, target }) {
   const row = [...target.closest(".stations").querySelectorAll("button")];
   const at = row.indexOf(target.closest("button"));

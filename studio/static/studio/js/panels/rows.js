@@ -1,4 +1,4 @@
-// Rows of the stack are drawn as they come into view, and drawn again where they are another by now.
+// Rows of the stack are drawn when they come into view, and redrawn when they have changed.
 import { renew } from "../core/panels.js";
 import { unpressed } from "../core/pressed.js";
 import { askRows } from "../core/server.js";
@@ -21,7 +21,7 @@ const seen = new IntersectionObserver(
 async function fetchRows() {
   if (asking || !wanted.size) return;
   asking = true;
-  // a hand that scrolls on is followed
+  // follow continued scrolling
   await new Promise((done) => setTimeout(done, 60));
   const ids = [...wanted].slice(0, 200);
   const html = ids.length ? await askRows(ids.map((id) => id.slice(5))) : "";
@@ -36,7 +36,7 @@ async function fetchRows() {
   }
   for (const id of ids) {
     wanted.delete(id);
-    // what did not come is asked for once more
+    // missing rows are asked for once more
     const place = $(id);
     if (place?.matches(LACKING)) {
       seen.unobserve(place);

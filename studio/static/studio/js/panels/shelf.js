@@ -1,4 +1,4 @@
-// The shelf beside the ready outlines: its tiles, one search over both, keeping what is selected.
+// The shelf beside the ready outlines: its tiles, one search over both, adding the selection.
 import { action } from "../core/act.js";
 import { finds } from "../core/search.js";
 import { notice } from "../core/notices.js";
@@ -21,7 +21,7 @@ async function fillOne(name, anew) {
   if (name === "shelf") $("shelf-count").textContent = `${place.querySelectorAll(".shelf-item").length || "empty"}`;
 }
 let filling = null;
-// Resolves when the tiles are there.
+// Resolves when the tiles have loaded.
 function fill(anew) {
   filling ||= Promise.all([fillOne("ready", false), fillOne("shelf", anew)]).then(() => {
     filling = null;
@@ -36,7 +36,7 @@ on("panels-shown", () => {
   const bare = $("ready-tiles")?.childElementCount === 0;
   if (bare && (got.ready || state.tool === "ready")) fill(false);
 });
-// another window may have kept something
+// another window may have added something
 addEventListener("focus", () => state.tool === "ready" && fill(true));
 
 // -- finding
@@ -68,7 +68,7 @@ document.addEventListener("keydown", async (event) => {
   event.preventDefault();
   event.stopPropagation();
   const chosen = event.key === "Enter";
-  // a quick hand is here before the tiles
+  // the person may be quicker than the tiles
   await fill(false);
   const [first] = inSight();
   if (chosen) first?.click();
@@ -109,7 +109,7 @@ document.addEventListener(
   true,
 );
 
-// -- keeping
+// -- adding
 
 let asked = null;
 action("keep-outline", async ({ name }) => {

@@ -1,4 +1,4 @@
-// The tray: the project's photos at Fit, and at Draw while nothing is drawn. A click uses one for what is selected, a drag puts it anywhere.
+// The tray: the project's photos, at Fit and at Draw with Select. A click uses one, a drag puts it anywhere.
 import { action, perform } from "../core/act.js";
 import { askTray, command } from "../core/server.js";
 import { $, on, state } from "../core/state.js";
@@ -15,7 +15,7 @@ async function fill(clear = false) {
   if (!place().childElementCount && shown) place().innerHTML = shown;
   const mine = ++asked;
   const html = await askTray(clear === true);
-  // another station, or a newer answer, may have come in between
+  // the station may have changed, or a newer answer may have come, in between
   if (html === null || mine !== asked || !$("tray")) return;
   if (html !== shown || !$("tray").childElementCount) $("tray").innerHTML = html;
   shown = html;
@@ -23,7 +23,7 @@ async function fill(clear = false) {
   wanted = false;
 }
 
-// Go to the tray, so that the next press uses one of its photos.
+// Move the focus to the tray, so that the next press uses one of its photos.
 let wanted = false;
 action("open-tray", () => {
   wanted = true;

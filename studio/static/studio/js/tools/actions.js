@@ -1,4 +1,4 @@
-// What buttons and keys do besides commands.
+// The page's actions for buttons and keys, besides commands.
 import { actors, action } from "../core/act.js";
 import { choose, holders, marks, stepInside, stepOut } from "./select.js";
 import { tool } from "./gestures.js";
@@ -15,7 +15,7 @@ import { fit, fitBox, view, zoomTo } from "../core/view.js";
 export function station(name) {
   if (name === state.station) return;
   flush();
-  // a tool belongs to its station: at another one the hand chooses
+  // a tool belongs to its station: at another one the tool is Select
   if (name !== "draw" && state.tool !== "choose") tool("choose");
   change({ station: name });
   history.replaceState(null, "", name === "draw" ? location.pathname : `?station=${name}`);
@@ -29,15 +29,15 @@ export function station(name) {
   tell("station", name);
   askPanels();
 }
-// By its key the focus goes to what the station has, where Tab goes on; keys of the sheet go on meaning what they mean.
+// Its key moves the focus to the station's drawer, where Tab continues; the sheet's keys keep working.
 action("station", ({ name }, { event } = /** @type {import("../core/act.js").From} */ ({})) => {
   station(name);
   if (event?.type === "keydown") $("drawer").focus({ preventScroll: true });
 });
 
-// what is still on its way arrives first
+// changes in flight arrive first
 action("steps", async (_, { event } = /** @type {any} */ ({})) => {
-  // in a window of its own it is as any link
+  // a new window opens as from any link
   if (event?.ctrlKey || event?.metaKey) return;
   event?.preventDefault();
   flush();
@@ -51,9 +51,9 @@ action("silhouette", () => {
   tool("silhouette");
 });
 
-// -- seeing
+// -- viewing
 
-// Pieces let photos through while drawing, cutting and fitting; finishing shows them as they go out.
+// Photos show through pieces while drawing, cutting and fitting; Finish shows them as exported.
 export function see(seeing = state.seeing) {
   change({ seeing });
   const working = ["draw", "cut", "fit"].includes(state.station);
@@ -86,7 +86,7 @@ action("close", ({ id }) => {
   $("desk").focus();
 });
 
-// -- choosing
+// -- selecting
 
 action("row", ({ id, within }, { event }) => {
   if (within) return member({ id, within });
@@ -95,7 +95,7 @@ action("row", ({ id, within }, { event }) => {
     choose(state.chosen.includes(id) ? state.chosen.filter((c) => c !== id) : [...state.chosen, id]);
   } else choose([id]);
 });
-// A piece of a cut list or a photo in a frame is reached by stepping inside.
+// A piece of a cut list or a photo in a frame is reached by editing inside.
 function member({ id, within }) {
   if (state.inside !== within) stepInside(within);
   choose([id]);
@@ -134,7 +134,7 @@ action("lying-inside", () => {
   choose(found.map((g) => g.dataset.id));
 });
 
-// -- what the page keeps through every new panel
+// -- state that outlives a redrawn panel
 
 const stateOf = (name) => (name === "details" ? "scaling" : name);
 function keeps() {
@@ -156,7 +156,7 @@ function proportion() {
 }
 action("keep", ({ name, on: want }) => {
   change({ [stateOf(name)]: want });
-  // what the margins count from is Python's to work out
+  // Python computes where margins are measured from
   if (name === "basing") askPanels();
 });
 action("rename-project", async ({ name }) => {
@@ -167,7 +167,7 @@ action("rename-project", async ({ name }) => {
     return {};
   }
   document.title = document.title.replace($("project-name").defaultValue, answer.name);
-  // what is typed there by now is the next name
+  // the text typed there by then is the next name
   if (document.activeElement !== $("project-name")) $("project-name").value = answer.name;
   $("project-name").defaultValue = answer.name;
   document.querySelector("h1.name").title = answer.name;
@@ -188,13 +188,13 @@ on("inside", keeps);
 function part(name) {
   change({ part: name }, "part");
 }
-// The photo alone is what is moved inside its frame.
+// Only the photo moves inside its frame.
 action("part", ({ name, id }) => {
   if (name === "photo") return stepInside(id);
   if (drawn(state.inside)?.dataset.kind === "frame") stepOut();
   part(name);
 });
-// The outline alone: a mode of Fit and of the frame that is worked on; it ends when one leaves either.
+// The outline alone: a mode of Fit for one frame; it ends when either is left.
 action("other-part", () => {
   const frame = state.station === "fit" && drawn(state.chosen[0])?.dataset.kind === "frame";
   if (!frame) return notice("The outline moves alone only at the Fit station.", "Go there with 3 and select a frame.");
@@ -235,11 +235,11 @@ action("apart", ({ name, value }) => {
 
 // -- copies
 
-// What copying takes along is a note of where it is; the server looks it up, in this project or another one.
-// what this program finds again in what it copied
+// Copying stores a reference to the items; the server looks it up, in this project or another one.
+// the mark by which this program recognises its own copies
 export const MARK = /(?:^|<!--)gouge (\d+) (\d+) ([\w,]+)(?:-->|$)/;
 
-// What is selected as SVG, from what Python drew of it, so that other programs can take it; photos stay here.
+// The selection as SVG, from Python's drawing of it, for other programs; without photos.
 function asSvg(mark) {
   const pieces = state.chosen
     .map(drawn)
@@ -272,11 +272,11 @@ export function pasted(event) {
   event.preventDefault();
   const ids = m[3].split(",");
   const here = Number(m[1]) === state.project && ids.some((id) => drawn(id));
-  // it lies on the sheet, whatever one is inside of
+  // it goes on the sheet, whatever is being edited inside
   if (state.inside) stepInside("");
   command("paste", { project: Number(m[1]), revision: Number(m[2]), ids, shift: here, in_place: inPlace });
 }
-// Ctrl Shift V pastes where it lay
+// Ctrl Shift V pastes in the same place
 let inPlace = false;
 document.addEventListener("keydown", (event) => {
   inPlace = event.shiftKey;
@@ -293,7 +293,7 @@ action("copy-step", () => {
   return command("duplicate", { ids: state.chosen, matrix: state.step });
 });
 
-// -- nudging: nudges that follow one another closely are one step, of what was selected when they began
+// -- nudging: nudges in quick succession are one step, of the selection at the first one
 
 let nudged = null;
 function nudge(dx, dy) {
@@ -303,7 +303,7 @@ function nudge(dx, dy) {
     nudged = { ids, part: its, x: 0, y: 0, timer: 0, box: state.inside ? null : boxOf(ids) };
     nudged.release = defer(sendNudge);
   }
-  // what lies inside something is free; all else goes from one step of the rounding to the next
+  // inside something nudges are free; elsewhere they go from one rounding step to the next
   const step = nudged.box ? state.surface.round : 0;
   for (const [axis, by, low] of [
     ["x", dx, nudged.box?.x0],
@@ -336,7 +336,7 @@ action("nudge", ({ x, y }) => {
   else nudge(x, y);
 });
 addEventListener("pagehide", () => flush(true));
-// a window that comes to the front learns of what others did
+// a window that comes to the front is updated
 addEventListener("focus", catchUp);
 document.addEventListener("visibilitychange", () => {
   if (!document.hidden) catchUp();

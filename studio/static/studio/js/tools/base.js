@@ -1,4 +1,4 @@
-// Which of the chosen pieces is the base: a small flag on the sheet, changed by a click; what is cut away is hatched.
+// The base of the selected pieces: a small flag on the sheet, changed by a click; what is cut away is hatched.
 import { text } from "../core/matrix.js";
 import { $, drawn, onAny, state } from "../core/state.js";
 import { toDesk, view } from "../core/view.js";

@@ -1,11 +1,11 @@
-// Working by cell: Python draws the cells; a brush joins them, takes them away or lifts them out.
+// Part by part: Python draws the cells; a brush joins them, removes them or lifts them out.
 import { actors, action } from "../core/act.js";
 import { notice } from "../core/notices.js";
 import { askPanels, command } from "../core/server.js";
 import { $, inHand, on, state, tell } from "../core/state.js";
 import { work } from "../core/work.js";
 
-// `fill` is that of the one outline whose choice of cells is changed, "" where pieces are cut anew
+// `fill` is that of the outline whose choice of cells is edited, "" for pieces without one
 let data = { ids: [], cells: [], why: "", fill: "" };
 let groups = []; // lists of cell numbers, joined
 let lifted = new Set();
@@ -66,7 +66,7 @@ const fillOf = (k) => data.cells[k].fill;
 function draw() {
   const shows = active() && data.cells.length > 0;
   const parts = [];
-  // joined cells come last, over a wide line of which their own paint leaves the outer half: the outline of all of them
+  // joined cells come last, over a wide line whose inner half their own paint covers: the outline of all of them
   const order = [...data.cells.keys()].sort((a, b) => groupOf(a) - groupOf(b) || a - b);
   let edged = -1;
   for (const k of shows ? order : []) {
@@ -81,7 +81,7 @@ function draw() {
     const names = ["cell"];
     if (away.has(k)) names.push("away");
     if (lifted.has(k)) names.push("lifted");
-    // each group a tint of its own, and no lines within it
+    // each group has a tint of its own, and no lines within it
     if (g >= 0) names.push("joined", `tint-${g % 4}`);
     if (k === over) names.push("over");
     if (!fill) names.push("gap");
@@ -90,7 +90,7 @@ function draw() {
   }
   place.innerHTML = parts.join("");
   $("art").classList.toggle("celled", shows);
-  // what an outline is made of stands out from what lies about it
+  // what is part of the outline stands out from its surroundings
   $("art").classList.toggle("recelled", shows && Boolean(data.fill));
   for (const g of $("art").children)
     g.classList.toggle("in-cells", shows && data.ids.includes(g.dataset.id) && g.dataset.kind !== "frame");
@@ -131,7 +131,7 @@ function forget(k) {
   away.delete(k);
 }
 
-// What a brush does with the cells it went over.
+// Apply a brush to the cells it went over.
 function brushed(path, name) {
   if (name !== "join") {
     for (const c of path) {
@@ -140,16 +140,16 @@ function brushed(path, name) {
     }
     return;
   }
-  // dragging out of a group grows it
+  // dragging out of a group extends it
   const whole = [...new Set(path.flatMap((c) => (groupOf(c) >= 0 ? groups[groupOf(c)] : [c])))];
-  // cells are joined to the outline whose choice is changed, and else to one another
+  // cells are joined to the edited outline, otherwise to each other
   if (whole.length < 2 && !data.fill) return;
   groups = groups.filter((g) => !g.some((c) => whole.includes(c)));
   for (const c of whole) forget(c);
   groups.push(whole);
 }
 
-// Drag across cells with the brush; a click on one that was named puts it back.
+// Drag across cells with the brush; a click on a marked one unmarks it.
 export function press(event0) {
   const first = cellAt(event0);
   const path = first === null ? [] : [first];
@@ -198,7 +198,7 @@ function toggle(k, name) {
   if (from !== null) notice("Now the part to join it with.", "Click it, or go there with the arrows and press J.");
 }
 
-// The brush; by keyboard it is used on the cell that the arrows went to.
+// The brush; by keyboard it applies to the cell reached by the arrows.
 action("brush", ({ name }, { event }) => {
   brush = name;
   if (event?.type === "keydown" && walked && over !== null && data.cells.length) toggle(over, name);
@@ -222,7 +222,7 @@ action("accept-cells", async () => {
   if (!answer.error) done();
   return answer;
 });
-// Escape first puts everything back, then leaves.
+// Escape first unmarks everything, then leaves.
 export function drop() {
   if (!groups.length && !lifted.size && !away.size) return false;
   reset();

@@ -116,7 +116,7 @@ export function press(from0, event0, modifiers) {
         node.y += p.y - before.y;
         for (const h of [node.before, node.after]) if (h) [h.x, h.y] = [h.x + p.x - before.x, h.y + p.y - before.y];
       } else if (closing) {
-        // the way in mirrors the hand; the way out was drawn first and stays
+        // the incoming handle mirrors the pointer; the outgoing one was drawn first and stays
         node.before = { x: 2 * node.x - p.x, y: 2 * node.y - p.y };
       } else {
         node.after = { x: p.x, y: p.y };
@@ -144,7 +144,7 @@ export function hover(event) {
   } else $("live").innerHTML = "";
 }
 on("view", () => draw());
-// Another tool or station: what was drawn so far is finished open, with a word.
+// Another tool or station: the curve so far is finished open, with a notice.
 on("tool", () => {
   if (state.tool === "curve" || !nodes.length) return;
   if (nodes.length < 2) return drop();

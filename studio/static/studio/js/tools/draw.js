@@ -23,7 +23,7 @@ import { toDesk, toSheet, view } from "../core/view.js";
 
 const intoWord = () => (target().into ? `${state.into} · ` : state.into ? "select an outline first · " : "");
 
-// What scaling does not give, as Python draws it in the very box: an outline of the shelf refitted to
+// What scaling cannot show, Python draws in the very box: an outline of the shelf refitted to
 // another proportion, corners of a radius.
 function refitting(kind, again) {
   const what = kind === "ready" ? chosenReady() : {};
@@ -105,7 +105,7 @@ export function drawPiece(kind, from0, modifiers) {
     async end() {
       const done = inHand();
       over = true;
-      // a size or a count changed a moment ago may not be here yet
+      // a size or a count changed a moment ago may not have arrived yet
       await Promise.all([settingsRead(), fetchTemplate(kind)]);
       if (last) run.update(last);
       live();
@@ -133,7 +133,7 @@ export function drawPiece(kind, from0, modifiers) {
 }
 const toSheetOnly = (p) => ({ x: p.x, y: p.y });
 
-// Draw what a box tool draws in a box; resolves to the answer.
+// Draw a box tool's piece in a box; resolves to the answer.
 export function drawIn(kind, box, options, stretch = false) {
   const what = kind === "ready" ? chosenReady() : { kind, details: details(kind) };
   if ("item" in what) return command("draw_shelved", { ...what, ...target(), ...box, stretch }, options);

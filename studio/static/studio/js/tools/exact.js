@@ -1,4 +1,4 @@
-// Exact numbers at the pointer: a click with a drawing tool asks for them.
+// Exact size at the pointer: a click with a drawing tool asks for it.
 import { action } from "../core/act.js";
 import { drawIn } from "./draw.js";
 import { openAt } from "./lettering.js";
@@ -8,7 +8,7 @@ import { $, inHand, on, state } from "../core/state.js";
 let exact = null;
 on("exact", ({ kind, at, name, centred = false }) => {
   exact = { kind, x: at.x, y: at.y, centred };
-  // before anything was typed: a third of the sheet's shorter side
+  // the default: a third of the sheet's shorter side
   const third = show(Math.min(state.surface.width, state.surface.height) / 3);
   for (const field of ["width", "height"]) $("exact").elements[field].value ||= third;
   $("exact").querySelector("h2").textContent = name;
@@ -16,7 +16,7 @@ on("exact", ({ kind, at, name, centred = false }) => {
 });
 action("draw-exact", async ({ width, height }) => {
   const done = inHand();
-  // the next key is the sheet's, however fast it comes
+  // the next key goes to the sheet, however fast it comes
   $("exact").hidden = true;
   $("desk").focus();
   const { kind, ...place } = exact;

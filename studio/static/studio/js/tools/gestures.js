@@ -1,4 +1,4 @@
-// One pointer, one gesture at a time; what each does is in the modules it begins.
+// One pointer, one gesture at a time; the modules it starts do the work.
 import { action, perform } from "../core/act.js";
 import { choose, holders, marks, outlineInside, stepInside, stepOut } from "./select.js";
 import * as cells from "./cells.js";
@@ -86,7 +86,7 @@ const NEAR = [
   [0, -4],
 ];
 
-// What lies under the pointer; inside a frame the line of a piece, if it is near, before the photo it lies on.
+// The element under the pointer; inside a frame a near line of a piece comes before the photo below it.
 function under({ clientX, clientY }) {
   const found = NEAR.map(([dx, dy]) =>
     document.elementFromPoint(clientX + dx, clientY + dy)?.closest("#art g[data-kind]"),
@@ -95,11 +95,11 @@ function under({ clientX, clientY }) {
 }
 
 export function hit(event) {
-  // not event.target: a captured pointer makes the desk the target of what follows
+  // not event.target: a captured pointer makes the desk the target of later events
   const g = under(event);
   if (!g) return null;
   const places = holders();
-  // the outermost item that lies on the sheet itself, or in what is stepped into
+  // the outermost item on the sheet itself, or in what is being edited inside
   let top = g;
   while (top && !places.includes(top.parentNode))
     top = top.parentNode?.closest?.("g[data-kind], #art > g, .kids > g, .ghost > g, .members > g");
@@ -163,7 +163,7 @@ function begin(event) {
   return drag;
 }
 
-// Inside a frame its edge is the window's: dragged, that moves and the photo stays.
+// Inside a frame its edge belongs to the window: dragging it moves the window, and the photo stays.
 const NEARBY = 10; // px across the edge
 function atEdge({ x, y }) {
   const frame = state.inside ? drawn(state.inside) : null;
@@ -191,7 +191,7 @@ export function cancel() {
   return true;
 }
 
-// A modifier pressed or let go during a gesture shows at once.
+// A modifier pressed or released during a gesture takes effect at once.
 export function refresh(event) {
   if (!gesture?.moved || !last || state.tool === "freehand") return;
   const again = new PointerEvent("pointermove", {
@@ -210,7 +210,7 @@ const onlyPhotos = () => state.chosen.every((id) => drawn(id)?.dataset.kind === 
 
 export function tool(name, several = false) {
   flush();
-  // inside a frame the nodes are those of its outline, and the photo is taken hold of again afterwards
+  // inside a frame the nodes are those of its outline, and the photo is selected again afterwards
   if (name === "nodes" && outlineInside() && onlyPhotos()) choose([outlineInside()], { ask: false });
   else if (state.tool === "nodes" && name === "choose" && state.inside && state.chosen[0] === state.inside) {
     const photo = drawn(state.inside)?.querySelector(":scope > g > .ghost > [data-id]");
@@ -225,7 +225,7 @@ export function tool(name, several = false) {
 on("drawn", () => state.several || tool("choose"));
 on("cells-none", () => tool("choose"));
 
-// A drawing tool that is taken a second time is several, one after another pieces, and a third time no more.
+// A drawing tool taken a second time draws several pieces in a row, a third time only one again.
 action("tool", ({ name }) => tool(name, name === state.tool && isDrawing() && !state.several));
 
 // The choice of cells of an outline, from its cut list.
@@ -235,7 +235,7 @@ action("change-cells", ({ id }) => {
   tool("cells");
 });
 
-// Without the pointer: exact numbers, at the middle of what is seen.
+// Without the pointer: exact size, in the middle of the view.
 action("exact", () => {
   const { left, top, width, height } = desk.getBoundingClientRect();
   const middle = toSheet({ clientX: left + width / 2, clientY: top + height / 2 });

@@ -1,4 +1,4 @@
-// Guides and grids over the sheet; guides come out of the rulers.
+// Guides and grids over the sheet; guides are dragged out of the rulers.
 import { notice } from "../core/notices.js";
 import { label, show } from "../core/label.js";
 import { command } from "../core/server.js";
@@ -36,7 +36,7 @@ on("view", () => {
 });
 draw();
 
-// Drag guide `number`, or a new one where there is none.
+// Drag guide `number`, or a new one.
 export function dragGuide(axis, number = null) {
   let at = null;
   return {

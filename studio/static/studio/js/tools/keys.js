@@ -1,4 +1,4 @@
-// Keys: what the table of Python says, unless text is being typed.
+// Keys: run the actions of Python's table, unless text is being typed.
 import * as cells from "./cells.js";
 import { perform } from "../core/act.js";
 import * as curve from "./curve.js";
@@ -16,19 +16,19 @@ import { $, state } from "../core/state.js";
 const map = keyMap(state.keys);
 const TYPING = "input:not([type=radio]):not([type=checkbox]):not([type=color]), textarea, dialog";
 const typing = (target) => target.closest?.(TYPING);
-// what a key does to the thing that has the focus, before anything else
+// what a key does to the focused element, before anything else
 const native = (event) => {
   const { target, key } = event;
-  // with Ctrl held, Enter is nobody's own
+  // with Ctrl held, Enter belongs to no element
   if (nameOf(event) === "ctrl+enter") return false;
-  // a list that was pressed has been chosen from: letters mean what they mean on the sheet, unless it is open
+  // a closed list keeps no letters: they are the sheet's keys, unless it is open
   if (target.closest?.("select")) return target !== pressed || isOpen(target) || key.length > 1 || key === " ";
   if (target.closest?.("input[type=radio]")) return key.startsWith("Arrow") || key === " ";
   const control = target.closest?.("button, a, summary, input");
   return (key === "Enter" || key === " ") && Boolean(control) && control !== pressed;
 };
 const isOpen = (select) => CSS.supports("selector(:open)") && select.matches(":open");
-// What the pointer pressed last keeps the focus, but not the keys: they go on meaning what they mean on the sheet.
+// An element pressed by the pointer keeps the focus, but not the keys: those stay the sheet's.
 let pressed = null;
 document.addEventListener("pointerdown", ({ target }) => {
   pressed = target.closest?.("dialog, .exact, .notices") ? null : target.closest?.("button, a, summary, input, select");
@@ -37,7 +37,7 @@ document.addEventListener("focusin", ({ target }) => {
   if (target !== pressed) pressed = null;
 });
 
-// The work at hand, nearest first.
+// The modes, nearest first.
 function works() {
   const now = [];
   if (cells.active()) now.push("cells");
@@ -77,7 +77,7 @@ document.addEventListener("keydown", (event) => {
   const round = event.key === "F6" && !event.target.closest?.("dialog");
   if (typing(event.target) && !round) {
     if (nameOf(event) !== "ctrl+enter" || !event.target.closest("#export")) return;
-    // what was typed counts
+    // the typed text counts
     const field = event.target;
     field.blur();
     field.focus();
@@ -97,7 +97,7 @@ document.addEventListener("keydown", (event) => {
   }
   const found = meaning(map, nameOf(event), works());
   if (!found) return;
-  // while a gesture runs, only what steers it
+  // during a gesture, only its own keys work
   if (busy() && !["page:count", "page:into"].includes(found[0])) return;
   event.preventDefault();
   perform(found, { event });

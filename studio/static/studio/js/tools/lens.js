@@ -1,4 +1,4 @@
-// The exported picture itself, px for px, in a lens that follows the pointer or the arrows.
+// The exported picture, px for px, in a lens that follows the pointer or the arrows.
 import { action } from "../core/act.js";
 import { ordered } from "../panels/export.js";
 import { latest } from "../core/queue.js";
@@ -29,7 +29,7 @@ function words(text) {
 function show(place, [width, height]) {
   const lens = $("lens");
   const picture = $("lens-picture");
-  // px for px, also on screens that have several to a CSS px
+  // px for px, also on screens with several per CSS px
   picture.width = width / devicePixelRatio;
   picture.height = height / devicePixelRatio;
   picture.src = shown;

@@ -1,4 +1,4 @@
-// Lettering is begun at the pointer, and kerned in its field.
+// Lettering starts at the pointer, and is kerned in its field.
 import { ask } from "../core/http.js";
 import { action, know } from "../core/act.js";
 import { clearForm } from "../panels/fields.js";
@@ -14,7 +14,7 @@ on("letter", (place) => {
   openAt($("letter"), place, $("letter").elements.text);
 });
 
-// Show a form at a place of the sheet, within the desk; a lettering's own place below its baseline.
+// Show a form at a point of the sheet, within the desk; a lettering's own point is below its baseline.
 export function openAt(form, place, first) {
   const p = toDesk(place);
   if (form.id === "letter") p.y += 12;
@@ -68,7 +68,7 @@ document.addEventListener("keydown", (event) => {
   showPair();
 });
 
-// The pair's value stands in a field of its own, where it can be typed and set back.
+// The pair's value has its own field, where it can be typed and reset.
 function showPair() {
   const [input, field] = [$("d-text"), $("kern-value")];
   if (!input || !field) return;
@@ -88,12 +88,12 @@ document.addEventListener("selectionchange", () => {
 });
 on("panels-shown", showPair);
 
-// -- a lettering shows on the sheet as it is typed
+// -- a lettering shows on the sheet while it is typed
 
 const typing = latest(async ({ text, place }) => {
   const query = new URLSearchParams({ kind: "lettering", text, font: setting("font"), size: setting("size") });
   const { d, error } = await ask(`${state.urls.template}?${query}`);
-  // it may be drawn by now
+  // it may have been placed by now
   if (error || $("letter").hidden) return;
   const p = toDesk(place);
   $("letter-marks").innerHTML =
@@ -101,7 +101,7 @@ const typing = latest(async ({ text, place }) => {
   aside($("letter"), $("letter-marks").getBoundingClientRect());
 });
 
-// Move a form that covers `box` below it, or above it where there is no room.
+// Move a form that covers `box` below it, or above it if there is no room.
 function aside(form, box) {
   const desk = $("desk").getBoundingClientRect();
   const { height } = form.getBoundingClientRect();

@@ -1,4 +1,4 @@
-// Moving, copying, resizing and turning what is selected; the pivot; the dots in a rectangle's corners.
+// Moving, copying, resizing and turning the selection; the pivot; the dots in a rectangle's corners.
 import { cornered, frameOf, marks, outlineAt, spot, veil } from "./select.js";
 import { clampedShift } from "./clamp.js";
 import { label, show } from "../core/label.js";
@@ -8,7 +8,7 @@ import { roundedScale, snapBox } from "./snap.js";
 import { $, change, drawn, live, state, tell } from "../core/state.js";
 import { toSheet, view } from "../core/view.js";
 
-// One frame that is stretched is another window on its photos, which stay as they are.
+// A stretched frame is a different window on its photos, which stay as they are.
 const alike = (m) => Math.abs(Math.hypot(m[0], m[1]) - Math.hypot(m[2], m[3])) < 1e-9;
 const isWindow = (ids, m) => ids.length === 1 && drawn(ids[0])?.dataset.kind === "frame" && !alike(m);
 
@@ -32,7 +32,7 @@ function preview(ids, m, part = state.part) {
   numbers(ids, m);
 }
 
-// The numbers of the dimensions follow the hand, where the box stays upright.
+// The numbers of the dimensions follow the pointer, if the box stays upright.
 function numbers(ids, m) {
   if (Math.abs(m[1]) > 1e-9 || Math.abs(m[2]) > 1e-9 || !$("g-x")) return;
   const box = boxOf(ids);
@@ -50,13 +50,13 @@ function numbers(ids, m) {
   }
 }
 
-// A member of a cut list moves: the outline's result follows under the pointer, drawn by Python.
+// When a member of a cut list moves, the outline's result follows the pointer, drawn by Python.
 let following = "";
 export const paths = (item) => item.querySelectorAll(":scope > g > path, :scope > g > clipPath > path");
 const isMember = (id) =>
   Boolean(state.inside && drawn(state.inside)?.querySelector(`.members [data-id="${CSS.escape(id)}"]`));
 
-// The outline that shows what becomes of `id`: itself, or the outermost one it is a member of.
+// The outline that shows the change of `id`: itself, or the outermost one it is a member of.
 export function outermost(id) {
   let g = drawn(id);
   for (let up = g?.parentNode.closest(".members"); up; up = g.parentNode.closest(".members"))
@@ -64,7 +64,7 @@ export function outermost(id) {
   return g?.dataset.id ?? id;
 }
 
-// What moves along with `ids`, and so is never their own snap target: the outlines and groups they are parts of.
+// What moves with `ids`, and so is never a snap target: the outlines and groups they are part of.
 export function movers(ids) {
   const all = new Set(ids);
   for (const id of ids) {
@@ -99,7 +99,7 @@ async function commit(ids, m, verb, part = state.part) {
     clear(ids);
     return;
   }
-  // a copy that is moved at once tells the step that is repeated
+  // a copy that is moved at once defines the step to repeat
   if (verb === "move" && state.copied && ids.join() === state.copied.ids.join()) {
     change({ step: times(m, state.copied.matrix), copied: null });
   }
@@ -119,7 +119,7 @@ export function boxOf(ids) {
   };
 }
 
-// How far a single photo may be moved of what was wanted, so that it goes on covering its outline.
+// The part of a wanted move that leaves a single photo covering its outline.
 export function clampedMove(ids, dx, dy) {
   const { limits, frame } = (ids.length === 1 && drawn(ids[0])?.dataset) || {};
   if (!limits) return [dx, dy];
@@ -146,7 +146,7 @@ function resting(ids) {
       stop();
       if (photo && !event.altKey) timer = setTimeout(() => over(outlineAt(event, photo)), REST);
     },
-    // Resolves to the answer of the command that puts it in; null where it rested over nothing.
+    // Resolves to the answer of the command that puts it in; null if it rested over nothing.
     dropped(m) {
       const [id, kind] = [into, drawn(into)?.dataset.kind];
       stop();
@@ -158,7 +158,7 @@ function resting(ids) {
   };
 }
 
-// `part` is what of a frame moves: both, or its outline alone.
+// `part` is the part of a frame that moves: both, or its outline alone.
 export function dragItems(from, part = state.part) {
   const ids = [...state.chosen];
   const box = boxOf(ids);
@@ -219,7 +219,7 @@ export function dragItems(from, part = state.part) {
   };
 }
 
-// The pivot in a box's own fractions, or its middle.
+// The pivot as fractions of the box, or its middle.
 const pivot = () => (state.pivot ? { fx: state.pivot[0], fy: state.pivot[1] } : { fx: 0.5, fy: 0.5 });
 
 export function resizeItems(name) {
@@ -310,7 +310,7 @@ export function dragPivot() {
       const p = apply(back, toSheet(event));
       let [fx, fy] = [p.x / frame.w, p.y / frame.h];
       if (!event.ctrlKey) {
-        // the nine points of the box hold it
+        // the pivot snaps to the nine points of the box
         const near = (v, size) => [0, 0.5, 1].find((s) => Math.abs(v - s) * size * view.zoom < 6) ?? v;
         fx = near(fx, frame.w);
         fy = near(fy, frame.h);
@@ -326,7 +326,7 @@ export function dragPivot() {
   };
 }
 
-// A dot in a corner of a rectangle: all radii, or with Alt this one alone.
+// A dot in a corner of a rectangle changes all radii, or with Alt this one alone.
 export function dragRadius(corner) {
   const id = cornered();
   const item = drawn(id);

@@ -1,4 +1,4 @@
-// Editing nodes: Python lists them and draws every change; here they are shown, chosen and dragged.
+// Editing nodes: Python lists them and draws every change; here they are shown, selected and dragged.
 import { action, know } from "../core/act.js";
 import { label, show } from "../core/label.js";
 import { movers, outermost, paths } from "./move.js";
@@ -173,7 +173,7 @@ function dragHandle(k, which) {
   };
 }
 
-// A press on a node or a handle; null where there is none.
+// A press on a node or a handle; null if there is none.
 export function press(event, from) {
   const { node, nodeHandle } = aimed(event).dataset || {};
   if (nodeHandle) return dragHandle(Number(node), nodeHandle);
@@ -201,7 +201,7 @@ const inside = (p, ring) => {
   return odd;
 };
 
-// Select nodes by a box, or with Alt by a loop drawn around them. `elsewhere` is what a click does.
+// Select nodes by a box, or with Alt by a loop drawn around them. `elsewhere` runs on a click.
 export function around(from, event0, elsewhere) {
   const before = event0.shiftKey ? new Set(chosen) : new Set();
   const loop = [from];

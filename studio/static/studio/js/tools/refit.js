@@ -1,5 +1,5 @@
-// Refit: a frame in another proportion. Python works out what it would be and draws it; here the hand gives it a size,
-// and says by pins and bands what keeps its form.
+// Refit: a frame in another proportion. Python computes and draws the result; here the pointer sets its size,
+// and pins and bands say what keeps its form.
 import { Idiomorph } from "../../../vendor/idiomorph/idiomorph.esm.js";
 import { action } from "../core/act.js";
 import { marks as chosenMarks } from "./select.js";
@@ -55,7 +55,7 @@ work({
   },
 });
 
-// -- what it would be
+// -- the preview
 
 const ask = latest(async () => {
   if (!about) return;
@@ -116,9 +116,9 @@ function bar() {
   for (const id of ["refit-band-x", "refit-band-y"]) $(id).hidden = !plain;
 }
 
-// -- pins, bands and handles, as large on the screen at any zoom
+// -- pins, bands and handles, of the same size on the screen at any zoom
 
-// The picture of a pin: a nail on each side that it holds to, in the middle, or a ring that is scaled.
+// The picture of a pin: a nail on each side that it is anchored to, in the middle, or a ring for scaling.
 function glyph({ x, y }) {
   const nails = [];
   const line = (a, b) => nails.push(`<path d="M${a}L${b}"/>`);
@@ -146,7 +146,7 @@ function draw() {
     return;
   }
   spread();
-  // what the hand or the focus is on stays the same element
+  // the element under the pointer or with the focus stays the same
   morph(place, strips() + found.pins.map(pin).join("") + card());
   // the page takes no styles from markup
   for (const part of place.children)
@@ -157,7 +157,7 @@ function draw() {
   const b = toDesk({ x: x1, y: y1 });
   const handle = (name, x, y) =>
     `<rect class="refit-handle" data-refit="${name}" x="${x - 6}" y="${y - 6}" width="12" height="12" rx="3"/>`;
-  // what gets another form, before it is accepted
+  // what would change its form, before it is accepted
   const forms = found.stretched.map(([p, q, r, t]) => {
     const [at, to] = [toDesk({ x: p, y: q }), toDesk({ x: r, y: t })];
     return `<rect class="refit-stretched" x="${at.x}" y="${at.y}" width="${to.x - at.x}" height="${to.y - at.y}"/>`;
@@ -171,7 +171,7 @@ function draw() {
   if (marks !== shown) $("refit-marks").innerHTML = marks;
   shown = marks;
 }
-// Where the pins stand on the desk: in the middle of their parts, beside one another where those are the same.
+// The places of the pins on the desk: in the middle of their parts, side by side if those coincide.
 let spots = new Map();
 function spread() {
   spots = new Map();
@@ -221,11 +221,11 @@ function strips() {
 }
 on("view", () => active() && draw());
 
-// -- beginning and ending
+// -- starting and ending
 
 async function begin() {
   const can = await may("refit");
-  // the tool may have been left meanwhile
+  // the tool may have been left since then
   if (!active()) return;
   const [id] = state.chosen;
   const g = drawn(id);
@@ -244,7 +244,7 @@ async function begin() {
   bar();
   ask();
 }
-// A page asked for with a size begins with the only thing on the sheet in it.
+// A page opened with a size starts refitting the only item on the sheet to it.
 export function asked() {
   const [width, height] = (new URLSearchParams(location.search).get("refit") || "").split("x").map(Number);
   const only = document.querySelectorAll("#art > [data-id]");
@@ -268,7 +268,7 @@ on("tool", () => {
 on("chosen", () => {
   if (active() && about && state.chosen[0] !== about.id) tell("drawn");
 });
-// another step was made, here or elsewhere: what lies there now is refitted
+// another step was made, here or elsewhere: refit the new state
 on("answer", () => {
   if (!active() || !about) return;
   original = "";
@@ -320,11 +320,11 @@ action("refit-size", async ({ name, value }) => {
   return null;
 });
 const now = () => {
-  // before the first answer it is as it was
+  // before the first answer it has its present size
   const [x0, y0, x1, y1] = (found || about).box;
   return { width: x1 - x0, height: y1 - y0 };
 };
-// A proportion: the longer side stays as long.
+// A proportion: the longer side keeps its length.
 action("refit-proportion", ({ of }) => {
   if (!about) return;
   const ratio = of === "sheet" ? state.surface.width / state.surface.height : of;
@@ -378,7 +378,7 @@ function setBand(axis, k, end, value) {
   bands[axis] = next;
   ask();
 }
-// Where a place of what it becomes lay in what it is: between the ends of bands all goes evenly.
+// Where a point of the result was before: between the ends of bands the map is linear.
 function before(axis, at) {
   const [old, grown] = [found.bands[axis].was.flat(), found.bands[axis].now.flat()];
   const k = grown.findIndex((g) => at < g);
@@ -397,7 +397,7 @@ function dragBand(event0, edge) {
   addEventListener("pointermove", move);
   addEventListener("pointerup", up);
 }
-// One more band, in the middle of the longest stretch that has none.
+// One more band, in the middle of the longest stretch without one.
 action("refit-band", ({ axis }) => {
   if (!found) return;
   const [x0, y0, x1, y1] = drawnBox();
@@ -421,7 +421,7 @@ function drawnBox() {
   return (inner.firstElementChild || drawn(about.id)).dataset.box.split(" ").map(Number);
 }
 
-// -- the hand
+// -- the pointer
 
 export function press(event0) {
   const handle = aimed(event0).dataset?.refit;

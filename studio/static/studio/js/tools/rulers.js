@@ -4,7 +4,7 @@ import { $, on, state } from "../core/state.js";
 const STEPS = [1, 2, 5];
 
 function step(perUnit) {
-  // the smallest 1, 2 or 5 times a power of ten that leaves 50 px between words
+  // the smallest 1, 2 or 5 times a power of ten that leaves 50 px between labels
   for (let power = -3; power < 7; power++) {
     for (const s of STEPS) if (s * 10 ** power * perUnit >= 50) return s * 10 ** power;
   }

@@ -1,4 +1,4 @@
-// Colours: sampled from the sheet under a loupe, those of the photos, and where a colour goes.
+// Colours: sampled from the sheet under a loupe, those of the photos, and the target of a colour.
 import { ask, askHtml } from "../core/http.js";
 import { actors, action } from "../core/act.js";
 import { notice } from "../core/notices.js";
@@ -13,7 +13,7 @@ let size = 1;
 let at = null; // the place on the sheet
 const NAMES = { fill: "fill", stroke: "border", backdrop: "backdrop" };
 
-// Return where a colour goes: to the row that was clicked, or to the backdrop where there is no such row.
+// Return the target of a colour: the row that was clicked, or the backdrop if there is no such row.
 function target() {
   const rows = [...document.querySelectorAll("[data-colour-to]")].map((row) => row.dataset.colourTo);
   return !rows.length || rows.includes(to) ? to : "backdrop";
@@ -39,7 +39,7 @@ function show(place, { color, picture }) {
   loupe.querySelector("span").textContent = color || "nothing";
   loupe.hidden = false;
   const { width, height } = loupe.getBoundingClientRect();
-  // beside the pointer, and never off the desk
+  // beside the pointer, and always on the desk
   const left = desk.left + p.x + 18 + width > desk.right ? desk.left + p.x - 18 - width : desk.left + p.x + 18;
   const top = desk.top + p.y + 18 + height > desk.bottom ? desk.top + p.y - 18 - height : desk.top + p.y + 18;
   loupe.style.setProperty("left", `${left}px`);
@@ -62,11 +62,11 @@ function bar() {
 on("tool", () => {
   at = null;
   bar();
-  // its keys are the sheet's, also where it was taken from the drawer
+  // the sheet's keys work, even if it was taken from the drawer
   if (state.tool === "sample") $("desk").focus();
 });
 
-// How finely is sampled, and where the colour goes.
+// The size of the sample, and the target of the colour.
 work({
   name: "Sampling",
   active: () => state.tool === "sample",
@@ -108,14 +108,14 @@ action("sample-move", ({ x, y }) => {
   look(at);
 });
 
-// -- where a colour goes
+// -- the target of a colour
 
 const colourTo = ({ name }) => {
   to = name;
   bar();
 };
 action("colour-to", colourTo);
-// A press anywhere in a row makes it the one; Tab only passes through.
+// A press anywhere in a row makes it the target; Tab only passes through.
 document.addEventListener("pointerdown", (event) => {
   const row = event.target.closest?.("[data-colour-to]");
   if (row) colourTo({ name: row.dataset.colourTo });

@@ -1,4 +1,4 @@
-// What is selected, and showing it: verdigris outline, box and handles over the drawing.
+// The selection and its marks: verdigris outline, box and handles over the drawing.
 import { apply, text, times } from "../core/matrix.js";
 import { actors } from "../core/act.js";
 import { askPanels, flush } from "../core/server.js";
@@ -13,7 +13,7 @@ const MANY = 100;
 export function choose(ids, { ask = true } = {}) {
   const next = [...new Set(ids)].filter((id) => drawn(id));
   const same = next.length === state.chosen.length && next.every((id, k) => id === state.chosen[k]);
-  // what was nudged is what was selected then
+  // a nudge belongs to the selection at its time
   if (!same) flush();
   change(same ? { chosen: next } : { chosen: next, base: "" });
   tell("chosen", next);
@@ -22,7 +22,7 @@ export function choose(ids, { ask = true } = {}) {
 
 const numbers = (text_) => text_.split(" ").map(Number);
 
-// The box of what is selected: width, height and the matrix that places it; turned for a single turned item.
+// The box of the selection: width, height and the matrix that places it; turned for a single turned item.
 export function frameOf(ids) {
   const items = ids.map(drawn).filter(Boolean);
   if (!items.length) return null;
@@ -38,7 +38,7 @@ export function frameOf(ids) {
   return { w, h, m: [1, 0, 0, 1, x, y], kind: "several" };
 }
 
-// Draw the marks; `shift` is the matrix of a gesture under way.
+// Draw the marks; `shift` is the matrix of a gesture in progress.
 export function marks(shift = null) {
   const parts = [];
   if (state.tool === "nodes" || state.tool === "cells") {
@@ -53,7 +53,7 @@ export function marks(shift = null) {
     const d = item?.dataset.outline ?? item?.querySelector(":scope > path")?.getAttribute("d");
     if (d) lines.push(d);
   }
-  // many are one path: they are placed by one matrix
+  // many are drawn as one path: one matrix places them all
   for (const d of lines.length > MANY ? [lines.join("")] : lines)
     for (const line of ["halo", "chosen-line"])
       parts.push(`<path class="${line}" d="${d}" transform="${text(through)}"/>`);
@@ -88,7 +88,7 @@ export function marks(shift = null) {
   $("marks").innerHTML = parts.join("");
 }
 
-// The rectangle whose corners can be rounded by hand: the one that is selected, or the window that is stepped into.
+// The rectangle whose corners can be rounded by hand: the selected one, or the window being edited inside.
 export function cornered() {
   const [one] = state.chosen;
   const ids = state.chosen.length === 1 ? [one, drawn(one)?.dataset.kind === "photo" ? state.inside : ""] : [];
@@ -122,10 +122,10 @@ function rows() {
   $("hint-chosen").textContent = names.length > 1 && names.length < 4 ? `${word} · ${names.join(", ")}` : word;
 }
 
-// What can be worked on inside an item: a frame's photos, an outline's pieces, a group's items.
+// What can be edited inside an item: a frame's photos, an outline's pieces, a group's items.
 const insides = (item) => [...item.querySelectorAll(":scope > g > .ghost, :scope > g > .members, :scope > .kids")];
 
-// Where the items lie that can be selected now: on the sheet, or in what is stepped into.
+// The parent of the items that can be selected now: the sheet, or what is being edited inside.
 export const holders = () => (state.inside ? insides(drawn(state.inside)) : [$("art")]);
 
 function mark(item) {
@@ -134,7 +134,7 @@ function mark(item) {
     up.classList.add("on-the-way");
 }
 
-// Step into a frame or an outline, or out of it with "".
+// Edit inside a frame or an outline, or step out with "".
 export function stepInside(id) {
   for (const g of document.querySelectorAll("#art .stepped, #art .on-the-way"))
     g.classList.remove("stepped", "on-the-way");
@@ -145,14 +145,14 @@ export function stepInside(id) {
   $("art").classList.toggle("inside", Boolean(within));
   if (within) mark(item);
   tell("inside", state.inside);
-  // of several photos the one that is seen: the last lies on top
+  // of several photos the visible one: the last is on top
   const all = within ? [...within.querySelectorAll(":scope > [data-id]")] : [];
   const seen = within?.matches(".ghost") ? all.filter((g) => !("hidden" in g.dataset)).at(-1) : null;
   if (within) choose([(seen || all[0]).dataset.id]);
   return Boolean(within);
 }
 
-// Stepped into a frame, its outline can be worked on: the window itself, or the first piece of its cut list.
+// Inside a frame, its outline can be edited: the window itself, or the first piece of its cut list.
 export function outlineInside() {
   const item = state.inside ? drawn(state.inside) : null;
   if (item?.dataset.kind !== "frame") return "";
@@ -161,7 +161,7 @@ export function outlineInside() {
 
 export function stepOut() {
   const was = state.inside;
-  // out of a group in a group, one at a time
+  // out of nested groups one at a time
   const outer = was ? drawn(was)?.parentNode.closest("g[data-kind]")?.dataset.id || "" : "";
   stepInside(outer);
   if (was) choose([was]);
@@ -177,7 +177,7 @@ export function outlineAt(event, beside = "") {
 }
 
 let veiled = "";
-// Say over the sheet what is dragged goes into, or into nothing with "".
+// Show the target of a drag over the sheet, or none with "".
 export function veil(id) {
   if (veiled === id) return;
   veiled = id;
@@ -188,17 +188,17 @@ export function veil(id) {
 
 export const isOpen = (g) => !g.dataset.outline?.includes("Z");
 on("chosen", () => {
-  // a chosen piece of an outline is taken hold of anywhere, not by its line alone
+  // a selected piece of an outline can be dragged anywhere, not by its line alone
   const chosen = new Set(state.chosen);
   for (const g of document.querySelectorAll("#art .members > g"))
     g.classList.toggle("picked", chosen.has(g.dataset.id));
   marks();
   rows();
 });
-// A photo inside may reach so far out of its frame that nothing of it can be taken hold of.
+// A photo inside may reach so far out of its frame that nothing of it can be grabbed.
 function reach() {
   const frame = state.inside && state.chosen.length === 1 ? frameOf(state.chosen) : null;
-  // asking for a place on the screen has all of it laid out
+  // reading a position forces a layout of the page
   const desk = frame?.kind === "photo" ? $("desk").getBoundingClientRect() : null;
   const seen = (name) => {
     const [fx, fy] = SPOTS[name];

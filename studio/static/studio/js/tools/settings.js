@@ -1,4 +1,4 @@
-// What the drawing tools are set to, read from the drawer; and the pictures Python drew of what they draw.
+// The settings of the drawing tools, read from the drawer; and Python's pictures of what they draw.
 import { ask } from "../core/http.js";
 import { actors, action, know } from "../core/act.js";
 import { $, change, on, state, tell } from "../core/state.js";
@@ -12,7 +12,7 @@ export const steered = (tool = state.tool) => state.tools[tool]?.steered || "";
 
 const field = (name) => $(`set-${name}`);
 const valueIn = (input) => (input.type === "checkbox" ? input.checked : input.value.trim());
-// what the tools were set to, for when another station's drawer is open, and the next time
+// the tools' settings, for when another station's drawer is open, and for next time
 const STORED = `gouge-tools-${state.project}`;
 const values = new Map(Object.entries(recall(STORED)));
 export const setting = (name) => (field(name) ? valueIn(field(name)) : (values.get(name) ?? ""));
@@ -26,7 +26,7 @@ function remember() {
 const store = () => record(STORED, { ...Object.fromEntries(values), painted: state.painted });
 on("painted", store);
 
-// A drawer that comes anew is set as the one before it was.
+// A redrawn drawer gets the settings of the one before.
 function settle() {
   const tiles = $("drawer").querySelector(".tiles");
   if (!tiles) return;
@@ -46,7 +46,7 @@ function settle() {
 const drawnBy = new Map();
 let ready = null;
 
-// A radius that is set before drawing; corners stay sharp where it is empty or 0.
+// A radius set before drawing; corners stay sharp if it is empty or 0.
 const rounded = (detail, name) =>
   parseFloat(setting(name)) === 0 || !setting(name) ? {} : { [detail]: setting(name) };
 export const isRounded = (kind) => Boolean(details(kind).radius || details(kind).tip);
@@ -63,11 +63,11 @@ know("$tool-details", () => details(state.tool));
 // The fixed size or proportion of a tool, as Python reads it: px, or null.
 const fixedNow = { fixed: { w: null, h: null }, ratio: null };
 export const fixedSize = () => fixedNow;
-// Resolves when what was typed last has been read: a hand may draw before the answer is here.
+// Resolves when the last typed settings have been read: a person may draw before the answer is here.
 /** @type {Promise<any>} */
 let reading = Promise.resolve();
 export const settingsRead = () => reading;
-// The same in words, while a piece can be drawn; "" where nothing holds it.
+// The same in words, while a piece can be drawn; "" if nothing is fixed.
 export function limits() {
   const { fixed, ratio } = fixedNow;
   const words = [];
@@ -85,7 +85,7 @@ export function template(kind) {
   return drawnBy.get(keyOf(kind)) || null;
 }
 
-// Ask for the picture; resolves to the refusal of what it is set to, if it is refused.
+// Ask for the picture; resolves to the refusal of its settings, if they are refused.
 export async function fetchTemplate(kind) {
   if (kind === "ready") {
     if (!ready) await bring();
@@ -108,7 +108,7 @@ const READ = ["fixed_w", "fixed_h", "proportion", ...PAINT]; // what is asked of
 const wrong = new Set(); // those whose text was refused: the others go on, each with its own
 const textOf = (name) => String(wrong.has(name) ? (good.get(name) ?? "") : setting(name));
 let asked = 0;
-// Have Python read all of them once more; resolves to the refusal of `name`, if that is what is refused.
+// Have Python read all settings again; resolves to the refusal of `name`, if that one is refused.
 async function readSettings(name = "") {
   wrong.delete(name);
   asked += 1;
@@ -124,7 +124,7 @@ async function readSettings(name = "") {
       if (answer.field === name || known) return answer;
       continue;
     }
-    // answers may come in another order than they were asked for: the last asked counts
+    // answers may come out of order: the last request counts
     if (mine === asked) {
       Object.assign(fixedNow, { fixed: { w: answer.width, h: answer.height }, ratio: answer.proportion });
       [firstPaint, colours] = [paint, answer];
@@ -141,7 +141,7 @@ const set = async (name, value) => {
   if (reads) reading = Promise.allSettled([reading, answer]);
   const refused = await answer;
   if (refused) {
-    // the tool goes on with what was right
+    // the tool continues with the last valid setting
     if (good.has(name)) values.set(name, good.get(name));
     return refused;
   }
@@ -153,9 +153,9 @@ const set = async (name, value) => {
 };
 action("setting", ({ name }, { element }) => set(name, valueIn(element)));
 
-// -- the paint that is set before drawing
+// -- the paint set before drawing
 
-// What was set and found right, as a drawing command takes it, and its colours as Python read them.
+// The valid settings, as a drawing command takes them, and their colours as Python read them.
 let firstPaint = {};
 let colours = { fill: null, stroke: null };
 function showPaint() {
@@ -175,7 +175,7 @@ action("set-paint", ({ name, value }) => {
   return set(name, value);
 });
 
-// What a drawing command says of where it draws, and of the paint.
+// The arguments of a drawing command for its target and its paint.
 export const drawnAs = () => ({
   ...target(),
   ...(setting("like") ? { like: state.painted } : { first_paint: firstPaint }),
@@ -193,12 +193,12 @@ action("count", ({ by }) => {
   fetchTemplate(state.tool);
 });
 
-// Which outline is drawn: a ready one by its key, or one of the shelf by its key and variant.
+// The outline to draw: a ready one by its key, or one of the shelf by its key and variant.
 export function chosenReady() {
   const [, item, variant] = /^shelf-([0-9a-f]{32})-(\w*)$/.exec(values.get("ready")) || [];
   return item ? { item, variant } : { kind: "ready", ready: values.get("ready"), details: {} };
 }
-// The tiles come once they are wanted: whoever brings them says so here.
+// The tiles load when needed: their loader registers here.
 let bring = async () => {};
 export function tilesBy(brings) {
   bring = brings;
@@ -237,7 +237,7 @@ action("ready", (_, { element }) => {
   store();
 });
 
-// Draw straight into the chosen outline, or make a new piece.
+// Draw straight into the selected outline, or make a new piece.
 function setInto(operation) {
   change({ into: operation }, "into");
   for (const [button, args] of actors("page:into"))
@@ -245,7 +245,7 @@ function setInto(operation) {
 }
 action("into", ({ operation }, { element }) => setInto(!element && state.into === operation ? "" : operation));
 
-// What a drawing command says of where it draws.
+// The arguments of a drawing command for its target.
 export function target() {
   if (!state.into || state.chosen.length !== 1) return {};
   return { into: state.chosen[0], operation: state.into };

@@ -1,4 +1,4 @@
-// Tracing a silhouette: Python traces, from the photo's small copy while settings change; here places are pointed at.
+// Tracing a silhouette: Python traces, from the photo's small copy while settings change; here points are picked.
 import { actors, action } from "../core/act.js";
 import { notice } from "../core/notices.js";
 import { latest } from "../core/queue.js";
@@ -44,7 +44,7 @@ const args = () => ({
   deviation: value("deviation"),
 });
 
-// -- what it would be
+// -- the preview
 
 const place = $("silhouette-live");
 const quad = () => {
@@ -62,7 +62,7 @@ let shown = "";
 let words = "";
 let trouble = false;
 
-// Once the hand rests, what will be made is traced from the photo itself: only that tells its nodes.
+// Once the hand rests, the photo itself is traced: only that gives the number of nodes.
 const REST = 400; // ms
 let resting = 0;
 
@@ -70,7 +70,7 @@ function took(answer) {
   trouble = Boolean(answer.error);
   const share = answer.share < 10 ? answer.share?.toFixed(1) : Math.round(answer.share);
   const nodes = answer.nodes ? ` · ${answer.nodes} nodes` : "";
-  // what is not marked yet is no trouble
+  // no marks yet is not an error
   words = answer.error ? `${answer.error} ${answer.remedy || ""}` : `${share} % of the photo${nodes}`;
   shown = answer.error ? "" : answer.d;
   draw();
@@ -128,7 +128,7 @@ function draw() {
     )
     .join("");
   const [w, h, ...m] = about.frame;
-  // the photo lies on top of all while it is traced, whole
+  // the whole photo is above everything while it is traced
   const picture = `<image href="${about.picture}" width="${w}" height="${h}" preserveAspectRatio="none" transform="matrix(${m.join(" ")})"/>`;
   if (place.dataset.of !== picture) place.innerHTML = `${picture}<g></g>`;
   place.dataset.of = picture;
@@ -137,7 +137,7 @@ function draw() {
   bar();
 }
 
-// The place of the tone and the arrows' cross, as large on the screen at any zoom.
+// The point of the tone and the arrows' cross, of the same size on the screen at any zoom.
 function cursor() {
   const spots = [way === "tone" && at, brush !== "point" && brush !== "box" && cross].filter(Boolean);
   $("silhouette-spots").innerHTML = active()
@@ -177,7 +177,7 @@ function fields() {
     button.setAttribute("aria-pressed", String(name === way));
 }
 
-// -- beginning and ending
+// -- starting and ending
 
 function begin() {
   keep();
@@ -196,7 +196,7 @@ function begin() {
   look();
   $("silhouette").scrollIntoView({ block: "nearest" });
 }
-// What was not accepted nor dropped is there again when one comes back to it.
+// A tracing that was neither accepted nor cancelled is restored on coming back to it.
 function keep() {
   if (about && newest) drafts.set(about.id, newest);
   about = newest = null;
@@ -242,7 +242,7 @@ action("silhouette-way", ({ name }) => {
   draw();
   look();
 });
-// A brush; by keyboard it is used where the arrows went.
+// A brush; by keyboard it is used at the cross.
 action("silhouette-brush", ({ name }, { event }) => {
   brush = name;
   if (event?.type === "keydown" && cross && (name === "add" || name === "away")) {
@@ -275,7 +275,7 @@ action("accept-silhouette", async () => {
   else if (!answer.failed) tell("refused", answer);
   return answer;
 });
-// Escape first takes the marks back, then leaves.
+// Escape first removes the marks, then leaves.
 export function drop() {
   if (!about) return false;
   const first = tracing();
@@ -297,7 +297,7 @@ document.addEventListener("input", ({ target }) => {
   look();
 });
 
-// -- the hand
+// -- the pointer
 
 const mark = (points) => {
   marks = [...marks, { points, radius: about.brushes[width], adds: brush === "add" }];
@@ -357,7 +357,7 @@ export function press(event0) {
   };
 }
 
-// The arrows: the place of the tone, the box, or the cross at which a brush is used.
+// The arrows move the point of the tone, the box, or the cross at which a brush is used.
 action("silhouette-move", ({ x, y, size }) => {
   if (!about) return;
   const [w, h, a, b, c, d, e, f] = about.frame;

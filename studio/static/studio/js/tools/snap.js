@@ -1,4 +1,4 @@
-// Snapping: Python says where to, the page picks the nearest and shows what it was.
+// Snapping: Python lists the candidates, the page picks the nearest and shows it.
 import { ask } from "../core/http.js";
 import { AXES, nearestLine, nearestNode } from "../core/nearest.js";
 import { $, on, state } from "../core/state.js";
@@ -27,7 +27,7 @@ function nearest(axis, box, ids, edges) {
   return nearestLine(data, axis, box, { without: ids, edges, reach: REACH / view.zoom, step });
 }
 
-// How far a coordinate is from the step that the project rounds to; 0 where it is free.
+// How far a coordinate is from the project's rounding step; 0 without one.
 export const rounded = (v) => {
   const step = state.surface.round;
   return step > 0 ? Math.round(v / step) * step - v : 0;
@@ -39,7 +39,7 @@ export function roundedBox({ x, y, w, h }) {
   return { x: x + rounded(x), y: y + rounded(y), w: side(w), h: side(h) };
 }
 
-// Return the factor by which a side from `low` to `high` grows about a place, so that the edge that is dragged, or else
+// Return the factor by which a side from `low` to `high` scales about a point, so that the dragged edge, or else
 // the lower one, is on that step.
 export function roundedScale(factor, about, low, high, dragged) {
   const edge = dragged === 1 ? high : low;
@@ -56,7 +56,7 @@ export function snapBox(box, ids, event, edges = { x: ["low", "mid", "high"], y:
     if (!edges[axis].length) continue;
     const found = state.snap ? nearest(axis, box, ids, edges[axis]) : null;
     const key = axis === "x" ? "dx" : "dy";
-    // what the project rounds to holds on a line too; the line shows where both agree
+    // rounding applies to lines too; the line shows if both agree
     const by = found ? found.by : 0;
     const off = rounded(box[AXES[axis][edges[axis].includes("low") ? 0 : 1]] + by);
     out[key] = by + off;

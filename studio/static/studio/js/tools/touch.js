@@ -1,4 +1,4 @@
-// Fingers: two pan and zoom, one that rests opens a strip at what is selected, and what is near counts as met.
+// Fingers: two pan and zoom, one that rests opens a strip at the selection, and targets have a wider reach.
 import { action } from "../core/act.js";
 import { $, change, drawn, on, state } from "../core/state.js";
 import { panBy, view, zoomTo } from "../core/view.js";
@@ -11,7 +11,7 @@ const desk = $("desk");
 const strip = $("touch-strip");
 export const byFinger = (event) => event.pointerType === "touch";
 
-// What a press is aimed at: for a finger the nearest handle, unless the middle of what is selected is nearer.
+// The target of a press: for a finger the nearest handle, unless the middle of the selection is nearer.
 export function aimed(event) {
   if (!byFinger(event)) return event.target;
   const off = (element) => {
@@ -27,7 +27,7 @@ export function aimed(event) {
   return best;
 }
 
-// How far (px) the middle of a handle is from the finger that took hold of it: it stays so, and nothing jumps.
+// The offset (px) from the finger to the middle of the handle it grabbed: kept, so that nothing jumps.
 export function apart(event, handle) {
   if (!byFinger(event) || !handle.closest?.("#overlay")) return null;
   const box = handle.getBoundingClientRect();
@@ -48,7 +48,7 @@ const middle = () => {
   return { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2, apart: Math.hypot(a.x - b.x, a.y - b.y) };
 };
 
-// A finger comes down; true where it is not the first, so that the sheet is moved and nothing on it.
+// A finger comes down; true unless it is the first, so that the sheet moves and nothing on it.
 export function down(event) {
   if (!byFinger(event)) return false;
   fingers.set(event.pointerId, { x: event.clientX, y: event.clientY });
@@ -94,7 +94,7 @@ const hide = () => {
   strip.hidden = true;
 };
 
-// More is added to what is selected by each tap, until one lies beside everything.
+// Each tap adds to the selection, until a tap beside everything.
 action("add-more", () => {
   change({ adding: !state.adding }, "adding");
   hide();
@@ -109,5 +109,5 @@ on("tool", () => {
 on("chosen", (ids) => {
   if (!ids.length && state.adding) change({ adding: false }, "adding");
 });
-// what was pressed on the strip is done with it
+// the strip closes after a press on it
 strip.addEventListener("click", hide);
