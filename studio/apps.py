@@ -20,11 +20,13 @@ class StudioConfig(AppConfig):
         from outline import use_fonts
         from outline.path.kernel import compiled, warming
         from picture import mapped_pixels
+        from picture.photos.print_profiles import use_profiles
         from studio.accounts import mail  # noqa: F401  jobs name their functions
-        from studio.library import fonts
+        from studio.library import fonts, print_profiles
         from studio.work import tasks  # noqa: F401
 
         use_fonts(fonts.find)
+        use_profiles(print_profiles.find)
         mapped_pixels.lay_in(settings.FILE_UPLOAD_TEMP_DIR)
         if not compiled() and warming() is None:
             log.warning("the engine runs interpreted, slower: compile it with `python -m outline.compile`")

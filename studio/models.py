@@ -131,20 +131,23 @@ class PhotoFile(models.Model):
         return "image/webp" if self.has_alpha else "image/jpeg"
 
 
-class OwnFont(models.Model):
-    """A font that a person imported; its file is in media storage under the digits of its SHA-256."""
+class OwnFile(models.Model):
+    """A font or print profile that a person imported; its file is in media storage under its digest."""
 
-    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="fonts")
+    FONT, PROFILE = "font", "profile"
+    USES = ((FONT, "font"), (PROFILE, "print profile"))
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="own_files")
+    use = models.CharField(max_length=8, choices=USES, default=FONT)
     digest = models.CharField(max_length=32)
-    name = models.CharField(max_length=60)
+    name = models.CharField(max_length=80)
     kind = models.CharField(max_length=40, blank=True)
     size = models.PositiveBigIntegerField()
     removed = models.BooleanField(default=False)
-    """Off the lists; letters set in it keep it."""
+    """Off the lists; sheets and exports that use it keep it."""
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["owner", "digest"], name="each_font_once")]
+        constraints = [models.UniqueConstraint(fields=["owner", "use", "digest"], name="each_own_file_once")]
 
     def __str__(self) -> str:
         return self.name

@@ -23,9 +23,9 @@ __all__ = [
     "FULL",
     "Stored",
     "WholeFiles",
-    "font_key",
     "is_full",
     "keys_in",
+    "own_key",
     "photo_key",
     "preview_key",
     "sheet_key",
@@ -57,7 +57,7 @@ def refuse_if_full() -> Iterator[None]:
         raise
 
 
-FOLDERS = ("photos", "previews", "drawings", "sheets", "deliveries", "runs", "fonts")
+FOLDERS = ("photos", "previews", "drawings", "sheets", "deliveries", "runs", "fonts", "profiles")
 """The storage's files."""
 
 
@@ -175,9 +175,9 @@ def sheet_key(owner: int, data: bytes) -> str:
     return f"sheets/{owner}/{hashlib.sha256(data).hexdigest()}"
 
 
-def font_key(digest: str) -> str:
-    """Return the file of a person's own font, by 32 digits of the SHA-256 of its bytes."""
-    return f"fonts/{digest[:2]}/{digest}"
+def own_key(use: str, digest: str) -> str:
+    """Return the file of a person's own "font" or "profile", by 32 digits of the SHA-256 of its bytes."""
+    return f"{use}s/{digest[:2]}/{digest}"
 
 
 def photo_key(sha256: str) -> str:

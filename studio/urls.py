@@ -12,7 +12,8 @@ from .export import batch_photo_views, batch_views, web_views
 from .export import views as export_views
 from .guide import views as guide_views
 from .history import views as step_views
-from .library import font_views, photo_views, project_views, shelf_views
+from .library import own_file_views, photo_views, project_views, shelf_views
+from .models import OwnFile
 from .operations import health, upload_limits
 
 urlpatterns = [
@@ -102,8 +103,9 @@ urlpatterns = [
     path("shelf/<int:pk>/drop", shelf_views.drop, name="shelf_drop"),
     path("shelf/<int:pk>/restore", shelf_views.restore, name="shelf_restore"),
     path("shelf/<int:pk>/file", shelf_views.send, name="shelf_file"),
-    path("fonts", font_views.bring_in, name="fonts"),
-    path("fonts/<int:pk>/remove", font_views.remove, name="font_remove"),
+    path("fonts", own_file_views.bring_in, {"use": OwnFile.FONT}, name="fonts"),
+    path("profiles", own_file_views.bring_in, {"use": OwnFile.PROFILE}, name="profiles"),
+    path("own-files/<int:pk>/remove", own_file_views.remove, name="own_file_remove"),
     path("photos/<str:sha256>/preview", photo_views.preview, name="photo_preview"),
     path("sign-in", account_views.SignIn.as_view(), name="sign_in"),
     path("sign-out", auth.LogoutView.as_view(), name="sign_out"),

@@ -116,7 +116,15 @@ FORMATS: Final = {
             parts=(MAPPED_FROM, 1.0),
         ),
         Format(
-            "pdf", "PDF", "application/pdf", True, True, ("marks", "cut", "archival"), export_pdf, 2.0, export_pdf_pages
+            "pdf",
+            "PDF",
+            "application/pdf",
+            True,
+            True,
+            ("marks", "cut", "standard", "author"),
+            export_pdf,
+            2.0,
+            export_pdf_pages,
         ),
         Format("svg", "SVG", "image/svg+xml", True, True, ("photos", "cut"), export_svg, 2.0),
         Format("html", "Page", "text/html", True, True, ("quality", "effort", "alt"), export_page, 44.0),

@@ -1,7 +1,6 @@
 """Sheets and frames as pages of a PDF: outlines and clips as vectors, each photo once. Skia draws, pikepdf completes.
 
-ISO 32000-1: page boundaries (14.11.2), output intents (14.11.5), metadata (14.3.2). What is asked for archives
-is PDF/A-2b (ISO 19005-2): all colours by the output intent, and the metadata says so.
+ISO 32000-1: page boundaries (14.11.2), identifiers (14.4). `pdf_standards` adds what PDF/A-2b and PDF/X-4 ask for.
 """
 
 import hashlib
@@ -15,7 +14,7 @@ import pikepdf
 import skia
 from PIL import Image
 
-from outline import Matrix, Path
+from outline import Matrix
 from picture.draw.raster import Images, Loader, Sampled, as_skia, draw_item
 from picture.draw.skiapath import fill_color
 from picture.mapped_pixels import has_alpha
@@ -28,7 +27,8 @@ from sheet.export.sizes import Exported
 from sheet.geometry.geometry import Box
 
 from .cut_line import add_to_page, cut_line
-from .profiles import Files, srgb
+from .pdf_standards import describe, finish, press_of, titled
+from .profiles import Files
 
 __all__ = ["export_pdf", "export_pdf_pages"]
 
@@ -88,9 +88,10 @@ def export_pdf_pages(sheet: Sheet, files: Sequence[Exported], load: Loader, orde
     marks = 1.5 * MARK * POINTS / 25.4 if order.marks else 0.0
     stream = skia.DynamicMemoryWStream()
     metadata = skia.PDF.Metadata()
-    metadata.fTitle, metadata.fCreator, metadata.fProducer = files[0].name or "Sheet", "Gouge", "Gouge"
+    metadata.fTitle, metadata.fCreator, metadata.fProducer = titled(order, files[0].name), "Gouge", "Gouge"
     document = skia.PDF.MakeDocument(stream, metadata)
     boxes: Boxes = []
+    press = press_of(order)
     line = cut_line(sheet, order)
     for number, what in enumerate(files):
         report_progress(number / len(files))
@@ -126,10 +127,17 @@ def export_pdf_pages(sheet: Sheet, files: Sequence[Exported], load: Loader, orde
     document.close()
     shown = [(what, None if what.items else sheet) for what in files]
     cut = line and (line[0].to_svg(4), line[1])
-    archival = ("archival",) if order.archival else ()
-    told_by = hashlib.blake2b(encoded((shown, order.extent, order.marks, cut, *archival)), digest_size=16)
-    data = bytes(stream.detachAsData())
-    return _completed(data, boxes, files[0].name, told_by.hexdigest(), line, order.archival)
+    stated = [v for v in (order.standard, press and order.profile, order.title, order.author) if v and v != "plain"]
+    identity = hashlib.blake2b(encoded((shown, order.extent, order.marks, cut, *stated)), digest_size=16).hexdigest()
+    with pikepdf.open(io.BytesIO(bytes(stream.detachAsData()))) as pdf:
+        _add_boxes(pdf, boxes)
+        if line is not None:
+            in_rgb = press.space != "CMYK" if press else order.standard == "archive"
+            for sheet_page, (*_, to_page) in zip(pdf.pages, boxes, strict=True):
+                add_to_page(pdf, sheet_page, line, to_page, in_rgb=in_rgb)
+        finish(pdf, press)
+        describe(pdf, files[0].name, identity, order)
+        return _saved(pdf, identity, "1.6" if press else "")
 
 
 def _draw_marks(canvas: skia.Canvas, page: tuple[float, float], marks: float, bleed: float) -> None:
@@ -150,42 +158,22 @@ Boxes = list[tuple[tuple[float, float], float, float, Matrix]]
 """For each page its size, the width of the marks, its bleed (points), and the map from the sheet to it."""
 
 
-def _completed(
-    data: bytes, boxes: Boxes, title: str, identifier: str, line: tuple[Path, str] | None, archival: bool
-) -> bytes:
-    """Return the PDF with its page boundaries, its output intent, its metadata, its identifier (32 hex digits) and the
-    cut line; as PDF/A-2b if `archival`."""
-    with pikepdf.open(io.BytesIO(data)) as pdf:
-        for page, (size, marks, bleed, to_page) in zip(pdf.pages, boxes, strict=True):
-            width, height = size
-            page.contents_add(f"1 0 0 1 0 {height - math.ceil(height):.4f} cm ".encode(), prepend=True)
-            page.MediaBox = pikepdf.Array([0, 0, round(width, 4), round(height, 4)])
-            for name, inset in (("BleedBox", marks), ("TrimBox", marks + bleed)):
-                edges = (inset, inset, width - inset, height - inset)
-                page[f"/{name}"] = pikepdf.Array([round(v, 4) for v in edges])
-            if line is not None:
-                add_to_page(pdf, page, line, to_page, in_rgb=archival)
-        profile = pdf.make_stream(srgb())
-        profile.N = 3
-        intent = pikepdf.Dictionary(
-            Type=pikepdf.Name.OutputIntent,
-            S=pikepdf.Name.GTS_PDFA1,
-            OutputConditionIdentifier=pikepdf.String("sRGB IEC61966-2.1"),
-            Info=pikepdf.String("sRGB IEC61966-2.1"),
-            DestOutputProfile=profile,
-        )
-        pdf.Root.OutputIntents = pikepdf.Array([pdf.make_indirect(intent)])
-        # no date and no random number: the same export is the same file, byte for byte
-        with pdf.open_metadata(set_pikepdf_as_editor=False) as metadata:
-            metadata["dc:title"] = title or "Sheet"
-            metadata["xmp:CreatorTool"] = "Gouge"
-            metadata["pdf:Producer"] = "Gouge"
-            if archival:
-                metadata["pdfaid:part"], metadata["pdfaid:conformance"] = "2", "B"
-        out = io.BytesIO()
-        # Skia has compressed everything already
-        level = pikepdf.StreamDecodeLevel.none
-        pdf.save(out, compress_streams=False, stream_decode_level=level, static_id=True)
+def _add_boxes(pdf: pikepdf.Pdf, boxes: Boxes) -> None:
+    for page, (size, marks, bleed, _) in zip(pdf.pages, boxes, strict=True):
+        width, height = size
+        page.contents_add(f"1 0 0 1 0 {height - math.ceil(height):.4f} cm ".encode(), prepend=True)
+        page.MediaBox = pikepdf.Array([0, 0, round(width, 4), round(height, 4)])
+        for name, inset in (("BleedBox", marks), ("TrimBox", marks + bleed)):
+            edges = (inset, inset, width - inset, height - inset)
+            page[f"/{name}"] = pikepdf.Array([round(v, 4) for v in edges])
+
+
+def _saved(pdf: pikepdf.Pdf, identifier: str, version: str) -> bytes:
+    """Return the file, with an identifier (32 hex digits) instead of a random one, and of a PDF version if given."""
+    out = io.BytesIO()
+    # Skia has compressed everything already
+    level = pikepdf.StreamDecodeLevel.none
+    pdf.save(out, compress_streams=False, stream_decode_level=level, static_id=True, force_version=version)
     # ISO 32000-1, 14.4: both halves are the same in a new file. A digest of the whole file, photos
     # included, would take longer than writing it; the sheet names its photos by their digests
     trailer = out.getvalue().rindex(b"trailer")

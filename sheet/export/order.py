@@ -18,12 +18,9 @@ from sheet.reading.sizes import check_color
 from .sizes import MAX_PIXELS, Exported, pixel_size, scale_of
 
 __all__ = [
-    "CURVES",
-    "EFFORTS",
+    "CHOICES",
     "EXTENTS",
     "MAX_FILES",
-    "PACKINGS",
-    "PHOTOS",
     "SIZES",
     "Order",
     "exported",
@@ -59,11 +56,25 @@ EFFORTS: Final = (
     ("thorough", "thorough, slower"),
 )
 """How much effort goes into a smaller AVIF."""
+STANDARDS: Final = (
+    ("plain", "none"),
+    ("archive", "PDF/A-2b"),
+    ("print", "PDF/X-4"),
+)
+"""The ISO standard that a PDF follows."""
 CURVES: Final = (
     ("splines", "as splines, exact"),
     ("arcs", "as arcs, within"),
 )
 """How a DXF represents curves; many machines take only arcs."""
+CHOICES: Final = (
+    ("photos", "Photos", PHOTOS),
+    ("packing", "Packed", PACKINGS),
+    ("effort", "Effort", EFFORTS),
+    ("curves", "Curves", CURVES),
+    ("standard", "Standard", STANDARDS),
+)
+"""Settings of some formats with one of several values: field, label, and the values with their words."""
 SIZES: Final = (
     ("resolution", "Resolution"),
     ("width", "Width"),
@@ -80,6 +91,8 @@ class Order(msgspec.Struct, frozen=True):
     own file, or one item's id; empty for the selection, or without one the sheet.
     `extent` is how much of the sheet; empty for all of a sheet with a backdrop, and
     the artwork of any other. `cut` is the item that a cutter follows, in the spot colour `cut_name`.
+    `title` is the project's name, which the server adds. `profile` is the key of the print profile
+    for the standard "print": its digest and its name.
     """
 
     what: Annotated[str, Meta(pattern=r"^(|sheet|chosen|each|i[0-9]{1,10})\Z")] = ""
@@ -96,7 +109,10 @@ class Order(msgspec.Struct, frozen=True):
     own_profile: bool = False
     ground: Typed = ""
     marks: bool = False
-    archival: bool = False
+    standard: Literal["plain", "archive", "print"] = "plain"
+    author: Typed = ""
+    title: Typed = ""
+    profile: Annotated[str, Meta(max_length=120, pattern=r"^([0-9a-f]{32}:[^\x00-\x1f\x7f]{1,80})?\Z")] = ""
     photos: Literal["cropped", "whole", "linked", "none"] = "cropped"
     packing: Literal["lzw", "deflate", "none"] = "lzw"
     effort: Literal["quick", "thorough"] = "quick"

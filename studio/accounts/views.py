@@ -18,6 +18,7 @@ from django.views.decorators.debug import sensitive_post_parameters
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from sheet import SheetError
+from studio.models import OwnFile
 from studio.operations import retention
 
 from .forms import Address, Closing, SignUp, styled
@@ -123,7 +124,8 @@ def account(request: HttpRequest) -> HttpResponse:
         messages.success(request, "Address saved." if request.user.email else "Address removed.")
         return redirect("account")
     context = {"form": styled(form), "counts": retention.belongings(request.user), "days": retention.DAYS}
-    context["fonts"] = request.user.fonts.order_by("name", "id")
+    own = request.user.own_files.order_by("name", "id")
+    context["own_files"] = [(f"Your {word}s", own.filter(use=use)) for use, word in OwnFile.USES]
     return render(request, "registration/account.html", context)
 
 

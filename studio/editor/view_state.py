@@ -14,13 +14,15 @@ __all__ = ["STATIONS", "ViewState"]
 
 Station = Literal["draw", "cut", "fit", "finish", "export"]
 STATIONS: Final[tuple[Station, ...]] = get_args(Station)
+OwnRows = tuple[tuple[str, str, str], ...]
+"""Files of a person's own: key, name and kind of each."""
 
 
 class ViewState(msgspec.Struct, frozen=True):
     """The state of a page's view. `keep`, `neighbours` and `parts` are the choices of Divide, `margins` is what
     margins are measured from; `export` is the order of the Export station, and `project` the project's name.
     The server adds `newest`, the newest version and the name of each shelf item, by "KEY VARIANT", and
-    `fonts`, key, name and kind of the person's own."""
+    `fonts` and `profiles`, key, name and kind of the person's own."""
 
     station: Station = "draw"
     chosen: Ids = []
@@ -35,21 +37,23 @@ class ViewState(msgspec.Struct, frozen=True):
     project: Typed = ""
     margins: Of = "border"
     newest: dict[str, tuple[int, str]] = {}
-    fonts: tuple[tuple[str, str, str], ...] = ()
+    fonts: OwnRows = ()
+    profiles: OwnRows = ()
 
     @classmethod
     def read(
         cls,
         data: Any,
         newest: dict[str, tuple[int, str]] | None = None,
-        fonts: tuple[tuple[str, str, str], ...] = (),
+        fonts: OwnRows = (),
+        profiles: OwnRows = (),
     ) -> "ViewState":
         """Read it from decoded JSON; if any of it does not fit, return the initial state of a page."""
         try:
             state = msgspec.convert(data, cls)
         except msgspec.ValidationError:
             state = cls()
-        return msgspec.structs.replace(state, newest=newest or {}, fonts=fonts)
+        return msgspec.structs.replace(state, newest=newest or {}, fonts=fonts, profiles=profiles)
 
     def newer(self, item: Item) -> int:
         """Return the shelf's version that is newer than an item's; 0 if there is none."""

@@ -32,8 +32,8 @@ from sheet.reading.sizes import fixed_size
 from studio.guide.stations import station_help
 from studio.history import changes, stored
 from studio.http import own_project, posted, refusal, refused
-from studio.library import fonts, shelf
-from studio.models import Project
+from studio.library import fonts, print_profiles, shelf
+from studio.models import OwnFile, Project
 from studio.work import worker_pool
 
 from . import responses
@@ -100,11 +100,17 @@ class Previewed(msgspec.Struct, frozen=True):
 
 
 def _tiles() -> dict[str, str]:
-    """Return the addresses of the tiles of the Shapes tool, of which the ready outlines' names their version, and the
-    address for fonts."""
+    """Return the addresses of the Shapes tool's tiles (the ready ones' with their version), and of own files."""
     mark = hashlib.sha256(" ".join(READY).encode()).hexdigest()[:8]
     ready = f"{reverse('ready_tiles')}?v={mark}"
-    return {"shelf_tiles": reverse("shelf_tiles"), "ready_tiles": ready, "fonts": reverse("fonts")}
+    tiles = {"shelf_tiles": reverse("shelf_tiles"), "ready_tiles": ready}
+    return {**tiles, **{use: reverse(f"{use}s") for use, _ in OwnFile.USES}}
+
+
+def _view(request: HttpRequest, data: Any) -> ViewState:
+    """Return the state of a page's view, with what the server adds to it."""
+    own = fonts.listed(request.user), print_profiles.listed(request.user)
+    return ViewState.read(data, shelf.newest(request.user), *own)
 
 
 def _sent(request: HttpRequest, kind: Any) -> Any:
@@ -131,11 +137,8 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
     except SheetError:
         messages.error(request, f"The newest step of “{project.name}” cannot be read. The one before it can be opened.")
         return redirect("projects")
-    view = ViewState.read(
-        {"station": request.GET.get("station", "draw"), "export": project.export, "project": project.name},
-        shelf.newest(request.user),
-        fonts.listed(request.user),
-    )
+    begun = {"station": request.GET.get("station", "draw"), "export": project.export, "project": project.name}
+    view = _view(request, begun)
     state = {**_project_state(project), **responses.whole(sheet, view)}
     swap, shown = state.pop("swap"), state.pop("panels")
     return render(
@@ -186,7 +189,7 @@ def panels(request: HttpRequest, pk: int) -> HttpResponse:
     """Return the panels for the selection; by POST, because a long selection does not fit into an address."""
     project = own_project(request, pk)
     try:
-        view = ViewState.read(posted(request), shelf.newest(request.user), fonts.listed(request.user))
+        view = _view(request, posted(request))
         data = stored.readable_of(project.head)
         if effort_of(load(data), view.chosen) <= LIGHT:
             made = responses.asked(data, view)
@@ -318,7 +321,7 @@ def now(request: HttpRequest, pk: int) -> HttpResponse:
     if request.GET.get("revision") == str(project.head.number):
         return JsonResponse({"revision": project.head.number})
     try:
-        view = ViewState.read(posted(request), shelf.newest(request.user), fonts.listed(request.user))
+        view = _view(request, posted(request))
         return JsonResponse({**_project_state(project), **responses.whole(project.head.sheet, view)})
     except SheetError as error:
         return refused(error)
@@ -334,7 +337,7 @@ def command(request: HttpRequest, pk: int) -> HttpResponse:
     except SheetError as error:
         return refused(error, status=400)
     try:
-        view = ViewState.read(sent.view or {}, shelf.newest(request.user), fonts.listed(request.user))
+        view = _view(request, sent.view or {})
         handler = changes.REQUESTS.get(sent.name)
         if handler is not None:
             done = handler(request.user, pk, sent, view)

@@ -20,10 +20,10 @@ from sheet.document.limits import Ids, Name, clean_name
 from sheet.document.tree import framed, present
 from sheet.export.batch import Where
 from sheet.export.filenames import NAME_WORDS_OF_BATCH, file_names
-from sheet.export.order import EXTENTS, PHOTOS, SIZES, Order
+from sheet.export.order import CHOICES, EXTENTS, SIZES, Order
 from sheet.export.sizes import Exported
 from studio.http import file_response, own_project, refusal, refused
-from studio.library import shelf
+from studio.library import print_profiles, shelf
 from studio.models import Batch, BatchPhoto, Project
 from studio.storage import Stored
 
@@ -49,7 +49,6 @@ __all__ = [
 TICKS = (
     ("palette", "Up to 256 colours"),
     ("marks", "Crop marks"),
-    ("archival", "For archives (PDF/A-2b)"),
     ("lossless", "Lossless"),
     ("full_chroma", "Full colour detail (4:4:4)"),
     ("own_profile", "Keep the photo’s own colour profile"),
@@ -158,7 +157,8 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
         "many": len(batch.frames),
         "extents": EXTENTS,
         "name_words": NAME_WORDS_OF_BATCH,
-        "photo_ways": PHOTOS,
+        "choices": [(field, word, ways, getattr(order, field)) for field, word, ways in CHOICES],
+        "profiles": print_profiles.listed(request.user),
         "ticks": [(key, word, getattr(order, key)) for key, word in TICKS],
         "own": len(project_photos(batch)),
         **cells_of(batch),
@@ -217,6 +217,7 @@ def settings(request: HttpRequest, pk: int) -> HttpResponse:
                 msgspec.convert({**batch.order, **asked.order, "what": batch.order["what"], "ids": ()}, Order)
             )
             format_of(batches.order_of(batch).format)
+            print_profiles.check_owned(request.user, batches.order_of(batch))
         batch.save()
         if asked.where is not None or asked.variants is not None or set(asked.order or ()) - {"pattern"}:
             batches.outdated(batch)

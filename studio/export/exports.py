@@ -7,6 +7,7 @@ from typing import IO, Any, Final
 
 import msgspec
 from django.conf import settings
+from msgspec.structs import replace
 
 import sheet as sheets
 from picture import Format, format_of
@@ -15,6 +16,7 @@ from sheet.document.tree import photos_of
 from sheet.export.filenames import file_names
 from sheet.export.order import Order, ordered
 from sheet.export.sizes import Exported
+from studio.library import print_profiles
 from studio.library.photos import check_owned
 from studio.models import Export, Project
 from studio.storage import FULL, Stored, sheet_key
@@ -52,10 +54,12 @@ def begin(project: Project, order: Order) -> Export:
     assert project.head is not None
     sheet = project.head.sheet
     out = format_of(order.format)
+    order = replace(order, title=project.name if "author" in out.options else "")
     ending, _ = out.filed(order)
     files = ordered(sheet, order)
     names = file_names(order.pattern, project.name, files)
     whole = file_names("{project}", project.name, files[:1])[0]
+    print_profiles.check_owned(project.owner, order)
     check_owned(project.owner, [p for f in files for p in photos_of(f.items or sheet.items, hidden=False)])
     small = is_small(sheet, files)
     if not small and _busy(project) >= UNDER_WAY:

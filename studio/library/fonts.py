@@ -5,47 +5,36 @@ from typing import Any, Final
 
 import outline
 from picture.fonts import read_font
-from sheet import Sheet, SheetError
+from sheet import Sheet
 from sheet.caching import clear
 from sheet.document.limits import clean_name
 from sheet.document.store import as_json, of_json
-from studio.models import OwnFont
-from studio.storage import Stored, font_key
+from studio.models import OwnFile
 
-__all__ = ["MAX_FONTS", "add", "claimed", "find", "fonts_in", "listed", "named_in"]
+from . import own_files
 
-MAX_FONTS: Final = 200
-"""The most fonts a person may have."""
+__all__ = ["add", "claimed", "find", "fonts_in", "listed", "named_in"]
+
 _NAMED: Final = re.compile(rb'"font":"own:([0-9a-f]{32}):')
 _NOBODYS: Final = "0" * 32
 
 
 def find(digest: str) -> bytes | None:
     """Return the font whose file has these digits, None if there is none."""
-    try:
-        return Stored(font_key(digest)).read_bytes()
-    except OSError:
-        return None
+    return own_files.find(OwnFile.FONT, digest)
 
 
 def listed(owner: Any) -> tuple[tuple[str, str, str], ...]:
     """Return a person's fonts: key, name and kind."""
-    rows = OwnFont.objects.filter(owner=owner, removed=False).order_by("name", "id")
+    rows = own_files.listed(owner, OwnFile.FONT)
     return tuple((outline.own_font(row.digest, row.name), row.name, row.kind) for row in rows)
 
 
-def add(owner: Any, data: bytes, file_name: str) -> OwnFont:
+def add(owner: Any, data: bytes, file_name: str) -> OwnFile:
     """Import a font, or find it. Raises PictureError if it is not one, SheetError for too many or no room."""
     font = read_font(data, clean_name(file_name, 200) or "the font")
-    if OwnFont.objects.filter(owner=owner, removed=False).exclude(digest=font.digest).count() >= MAX_FONTS:
-        raise SheetError(f"You have {MAX_FONTS} fonts, which is the most.", "Remove one on your account’s page.")
-    Stored(font_key(font.digest)).write(font.data)
-    name = clean_name(font.name, 60) or clean_name(file_name.rsplit(".", 1)[0], 60) or "Font"
-    row, _ = OwnFont.objects.update_or_create(
-        owner=owner,
-        digest=font.digest,
-        defaults={"name": name, "kind": clean_name(font.kind, 40), "size": len(font.data), "removed": False},
-    )
+    names = (font.name, file_name.rsplit(".", 1)[0])
+    row = own_files.keep(owner, OwnFile.FONT, font.digest, font.data, names, font.kind)
     # letters drawn in a replacement are drawn again
     clear()
     return row
@@ -58,7 +47,7 @@ def named_in(text: bytes) -> set[str]:
 
 def fonts_in(owner: Any, text: bytes) -> dict[str, str]:
     """Return the person's fonts that a sheet's JSON names, digits to names."""
-    rows = OwnFont.objects.filter(owner=owner, digest__in=named_in(text))
+    rows = OwnFile.objects.filter(owner=owner, use=OwnFile.FONT, digest__in=named_in(text))
     return dict(rows.values_list("digest", "name"))
 
 

@@ -23,7 +23,7 @@ from sheet.document.limits import clean_name
 from sheet.reading.lengths import UNITS, show_length
 from studio.history import changes
 from studio.http import file_response, led, own_project
-from studio.models import OwnFont, Project
+from studio.models import OwnFile, Project
 from studio.operations.retention import DAYS, remove_project
 from studio.operations.upload_limits import PROJECT, takes
 
@@ -64,7 +64,7 @@ def _listing(request: HttpRequest, extra: dict, status: int = 200) -> HttpRespon
         cards.append({"project": project, "size": f"{size} {one.unit}", "count": len(one.items)})
     gone = Project.objects.filter(owner=request.user, deleted__isnull=False).order_by("-deleted")
     away = [{"project": p, "days": max(1, DAYS - (timezone.now() - p.deleted).days)} for p in gone]
-    own_fonts = OwnFont.objects.filter(owner=request.user).exists()
+    own_fonts = OwnFile.objects.filter(owner=request.user, use=OwnFile.FONT).exists()
     context = {"own_fonts": own_fonts, "cards": cards, "away": away, "examples": () if cards else EXAMPLES, **extra}
     return render(request, "studio/projects.html", context, status=status)
 

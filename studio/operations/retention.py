@@ -18,8 +18,8 @@ from django.utils import timezone
 from sheet import SheetError
 from studio.history import revisions
 from studio.history.sessions import sessions
-from studio.models import Batch, BatchPhoto, Export, OwnFont, PhotoFile, PhotoUse, Project, Revision, ShelfItem
-from studio.storage import FOLDERS, Stored, font_key, keys_in, photo_key, preview_key
+from studio.models import Batch, BatchPhoto, Export, OwnFile, PhotoFile, PhotoUse, Project, Revision, ShelfItem
+from studio.storage import FOLDERS, Stored, keys_in, own_key, photo_key, preview_key
 from studio.work import queue
 
 __all__ = ["DAYS", "belongings", "clear", "close", "remove_project", "thin"]
@@ -61,12 +61,12 @@ def close(owner: Any) -> None:
         remove_project(project)
     Batch.objects.filter(owner=owner).delete()
     AccessAttempt.objects.filter(username=owner.get_username()).delete()
-    digests = set(OwnFont.objects.filter(owner=owner).values_list("digest", flat=True))
+    own = set(OwnFile.objects.filter(owner=owner).values_list("use", "digest"))
     pk = owner.pk
     owner.delete()
     _unlink_photos(shas)
-    for digest in digests - set(OwnFont.objects.filter(digest__in=digests).values_list("digest", flat=True)):
-        Stored(font_key(digest)).unlink()
+    for use, digest in own - set(OwnFile.objects.values_list("use", "digest")):
+        Stored(own_key(use, digest)).unlink()
     for folder in (f"drawings/{pk}", f"sheets/{pk}", *(f"runs/{batch}" for batch in batches)):
         _unlink_all(folder)
 
@@ -131,7 +131,7 @@ def _clear_files(days: int) -> int:
     wanted |= {k for k in BatchPhoto.objects.values_list("key", flat=True) if k}
     wanted |= {k for keys in Batch.objects.values_list("sheets", flat=True) for k in keys.values()}
     wanted |= {c["key"] for c in Batch.objects.values_list("contact", flat=True) if c.get("key")}
-    wanted |= {font_key(digest) for digest in OwnFont.objects.values_list("digest", flat=True)}
+    wanted |= {own_key(use, digest) for use, digest in OwnFile.objects.values_list("use", "digest")}
     gone = 0
     for key in [k for folder in FOLDERS for k in keys_in(folder)]:
         name = key.rsplit("/", 1)[-1]

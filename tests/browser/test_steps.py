@@ -110,7 +110,7 @@ class Many(BrowserCase):
         expect(page.locator(f"#entry-{first}")).to_have_count(0)
         self.press("Control+z")
         expect(page.locator(f"#row-{first}")).to_be_visible()
-        order = page.eval_on_selector_all("#stack li", "all => all.map(li => li.id.slice(5))")
+        order = page.eval_on_selector_all("#stack li", "all => all.map(li => li.id.replace('entry-', ''))")
         self.assertEqual(order, self.ids[::-1])
 
     def test_all_of_them_are_chosen_and_moved(self):

@@ -2,6 +2,7 @@
 
 import io
 import unittest
+from unittest import mock
 
 import numpy as np
 import pikepdf
@@ -10,8 +11,10 @@ from msgspec.structs import replace
 from PIL import Image
 
 from picture import FORMATS
+from picture.photos.print_profiles import read_profile, use_profiles
 from sheet import SheetError
 from sheet.export.order import Order, ordered
+from tests.made_profile import made_profile
 from tests.sheet.helpers import Table
 
 from .test_export import loader, pixels
@@ -176,8 +179,19 @@ class Pages(PdfCase):
         self.assertEqual(caught.exception.field, "size")
 
 
-class Archival(PdfCase):
-    """PDF/A-2b, clause by clause of ISO 19005-2:2011 (numbers from memory; no validator is in the registries)."""
+class Named(PdfCase):
+    def test_title_and_author_are_told_as_typed_and_in_both_places(self):
+        data = written(self.t, JpegLoader(), title="Timetable card", author=" Ada  Marram ")
+        with pikepdf.open(io.BytesIO(data)) as pdf, pdf.open_metadata() as told:
+            self.assertEqual((told["dc:title"], told["dc:creator"]), ("Timetable card", ["Ada Marram"]))
+            self.assertEqual((pdf.docinfo["/Title"], pdf.docinfo["/Author"]), ("Timetable card", "Ada Marram"))
+        self.assertNotEqual(data[-60:], written(self.t, JpegLoader())[-60:])
+        with pikepdf.open(io.BytesIO(written(self.t, JpegLoader()))) as pdf:
+            self.assertNotIn("/Author", pdf.docinfo)
+
+
+class Standard(PdfCase):
+    """A sheet with all that a standard may object to. No open validator is in the registries."""
 
     def setUp(self):
         super().setUp()
@@ -188,15 +202,16 @@ class Archival(PdfCase):
         t.do("set_sheet", bleed="3")
 
     def written(self, **order) -> pikepdf.Pdf:
-        asked = {"what": "sheet", "extent": "bleed", "marks": True, "cut": self.frame, "archival": True, **order}
+        asked = {"what": "sheet", "extent": "bleed", "marks": True, "cut": self.frame, **order}
         self.data = written(self.t, JpegLoader(), **asked)
         pdf = pikepdf.open(io.BytesIO(self.data))
         self.addCleanup(pdf.close)
         return pdf
 
-    def test_file_structure(self):
+    def check_structure(self, **standard):
+        """Check what both standards forbid, by the clauses of ISO 19005-2:2011 (numbers from memory)."""
         for order in ({}, {"what": "each", "cut": ""}):
-            pdf = self.written(**order)
+            pdf = self.written(**standard, **order)
             # 6.1.2: a header, and a comment of four bytes above 127 after it
             head, comment = self.data.split(b"\n", 2)[:2]
             self.assertRegex(head, rb"^%PDF-1\.[4-7]$")
@@ -223,6 +238,23 @@ class Archival(PdfCase):
                     self.assertNotEqual(one.get("/Type"), "/Font")
             self.assertFalse({"/Names", "/AcroForm", "/Perms"} & set(pdf.Root.keys()))
             self.assertNotIn("/PresSteps", pdf.pages[0])
+
+    def check_layers(self, pdf: pikepdf.Pdf):
+        """Check that the layers' settings have a name, list every layer, and change nothing by themselves."""
+        layers = pdf.Root.OCProperties
+        self.assertTrue(str(layers.D.Name))
+        self.assertEqual([o.objgen for o in layers.D.Order], [o.objgen for o in layers.OCGs])
+        self.assertNotIn("/AS", layers.D)
+
+
+class Archival(Standard):
+    """PDF/A-2b, clause by clause of ISO 19005-2:2011 (numbers from memory)."""
+
+    def written(self, **order) -> pikepdf.Pdf:
+        return super().written(**{"standard": "archive", **order})
+
+    def test_file_structure(self):
+        self.check_structure()
 
     def test_colours(self):
         pdf = self.written()
@@ -253,16 +285,102 @@ class Archival(PdfCase):
             self.assertEqual(told["xmp:CreatorTool"], str(pdf.docinfo["/Creator"]))
             self.assertEqual(told["pdf:Producer"], str(pdf.docinfo["/Producer"]))
         self.assertLessEqual(set(pdf.docinfo.keys()), {"/Title", "/Creator", "/Producer"})
-        # 6.9: the layers' settings have a name, list every layer, and change nothing by themselves
-        layers = pdf.Root.OCProperties
-        self.assertTrue(str(layers.D.Name))
-        self.assertEqual([o.objgen for o in layers.D.Order], [o.objgen for o in layers.OCGs])
-        self.assertNotIn("/AS", layers.D)
+        # 6.9
+        self.check_layers(pdf)
 
     def test_only_where_it_is_asked_for_and_looks_the_same(self):
-        pdf = self.written(archival=False, cut="")
+        pdf = self.written(standard="plain", cut="")
         with pdf.open_metadata() as told:
             self.assertNotIn("pdfaid:part", told)
         plain = shown(self.data, 1)
         self.written(cut="")
         self.assertEqual(int(np.abs(shown(self.data, 1) - plain).max()), 0)
+
+
+class ForAPress(Standard):
+    """PDF/X-4, clause by clause of ISO 15930-7:2010 (numbers from memory)."""
+
+    def setUp(self):
+        super().setUp()
+        self.press = read_profile(made_profile(), "press.icc")
+        known = {self.press.digest: self.press.data}
+        self.addCleanup(use_profiles, use_profiles(known.get))
+
+    def written(self, **order) -> pikepdf.Pdf:
+        return super().written(**{"standard": "print", "profile": f"{self.press.digest}:{self.press.name}", **order})
+
+    def test_file_structure(self):
+        self.check_structure()
+        # 6.1: PDF 1.6 at the most
+        self.assertTrue(self.data.startswith(b"%PDF-1.6"))
+
+    def test_intent(self):
+        pdf = self.written()
+        # 6.2.2: one intent of the kind GTS_PDFX, whose profile is of a press and inside the file
+        (intent,) = pdf.Root.OutputIntents
+        self.assertEqual((str(intent.Type), str(intent.S)), ("/OutputIntent", "/GTS_PDFX"))
+        self.assertTrue(str(intent.OutputConditionIdentifier))
+        self.assertEqual(str(intent.Info), "Skerry Coated")
+        self.assertEqual(bytes(intent.DestOutputProfile.read_bytes()), self.press.data)
+        self.assertEqual(int(intent.DestOutputProfile.N), 4)
+
+    def test_every_rgb_is_defined(self):
+        pdf = self.written()
+        found = [o for o in pdf.objects if isinstance(o, pikepdf.Dictionary | pikepdf.Stream) and "/Resources" in o]
+        # the page and the forms that blending makes
+        self.assertGreater(len(found), len(pdf.pages))
+        for one in found:
+            # 6.2.3: RGB that is not the press's has a default that is independent of any device
+            kind, profile = one.Resources.ColorSpace.DefaultRGB
+            self.assertEqual((str(kind), int(profile.N)), ("/ICCBased", 3))
+            self.assertEqual(bytes(profile.read_bytes())[16:20], b"RGB ")
+        for one in pdf.objects:
+            group = one.get("/Group") if isinstance(one, pikepdf.Dictionary | pikepdf.Stream) else None
+            # 6.2.5: what is blended is blended in a defined space
+            if group is not None:
+                self.assertNotEqual(group.get("/CS"), "/DeviceRGB")
+        self.assertTrue(all("/CS" in page.Group for page in pdf.pages))
+
+    def test_a_spot_colour_is_replaced_in_the_colours_of_the_press(self):
+        (space,) = [o for o in self.written().objects if isinstance(o, pikepdf.Array) and o[0] == "/Separation"]
+        self.assertEqual(str(space[2]), "/DeviceCMYK")
+        grey = self.press._replace(space="grey")
+        with mock.patch("picture.write.pdf_standards.find_profile", return_value=grey):
+            (space,) = [o for o in self.written().objects if isinstance(o, pikepdf.Array) and o[0] == "/Separation"]
+        self.assertEqual(str(space[2]), "/DeviceRGB")
+
+    def test_boxes(self):
+        for page in self.written().pages:
+            # 6.3: the trim within the bleed, and both on the page; no art box beside the trim box
+            media, bleed, trim = ([float(v) for v in page[f"/{n}Box"]] for n in ("Media", "Bleed", "Trim"))
+            self.assertTrue(all(a <= b for a, b in zip(media[:2], bleed[:2], strict=True)))
+            self.assertTrue(all(a < b for a, b in zip(bleed[:2], trim[:2], strict=True)))
+            self.assertTrue(all(a > b for a, b in zip(bleed[2:], trim[2:], strict=True)))
+            self.assertNotIn("/ArtBox", page)
+
+    def test_metadata_and_layers(self):
+        pdf = self.written()
+        with pdf.open_metadata() as told:
+            # 6.7: what it is, whether it is trapped, when it was made, and what tells it from other files
+            self.assertEqual(told["pdfxid:GTS_PDFXVersion"], "PDF/X-4")
+            self.assertEqual(told["pdf:Trapped"], "False")
+            for key in ("CreateDate", "ModifyDate", "MetadataDate"):
+                self.assertRegex(told[f"xmp:{key}"], r"^20\d\d-\d\d-\d\dT\d\d:\d\d:\d\d")
+            self.assertEqual(told["xmpMM:RenditionClass"], "default")
+            self.assertTrue(told["xmpMM:DocumentID"] and told["xmpMM:VersionID"] and told["dc:title"])
+        self.assertEqual(str(pdf.docinfo["/Trapped"]), "/False")
+        self.check_layers(pdf)
+
+    def test_it_looks_as_a_plain_one(self):
+        self.written(standard="plain", cut="")
+        plain = shown(self.data, 1)
+        self.written(cut="")
+        # pdfium converts what is defined as sRGB by a profile, which is off by rounding
+        self.assertLessEqual(int(np.abs(shown(self.data, 1) - plain).max()), 2)
+
+    def test_without_a_profile_it_is_refused_with_a_way_out(self):
+        with self.assertRaises(SheetError) as caught:
+            self.written(profile="")
+        self.assertEqual((caught.exception.field, caught.exception.offer[0]), ("profile", "Bring a profile in"))
+        with self.assertRaisesRegex(SheetError, "“Lost Coated” is missing"):
+            self.written(profile=f"{'0' * 32}:Lost Coated")

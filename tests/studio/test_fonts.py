@@ -9,9 +9,9 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from sheet.caching import clear
 from sheet.geometry.geometry import box_of
 from studio.library import fonts
-from studio.models import OwnFont, Project
+from studio.models import OwnFile, Project
 from studio.operations import retention
-from studio.storage import Stored, font_key
+from studio.storage import Stored, own_key
 from tests.made_font import made_font
 
 from .helpers import StudioCase
@@ -25,7 +25,7 @@ class Fonts(StudioCase):
         self.addCleanup(clear)
 
     def bring(self, data: bytes, name="marram.ttf"):
-        return self.client.post("/fonts", {"font": SimpleUploadedFile(name, data)})
+        return self.client.post("/fonts", {"file": SimpleUploadedFile(name, data)})
 
     def lettering(self) -> str:
         key = self.bring(FONT).json()["key"]
@@ -44,20 +44,20 @@ class Fonts(StudioCase):
         self.assertIn("Marram Sans", self.client.get("/account").content.decode())
         # twice is once
         self.bring(FONT)
-        row = OwnFont.objects.get()
-        self.client.post(f"/fonts/{row.pk}/remove")
+        row = OwnFile.objects.get()
+        self.client.post(f"/own-files/{row.pk}/remove")
         self.assertEqual(fonts.listed(self.user), ())
         # what is set in it stays, and says so
         clear()
         self.assertEqual(self.box(self.fresh()), (10, 130, 95, 200))
         self.assertIn("off your lists", self.ask_panels(station="draw", chosen=[word])["dimensions"])
         retention.clear(0)
-        self.assertTrue(Stored(font_key(row.digest)).exists())
-        self.client.post(f"/fonts/{row.pk}/remove", {"back": "1"})
+        self.assertTrue(Stored(own_key("font", row.digest)).exists())
+        self.client.post(f"/own-files/{row.pk}/remove", {"back": "1"})
         self.assertEqual(len(fonts.listed(self.user)), 1)
         # nobody else's
         self.client.force_login(self.other)
-        self.assertEqual(self.client.post(f"/fonts/{row.pk}/remove").status_code, 404)
+        self.assertEqual(self.client.post(f"/own-files/{row.pk}/remove").status_code, 404)
         self.assertEqual(fonts.listed(self.other), ())
 
     def test_what_is_no_font_is_refused_in_words(self):
@@ -66,11 +66,11 @@ class Fonts(StudioCase):
             self.assertEqual(answer.status_code, 422)
             self.assertIn(words, answer.json()["error"])
         self.assertEqual(self.client.post("/fonts").status_code, 422)
-        self.assertFalse(OwnFont.objects.exists())
+        self.assertFalse(OwnFile.objects.exists())
 
     def test_a_closed_account_takes_its_fonts_along_but_not_anothers(self):
         self.bring(FONT)
-        file = Stored(font_key(OwnFont.objects.get().digest))
+        file = Stored(own_key("font", OwnFile.objects.get().digest))
         self.client.force_login(self.other)
         self.bring(FONT)
         retention.close(self.user)

@@ -13,10 +13,10 @@ from sheet import Sheet, SheetError
 from sheet.document.model import Item, Piece
 from sheet.document.tree import framed
 from sheet.export.filenames import NAME_WORDS, file_names
-from sheet.export.order import CURVES, EFFORTS, PACKINGS, PHOTOS, SIZES, Order, extent_of, frames_of, ordered
+from sheet.export.order import CHOICES, SIZES, Order, extent_of, frames_of, ordered
 from sheet.geometry.geometry import pieces_of
 from sheet.inspect.preflight import remarks_on
-from studio.editor.view_state import ViewState
+from studio.editor.view_state import OwnRows, ViewState
 
 __all__ = ["html"]
 
@@ -66,13 +66,14 @@ def _target(sheet: Sheet, order: Order, key: str, name: str) -> dict[str, Any]:
 
 MOST_OUTLINES = 200
 """The most items offered as a cut line."""
-SELECTS = (
-    ("photos", "Photos", PHOTOS),
-    ("packing", "Packed", PACKINGS),
-    ("effort", "Effort", EFFORTS),
-    ("curves", "Curves", CURVES),
-)
-"""Formats with a choice of one of several options."""
+
+
+def _profiles(view: ViewState) -> OwnRows:
+    """Return the person's print profiles, with the order's own first if it is not among them."""
+    key = view.export.profile
+    if not key or any(key == row for row, *_ in view.profiles):
+        return view.profiles
+    return ((key, key.partition(":")[2], "off your lists"), *view.profiles)
 
 
 def _web(sheet: Sheet, order: Order, items: list[Item]) -> dict[str, Any]:
@@ -131,9 +132,10 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         "size_unit": {"resolution": "px/in", "factor": "×"}.get(order.by, "px"),
         "backdrop": sheet.backdrop,
         "sizes": SIZES,
-        "selects": [(name, word, ways, getattr(order, name)) for name, word, ways in SELECTS if name in out.options],
+        "selects": [(name, word, ways, getattr(order, name)) for name, word, ways in CHOICES if name in out.options],
         "families": [(word, [f for f in FORMATS.values() if f.family == word]) for word in FAMILIES],
         "out": out,
+        "profiles": _profiles(view),
         "paged": paged,
         "outlines": [i for i in reversed(sheet.items) if pieces_of(i)][:MOST_OUTLINES],
         "remarks": remarks_on(sheet, only),

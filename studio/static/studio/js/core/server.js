@@ -243,11 +243,11 @@ export function sendFile(file, progress, signal, later = false) {
   return upload(state.urls.bring_in, form, progress, { signal, say, refused });
 }
 
-// Send one font; resolves to { key, name, kind } or { error, remedy }.
-export async function sendFont(file) {
+// Send one font or profile; resolves to { key, name, kind } or { error, remedy }.
+export async function sendOwnFile(use, file) {
   const body = new FormData();
-  body.append("font", file, file.name);
-  return ask(state.urls.fonts, { method: "POST", body });
+  body.append("file", file, file.name);
+  return ask(state.urls[use], { method: "POST", body });
 }
 
 // Start a batch with the selection; resolves to its address, or to { error, remedy }.

@@ -115,7 +115,7 @@ async function exportNow() {
       const field = $(`d-${answer.field}`);
       field?.focus();
       field?.select?.();
-      notice(answer.error, answer.remedy);
+      notice(answer.error, answer.remedy, answer.offer);
       return answer;
     }
     if (response.status === 202) return await follow((await response.json()).export, signal);

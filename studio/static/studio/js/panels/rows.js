@@ -24,7 +24,7 @@ async function fetchRows() {
   // follow continued scrolling
   await new Promise((done) => setTimeout(done, 60));
   const ids = [...wanted].slice(0, 200);
-  const html = ids.length ? await askRows(ids.map((id) => id.slice(5))) : "";
+  const html = ids.length ? await askRows(ids.map((id) => id.replace("entry-", ""))) : "";
   const holder = document.createElement("template");
   holder.innerHTML = html;
   await new Promise(unpressed);
