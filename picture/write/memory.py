@@ -138,6 +138,9 @@ def exporting(sheet: Sheet, files: list[Exported], order: Order, at: Callable[[P
             (_copied(photo, share, at(photo), out.drawing) for share, photo in shares.values()), default=0
         )
         writing = out.writing(raw, order)
+        if order.format == "pdf" and order.standard == "print" and order.inks:
+            # one picture at a time as RGB, as inks, and as a file
+            writing += 8 * max((int(p.width * p.height * share**2) for share, p in shares.values()), default=0)
         # pixels in a file do not use memory, and the photos are gone by the time of writing
         most = max(most, max(drawing, writing) if raw > MAPPED_FROM else drawing + raw + writing)
     return most + ALWAYS

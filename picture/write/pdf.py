@@ -127,7 +127,11 @@ def export_pdf_pages(sheet: Sheet, files: Sequence[Exported], load: Loader, orde
     document.close()
     shown = [(what, None if what.items else sheet) for what in files]
     cut = line and (line[0].to_svg(4), line[1])
-    stated = [v for v in (order.standard, press and order.profile, order.title, order.author) if v and v != "plain"]
+    stated = [
+        v
+        for v in (order.standard, press and order.profile, order.inks and press and "inks", order.title, order.author)
+        if v and v != "plain"
+    ]
     identity = hashlib.blake2b(encoded((shown, order.extent, order.marks, cut, *stated)), digest_size=16).hexdigest()
     with pikepdf.open(io.BytesIO(bytes(stream.detachAsData()))) as pdf:
         _add_boxes(pdf, boxes)
@@ -135,7 +139,7 @@ def export_pdf_pages(sheet: Sheet, files: Sequence[Exported], load: Loader, orde
             in_rgb = press.space != "CMYK" if press else order.standard == "archive"
             for sheet_page, (*_, to_page) in zip(pdf.pages, boxes, strict=True):
                 add_to_page(pdf, sheet_page, line, to_page, in_rgb=in_rgb)
-        finish(pdf, press)
+        finish(pdf, press, order.inks)
         describe(pdf, files[0].name, identity, order)
         return _saved(pdf, identity, "1.6" if press else "")
 

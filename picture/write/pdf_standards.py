@@ -16,6 +16,7 @@ from sheet.document.errors import SheetError
 from sheet.document.limits import clean_name
 from sheet.export.order import Order
 
+from .pdf_inks import to_inks
 from .profiles import srgb
 
 __all__ = ["describe", "finish", "press_of", "titled"]
@@ -38,14 +39,18 @@ def press_of(order: Order) -> PrintProfile | None:
     if found is None:
         name = order.profile.partition(":")[2]
         raise SheetError(f"The profile “{name}” is missing.", "Bring it in again, or select another one.", "profile")
+    if order.inks and found.space != "CMYK":
+        raise SheetError(f"“{found.name}” isn’t a CMYK profile.", "Select another one, or export in RGB.", "profile")
     return found
 
 
-def finish(pdf: pikepdf.Pdf, press: PrintProfile | None) -> None:
-    """Add the output intent: of the press for PDF/X-4, else sRGB; for a press, define the drawing's RGB as sRGB."""
+def finish(pdf: pikepdf.Pdf, press: PrintProfile | None, inks: bool) -> None:
+    """Add the output intent: of a press, else sRGB. For a press, convert to `inks`, and define RGB as sRGB."""
     profile, channels, name, kind = srgb(), 3, SRGB, Name.GTS_PDFA1
     if press is not None:
         profile, channels, name, kind = press.data, press.channels, press.name, Name.GTS_PDFX
+        if inks:
+            to_inks(pdf, press)
         _define_rgb(pdf)
     intent = Dictionary(
         Type=Name.OutputIntent,
@@ -66,7 +71,8 @@ def _define_rgb(pdf: pikepdf.Pdf) -> None:
     space = rgb_space(pdf)
     for page in pdf.pages:
         # without a group of its own a page is blended in the colours of the press
-        page.Group = Dictionary(Type=Name.Group, S=Name.Transparency, CS=space)
+        if "/CS" not in page.get("/Group", Dictionary()):
+            page.Group = Dictionary(Type=Name.Group, S=Name.Transparency, CS=space)
     for one in list(pdf.objects):
         if not isinstance(one, Dictionary | pikepdf.Stream):
             continue

@@ -92,7 +92,7 @@ class Order(msgspec.Struct, frozen=True):
     `extent` is how much of the sheet; empty for all of a sheet with a backdrop, and
     the artwork of any other. `cut` is the item that a cutter follows, in the spot colour `cut_name`.
     `title` is the project's name, which the server adds. `profile` is the key of the print profile
-    for the standard "print": its digest and its name.
+    for the standard "print": its digest and its name; with `inks` all is converted to its CMYK.
     """
 
     what: Annotated[str, Meta(pattern=r"^(|sheet|chosen|each|i[0-9]{1,10})\Z")] = ""
@@ -110,6 +110,7 @@ class Order(msgspec.Struct, frozen=True):
     ground: Typed = ""
     marks: bool = False
     standard: Literal["plain", "archive", "print"] = "plain"
+    inks: bool = False
     author: Typed = ""
     title: Typed = ""
     profile: Annotated[str, Meta(max_length=120, pattern=r"^([0-9a-f]{32}:[^\x00-\x1f\x7f]{1,80})?\Z")] = ""

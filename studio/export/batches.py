@@ -76,7 +76,7 @@ def _read(key: str) -> Sheet:
 
 _AS_BEFORE: Final = (
     "format", "quality", "lossless", "full_chroma", "palette", "own_profile", "packing", "effort", "ground",
-    "standard", "profile", "author",
+    "standard", "profile", "inks", "author",
 )  # fmt: skip
 """What a batch takes over from the project's last export."""
 

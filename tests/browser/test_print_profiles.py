@@ -37,6 +37,7 @@ class Profiles(BrowserCase):
         expect(page.locator("#d-profile option:checked")).to_have_text("Skerry Coated")
         page.fill("#d-author", "Ada Marram")
         page.press("#d-author", "Enter")
+        page.get_by_label("Convert to CMYK").check()
         page.wait_for_function("() => !window.asking")
         with page.expect_download() as made:
             page.locator("#export-now").click()
@@ -44,6 +45,8 @@ class Profiles(BrowserCase):
             self.assertEqual((told["pdfxid:GTS_PDFXVersion"], told["dc:title"]), ("PDF/X-4", "Card"))
             self.assertEqual(str(pdf.docinfo["/Author"]), "Ada Marram")
             self.assertEqual(str(pdf.Root.OutputIntents[0].Info), "Skerry Coated")
+            painted = {str(step.operator) for step in pikepdf.parse_content_stream(pdf.pages[0])}
+            self.assertTrue("k" in painted and "rg" not in painted)
         # the order is remembered
         self.open()
         self.station(5)

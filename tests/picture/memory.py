@@ -1,6 +1,6 @@
 """How much memory an export takes: `python -m tests.picture.memory FORMAT PX_PER_INCH PHOTO WIDTH HEIGHT`.
 
-FORMAT may be webp-lossless too. It prints the peak above what was there before (bytes), and the
+FORMAT may be webp-lossless or pdf-inks too. It prints the peak above what was there before (bytes), and the
 bytes of the raw pixels.
 A process of its own, since a peak is never taken back.
 """
@@ -10,9 +10,11 @@ import sys
 from pathlib import Path
 
 from picture.photos.decode import open_upright
+from picture.photos.print_profiles import read_profile, use_profiles
 from picture.write.formats import FORMATS
 from sheet.export.order import Order, ordered
 
+from ..made_profile import made_profile
 from ..sheet.helpers import Table
 
 
@@ -21,8 +23,11 @@ def exported(key: str, size: str, photo: Path, width: int, height: int) -> int:
     table = Table(str(width), str(height), "px", "300")
     frame = table.ellipse(0, 0, width, height)
     table.do("put_in", ids=[frame, table.photo(width, height)])
-    key, _, lossless = key.partition("-")
-    order = Order(what=frame, format=key, size=size, lossless=bool(lossless))
+    key, _, way = key.partition("-")
+    press = read_profile(made_profile(), "press.icc")
+    use_profiles({press.digest: press.data}.get)
+    printed = {"standard": "print", "profile": f"{press.digest}:press", "inks": True} if way == "inks" else {}
+    order = Order(what=frame, format=key, size=size, lossless=way == "lossless", **printed)
     (what,) = ordered(table.sheet, order)
     FORMATS[key].write(table.sheet, what, lambda p, share: open_upright(photo, "photo", share), order)
     return 4 * what.width * what.height

@@ -36,7 +36,7 @@ class Memory(unittest.TestCase):
     def test_at_the_photos_own_size(self):
         # libwebp and the AV1 encoder keep more than the picture; such work is done one at a time
         most = {"webp": 9.5, "webp-lossless": 9.5, "avif": 11}
-        for key in ("png", "jpg", "tif", "pdf", "webp", "webp-lossless", "avif"):
+        for key in ("png", "jpg", "tif", "pdf", "pdf-inks", "webp", "webp-lossless", "avif"):
             with self.subTest(key):
                 taken, raw = self.measured(key, "300", "jpg")
                 self.assertEqual(raw, 4 * WIDTH * HEIGHT)

@@ -8,7 +8,7 @@ import numpy as np
 import pikepdf
 import pypdfium2
 from msgspec.structs import replace
-from PIL import Image
+from PIL import Image, ImageCms
 
 from picture import FORMATS
 from picture.photos.print_profiles import read_profile, use_profiles
@@ -297,8 +297,8 @@ class Archival(Standard):
         self.assertEqual(int(np.abs(shown(self.data, 1) - plain).max()), 0)
 
 
-class ForAPress(Standard):
-    """PDF/X-4, clause by clause of ISO 15930-7:2010 (numbers from memory)."""
+class OfAPress(Standard):
+    """What PDF/X-4 asks for, clause by clause of ISO 15930-7:2010 (numbers from memory)."""
 
     def setUp(self):
         super().setUp()
@@ -309,12 +309,18 @@ class ForAPress(Standard):
     def written(self, **order) -> pikepdf.Pdf:
         return super().written(**{"standard": "print", "profile": f"{self.press.digest}:{self.press.name}", **order})
 
-    def test_file_structure(self):
+    def check_all(self):
+        self.check_file()
+        self.check_intent()
+        self.check_boxes()
+        self.check_metadata()
+
+    def check_file(self):
         self.check_structure()
         # 6.1: PDF 1.6 at the most
         self.assertTrue(self.data.startswith(b"%PDF-1.6"))
 
-    def test_intent(self):
+    def check_intent(self):
         pdf = self.written()
         # 6.2.2: one intent of the kind GTS_PDFX, whose profile is of a press and inside the file
         (intent,) = pdf.Root.OutputIntents
@@ -323,6 +329,33 @@ class ForAPress(Standard):
         self.assertEqual(str(intent.Info), "Skerry Coated")
         self.assertEqual(bytes(intent.DestOutputProfile.read_bytes()), self.press.data)
         self.assertEqual(int(intent.DestOutputProfile.N), 4)
+
+    def check_boxes(self):
+        for page in self.written().pages:
+            # 6.3: the trim within the bleed, and both on the page; no art box beside the trim box
+            media, bleed, trim = ([float(v) for v in page[f"/{n}Box"]] for n in ("Media", "Bleed", "Trim"))
+            self.assertTrue(all(a <= b for a, b in zip(media[:2], bleed[:2], strict=True)))
+            self.assertTrue(all(a < b for a, b in zip(bleed[:2], trim[:2], strict=True)))
+            self.assertTrue(all(a > b for a, b in zip(bleed[2:], trim[2:], strict=True)))
+            self.assertNotIn("/ArtBox", page)
+
+    def check_metadata(self):
+        pdf = self.written()
+        with pdf.open_metadata() as told:
+            # 6.7: what it is, whether it is trapped, when it was made, and what tells it from other files
+            self.assertEqual(told["pdfxid:GTS_PDFXVersion"], "PDF/X-4")
+            self.assertEqual(told["pdf:Trapped"], "False")
+            for key in ("CreateDate", "ModifyDate", "MetadataDate"):
+                self.assertRegex(told[f"xmp:{key}"], r"^20\d\d-\d\d-\d\dT\d\d:\d\d:\d\d")
+            self.assertEqual(told["xmpMM:RenditionClass"], "default")
+            self.assertTrue(told["xmpMM:DocumentID"] and told["xmpMM:VersionID"] and told["dc:title"])
+        self.assertEqual(str(pdf.docinfo["/Trapped"]), "/False")
+        self.check_layers(pdf)
+
+
+class ForAPress(OfAPress):
+    def test_what_the_standard_asks_for(self):
+        self.check_all()
 
     def test_every_rgb_is_defined(self):
         pdf = self.written()
@@ -349,28 +382,6 @@ class ForAPress(Standard):
             (space,) = [o for o in self.written().objects if isinstance(o, pikepdf.Array) and o[0] == "/Separation"]
         self.assertEqual(str(space[2]), "/DeviceRGB")
 
-    def test_boxes(self):
-        for page in self.written().pages:
-            # 6.3: the trim within the bleed, and both on the page; no art box beside the trim box
-            media, bleed, trim = ([float(v) for v in page[f"/{n}Box"]] for n in ("Media", "Bleed", "Trim"))
-            self.assertTrue(all(a <= b for a, b in zip(media[:2], bleed[:2], strict=True)))
-            self.assertTrue(all(a < b for a, b in zip(bleed[:2], trim[:2], strict=True)))
-            self.assertTrue(all(a > b for a, b in zip(bleed[2:], trim[2:], strict=True)))
-            self.assertNotIn("/ArtBox", page)
-
-    def test_metadata_and_layers(self):
-        pdf = self.written()
-        with pdf.open_metadata() as told:
-            # 6.7: what it is, whether it is trapped, when it was made, and what tells it from other files
-            self.assertEqual(told["pdfxid:GTS_PDFXVersion"], "PDF/X-4")
-            self.assertEqual(told["pdf:Trapped"], "False")
-            for key in ("CreateDate", "ModifyDate", "MetadataDate"):
-                self.assertRegex(told[f"xmp:{key}"], r"^20\d\d-\d\d-\d\dT\d\d:\d\d:\d\d")
-            self.assertEqual(told["xmpMM:RenditionClass"], "default")
-            self.assertTrue(told["xmpMM:DocumentID"] and told["xmpMM:VersionID"] and told["dc:title"])
-        self.assertEqual(str(pdf.docinfo["/Trapped"]), "/False")
-        self.check_layers(pdf)
-
     def test_it_looks_as_a_plain_one(self):
         self.written(standard="plain", cut="")
         plain = shown(self.data, 1)
@@ -384,3 +395,99 @@ class ForAPress(Standard):
         self.assertEqual((caught.exception.field, caught.exception.offer[0]), ("profile", "Bring a profile in"))
         with self.assertRaisesRegex(SheetError, "“Lost Coated” is missing"):
             self.written(profile=f"{'0' * 32}:Lost Coated")
+
+    def test_a_press_of_other_colours_has_no_inks_to_convert_to(self):
+        grey = self.press._replace(space="grey")
+        with (
+            mock.patch("picture.write.pdf_standards.find_profile", return_value=grey),
+            self.assertRaisesRegex(SheetError, "“Skerry Coated” isn’t a CMYK profile"),
+        ):
+            self.written(inks=True)
+
+
+class InInks(OfAPress):
+    """The same in CMYK: littlecms, asked by itself, is the judge of every colour."""
+
+    def written(self, **order) -> pikepdf.Pdf:
+        return super().written(**{"inks": order.get("standard") != "plain", **order})
+
+    def test_what_the_standard_asks_for(self):
+        self.check_all()
+
+    def setUp(self):
+        super().setUp()
+        self.t.do("draw_lettering", text="AB", font="alfa-slab-one", size="80", x="100", y="700")
+        self.turn = ImageCms.buildTransform(
+            ImageCms.createProfile("sRGB"),
+            ImageCms.ImageCmsProfile(io.BytesIO(self.press.data)),
+            "RGB",
+            "CMYK",
+            ImageCms.Intent.RELATIVE_COLORIMETRIC,
+            ImageCms.Flags.BLACKPOINTCOMPENSATION,
+        )
+
+    def inks(self, colour: str) -> list[float]:
+        dot = ImageCms.applyTransform(Image.new("RGB", (1, 1), colour), self.turn)
+        return [v / 255 for v in dot.getpixel((0, 0))]
+
+    def painted(self, pdf: pikepdf.Pdf) -> dict[str, set[tuple[float, ...]]]:
+        """Return the operands of each operator that sets a colour, anywhere in the file."""
+        found: dict[str, set[tuple[float, ...]]] = {}
+        forms = [o for o in pdf.objects if isinstance(o, pikepdf.Stream) and o.get("/Subtype") == "/Form"]
+        for drawn in (*pdf.pages, *forms):
+            for step in pikepdf.parse_content_stream(drawn):
+                if str(step.operator) in ("rg", "RG", "g", "G", "k", "K"):
+                    found.setdefault(str(step.operator), set()).add(tuple(float(v) for v in step.operands))
+        return found
+
+    def test_paints_are_inks_and_black_is_black_alone(self):
+        painted = self.painted(self.written())
+        self.assertLessEqual(set(painted), {"k", "K"})
+        for operator, colour in (("K", "#22302f"), ("k", "#b5432a")):
+            near = min(np.abs(np.array(k) - self.inks(colour)).max() for k in painted[operator])
+            self.assertLess(near, 1 / 255)
+        # the crop marks
+        self.assertIn((0, 0, 0, 1), painted["K"])
+
+    def test_gradients_are_inks(self):
+        pdf = self.written(cut="")
+        shadings = [o.Shading for o in pdf.objects if isinstance(o, pikepdf.Dictionary) and "/Shading" in o]
+        shadings = [s for s in shadings if "/ShadingType" in s]
+        self.assertTrue(shadings)
+        for shading in shadings:
+            self.assertEqual(str(shading.ColorSpace), "/DeviceCMYK")
+            function = shading.Function
+            ends = [function, *function.get("/Functions", [])]
+            self.assertTrue(any(len(f.get("/C0", [])) == 4 for f in ends))
+            self.assertFalse(any(len(f.get("/C0", [])) == 3 for f in ends))
+
+    def test_photos_are_inks(self):
+        load = JpegLoader()
+        pdf = self.written(cut="")
+        (photo,) = [o for o in pdf.objects if isinstance(o, pikepdf.Stream) and o.get("/Subtype") == "/Image"]
+        self.assertEqual((str(photo.ColorSpace), str(photo.Filter)), ("/DeviceCMYK", "/DCTDecode"))
+        # as a reader takes it: the file's numbers, turned round by Decode
+        self.assertEqual([int(v) for v in photo.Decode], [1, 0] * 4)
+        raw = Image.open(io.BytesIO(photo.read_raw_bytes()))
+        # Pillow turns such a file round by itself, since it says who wrote the first of them
+        got = np.asarray(raw).astype(int)
+        want = np.asarray(ImageCms.applyTransform(load(None, 1), self.turn)).astype(int)
+        self.assertEqual(got.shape, want.shape)
+        self.assertLess(np.abs(got - want).mean(), 4)
+
+    def test_a_photo_with_holes_keeps_them(self):
+        pdf = self.written(cut="")
+        before = len([o for o in pdf.objects if isinstance(o, pikepdf.Stream) and "/SMask" in o])
+        self.data = written(self.t, loader, standard="print", inks=True, profile=f"{self.press.digest}:x")
+        with pikepdf.open(io.BytesIO(self.data)) as pdf:
+            images = [o for o in pdf.objects if isinstance(o, pikepdf.Stream) and o.get("/Subtype") == "/Image"]
+            self.assertTrue(images and not before)
+            self.assertNotIn("/DeviceRGB", {str(i.ColorSpace) for i in images})
+
+    def test_it_looks_as_a_plain_one(self):
+        """Pdfium mixes inks in a way of its own: what is asked is that shapes and photos are where they were."""
+        self.written(standard="plain", cut="")
+        plain = shown(self.data, 1).mean(axis=2)
+        self.written(cut="")
+        inked = shown(self.data, 1).mean(axis=2)
+        self.assertGreater(np.corrcoef(plain.ravel(), inked.ravel())[0, 1], 0.95)
