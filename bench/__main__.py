@@ -4,8 +4,8 @@ import importlib
 import sys
 
 NAMES = (
-    "engine", "bounds", "server", "fitting", "tracing", "others", "export", "panning", "moving", "drawing", "cutting",
-    "batches", "history", "large", "crowding", "sets", "crowd", "load",
+    "engine", "bounds", "server", "fitting", "tracing", "others", "export", "encoders", "panning", "moving", "drawing",
+    "cutting", "batches", "history", "large", "crowding", "sets", "crowd", "load",
 )  # fmt: skip
 
 

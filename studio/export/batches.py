@@ -33,6 +33,8 @@ from studio.models import Batch, BatchPhoto, PhotoFile, Project
 from studio.storage import FULL, Stored, sheet_key
 from studio.work import queue
 
+from .exports import titled
+
 __all__ = [
     "MAX_BATCH",
     "add",
@@ -112,7 +114,7 @@ def _has_photo(item: Any) -> bool:
 
 def order_of(batch: Batch) -> Order:
     """Return the export order of the batch."""
-    return msgspec.convert(batch.order, Order)
+    return titled(msgspec.convert(batch.order, Order), batch.project or batch)
 
 
 def add(batch: Batch, photos: Iterable[PhotoFile]) -> tuple[int, int]:

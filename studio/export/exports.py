@@ -18,11 +18,11 @@ from sheet.export.order import Order, ordered
 from sheet.export.sizes import Exported
 from studio.library import print_profiles
 from studio.library.photos import check_owned
-from studio.models import Export, Project
+from studio.models import Batch, Export, Project
 from studio.storage import FULL, Stored, sheet_key
 from studio.work import queue, tasks
 
-__all__ = ["KEPT", "as_row", "begin", "fetched", "followed", "forget", "halt", "is_small"]
+__all__ = ["KEPT", "as_row", "begin", "fetched", "followed", "forget", "halt", "is_small", "titled"]
 
 KEPT: Final = 24
 """How many exports of a project are kept."""
@@ -44,6 +44,11 @@ def is_small(sheet: Sheet, files: list[Exported]) -> bool:
     return px <= settings.GOUGE_AT_ONCE * 1e6 and len(files) <= FEW
 
 
+def titled(order: Order, of: Project | Batch) -> Order:
+    """Return an order with the title of its file, in a format that has one."""
+    return replace(order, title=of.name if "author" in format_of(order.format).options else "")
+
+
 def _parts(files: list[Exported], order: Order, out: Format) -> list[list[Exported]]:
     """Return the parts of each file: pages share one."""
     return [files] if out.pages is not None and order.what == "each" else [[f] for f in files]
@@ -54,7 +59,7 @@ def begin(project: Project, order: Order) -> Export:
     assert project.head is not None
     sheet = project.head.sheet
     out = format_of(order.format)
-    order = replace(order, title=project.name if "author" in out.options else "")
+    order = titled(order, project)
     ending, _ = out.filed(order)
     files = ordered(sheet, order)
     names = file_names(order.pattern, project.name, files)
