@@ -9,7 +9,11 @@ from outline import Path
 from sheet.document.model import Item, Piece
 from sheet.geometry.geometry import Box
 
-__all__ = ["bordered", "cutting", "has_miter", "whole"]
+__all__ = ["bordered", "cutting", "has_miter", "is_tangled", "whole"]
+
+MOST_PAIRS = 40_000
+"""Pairs of curves that may cross: the outline of a border with more takes over a second."""
+_SAMPLE = 4000
 
 
 def cutting(clips: tuple[Path, ...], box: Box | None) -> tuple[Path, ...]:
@@ -30,6 +34,22 @@ def _contains(clip: Path, box: Box) -> bool:
     # a polygon with the area of its box is that box
     (ax, ay), (bx, by) = ctrl[:, :2].T, ctrl[:, 6:].T
     return abs(float((ax * by - bx * ay).sum())) / 2 >= (1 - 1e-9) * (x1 - x0) * (y1 - y0)
+
+
+def is_tangled(path: Path) -> bool:
+    """Return whether more pairs of a line's curves may cross, by their boxes, than its border can be outlined for.
+
+    Of many curves a part is looked at, and counted for the whole.
+    """
+    step = -(-len(path.arrays[0]) // _SAMPLE) or 1
+    q = path.arrays[0][::step].reshape(-1, 4, 2)
+    low, high = q.min(axis=1), q.max(axis=1)
+    meet = np.ones((len(q), len(q)), bool)
+    for k in range(2):
+        meet &= low[:, None, k] <= high[None, :, k]
+        meet &= high[:, None, k] >= low[None, :, k]
+    # each with itself, and with the one that it goes on from
+    return (int(meet.sum()) - 3 * len(q)) / 2 * step**2 > MOST_PAIRS
 
 
 def has_miter(path: Path, low: float, high: float) -> bool:

@@ -31,7 +31,7 @@ from .clips import Clips
 from .css import INHERITED, absolute, address_of, length, name_of, numbers, report_ignored, share, transform, url_of
 from .masks import Soft, region_of
 from .paint import Paints, shares
-from .parts import bordered, cutting, has_miter, whole
+from .parts import bordered, cutting, has_miter, is_tangled, whole
 from .pictures import embedded, laid, window_of
 from .plain import unpacked
 from .shapes import SHAPES, is_upright, path_data, shape_of, size_of, viewed
@@ -392,6 +392,8 @@ class _Reader:
             line = path.transform(m.inverse())
             if paint.dashes:
                 line = dashed(line, [v / m.scale for v in paint.dashes])
+            if is_tangled(line):
+                raise OutlineError("its border crosses itself too often to be outlined")
             line = stroke_outline(
                 line, paint.stroke_width / m.scale, join=paint.join, cap=paint.cap, miter_limit=max(1.0, limit)
             ).transform(m)

@@ -6,6 +6,7 @@ import codecs
 import gzip
 import io
 import math
+import random
 import unittest
 
 from PIL import Image
@@ -110,6 +111,22 @@ class Shapes(unittest.TestCase):
 def nested(depth: int) -> str:
     """Return a rectangle so many groups deep."""
     return "<g>" * depth + '<rect width="9" height="9"/>' + "</g>" * depth
+
+    def test_a_border_is_outlined_unless_it_crosses_itself_too_often(self):
+        def scribble(count: int) -> str:
+            hand = random.Random(count)
+            return "M0 0" + "".join(f"C{' '.join(str(hand.randrange(500)) for _ in range(6))}" for _ in range(count))
+
+        pen = 'fill="none" stroke="#000" stroke-width="4" transform="scale(2 1)"'
+        few = read(f'<path d="{scribble(40)}" {pen}/>')
+        self.assertEqual((few.items[0].paint.stroke, dict(few.unknown)), (None, {}))
+        many = read(f'<path d="{scribble(600)}" {pen}/>')
+        self.assertEqual(many.items[0].paint.stroke, "#000000")
+        self.assertAlmostEqual(many.items[0].paint.stroke_width, 4 * math.sqrt(2), 6)
+        self.assertEqual(dict(many.unknown), {"border that is wider one way (its mean width)": 1})
+        # thousands that are beside one another are no tangle
+        dashes = read(f'<circle cx="50" cy="50" r="40" stroke-dasharray=".05" {pen}/>')
+        self.assertEqual((dashes.items[0].paint.stroke, dict(dashes.unknown)), (None, {}))
 
 
 class Styles(unittest.TestCase):
