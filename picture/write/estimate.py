@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterator
 from typing import Final
 
 from msgspec.structs import replace
-from PIL import Image
+from PIL import Image, ImageCms
 
 from picture.draw.raster import Loader
 from picture.mapped_pixels import has_alpha
@@ -17,6 +17,8 @@ from sheet.geometry.geometry import Box
 
 from .formats import format_of
 from .page import WRITERS, pictures_of
+from .pdf_inks import printed_photo, turn_of
+from .pdf_standards import press_of
 from .profiles import Files
 from .svg import photo_boxes
 
@@ -124,13 +126,15 @@ def _drawing(sheet: Sheet, what: Exported, load: Loader, order: Order) -> float:
     # written once with photos of next to nothing
     size = float(len(out.write(sheet, what, lambda p, s: dot, order)))
     encoded = getattr(load, "encoded", None)
+    press = press_of(order) if out.key == "pdf" else None
+    inks = turn_of(press) if press is not None and order.inks else None
     for photo, share, box in _pictures(sheet, what, order):
-        data = encoded(photo) if out.key == "pdf" and share > 0.99 and encoded else None
+        data = encoded(photo) if out.key == "pdf" and share > 0.99 and encoded and not inks else None
         if data is not None:
             size += len(data)
             continue
         px = share**2 * (box[2] - box[0]) * (box[3] - box[1])
-        body = _carried_on(lambda by, p=photo, s=share, b=box: _embedded(p, s * by, b, load), px)  # type: ignore[misc]
+        body = _carried_on(lambda by, p=photo, s=share, b=box: _embedded(p, s * by, b, load, inks), px)  # type: ignore[misc]
         size += body * (BASE64 if out.key == "svg" and order.photos != "linked" else 1)
     return size
 
@@ -153,7 +157,9 @@ def _pictures(sheet: Sheet, what: Exported, order: Order) -> Iterator[tuple[Phot
     yield from pictures.values()
 
 
-def _embedded(photo: Photo, share: float, box: Box, load: Loader) -> float:
+def _embedded(
+    photo: Photo, share: float, box: Box, load: Loader, inks: ImageCms.ImageCmsTransform | None = None
+) -> float:
     """Return the bytes of a box (px) of a photo as a drawing embeds it, from strips across all of it."""
     seen = load(photo, share)
     across, down = seen.width / photo.width, seen.height / photo.height
@@ -165,8 +171,11 @@ def _embedded(photo: Photo, share: float, box: Box, load: Loader) -> float:
     for k in range(count):
         at = top + (bottom - top - tall) * k // max(1, count - 1)
         crop.paste(seen.crop((left, at, right, at + tall)), (0, k * tall))
+    share_of = share**2 * (box[2] - box[0]) * (box[3] - box[1]) / (crop.width * crop.height)
+    if inks is not None and not has_alpha(seen):
+        return len(printed_photo(crop.convert("RGB"), inks)) * share_of
     alone = Exported((), (0, 0, *crop.size), 1.0, 96.0, *crop.size)
     one = Sheet(float(crop.width), float(crop.height), items=(Photo("i1", "p", photo.file, *crop.size),))
     way = Order(format="png") if has_alpha(seen) else Order(format="jpg", quality="92")
     body = len(format_of(way.format).write(one, alone, lambda p, s: crop, way))
-    return body * share**2 * (box[2] - box[0]) * (box[3] - box[1]) / (crop.width * crop.height)
+    return body * share_of * (4 / 3 if inks is not None else 1)

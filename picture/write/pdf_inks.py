@@ -5,6 +5,7 @@ alone, so that type stays sharp where inks are not in register (common practice)
 """
 
 import io
+import zlib
 from collections.abc import Callable, Iterable
 from typing import Final
 
@@ -14,7 +15,7 @@ from PIL import Image, ImageCms
 
 from picture.photos.print_profiles import PrintProfile
 
-__all__ = ["to_inks"]
+__all__ = ["printed_photo", "to_inks", "turn_of"]
 
 QUALITY: Final = 92
 _OPERATORS: Final = {"rg": "k", "RG": "K"}
@@ -23,9 +24,9 @@ Convert = Callable[[Iterable[float]], Inks]
 BLACK: Final[Inks] = (0.0, 0.0, 0.0, 1.0)
 
 
-def to_inks(pdf: pikepdf.Pdf, press: PrintProfile) -> None:
-    """Convert all of a PDF that Skia drew to the inks of a CMYK press."""
-    turn = ImageCms.buildTransform(
+def turn_of(press: PrintProfile) -> ImageCms.ImageCmsTransform:
+    """Return the conversion from sRGB to the inks of a press: relative colorimetric, black to its darkest."""
+    return ImageCms.buildTransform(
         ImageCms.createProfile("sRGB"),
         ImageCms.ImageCmsProfile(io.BytesIO(press.data)),
         "RGB",
@@ -33,6 +34,20 @@ def to_inks(pdf: pikepdf.Pdf, press: PrintProfile) -> None:
         ImageCms.Intent.RELATIVE_COLORIMETRIC,
         ImageCms.Flags.BLACKPOINTCOMPENSATION,
     )
+
+
+def printed_photo(picture: Image.Image, turn: ImageCms.ImageCmsTransform) -> bytes:
+    """Return an RGB picture as a JPEG in inks, whose numbers Pillow writes upside down, as is the custom."""
+    out = io.BytesIO()
+    made = ImageCms.applyTransform(picture, turn)
+    assert made is not None
+    made.save(out, "JPEG", quality=QUALITY, subsampling=0)
+    return out.getvalue()
+
+
+def to_inks(pdf: pikepdf.Pdf, press: PrintProfile) -> None:
+    """Convert all of a PDF that Skia drew to the inks of a CMYK press."""
+    turn = turn_of(press)
     known: dict[tuple[float, ...], Inks] = {}
 
     def inks(rgb: Iterable[float]) -> Inks:
@@ -96,18 +111,15 @@ def _print(image: pikepdf.Stream, turn: ImageCms.ImageCmsTransform) -> None:
     """Convert a picture; one that was a JPEG is one again."""
     photo = str(image.get("/Filter", "")) == "/DCTDecode"
     picture = pikepdf.PdfImage(image).as_pil_image().convert("RGB")
+    image["/ColorSpace"] = Name.DeviceCMYK
+    if photo:
+        image.write(printed_photo(picture, turn), filter=Name.DCTDecode)
+        image["/Decode"] = Array([1, 0] * 4)
+        return
     made = ImageCms.applyTransform(picture, turn)
     assert made is not None
-    image["/ColorSpace"] = Name.DeviceCMYK
-    if not photo:
-        image.write(made.tobytes())
-        image["/BitsPerComponent"] = 8
-        return
-    out = io.BytesIO()
-    made.save(out, "JPEG", quality=QUALITY, subsampling=0)
-    image.write(out.getvalue(), filter=Name.DCTDecode)
-    # Pillow writes such files upside down, as their first writer did
-    image["/Decode"] = Array([1, 0] * 4)
+    image.write(zlib.compress(made.tobytes()), filter=Name.FlateDecode)
+    image["/BitsPerComponent"] = 8
 
 
 def _is_simple(function: pikepdf.Object) -> bool:

@@ -8,8 +8,10 @@ from PIL import Image
 
 import studio.demo
 from picture import FORMATS
+from picture.photos.print_profiles import read_profile, use_profiles
 from picture.write.estimate import estimated
 from sheet.export.order import Order, ordered
+from tests.made_profile import made_profile
 from tests.sheet.helpers import Table
 
 PHOTOS = sorted((Path(studio.demo.__file__).parent / "photos").glob("coast-*.jpg"))
@@ -78,6 +80,8 @@ class Estimates(unittest.TestCase):
         self.assertAlmostEqual(self.ratio(format="pdf", extent="trimmed"), 1, delta=0.02)
 
     def test_within_a_quarter(self):
+        press = read_profile(made_profile(), "press.icc")
+        self.addCleanup(use_profiles, use_profiles({press.digest: press.data}.get))
         ways = [{"format": key} for key in FORMATS if key != "html"]
         ways += [
             {"format": "jpg", "size": "600"},
@@ -88,6 +92,8 @@ class Estimates(unittest.TestCase):
             {"format": "webp", "lossless": True},
             {"format": "tif", "packing": "none"},
             {"format": "pdf", "size": "72"},
+            {"format": "pdf", "standard": "print", "profile": f"{press.digest}:press"},
+            {"format": "pdf", "standard": "print", "profile": f"{press.digest}:press", "inks": True},
         ]
         for order in ways:
             with self.subTest(**order):
