@@ -16,6 +16,7 @@ from sheet.document.model import Group, Item, Photo, Piece, Sheet
 from sheet.export.sizes import Exported, pixel_size
 from sheet.geometry import geometry
 from sheet.geometry.geometry import Box
+from sheet.geometry.placing import needed_share
 
 from .skiapath import fill_color, fill_paint, skia_matrix, stroke_paint, to_skia
 
@@ -155,7 +156,7 @@ def _draw_photo(canvas: skia.Canvas, photo: Photo, scale: float, images: Images)
     canvas.concat(skia_matrix(m))
     shown = canvas.getLocalClipBounds()
     if shown.intersect(skia.Rect.MakeWH(photo.width, photo.height)):
-        share = min(1.0, scale * max(math.hypot(m.a, m.b), math.hypot(m.c, m.d)))
+        share = needed_share(photo, scale)
         part = (
             shown.left() / photo.width,
             shown.top() / photo.height,

@@ -1,1 +1,16 @@
 """SVG files read as pieces, groups and frames."""
+
+__all__ = [
+    "clips",
+    "css",
+    "gradients",
+    "masks",
+    "paint",
+    "parts",
+    "pictures",
+    "plain",
+    "read",
+    "shapes",
+    "styles",
+    "text",
+]

@@ -14,6 +14,7 @@ from sheet.document.tree import photos_of
 from sheet.export.order import Order
 from sheet.export.sizes import Exported
 from sheet.geometry.geometry import Box
+from sheet.geometry.placing import needed_share
 
 from .formats import format_of
 from .page import WRITERS, pictures_of
@@ -148,8 +149,7 @@ def _pictures(sheet: Sheet, what: Exported, order: Order) -> Iterator[tuple[Phot
     for photo in shown:
         whole: Box = (0.0, 0.0, float(photo.width), float(photo.height))
         if order.format == "pdf":
-            m = photo.placing
-            share = min(1.0, what.scale * max((m.a**2 + m.b**2) ** 0.5, (m.c**2 + m.d**2) ** 0.5))
+            share = needed_share(photo, what.scale)
             pictures[photo.file, round(share, 4)] = photo, share, whole
         elif photo.file in boxes:
             box, share = boxes[photo.file]

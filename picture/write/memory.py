@@ -19,6 +19,7 @@ from sheet.document.model import Photo, Sheet
 from sheet.document.tree import photos_of
 from sheet.export.order import Order
 from sheet.export.sizes import Exported
+from sheet.geometry.placing import needed_share
 
 from .formats import format_of
 
@@ -127,8 +128,7 @@ def exporting(sheet: Sheet, files: list[Exported], order: Order, at: Callable[[P
         raw = 4 * what.width * what.height
         shares: dict[str, tuple[float, Photo]] = {}
         for photo in photos_of(what.items or sheet.items, hidden=False):
-            m = photo.placing
-            share = min(1.0, what.scale * max((m.a**2 + m.b**2) ** 0.5, (m.c**2 + m.d**2) ** 0.5))
+            share = needed_share(photo, what.scale)
             shares[photo.file] = max(shares.get(photo.file, (0.0, photo)), (share, photo), key=lambda s: s[0])
         decoded = [decoding(at(photo), photo.name, share) for share, photo in shares.values()]
         largest = max(decoded, default=0)

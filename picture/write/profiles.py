@@ -1,7 +1,7 @@
 """Export in a photo's own colour profile: everything else is converted to it (ICC.1, through LittleCMS)."""
 
 import io
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from dataclasses import replace as with_
 from typing import Final, Protocol, runtime_checkable
 
@@ -13,6 +13,7 @@ from picture.photos.decode import is_srgb
 from sheet import SheetError
 from sheet.caching import cached
 from sheet.document.model import Fill, Gradient, Group, Item, Photo, Sheet
+from sheet.document.tree import photos_of
 from sheet.export.sizes import Exported
 from sheet.reading.colours import hex_of, rgb_of
 
@@ -48,16 +49,6 @@ def srgb() -> bytes:
     return made[:24] + b"".join(v.to_bytes(2) for v in (2026, 1, 1, 0, 0, 0)) + made[36:]
 
 
-def _photos(items: Iterable[Item]) -> Iterator[Photo]:
-    for item in items:
-        if item.hidden:
-            continue
-        if isinstance(item, Photo):
-            yield item
-        else:
-            yield from _photos(item.items) if isinstance(item, Group) else item.photos
-
-
 _NONE: Final = b""
 
 
@@ -75,7 +66,7 @@ def _own_profile(items: Iterable[Item], load: Loader) -> bytes | None:
     if not isinstance(load, OriginalsLoader):
         return None
     try:
-        found = {_name_of(p): p for p in {load.profile(photo) or _NONE for photo in _photos(items)}}
+        found = {_name_of(p): p for p in {load.profile(photo) or _NONE for photo in photos_of(items, hidden=False)}}
         if len(found) > 1:
             raise SheetError(
                 f"The photos have several profiles: {', '.join(sorted(found))}; a file can have only one.",

@@ -19,6 +19,7 @@ from sheet.export.order import Order
 from sheet.export.sizes import Exported, pixel_size
 from sheet.geometry import geometry
 from sheet.geometry.geometry import Box, join_boxes
+from sheet.geometry.placing import needed_share
 from sheet.reading.lengths import show_length
 
 from .cut_line import as_group, cut_line
@@ -63,8 +64,7 @@ def photo_boxes(items: tuple[Item, ...], box: Box, scale: float) -> dict[str, tu
         if x0 >= x1 or y0 >= y1:
             continue
         seen: Box = (x0, y0, x1, y1)
-        m = photo.placing
-        share = min(1.0, scale * max((m.a**2 + m.b**2) ** 0.5, (m.c**2 + m.d**2) ** 0.5))
+        share = needed_share(photo, scale)
         if photo.file in found:
             before, most = found[photo.file]
             seen, share = join_boxes([before, seen]), max(share, most)

@@ -54,12 +54,10 @@ class Outcome(msgspec.Struct, frozen=True):
 class Command(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """Base of all commands.
 
-    `title` names long work while it runs. A command that may change locked items
-    sets `locks = False`.
+    A command that may change locked items sets `locks = False`.
     """
 
     command: ClassVar[str] = ""
-    title: ClassVar[str] = "Working…"
     locks: ClassVar[bool] = True
 
     def informed(self, library: Library, sheet: Sheet) -> "Command":

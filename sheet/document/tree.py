@@ -17,6 +17,7 @@ __all__ = [
     "in_stack_order",
     "inside_locked",
     "is_leaf",
+    "map_members",
     "members",
     "parent_of",
     "photos_of",
@@ -25,6 +26,7 @@ __all__ = [
     "take_out",
     "top_ids",
     "walk",
+    "with_members",
 ]
 
 Found = dict[str, tuple[Item, Item | None]]
@@ -38,6 +40,25 @@ _lock = threading.Lock()
 def members(cuts: CutList) -> tuple[Piece, ...]:
     """Return the pieces of a cut list, in order."""
     return (cuts.base, *(s.member for s in cuts.steps))
+
+
+def with_members(cuts: CutList, pieces: Iterable[Item]) -> CutList:
+    """Return a cut list with other pieces in place of its own, in order; the same one if none differs."""
+    before, after = members(cuts), tuple(pieces)
+    if all(a is b for a, b in zip(before, after, strict=True)):
+        return cuts
+    base, *others = after
+    assert isinstance(base, Piece)
+    steps = []
+    for step, member in zip(cuts.steps, others, strict=True):
+        assert isinstance(member, Piece)
+        steps.append(step if member is step.member else Step(step.operation, member, step.on))
+    return replace(cuts, base=base, steps=tuple(steps))
+
+
+def map_members(cuts: CutList, change: Callable[[Piece], Item]) -> CutList:
+    """Return a cut list with every piece changed; the same one if none is."""
+    return with_members(cuts, [change(member) for member in members(cuts)])
 
 
 def walk(item: Item, parent: Item | None = None) -> Iterator[tuple[Item, Item | None]]:
@@ -142,15 +163,9 @@ def _changed(item: Item, ids: frozenset[str], make: Callable[[Item], Item]) -> I
         if any(a is not b for a, b in zip(photos, item.photos, strict=True)):
             item = replace(item, photos=photos)
     if isinstance(item.shape, CutList):
-        base = _changed(item.shape.base, ids, make)
-        steps = []
-        for step in item.shape.steps:
-            member = _changed(step.member, ids, make)
-            assert isinstance(member, Piece)
-            steps.append(step if member is step.member else Step(step.operation, member, step.on))
-        assert isinstance(base, Piece)
-        if base is not item.shape.base or any(a is not b for a, b in zip(steps, item.shape.steps, strict=True)):
-            item = replace(item, shape=replace(item.shape, base=base, steps=tuple(steps)))
+        cuts = map_members(item.shape, lambda member: _changed(member, ids, make))
+        if cuts is not item.shape:
+            item = replace(item, shape=cuts)
     return item
 
 

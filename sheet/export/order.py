@@ -22,6 +22,7 @@ __all__ = [
     "EXTENTS",
     "MAX_FILES",
     "SIZES",
+    "TICKS",
     "Order",
     "exported",
     "extent_of",
@@ -75,6 +76,14 @@ CHOICES: Final = (
     ("standard", "Standard", STANDARDS),
 )
 """Settings of some formats with one of several values: field, label, and the values with their words."""
+TICKS: Final = (
+    ("palette", "Up to 256 colours"),
+    ("marks", "Crop marks"),
+    ("lossless", "Lossless"),
+    ("full_chroma", "Full colour detail (4:4:4)"),
+    ("own_profile", "Keep the photo’s own colour profile"),
+)
+"""Settings of some formats that are on or off: field, and label."""
 SIZES: Final = (
     ("resolution", "Resolution"),
     ("width", "Width"),

@@ -14,7 +14,8 @@ from outline.curves.bands import Groups, Interval
 from sheet.caching import cached
 from sheet.document.errors import SheetError
 from sheet.document.kinds import EdgeRun, Freehand, Lettering, Plain, Silhouette
-from sheet.document.model import CutList, Group, Hold, Holds, Item, Photo, Piece, Shape, Step
+from sheet.document.model import CutList, Group, Hold, Holds, Item, Photo, Piece, Shape
+from sheet.document.tree import map_members
 
 from . import geometry
 
@@ -55,13 +56,7 @@ def anchors_set(item: Item, given: dict[str, Holds]) -> Item:
         return replace(item, items=tuple(anchors_set(i, given) for i in item.items))
     if not isinstance(item.shape, CutList):
         return item
-    base, steps = anchors_set(item.shape.base, given), []
-    assert isinstance(base, Piece)
-    for step in item.shape.steps:
-        member = anchors_set(step.member, given)
-        assert isinstance(member, Piece)
-        steps.append(Step(step.operation, member, step.on))
-    return replace(item, shape=replace(item.shape, base=base, steps=tuple(steps)))
+    return replace(item, shape=map_members(item.shape, lambda member: anchors_set(member, given)))
 
 
 # -- what lengthens, and across which bands

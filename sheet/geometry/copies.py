@@ -4,6 +4,7 @@ from msgspec.structs import replace
 
 from sheet.document.ids import new_ids
 from sheet.document.model import CutList, Group, Item, Paint, Photo, Piece, Sheet, Step
+from sheet.document.tree import members, with_members
 
 from . import geometry
 
@@ -78,14 +79,11 @@ def copied(sheet: Sheet, item: Item, link_ids: dict[str, str] | None = None) -> 
     sheet, photos = copied_photos(sheet, item.photos)
     shape = item.shape
     if isinstance(shape, CutList):
-        sheet, base = copied(sheet, shape.base, link_ids)
-        assert isinstance(base, Piece)
-        steps = []
-        for step in shape.steps:
-            sheet, member = copied(sheet, step.member, link_ids)
-            assert isinstance(member, Piece)
-            steps.append(Step(step.operation, member, step.on))
-        shape = replace(shape, base=base, steps=tuple(steps))
+        pieces: list[Item] = []
+        for member in members(shape):
+            sheet, copy = copied(sheet, member, link_ids)
+            pieces.append(copy)
+        shape = with_members(shape, pieces)
     if item.link and item.link not in link_ids:
         sheet, (link_ids[item.link],) = new_ids(sheet)
     return sheet, replace(item, id=new, photos=photos, shape=shape, link=link_ids.get(item.link, ""))

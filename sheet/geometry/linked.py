@@ -14,7 +14,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from sheet.document.model import CutList, Group, Item, Photo, Piece, Sheet
-from sheet.document.tree import change, members, remembered, walk
+from sheet.document.tree import change, map_members, remembered, walk
 
 from .copies import copied
 
@@ -58,16 +58,7 @@ def _bare(item: Item) -> Item:
     if isinstance(item, Group):
         return replace(item, id="", items=tuple(_bare(i) for i in item.items))
     item = replace(item, id="", photos=tuple(replace(p, id="") for p in item.photos))
-    cuts = item.shape
-    if isinstance(cuts, CutList):
-        base, *others = (_bare(m) for m in members(cuts))
-        assert isinstance(base, Piece)
-        steps = []
-        for step, member in zip(cuts.steps, others, strict=True):
-            assert isinstance(member, Piece)
-            steps.append(replace(step, member=member))
-        item = replace(item, shape=replace(cuts, base=base, steps=tuple(steps)))
-    return item
+    return replace(item, shape=map_members(item.shape, _bare)) if isinstance(item.shape, CutList) else item
 
 
 def _has(item: Item) -> bool:

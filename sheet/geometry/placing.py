@@ -8,7 +8,8 @@ from outline import Matrix
 from sheet.document.errors import SheetError
 from sheet.document.kinds import kind_of
 from sheet.document.limits import Numbers
-from sheet.document.model import CutList, Group, Item, Panes, Photo, Piece, Shape, Sheet, ShelfLink, Step
+from sheet.document.model import CutList, Group, Item, Panes, Photo, Piece, Shape, Sheet, ShelfLink
+from sheet.document.tree import map_members
 
 from . import geometry
 from .geometry import Box
@@ -19,6 +20,7 @@ __all__ = [
     "seatable",
     "usable",
     "moved",
+    "needed_share",
     "photo_under",
     "reach",
     "sized",
@@ -40,6 +42,12 @@ def is_similarity(m: Matrix) -> bool:
     """Return whether `m` keeps proportions: its columns are equally long and at right angles."""
     size = abs(m.determinant)
     return abs(m.a * m.c + m.b * m.d) <= 1e-9 * size and abs(m.a**2 + m.b**2 - m.c**2 - m.d**2) <= 1e-9 * size
+
+
+def needed_share(photo: Photo, scale: float) -> float:
+    """Return the share of a photo's full size that is needed to show it with `scale` px for each sheet unit."""
+    m = photo.placing
+    return min(1.0, scale * max(math.hypot(m.a, m.b), math.hypot(m.c, m.d)))
 
 
 def _photo_map(photo: Photo, m: Matrix) -> Matrix:
@@ -116,22 +124,15 @@ def moved(item: Item, m: Matrix, part: str = "both", details: bool = False) -> I
         dashes = tuple(d * m.scale for d in paint.dashes)
         paint = replace(paint, stroke_width=paint.stroke_width * m.scale, dashes=dashes)
     if isinstance(item.shape, CutList):
-        cuts = item.shape
-        base = moved(cuts.base, m, details=details)
-        assert isinstance(base, Piece)
+        cuts = map_members(item.shape, lambda member: moved(member, m, details=details))
         finishes = cuts.finishes
         if details:
             finishes = tuple(replace(f, value=f.value * m.scale) for f in finishes)
-        steps = []
-        for step in cuts.steps:
-            member = moved(step.member, m, details=details)
-            assert isinstance(member, Piece)
-            steps.append(Step(step.operation, member, step.on))
         choice = cuts.choice
         if choice is not None:
             cells = tuple(replace(c, at=m(*c.at)) if c.at is not None else c for c in choice.cells)
             choice = replace(choice, cells=cells)
-        made = replace(cuts, base=base, steps=tuple(steps), finishes=finishes, choice=choice)
+        made = replace(cuts, finishes=finishes, choice=choice)
         return replace(item, shape=made, photos=photos, paint=paint)
     shape, n = _taken_in(item.shape, m @ item.placing)
     if details:

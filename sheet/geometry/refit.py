@@ -15,6 +15,7 @@ from outline.curves.bands import Shares, moved_by, shared_out
 from sheet.document.errors import SheetError
 from sheet.document.kinds import EdgeRun, Plain, plain_of
 from sheet.document.model import CutList, Group, Hold, Holds, Item, Panes, Photo, Piece, Sheet
+from sheet.document.tree import with_members
 from sheet.reading.lengths import show_length
 
 from . import geometry, gradients, placing
@@ -266,12 +267,7 @@ def _cuts_lengthened(item: Piece, box: Box, longer: Box, outer: Outer) -> Piece:
     cuts = item.shape
     assert isinstance(cuts, CutList)
     # a part that is switched off moves with the rest
-    base, *others = _fitted_parts(item, box, longer, outer)
-    assert isinstance(base, Piece)
-    steps = []
-    for step, member in zip(cuts.steps, others, strict=True):
-        assert isinstance(member, Piece)
-        steps.append(replace(step, member=member))
+    cuts = with_members(cuts, _fitted_parts(item, box, longer, outer))
     choice = cuts.choice
     if choice is not None:
         # a point in a cell only tells cells apart
@@ -282,7 +278,7 @@ def _cuts_lengthened(item: Piece, box: Box, longer: Box, outer: Outer) -> Piece:
             for c in choice.cells
         )
         choice = replace(choice, cells=tuple(cells))
-    return replace(item, shape=replace(cuts, base=base, steps=tuple(steps), choice=choice))
+    return replace(item, shape=replace(cuts, choice=choice))
 
 
 def _own(item: Piece, box: Box, longer: Box, outer: Outer) -> Piece:

@@ -20,7 +20,7 @@ from sheet.document.limits import Ids, Name, clean_name
 from sheet.document.tree import framed, present
 from sheet.export.batch import Where
 from sheet.export.filenames import NAME_WORDS_OF_BATCH, file_names
-from sheet.export.order import CHOICES, EXTENTS, SIZES, Order
+from sheet.export.order import CHOICES, EXTENTS, SIZES, TICKS, Order
 from sheet.export.sizes import Exported
 from studio.http import file_response, own_project, refusal, refused
 from studio.library import print_profiles, shelf
@@ -46,13 +46,6 @@ __all__ = [
     "stop",
 ]
 
-TICKS = (
-    ("palette", "Up to 256 colours"),
-    ("marks", "Crop marks"),
-    ("lossless", "Lossless"),
-    ("full_chroma", "Full colour detail (4:4:4)"),
-    ("own_profile", "Keep the photo’s own colour profile"),
-)
 WHERE_WORDS = (
     ("centred", "In the middle", "The middle of each photo in the middle of the frame"),
     ("third", "On a third", "The photo’s point of interest on the nearest crossing of the thirds"),

@@ -16,6 +16,7 @@ from sheet.document.tree import photos_of
 from sheet.export.filenames import file_names
 from sheet.export.order import Order, ordered
 from sheet.export.sizes import Exported
+from sheet.geometry.placing import needed_share
 from studio.library import print_profiles
 from studio.library.photos import check_owned
 from studio.models import Batch, Export, Project
@@ -37,8 +38,7 @@ def is_small(sheet: Sheet, files: list[Exported]) -> bool:
     reach: dict[str, float] = {}
     for what in files:
         for photo in photos_of(what.items or sheet.items, hidden=False):
-            m = photo.placing
-            share = min(1.0, what.scale * max((m.a**2 + m.b**2) ** 0.5, (m.c**2 + m.d**2) ** 0.5))
+            share = needed_share(photo, what.scale)
             reach[photo.file] = max(reach.get(photo.file, 0.0), share**2 * photo.width * photo.height)
     px = sum(what.width * what.height for what in files) + sum(reach.values())
     return px <= settings.GOUGE_AT_ONCE * 1e6 and len(files) <= FEW

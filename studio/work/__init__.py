@@ -1,1 +1,3 @@
 """Work that takes long: the queue, its tasks, the worker processes."""
+
+__all__ = ["memory", "parent", "queue", "tasks", "worker", "worker_pool"]

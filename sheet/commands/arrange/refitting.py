@@ -83,7 +83,6 @@ class Refit(Command, frozen=True):
     """
 
     command = "refit"
-    title = "Refitting"
     id: Id
     width: Place | Typed
     height: Place | Typed

@@ -32,7 +32,6 @@ class Combine(Command, frozen=True):
     """
 
     command = "combine"
-    title = "Combining…"
     ids: Ids
     operation: Operation
     base: MaybeId = ""
@@ -71,7 +70,6 @@ class Apart(Command, frozen=True):
     """
 
     command = "apart"
-    title = "Dividing…"
     ids: Ids
     keep: Keep = "every"
     neighbours: Neighbours = "apart"

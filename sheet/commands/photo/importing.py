@@ -160,7 +160,6 @@ class BringDrawing(Command, frozen=True):
     """Import a drawing by its file, around a point (px) or in the middle of the sheet, at its real size."""
 
     command = "bring_drawing"
-    title = "Reading the drawing"
     file: File
     x: Coordinate | None = None
     y: Coordinate | None = None

@@ -80,7 +80,6 @@ class Split(Command, frozen=True):
     """
 
     command = "split"
-    title = "Splitting it"
     ids: Ids
     columns: Typed = "3"
     rows: Typed = "3"
@@ -157,7 +156,6 @@ class SetPanes(Command, frozen=True):
     """Change the split: the number of panes, the gaps, the spread; their photos stay, or move with their panes."""
 
     command = "set_panes"
-    title = "Cutting the panes"
     id: Id
     field: Literal[
         "columns", "rows", "gap_x", "gap_y", "margin", "bleed", "spread_x", "spread_y", "pane_width", "pane_height",

@@ -34,7 +34,6 @@ class Trace(Command, frozen=True):
     """
 
     command = "silhouette"
-    title = "Tracing…"
     id: Id
     way: Way = "brightness"
     level: Typed = ""

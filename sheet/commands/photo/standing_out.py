@@ -35,7 +35,6 @@ class StandOut(Command, frozen=True):
     """
 
     command = "stand_out"
-    title = "Tracing the subject…"
     id: Id
     side: StandOutSide = "top"
 

@@ -13,7 +13,7 @@ from sheet import Sheet, SheetError
 from sheet.document.model import Item, Piece
 from sheet.document.tree import framed
 from sheet.export.filenames import NAME_WORDS, file_names
-from sheet.export.order import CHOICES, SIZES, Order, extent_of, frames_of, ordered
+from sheet.export.order import CHOICES, SIZES, TICKS, Order, extent_of, frames_of, ordered
 from sheet.geometry.geometry import pieces_of
 from sheet.inspect.preflight import remarks_on
 from studio.editor.view_state import OwnRows, ViewState
@@ -133,6 +133,7 @@ def html(sheet: Sheet, view: ViewState, items: list[Item]) -> str:
         "backdrop": sheet.backdrop,
         "sizes": SIZES,
         "selects": [(name, word, ways, getattr(order, name)) for name, word, ways in CHOICES if name in out.options],
+        "ticks": [(name, word, getattr(order, name)) for name, word in TICKS if name in out.options],
         "families": [(word, [f for f in FORMATS.values() if f.family == word]) for word in FAMILIES],
         "out": out,
         "profiles": _profiles(view),
