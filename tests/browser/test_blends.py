@@ -15,6 +15,8 @@ from .base import BrowserCase
 
 
 class Blends(BrowserCase):
+    long = True
+
     def test_exported_svgs_show_what_the_formulas_say(self):
         self.page.set_viewport_size({"width": 1000, "height": 800})
         for mode in BLENDS:

@@ -34,6 +34,8 @@ CASES = {
 
 
 class Drawings(BrowserCase):
+    long = True
+
     def paste(self, text: str) -> None:
         before = self.revision
         self.page.locator("#desk").focus()

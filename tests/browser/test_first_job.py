@@ -10,6 +10,8 @@ from .base import BrowserCase
 
 
 class FirstJob(BrowserCase):
+    long = True
+
     def begin(self):
         """Begin it from an empty projects page, and wait for its first step."""
         Project.objects.update(deleted=timezone.now())

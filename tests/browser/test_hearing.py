@@ -25,6 +25,8 @@ LISTEN = """() => {
 
 
 class Hearing(BrowserCase):
+    long = True
+
     def heard(self) -> list[str]:
         """Return what was told since it was asked last, once the page is at rest."""
         self.page.wait_for_function("() => !window.asking")

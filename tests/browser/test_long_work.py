@@ -20,6 +20,8 @@ from .base import BrowserCase
 
 @override_settings(GOUGE_AT_ONCE=0.01)
 class Exports(BrowserCase):
+    long = True
+
     def setUp(self):
         super().setUp()
         self.open()
@@ -87,6 +89,8 @@ class Exports(BrowserCase):
 
 
 class Many(BrowserCase):
+    long = True
+
     def setUp(self):
         super().setUp()
         self.inside = self.folder / "shore"

@@ -13,6 +13,8 @@ from .base import BrowserCase
 
 
 class MainJob(BrowserCase):
+    long = True
+
     def test_from_two_pieces_to_a_png(self):
         page = self.open()
         rectangle = self.draw("rectangle", 200, 200, 300, 200)

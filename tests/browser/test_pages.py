@@ -76,6 +76,8 @@ class Listing(BrowserCase):
 class Accessible(BrowserCase):
     """axe-core's rules, WCAG 2.2 level AA among them, find no violation."""
 
+    long = True
+
     ASIDES = ("#drawer", "#side")
     """What a station or a tool changes; the rest of the page is looked at once."""
 

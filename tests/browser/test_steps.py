@@ -80,6 +80,8 @@ class Steps(BrowserCase):
 class Many(BrowserCase):
     """A stack of many rows, which are drawn as they come into view."""
 
+    long = True
+
     def setUp(self):
         super().setUp()
         sheet = new_sheet(2000, 2000)
@@ -127,6 +129,7 @@ class Many(BrowserCase):
 
 
 class Busy(BrowserCase):
+    long = True
     expected = ("503",)
 
     def held(self, seconds: float) -> None:

@@ -29,6 +29,8 @@ SMALL = """
 
 
 class TouchCase(BrowserCase):
+    long = True
+
     def setUp(self):
         super().setUp()
         cookies = self.context.cookies()

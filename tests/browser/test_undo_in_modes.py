@@ -8,6 +8,8 @@ from .base import BrowserCase
 class Modes(BrowserCase):
     """Two rectangles that overlap, drawn before a mode begins; they stay until nothing of its work is left."""
 
+    long = True
+
     def setUp(self):
         super().setUp()
         self.open()

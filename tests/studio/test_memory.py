@@ -41,6 +41,8 @@ print(now("VmHWM") - before, memory.decoding(file, "photo", share))
 
 
 class Reserved(SimpleTestCase):
+    long = True
+
     def setUp(self):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)

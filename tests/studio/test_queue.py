@@ -32,6 +32,8 @@ from .serving import free_port
 class QueueCase(SimpleTestCase):
     """Files of one sheet, made by workers that share a folder and a queue, and no database at all."""
 
+    long = True
+
     @classmethod
     def setUpClass(cls):
         super().setUpClass()
