@@ -165,6 +165,7 @@ def _words(batch: Batch) -> dict[str, Any]:
     order = batches.order_of(batch)
     out: dict[str, Any] = {"options": format_of(order.format).options}
     try:
+        print_profiles.check_usable(order)
         rows = batches.sizes(batch)
         out["pixels"] = " · ".join(
             f"{word + ' ' if word else ''}{width:,} × {height:,} px" for word, width, height in rows

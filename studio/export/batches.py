@@ -27,7 +27,7 @@ from sheet.export.order import Order, ordered
 from sheet.geometry.geometry import Box, box_of
 from sheet.geometry.placing import moved
 from sheet.geometry.variants import proportion_of
-from studio.library import shelf
+from studio.library import print_profiles, shelf
 from studio.library.photos import interest
 from studio.models import Batch, BatchPhoto, PhotoFile, Project
 from studio.storage import FULL, Stored, sheet_key
@@ -261,6 +261,7 @@ def start(batch: Batch, again: Iterable[int] | None = None) -> int:
     if not rows:
         raise SheetError("The batch has no photos.", "Drop some on the page, or take those of the project.", "photos")
     order = order_of(batch)
+    print_profiles.check_usable(order)
     out = format_of(order.format)
     ending, _ = out.filed(order)
     source = BatchSource(batch)

@@ -65,6 +65,7 @@ def begin(project: Project, order: Order) -> Export:
     names = file_names(order.pattern, project.name, files)
     whole = file_names("{project}", project.name, files[:1])[0]
     print_profiles.check_owned(project.owner, order)
+    print_profiles.check_usable(order)
     check_owned(project.owner, [p for f in files for p in photos_of(f.items or sheet.items, hidden=False)])
     small = is_small(sheet, files)
     if not small and _busy(project) >= UNDER_WAY:

@@ -11,7 +11,7 @@ from studio.models import OwnFile
 
 from . import own_files
 
-__all__ = ["add", "check_owned", "find", "key_of", "listed"]
+__all__ = ["add", "check_owned", "check_usable", "find", "key_of", "listed"]
 
 
 def find(digest: str) -> bytes | None:
@@ -37,9 +37,13 @@ def add(owner: Any, data: bytes, file_name: str) -> OwnFile:
 
 
 def check_owned(owner: Any, order: Order) -> None:
-    """Raise SheetError if an order names somebody else's profile, or lacks one that it needs."""
+    """Raise SheetError if an order names somebody else's profile."""
     digest, _, name = order.profile.partition(":")
     if digest and not OwnFile.objects.filter(owner=owner, use=OwnFile.PROFILE, digest=digest).exists():
         raise SheetError(f"The profile “{name}” is missing.", "Bring it in again, or select another one.", "profile")
+
+
+def check_usable(order: Order) -> None:
+    """Raise SheetError if an order lacks a profile that it needs, or one that suits it."""
     if order.format == "pdf":
         press_of(order)

@@ -91,6 +91,18 @@ class Profiles(StudioCase):
             f"/p/{self.project.pk}/batch", json.dumps({"ids": []}), content_type="application/json"
         )
         page = self.client.get(begun.json()["address"]).content.decode()
+        # set one after the other, as a person does; made only with both
+        address = begun.json()["address"]
+
+        def settings(**order):
+            return self.client.post(f"{address}set", json.dumps({"order": order}), content_type="application/json")
+
+        self.assertIn(
+            "needs the profile of the press", settings(format="pdf", standard="print", profile="").json()["wrong"]
+        )
+        self.assertNotIn("wrong", settings(profile=key).json())
+        page = self.client.get(address).content.decode()
+        self.assertInHTML('<option value="print" selected>PDF/X-4</option>', page)
         self.assertInHTML(f'<option value="{key}" selected>Skerry Coated</option>', page)
 
 
