@@ -33,7 +33,7 @@ from studio.models import Batch, BatchPhoto, PhotoFile, Project
 from studio.storage import FULL, Stored, sheet_key
 from studio.work import queue
 
-from .exports import titled
+from .exports import with_title
 
 __all__ = [
     "MAX_BATCH",
@@ -114,7 +114,7 @@ def _has_photo(item: Any) -> bool:
 
 def order_of(batch: Batch) -> Order:
     """Return the export order of the batch."""
-    return titled(msgspec.convert(batch.order, Order), batch.project or batch)
+    return with_title(msgspec.convert(batch.order, Order), batch.project or batch)
 
 
 def add(batch: Batch, photos: Iterable[PhotoFile]) -> tuple[int, int]:

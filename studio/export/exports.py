@@ -23,7 +23,7 @@ from studio.models import Batch, Export, Project
 from studio.storage import FULL, Stored, sheet_key
 from studio.work import queue, tasks
 
-__all__ = ["KEPT", "as_row", "begin", "fetched", "followed", "forget", "halt", "is_small", "titled"]
+__all__ = ["KEPT", "as_row", "begin", "fetched", "followed", "forget", "halt", "is_small", "with_title"]
 
 KEPT: Final = 24
 """How many exports of a project are kept."""
@@ -44,7 +44,7 @@ def is_small(sheet: Sheet, files: list[Exported]) -> bool:
     return px <= settings.GOUGE_AT_ONCE * 1e6 and len(files) <= FEW
 
 
-def titled(order: Order, of: Project | Batch) -> Order:
+def with_title(order: Order, of: Project | Batch) -> Order:
     """Return an order with the title of its file, in a format that has one."""
     return replace(order, title=of.name if "author" in format_of(order.format).options else "")
 
@@ -59,7 +59,7 @@ def begin(project: Project, order: Order) -> Export:
     assert project.head is not None
     sheet = project.head.sheet
     out = format_of(order.format)
-    order = titled(order, project)
+    order = with_title(order, project)
     ending, _ = out.filed(order)
     files = ordered(sheet, order)
     names = file_names(order.pattern, project.name, files)

@@ -10,8 +10,9 @@ from django.shortcuts import get_object_or_404, redirect
 from django.views.decorators.http import require_POST
 
 import outline
+from picture import fonts as font_files
 from picture.errors import PictureError
-from picture.fonts import MOST_BYTES
+from picture.photos import print_profiles as profile_files
 from sheet import SheetError
 from studio.http import refusal, refused
 from studio.models import OwnFile
@@ -45,7 +46,7 @@ USES = {
 }
 
 
-@takes(MOST_BYTES + 1_000_000)
+@takes(max(font_files.MOST_BYTES, profile_files.MOST_BYTES) + 1_000_000)
 @login_required
 @require_POST
 def bring_in(request: HttpRequest, use: str) -> HttpResponse:

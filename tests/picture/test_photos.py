@@ -6,8 +6,11 @@ import unittest
 import zlib
 from itertools import product
 from pathlib import Path
+from unittest.mock import patch
 
 import numpy as np
+import pillow_heif
+import pyvips
 import tifffile
 from PIL import Image, ImageCms
 
@@ -319,6 +322,19 @@ class Signalled(unittest.TestCase):
                 r, g, b = np.asarray(plain.convert("RGB"))[32, 32] / 255
                 want = read_css(f"color(display-p3 {r} {g} {b})")[0]
                 self.near(told, Image.new("RGB", (64, 64), want), 2)
+
+    def test_ten_bits_of_heic_and_avif(self):
+        ramp = np.zeros((64, 96, 3), np.uint16)
+        ramp[..., 0], ramp[..., 1], ramp[..., 2] = np.linspace(0, 1023, 96), np.linspace(0, 1023, 64)[:, None], 300
+        deep = pyvips.Image.new_from_array(ramp * 64).copy(interpretation="rgb16")
+        avif = deep.heifsave_buffer(compression="av1", bitdepth=10, lossless=True)
+        heic = io.BytesIO()
+        with patch.object(pillow_heif.options, "SAVE_HDR_TO_12_BIT", False):
+            pillow_heif.from_bytes("RGB;16", (96, 64), (ramp * 64).tobytes()).save(heic, quality=-1, chroma=444)
+        for name, data in (("avif", avif), ("heic", heic.getvalue())):
+            with self.subTest(name):
+                got = np.asarray(open_upright(io.BytesIO(data), name).convert("RGB")).astype(float)
+                self.assertLess(np.abs(got - ramp * (255 / 1023)).max(), 4)
 
 
 class EndMark(unittest.TestCase):
