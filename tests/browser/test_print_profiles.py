@@ -37,6 +37,7 @@ class Profiles(BrowserCase):
         expect(page.locator("#d-profile option:checked")).to_have_text("Skerry Coated")
         page.fill("#d-author", "Ada Marram")
         page.press("#d-author", "Enter")
+        page.wait_for_function("() => !window.asking")
         page.get_by_label("Convert to CMYK").check()
         page.wait_for_function("() => !window.asking")
         with page.expect_download() as made:

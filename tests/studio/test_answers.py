@@ -116,3 +116,8 @@ class Stations(StudioCase):
                 marked = page[: page.index('aria-current="step"')].rpartition('id="station-')[2]
                 self.assertTrue(marked.startswith(station))
                 self.assertIn(f'data-kind="{station}"', page)
+
+    def test_a_field_of_an_order_has_its_own_unit_and_no_other(self):
+        page = self.client.get(f"/p/{self.project.pk}/", {"station": "export"}).content.decode()
+        row = page[page.index('id="d-pattern"') :]
+        self.assertNotIn("<span", row[: row.index("</div>")])
