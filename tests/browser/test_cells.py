@@ -94,10 +94,9 @@ class Cells(BrowserCase):
         expect(page.locator("#cuts")).to_contain_text("in Rectangle 1 and Rectangle 2")
         # stepped inside, a piece is moved: both outlines that came of it follow
         page.locator("#cuts .step-name", has_text="Rectangle 2").click()
-        before = self.revision
         for _ in range(5):
             page.keyboard.press("Shift+ArrowLeft")
-        self.wait(lambda: self.revision > before)
+        self.idle()
         self.assertEqual(self.areas(), [60, 90])
         # its choice: one more cell joined by a click, and Enter
         page.locator("#change-cells").click()

@@ -90,6 +90,22 @@ class Fields(BrowserCase):
             expect(self.page.locator(".tray-photo")).to_be_focused()
             self.page.locator("#desk").focus()
 
+    def test_the_tray_has_the_focus_once_a_late_drawer_is_there(self):
+        piece = self.draw("ellipse", 400, 300, 200, 200)
+        self.photo(600, 400)
+        self.choose(piece)
+        self.press("p")
+        self.choose(piece)
+        self.station(3)
+        self.page.click("#replace-photo")
+        late: list = []
+        self.page.route("**/panels?*", lambda route: route.continue_() if late else late.append(route))
+        self.page.keyboard.press("1")
+        self.wait(lambda: bool(late))
+        self.page.get_by_role("button", name="Open the tray").click()
+        late[0].continue_()
+        expect(self.page.locator("#drawer[data-kind=draw] .tray-photo")).to_be_focused()
+
     def test_what_can_only_refuse_looks_so_and_says_what_it_needs(self):
         photo = self.photo(600, 400)
         self.station(3)

@@ -9,17 +9,19 @@ const KIND = "application/x-gouge-photo";
 let shown = "";
 let asked = 0;
 
-const place = () => (state.station === "fit" || state.tool === "choose" ? $("tray") : null);
+const offered = () => state.station === "fit" || state.tool === "choose";
+// null until the station's own drawer is there: what is put into the one before goes with it
+const place = () => (offered() && $("drawer").dataset.kind === state.station ? $("tray") : null);
 async function fill(clear = false) {
   if (!place()) return;
   if (!place().childElementCount && shown) place().innerHTML = shown;
   const mine = ++asked;
   const html = await askTray(clear === true);
   // the station may have changed, or a newer answer may have come, in between
-  if (html === null || mine !== asked || !$("tray")) return;
-  if (html !== shown || !$("tray").childElementCount) $("tray").innerHTML = html;
+  if (html === null || mine !== asked || !place()) return;
+  if (html !== shown || !place().childElementCount) place().innerHTML = html;
   shown = html;
-  if (wanted) $("tray").querySelector(".tray-photo")?.focus();
+  if (wanted) place().querySelector(".tray-photo")?.focus();
   wanted = false;
 }
 
@@ -27,7 +29,7 @@ async function fill(clear = false) {
 let wanted = false;
 action("open-tray", () => {
   wanted = true;
-  if (place()) fill();
+  if (offered()) fill();
   else perform(["page:station", { name: "fit" }]);
 });
 action("clear-tray", () => fill(true));
