@@ -147,7 +147,11 @@ def free_bands(path: Path, axis: int) -> tuple[Interval, ...]:
 
     If what is inside takes up all of the outer contour's, they are the outer one's.
     """
-    outer, groups = _parted(_contours(path, axis))
+    return _free(_contours(path, axis), axis)
+
+
+def _free(contours: list[_Contour], axis: int) -> tuple[Interval, ...]:
+    outer, groups = _parted(contours)
     if not outer:
         return ()
     span = _span(outer, axis)
@@ -161,8 +165,9 @@ def band_groups(path: Path, axis: int) -> Groups:
     only gaps in a single ornament."""
     if path.is_empty:
         return ()
-    span = _span(_contours(path, axis), axis)
-    found = ordered_bands(free_bands(path, axis), span)
+    contours = _contours(path, axis)
+    span = _span(contours, axis)
+    found = ordered_bands(_free(contours, axis), span)
     return found if found and sum(b - a for a, b in found[0]) >= NARROW * (span[1] - span[0]) else ()
 
 

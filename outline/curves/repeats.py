@@ -11,6 +11,8 @@ LEAST: Final = 3
 """How often something must recur to count as a repetition."""
 LONGEST: Final = 24
 """The most curves of one tooth."""
+AT_ONCE: Final = 1 << 16
+"""Pairs of curves that are compared at once."""
 ALIKE: Final = 2e-3
 """How much teeth may differ, as a share of the pitch: as numbers with few decimals do."""
 
@@ -40,19 +42,22 @@ def find_repeats(ctrl: np.ndarray, kind: np.ndarray, axis: int, closed: bool) ->
         return []
     form = ctrl - np.tile(ctrl[:, :2], 4)
     extent = float(np.abs(np.ptp(ctrl.reshape(-1, 2), axis=0)).max())
-    plain = (kind == 0) & (np.abs(form[:, 7 - axis]) <= 1e-9 * extent)
+    plain = ((kind == 0) & (np.abs(form[:, 7 - axis]) <= 1e-9 * extent)).tolist()
     found: list[RepeatedEdge] = []
-    for size in range(1, min(LONGEST, n // LEAST) + 1):
-        following = (np.arange(n) + size) % n
+    most = min(LONGEST, n // LEAST)
+    at_once = max(1, AT_ONCE // n)
+    for first in range(1, most + 1, at_once):
+        sizes = np.arange(first, min(most + 1, first + at_once))
+        following = (np.arange(n) + sizes[:, None]) % n
         step = ctrl[following, :2] - ctrl[:, :2]
-        along, across = step[:, axis], step[:, 1 - axis]
+        along, across = step[..., axis], step[..., 1 - axis]
         near = np.maximum(ALIKE * np.abs(along), 1e-9 * extent)
-        alike = (kind == kind[following]) & (np.abs(form - form[following]).max(axis=1) <= near)
-        alike &= (np.abs(across) <= near) & (np.abs(along) > 1e-6 * extent)
+        alike = (kind == kind[following]) & (np.abs(across) <= near) & (np.abs(along) > 1e-6 * extent)
+        alike &= (np.abs(form - form[following]) <= near[..., None]).all(axis=2)
         if not closed:
-            alike[n - size :] = False
-        if alike.any():
-            found += _stretches(alike, along, plain, size, n)
+            alike &= following >= sizes[:, None]
+        for k in np.flatnonzero(alike.any(axis=1)):
+            found += _stretches(alike[k].tolist(), along[k].tolist(), plain, int(sizes[k]))
     found.sort(key=lambda r: (-(r.size * r.count), r.size))
     taken = np.zeros(n, bool)
     out = []
@@ -64,26 +69,24 @@ def find_repeats(ctrl: np.ndarray, kind: np.ndarray, axis: int, closed: bool) ->
     return sorted(out, key=lambda r: r.start)
 
 
-def _stretches(alike: np.ndarray, along: np.ndarray, plain: np.ndarray, size: int, n: int) -> list[RepeatedEdge]:
+def _stretches(alike: list[bool], along: list[float], plain: list[bool], size: int) -> list[RepeatedEdge]:
     """Return the stretches of curves that each recur `size` curves later, in the same direction."""
-    if not alike.any():
-        return []
+    n = len(alike)
     # a stretch ends where a curve does not recur, or in another direction
-    begins = 0 if alike.all() else int(np.flatnonzero(~alike)[0])
+    begins = 0 if all(alike) else alike.index(False)
     out, at = [], 0
     while at < n:
         k = (begins + at) % n
         if not alike[k]:
             at += 1
             continue
-        pitch, length = float(along[k]), 0
+        pitch, length = along[k], 0
         while (
             at + length < n and alike[(k + length) % n] and abs(along[(k + length) % n] - pitch) <= ALIKE * abs(pitch)
         ):
             length += 1
         count = min((length + size) // size, n // size)
-        rows = np.arange(k, k + size) % n
-        if count >= LEAST and not plain[rows].all():
+        if count >= LEAST and not all(plain[j % n] for j in range(k, k + size)):
             out.append(RepeatedEdge(k, size, count, pitch))
         at += max(1, length)
     return out

@@ -84,11 +84,11 @@ def read(text: str, step: float = STEP, forgiving: bool = False) -> Builder:
 _SPACE = r"[ \t\r\n\f]*+"
 _PLAIN = re.compile(
     rf"(?:{_SPACE}[MmLlHhVvCcSsQqTtZz]{_SPACE}"
-    rf"(?:[+-]?+(?:\d++\.?+\d*+|\.\d++)(?:[eE][+-]?+\d++)?+{_SPACE},?+{_SPACE})*+)++"
+    rf"(?:[+-]?+(?:\d{{1,9}}+(?!\d)\.?+\d*+|\.\d++)(?:[eE]-\d++)?+{_SPACE},?+{_SPACE})*+)++"
 )
+"""Numbers of so few digits before the point are below 1e9, and 200,000 of them, added up, are no coordinate that is too
+large."""
 _LETTER = re.compile(r"([MmLlHhVvCcSsQqTtZz])")
-_LARGE = re.compile(r"\d{10}|[eE]")
-"""Numbers of fewer digits are below 1e10, and 200,000 of them, added up, are no coordinate that is too large."""
 
 Commands = Iterable[tuple[int, str, list[float]]]
 """The position of a command, its letter, and its numbers."""
@@ -96,7 +96,7 @@ Commands = Iterable[tuple[int, str, list[float]]]
 
 def _split(text: str) -> list[tuple[int, str, list[float]]] | None:
     """Return the commands of plain path data, split at its letters; None if it needs the full grammar."""
-    if _PLAIN.fullmatch(text) is None or _LARGE.search(text):
+    if _PLAIN.fullmatch(text) is None:
         return None
     parts = _LETTER.split(text.replace(",", " "))
     if parts[1] not in "Mm":
