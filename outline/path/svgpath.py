@@ -3,6 +3,7 @@
 import re
 from collections.abc import Iterable, Sequence
 from functools import partial
+from itertools import chain
 from operator import add
 
 from .arcs import STEP, arc_to_cubics
@@ -82,13 +83,17 @@ def read(text: str, step: float = STEP, forgiving: bool = False) -> Builder:
 
 
 _SPACE = r"[ \t\r\n\f]*+"
+_NEXT = rf"{_SPACE},?+{_SPACE}"
+_SHORT = r"[+-]?+(?:\d{1,9}+(?!\d)\.?+\d*+|\.\d++)(?:[eE]-\d++)?+"
+"""A number of few digits before the point: 200,000 of them, added up, are no coordinate that is too large."""
+_SEVEN = [*[_SHORT] * 3, "[01]", "[01]", _SHORT, _SHORT]
 _PLAIN = re.compile(
-    rf"(?:{_SPACE}[MmLlHhVvCcSsQqTtZz]{_SPACE}"
-    rf"(?:[+-]?+(?:\d{{1,9}}+(?!\d)\.?+\d*+|\.\d++)(?:[eE]-\d++)?+{_SPACE},?+{_SPACE})*+)++"
+    rf"(?:{_SPACE}[MmLlHhVvCcSsQqTtZz]{_SPACE}(?:{_SHORT}{_NEXT})*+"
+    rf"|{_SPACE}[Aa]{_SPACE}(?:{_NEXT.join(_SEVEN)}{_NEXT})++)++"
 )
-"""Numbers of so few digits before the point are below 1e9, and 200,000 of them, added up, are no coordinate that is too
-large."""
-_LETTER = re.compile(r"([MmLlHhVvCcSsQqTtZz])")
+_LETTER = re.compile(r"([MmLlHhVvCcSsQqTtAaZz])")
+# between the flags of an arc there may be nothing
+_ARC = re.compile(_SPACE.join(f"({part})" for part in _SEVEN))
 
 Commands = Iterable[tuple[int, str, list[float]]]
 """The position of a command, its letter, and its numbers."""
@@ -104,7 +109,7 @@ def _split(text: str) -> list[tuple[int, str, list[float]]] | None:
     out: list[tuple[int, str, list[float]]] = []
     for letter, values in zip(parts[1::2], parts[2::2], strict=True):
         try:
-            values = list(map(float, values.split()))
+            values = list(map(float, chain(*_ARC.findall(values)) if letter in "Aa" else values.split()))
         except ValueError:
             # numbers may follow each other without a separator
             values = list(map(float, _NUMBER.findall(values)))

@@ -156,11 +156,11 @@ class Colours(BrowserCase):
         page.locator("#set-like").check()
         # every part of it comes from there
         expect(page.locator("#paint-parts")).to_be_hidden()
-        made = self.draw("rectangle", 300, 500, 100, 100)
+        made = self.draw_by_hand("rectangle", 300, 500, 100, 100)
         self.assertEqual(self.item(made).paint.fill, "#0a5a78")
         page.keyboard.press("r")
         page.locator("#set-like").uncheck()
-        made = self.draw("rectangle", 500, 500, 100, 100)
+        made = self.draw_by_hand("rectangle", 500, 500, 100, 100)
         self.assertEqual(self.item(made).paint.fill, "#c9bda4")
 
     def test_fill_and_border_are_set_before_drawing_and_remembered(self):
@@ -176,7 +176,7 @@ class Colours(BrowserCase):
         page.locator("#set-stroke_width").fill("2 + 4")
         page.keyboard.press("Enter")
         expect(page.locator("#paint-sample")).to_be_visible()
-        made = self.draw("ellipse", 300, 500, 100, 100)
+        made = self.draw_by_hand("ellipse", 300, 500, 100, 100)
         paint = self.item(made).paint
         self.assertEqual((paint.fill, paint.stroke, paint.stroke_width), ("#ffd700", "#102030", 6))
         # what is no colour is said at its field, and the last right one goes on
@@ -187,7 +187,7 @@ class Colours(BrowserCase):
         # and what is right beside it is taken, though that is still wrong
         page.locator("#set-stroke_width").fill("8")
         page.keyboard.press("Enter")
-        paint = self.item(self.draw("ellipse", 420, 500, 100, 100)).paint
+        paint = self.item(self.draw_by_hand("ellipse", 420, 500, 100, 100)).paint
         self.assertEqual((paint.fill, paint.stroke_width), ("#ffd700", 8))
         page.keyboard.press("e")
         expect(page.locator("#set-stroke_width")).not_to_have_attribute("aria-invalid", "true")
@@ -211,5 +211,5 @@ class Colours(BrowserCase):
         self.press("Control+z")
         page.keyboard.press("r")
         expect(page.locator("#paint-sample")).to_be_visible()
-        made = self.draw("rectangle", 600, 500, 100, 100)
+        made = self.draw_by_hand("rectangle", 600, 500, 100, 100)
         self.assertIsNone(self.item(made).paint.fill)

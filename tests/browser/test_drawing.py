@@ -62,7 +62,7 @@ class Tools(BrowserCase):
 
     def test_corner_radius_by_dot_all_and_one_alone(self):
         page = self.open()
-        self.draw("rectangle", 100, 100, 400, 300)
+        self.draw_by_hand("rectangle", 100, 100, 400, 300)
         self.settle()
         self.drag_handle("radius0", 60, 60)
         self.settle()
@@ -189,7 +189,7 @@ class Tools(BrowserCase):
         piece = self.drawn()
         self.assertIsInstance(piece.shape, EdgeRun)
         self.assertTrue(is_line(piece))
-        self.draw("rectangle", 100, 100, 300, 200)
+        self.draw_by_hand("rectangle", 100, 100, 300, 200)
         self.settle()
         self.tool("z")
         page.select_option("#set-kind", "scallop")
@@ -242,7 +242,7 @@ class Tools(BrowserCase):
 
     def test_leaving_the_nodes_with_one_chosen(self):
         page = self.open()
-        self.draw("rectangle", 100, 100, 300, 200)
+        self.draw_by_hand("rectangle", 100, 100, 300, 200)
         self.settle()
         self.tool("n")
         page.locator("#node-marks .node").first.click()
@@ -252,7 +252,7 @@ class Tools(BrowserCase):
 
     def test_drawing_into_the_chosen_outline_cuts_a_hole(self):
         page = self.open()
-        self.draw("rectangle", 100, 100, 400, 300)
+        self.draw_by_hand("rectangle", 100, 100, 400, 300)
         self.settle()
         self.tool("e")
         page.keyboard.press("s")
@@ -269,7 +269,7 @@ class Tools(BrowserCase):
         self.assertEqual(len(list(outline_of(item).subpaths)), 2)
         self.settle()
         # the next piece drawn is a piece of its own again
-        self.draw("rectangle", 600, 100, 100, 100)
+        self.draw_by_hand("rectangle", 600, 100, 100, 100)
         self.assertEqual(len(self.sheet.items), 2)
 
     def test_fixed_size_and_always_from_the_centre(self):
@@ -328,7 +328,7 @@ class Tools(BrowserCase):
 class Nodes(BrowserCase):
     def start(self):
         self.page = self.open()
-        item = self.draw("rectangle", 200, 200, 300, 200)
+        item = self.draw_by_hand("rectangle", 200, 200, 300, 200)
         self.settle()
         self.page.keyboard.press("n")
         expect(self.page.locator("#node-marks [data-node]")).to_have_count(4)
@@ -413,8 +413,8 @@ class Nodes(BrowserCase):
 
     def test_a_cut_list_says_what_to_do(self):
         self.page = self.open()
-        a = self.draw("rectangle", 100, 100, 200, 200)
-        b = self.draw("ellipse", 200, 200, 200, 200)
+        a = self.draw_by_hand("rectangle", 100, 100, 200, 200)
+        b = self.draw_by_hand("ellipse", 200, 200, 200, 200)
         self.choose(a, b)
         self.press("u")
         self.page.keyboard.press("n")
@@ -422,8 +422,8 @@ class Nodes(BrowserCase):
 
     def test_margins_follow_the_nodes_of_a_hole(self):
         self.page = self.open()
-        a = self.draw("rectangle", 100, 100, 400, 400)
-        b = self.draw("rectangle", 150, 150, 200, 300)
+        a = self.draw_by_hand("rectangle", 100, 100, 400, 400)
+        b = self.draw_by_hand("rectangle", 150, 150, 200, 300)
         self.choose(a, b)
         self.press("s")
         self.page.click("#make-plain")
@@ -448,9 +448,9 @@ class Nodes(BrowserCase):
 class Placing(BrowserCase):
     def pieces(self):
         self.page = self.open()
-        a = self.draw("rectangle", 100, 100, 200, 100)
-        b = self.draw("rectangle", 450, 150, 100, 100)
-        c = self.draw("rectangle", 760, 400, 150, 100)
+        a = self.draw_by_hand("rectangle", 100, 100, 200, 100)
+        b = self.draw_by_hand("rectangle", 450, 150, 100, 100)
+        c = self.draw_by_hand("rectangle", 760, 400, 150, 100)
         self.settle()
         return a, b, c
 
@@ -614,7 +614,7 @@ class Placing(BrowserCase):
         self.assertEqual(self.sheet.guides[0].at, 250)
         self.settle()
         self.page.wait_for_timeout(200)
-        piece = self.draw("rectangle", 253, 100, 200, 100)
+        piece = self.draw_by_hand("rectangle", 253, 100, 200, 100)
         self.assertAlmostEqual(box_of(self.item(piece))[0], 250, delta=1e-6)
         self.push("#lock-guides")
         self.assertTrue(self.sheet.guides_locked)
@@ -643,7 +643,7 @@ class Placing(BrowserCase):
     def test_same_paint_and_lying_inside(self):
         self.pieces()
         self.page.locator("#desk").focus()
-        self.draw("rectangle", 50, 50, 600, 250)
+        self.draw_by_hand("rectangle", 50, 50, 600, 250)
         self.page.click("summary:has-text('Repeat')")
         self.page.click("#lying-inside")
         expect(self.page.locator("#hint-chosen")).to_contain_text("2 selected")

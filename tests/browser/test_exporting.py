@@ -19,20 +19,13 @@ from .base import BrowserCase
 class Exporting(BrowserCase):
     def setUp(self):
         super().setUp()
-        self.open()
-        file = self.folder / "sea.jpg"
-        file.write_bytes(jpeg(900, 600))
         self.frames = []
         for x in (100, 600):
-            window = self.draw("ellipse", x, 100, 200, 100)
-            self.bring(file)
-            self.choose(window)
-            self.station(3)
-            self.press("p")
-            self.push("#settle-cover")
-            self.station(1)
+            (window,) = self.do("draw", kind="ellipse", x=x, y=100, width=200, height=100)
+            self.do("put_in", ids=[window, self.place(jpeg(900, 600))])
+            self.do("settle", ids=[window], how="cover")
             self.frames.append(window)
-        self.page.keyboard.press("Escape")
+        self.open()
         self.station(5)
         self.page.wait_for_selector("#export")
 

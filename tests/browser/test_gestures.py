@@ -33,7 +33,7 @@ class Gestures(BrowserCase):
     def framed(self) -> str:
         """Return a frame with a photo in it, selected."""
         self.bring(self.files[0])
-        frame = self.draw("rectangle", 200, 150, 500, 400)
+        frame = self.draw_by_hand("rectangle", 200, 150, 500, 400)
         self.press("p")
         self.choose(frame)
         return frame
@@ -51,7 +51,7 @@ class Gestures(BrowserCase):
         self.assertEqual(self.count, 2)
 
     def test_a_photo_into_an_outline_that_was_drawn_first(self):
-        piece = self.draw("ellipse", 200, 150, 400, 400)
+        piece = self.draw_by_hand("ellipse", 200, 150, 400, 400)
         self.count = 0
         # the dialog itself is the system's: that it is asked for is seen, and its answer given
         self.page.evaluate(
@@ -88,7 +88,7 @@ class Gestures(BrowserCase):
         ImageDraw.Draw(picture).ellipse((190, 90, 410, 310), fill=(240, 230, 200))
         picture.save(self.files[0], quality=95)
         x0, y0, *_ = self.box(self.bring(self.files[0]))
-        frame = self.draw("rectangle", x0 + 100, y0 + 200, 400, 200)
+        frame = self.draw_by_hand("rectangle", x0 + 100, y0 + 200, 400, 200)
         self.press("p")
         self.choose(frame)
         self.count = 0

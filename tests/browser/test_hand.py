@@ -332,7 +332,7 @@ class Windows(BrowserCase):
 class Rounding(BrowserCase):
     def test_px_sheets_round_to_whole_px_also_numbers_and_nudges(self):
         self.open()
-        a = self.draw("rectangle", 101.3, 99.7, 200.4, 150.2)
+        a = self.draw_by_hand("rectangle", 101.3, 99.7, 200.4, 150.2)
         for v in box_of(self.item(a)):
             self.assertEqual(v, round(v))
         self.assertEqual(self.sheet.round_to, 1)
@@ -343,7 +343,7 @@ class Rounding(BrowserCase):
         self.open()
         keys = self.page.keyboard
         # a box whose middle is on half a px, to snap to
-        self.draw("rectangle", 100, 100, 201, 151)
+        self.draw_by_hand("rectangle", 100, 100, 201, 151)
 
         def whole(item: str):
             for v in box_of(self.item(item)):
@@ -364,7 +364,7 @@ class Rounding(BrowserCase):
                 whole(made)
             self.settle()
         # its middle near that of the first, which it snaps to by half a px
-        last = self.draw("rectangle", 650.2, 120.3, 60, 50.6)
+        last = self.draw_by_hand("rectangle", 650.2, 120.3, 60, 50.6)
         self.choose(last)
         self.drag((680, 145), (500, 175.4))
         self.wait(lambda: box_of(self.item(last))[0] < 600)

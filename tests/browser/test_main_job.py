@@ -17,8 +17,8 @@ class MainJob(BrowserCase):
 
     def test_from_two_pieces_to_a_png(self):
         page = self.open()
-        rectangle = self.draw("rectangle", 200, 200, 300, 200)
-        ellipse = self.draw("ellipse", 400, 150, 300, 300)
+        rectangle = self.draw_by_hand("rectangle", 200, 200, 300, 200)
+        ellipse = self.draw_by_hand("ellipse", 400, 150, 300, 300)
         self.choose(rectangle, ellipse)
         self.press("u")
         (outline,) = [i.id for i in self.sheet.items]
@@ -129,8 +129,8 @@ class MainJob(BrowserCase):
 
     def test_the_exported_svg_looks_the_same_in_a_browser(self):
         self.open()
-        rectangle = self.draw("rectangle", 200, 200, 300, 200)
-        ellipse = self.draw("ellipse", 300, 250, 100, 100)
+        rectangle = self.draw_by_hand("rectangle", 200, 200, 300, 200)
+        ellipse = self.draw_by_hand("ellipse", 300, 250, 100, 100)
         self.choose(rectangle, ellipse)
         self.press("s")
         (outline,) = [i.id for i in self.sheet.items]
