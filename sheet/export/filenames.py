@@ -22,8 +22,13 @@ _DEVICE: Final = re.compile(r"(con|prn|aux|nul|com\d|lpt\d)(\.|$)")
 """Names that a file cannot have on Windows (Microsoft, "Naming Files, Paths, and Namespaces")."""
 
 
+_MOST: Final = 230
+"""Bytes of a name before its number and ending: a file's may have 255 (NAME_MAX on Linux)."""
+
+
 def _clean(text: str) -> str:
     name = re.sub(r"[^\w.]+", "-", text.strip()).strip("-._").lower()[:100]
+    name = name.encode()[:_MOST].decode(errors="ignore")
     return f"file-{name}" if _DEVICE.match(name) else name
 
 

@@ -6,6 +6,7 @@ import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import ClassVar
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
@@ -63,7 +64,7 @@ PATIENCE = 60
 expect.set_options(timeout=PATIENCE * 1000)
 SIZE: ViewportSize = {"width": 1280, "height": 800}
 _shared: dict = {}
-"""What all tests of a process have one of: the browser, the server, and the page with its context."""
+"""What all tests of a process have one of: the browser, the server, and a context with its page for each device."""
 
 
 def browser():
@@ -86,16 +87,17 @@ window.fetch = (...all) => {
 """Counts what a page waits for: an answer moves what is pressed next."""
 
 
-def _context() -> BrowserContext:
-    """Return the one context of this process, without cookies, permissions or pages but the first.
+def _context(device: dict) -> BrowserContext:
+    """Return this process's one context for a device, without cookies, permissions or pages but the first.
 
     Starting a process for a page and reading its scripts anew would take half of a test's time.
     """
-    if "context" not in _shared:
-        _shared["context"] = browser().new_context(viewport=SIZE, accept_downloads=True)
-        _shared["context"].add_init_script(ASKING)
-        _shared["context"].new_page()
-    context: BrowserContext = _shared["context"]
+    key = json.dumps(device)
+    if key not in _shared:
+        _shared[key] = browser().new_context(**device, accept_downloads=True)
+        _shared[key].add_init_script(ASKING)
+        _shared[key].new_page()
+    context: BrowserContext = _shared[key]
     context.clear_cookies()
     context.clear_permissions()
     context.set_offline(False)
@@ -135,6 +137,7 @@ class BrowserCase(StaticLiveServerTestCase):
     """A person `ada`, signed in, with an empty 1000 × 800 px project called Card."""
 
     static_handler = Files
+    device: ClassVar[dict] = {"viewport": SIZE}
     signed_in = True
     unfolded = True
     expected = ("status of 4",)
@@ -149,9 +152,9 @@ class BrowserCase(StaticLiveServerTestCase):
         self.addCleanup(change.disable)
         self.user = get_user_model().objects.create_user("ada", password="a-long-enough-word")
         self.project = changes.start(self.user, "Card", new_sheet(1000, 800, "px", 100))
-        self.context = _context()
+        self.context = _context(self.device)
         self.page = self.context.pages[0]
-        self.page.set_viewport_size(SIZE)
+        self.page.set_viewport_size(self.device["viewport"])
         self.page.set_default_timeout(PATIENCE * 1000)
         # what a person who works with everything in sight has left folded open
         left = {f"{station}/{fold}": True for station in STATIONS for fold in FOLDS} if self.unfolded else {}

@@ -1,6 +1,7 @@
 """By fingers alone: the main job, nine panes, part by part; two fingers on the sheet, one that rests, and sizes."""
 
 import io
+from typing import ClassVar
 
 from PIL import Image
 from playwright.sync_api import expect
@@ -9,7 +10,7 @@ from sheet.document.model import Group
 from sheet.geometry.geometry import outline_of
 from tests.studio.helpers import jpeg
 
-from .base import PATIENCE, BrowserCase, browser
+from .base import BrowserCase
 
 SMALL = """
 () => {
@@ -30,19 +31,13 @@ SMALL = """
 
 class TouchCase(BrowserCase):
     long = True
+    unfolded = False
+    device: ClassVar[dict] = {"viewport": {"width": 1024, "height": 768}, "has_touch": True, "is_mobile": True}
 
     def setUp(self):
         super().setUp()
-        cookies = self.context.cookies()
-        self.context = browser().new_context(
-            viewport={"width": 1024, "height": 768}, has_touch=True, is_mobile=True, accept_downloads=True
-        )
-        self.addCleanup(self.context.close)
-        self.context.add_cookies(cookies)
-        self.page = self.context.new_page()
-        self.page.set_default_timeout(PATIENCE * 1000)
-        self.watch(self.page)
         self.cdp = self.context.new_cdp_session(self.page)
+        self.addCleanup(self.cdp.detach)
         self.open()
 
     def touch(self, kind: str, *points: tuple[float, float]) -> None:

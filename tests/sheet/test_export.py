@@ -123,6 +123,8 @@ class Names(unittest.TestCase):
         self.assertEqual(file_names("{number}_{width}x{height}", "Card", self.files), ["1_40x30", "2_50x20"])
         self.assertEqual(file_names("{number}", "Card", self.files * 6)[:2], ["01", "02"])
         self.assertEqual(file_names("///", "Card", self.files), ["gouge", "gouge-2"])
+        # letters of four bytes each
+        self.assertEqual(file_names("{project}", "𝐀" * 100, self.files)[1], "𝐀" * 57 + "-2")
 
     @settings(deadline=None, database=None)
     @given(
