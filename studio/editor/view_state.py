@@ -53,7 +53,7 @@ class ViewState(msgspec.Struct, frozen=True):
             state = msgspec.convert(data, cls)
         except msgspec.ValidationError:
             state = cls()
-        return msgspec.structs.replace(state, newest=newest or {}, fonts=fonts, profiles=profiles)
+        return msgspec.structs.replace(state, newest={} if newest is None else newest, fonts=fonts, profiles=profiles)
 
     def newer(self, item: Item) -> int:
         """Return the shelf's version that is newer than an item's; 0 if there is none."""

@@ -1,6 +1,7 @@
 """The editor: its page, its panels, and the single view for commands."""
 
 import hashlib
+from functools import partial
 from typing import Annotated, Any
 
 import msgspec
@@ -9,6 +10,7 @@ from django.contrib.auth.decorators import login_required
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
+from django.utils.functional import SimpleLazyObject
 from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.http import require_GET, require_POST
 from msgspec import Meta
@@ -108,9 +110,9 @@ def _tiles() -> dict[str, str]:
 
 
 def _view(request: HttpRequest, data: Any) -> ViewState:
-    """Return the state of a page's view, with what the server adds to it."""
-    own = fonts.listed(request.user), print_profiles.listed(request.user)
-    return ViewState.read(data, shelf.newest(request.user), *own)
+    """Return the state of a page's view, with what the server adds to it: most panels ask for none of that."""
+    listings = (shelf.newest, fonts.listed, print_profiles.listed)
+    return ViewState.read(data, *(SimpleLazyObject(partial(listing, request.user)) for listing in listings))
 
 
 def _sent(request: HttpRequest, kind: Any) -> Any:

@@ -2,6 +2,9 @@
 
 import json
 
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+
 from outline import Path
 from sheet.geometry.geometry import outline_of
 from studio.models import Project
@@ -121,3 +124,12 @@ class Stations(StudioCase):
         page = self.client.get(f"/p/{self.project.pk}/", {"station": "export"}).content.decode()
         row = page[page.index('id="d-pattern"') :]
         self.assertNotIn("<span", row[: row.index("</div>")])
+
+    def test_a_step_asks_only_for_what_its_panels_show(self):
+        words = self.send("draw_lettering", {"text": "Quay", "font": "alfa-slab-one", "size": "80", "x": 0, "y": 0})
+        for piece, fonts in ((self.draw(), 0), (words.json()["chosen"][0], 1)):
+            with self.subTest(piece=piece), CaptureQueriesContext(connection) as asked:
+                self.send("transform", {"ids": [piece], "matrix": [1, 0, 0, 1, 5, 0]}, view={"chosen": [piece]})
+            queries = [query["sql"] for query in asked.captured_queries]
+            self.assertEqual(sum("studio_ownfile" in sql for sql in queries), fonts)
+            self.assertFalse([sql for sql in queries if "studio_shelf" in sql])
