@@ -3,9 +3,11 @@
 from html import escape
 from typing import Final
 
+from msgspec.structs import replace
+
 from sheet.caching import Results
 from sheet.document.kinds import largest_radii
-from sheet.document.model import CutList, Group, Item, Photo, Piece, Rectangle
+from sheet.document.model import CutList, Gradient, Group, Item, Photo, Piece, Rectangle
 from sheet.document.tree import members
 from sheet.geometry import geometry
 from sheet.geometry.covering import bare
@@ -13,7 +15,7 @@ from sheet.geometry.geometry import covers, window
 
 from .drawn import Href, body, image, opacity, painted, text_of
 
-__all__ = ["fragment"]
+__all__ = ["fragment", "moved_by"]
 
 DIGITS = 3
 """Decimals of a sheet unit on the screen: a thousandth of a px."""
@@ -112,3 +114,15 @@ def _fragment(item: Item, href: Href, inside: bool = True) -> str:
         f'<g {_head(item, item.kind)}{_blend(item.paint.blend)} data-outline="{d}"{_tool_data(item)}>'
         f"<g{opacity(item.paint.opacity)}>{inner}</g></g>"
     )
+
+
+def moved_by(old: Item | None, new: Item) -> tuple[float, float] | None:
+    """Return how far (px) a plain piece moved, if nothing else of it changed: its old fragment with all numbers shifted
+    is then its new one. None for anything else."""
+    if not isinstance(old, Piece) or not isinstance(new, Piece) or new.photos or isinstance(new.shape, CutList):
+        return None
+    if isinstance(new.paint.fill, Gradient) or isinstance(new.paint.stroke, Gradient):
+        return None
+    if old.matrix[:4] != new.matrix[:4] or replace(old, matrix=new.matrix) != new:
+        return None
+    return round(new.matrix[4] - old.matrix[4], 9), round(new.matrix[5] - old.matrix[5], 9)

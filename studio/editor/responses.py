@@ -10,7 +10,7 @@ import msgspec
 from msgspec.structs import replace
 
 import sheet as sheets
-from picture import fragment
+from picture import fragment, moved_by
 from sheet import Command, Photo, Sheet, refusals
 from sheet.commands.arrange.copying import aside
 from sheet.document.errors import Offer
@@ -78,6 +78,24 @@ def whole(sheet: Sheet, view: ViewState) -> dict[str, Any]:
 
 
 MANY = 200
+"""Items that are not selected for having changed, and are not drawn anew for having moved."""
+
+
+def _redrawn(before: Sheet, after: Sheet) -> tuple[list[str], dict[str, str], list[Any]]:
+    """Return the ids of what changed, and how the page shows that: fragments by id, and if there are many, those
+    that only moved as (dx, dy, ids)."""
+    old = {i.id: i for i in before.items}
+    # a command keeps the identity of what it did not change
+    changed = [i for i in after.items if old.get(i.id) is not i and old.get(i.id) != i]
+    moved: dict[tuple[float, float], list[str]] = {}
+    if len(changed) > MANY:
+        for item in changed:
+            by = moved_by(old.get(item.id), item)
+            if by is not None:
+                moved.setdefault(by, []).append(item.id)
+    shifted = {i for ids in moved.values() for i in ids}
+    swap = {i.id: fragment(i, href) for i in changed if i.id not in shifted}
+    return [i.id for i in changed], swap, [(*by, ids) for by, ids in moved.items()]
 
 
 @refusals()
@@ -92,17 +110,16 @@ def shown(
     touched: bool = False,
 ) -> dict[str, Any]:
     """Return the changes between two sheets, and the panels for the selection: with `touched`, of what changed."""
-    old = {i.id: i for i in before.items}
-    # a command keeps the identity of what it did not change
-    swap = {i.id: fragment(i, href) for i in after.items if old.get(i.id) is not i and old.get(i.id) != i}
+    changed, swap, moved = _redrawn(before, after)
     if touched:
         # undo and redo select what the step touched; nothing if that is too much to see
-        chosen = tuple(swap) if len(swap) <= MANY else ()
+        chosen = tuple(changed) if len(changed) <= MANY else ()
         view = replace(view, chosen=list(chosen), inside="")
     view = replace(view, chosen=list(chosen) or view.chosen)
     return {
         **_state(after),
         "swap": swap,
+        "moved": moved,
         "chosen": view.chosen,
         "note": note,
         "offer": offer,

@@ -9,12 +9,19 @@ from datetime import UTC, datetime
 from django.db import connection
 from playwright.sync_api import expect
 
-from sheet import apply, load, new_sheet
+from picture import fragment
+from sheet import SheetError, apply, load, new_sheet
 from sheet.geometry import geometry
 from studio.history import changes, stored
 from studio.models import Project, Revision
 
 from .base import BrowserCase
+
+NUMBERS = """() => Object.fromEntries([...document.querySelectorAll("#art > g")].map((g) => {
+  const paths = [...g.querySelectorAll("path")].map((p) => p.getAttribute("d"));
+  return [g.dataset.id, [g.dataset.frame, g.dataset.box, g.dataset.outline, ...paths]];
+}))"""
+"""What the page has of each item, in the order of Python's fragments."""
 
 
 class Steps(BrowserCase):
@@ -90,6 +97,42 @@ class Many(BrowserCase):
             sheet = apply(sheet, "draw", {"kind": "rectangle", **place}).sheet
         self.ids = [i.id for i in sheet.items]
         self.project = changes.start(self.user, "Many", sheet)
+
+    def test_what_only_moves_is_sent_as_a_distance_and_looks_as_python_draws_it(self):
+        ids = self.ids[:2]
+        for field, value in (("fill", "none"), ("stroke", "#204060"), ("stroke_width", "3"), ("place", "outside")):
+            self.do("paint", ids=ids, field=field, value=value)
+        self.do("draw", kind="star", x=1900.4, y=1700.6, width=77.7, height=55.5)
+        page = self.open()
+        page.keyboard.press("Control+a")
+        # a step by itself, and one with the way back
+        for key in ("Shift+ArrowRight", "ArrowDown"):
+            with page.expect_response("**/command") as answer:
+                page.keyboard.press(key)
+            self.assertEqual(answer.value.json()["swap"], {})
+            self.idle()
+        with page.expect_response("**/command") as answer:
+            page.keyboard.press("Control+z")
+        self.assertEqual(len(answer.value.json()["moved"][0][2]), 401)
+        self.idle()
+        shown = page.evaluate(NUMBERS)
+        sheet = self.sheet
+        self.assertEqual(len(shown), len(sheet.items))
+        for item in sheet.items:
+            drawn = fragment(item, lambda photo: photo.file)
+            texts = re.findall(r' (?:data-box|data-frame|data-outline|d)="([^"]*)"', drawn)
+            got, want = (re.findall(r"[A-Z]|[-.\de]+", " ".join(all)) for all in (shown[item.id], texts))
+            self.assertEqual([v for v in got if v.isalpha()], [v for v in want if v.isalpha()])
+            for a, b in zip(got, want, strict=True):
+                if not a.isalpha():
+                    self.assertAlmostEqual(float(a), float(b), delta=2e-3)
+
+    def test_moving_all_of_it_too_far_is_refused_and_nothing_moves(self):
+        before = self.sheet
+        for far in (1e12, 1e300):
+            with self.subTest(far), self.assertRaises(SheetError):
+                self.do("transform", ids=self.ids, matrix=[1, 0, 0, 1, far, 0])
+        self.assertEqual(self.sheet, before)
 
     def test_rows_come_as_they_are_scrolled_to_and_stay(self):
         page = self.open()

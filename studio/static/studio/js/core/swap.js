@@ -1,5 +1,6 @@
 // Swapping in drawings from the server.
 import { showPanels } from "./panels.js";
+import { shift } from "./shifted.js";
 import { $, on, tell, took } from "./state.js";
 
 const holder = document.createElementNS("http://www.w3.org/2000/svg", "svg");
@@ -15,6 +16,7 @@ export function show(answer) {
     if (old) old.replaceWith(fresh);
     now.set(id, fresh);
   }
+  for (const [dx, dy, ids] of answer.moved || []) for (const id of ids) shift(now.get(id), dx, dy);
   const wanted = new Set(answer.order);
   for (const [id, g] of now) if (!wanted.has(id)) g.remove();
   let before = null;
