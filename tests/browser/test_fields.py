@@ -104,7 +104,9 @@ class Fields(BrowserCase):
         self.wait(lambda: bool(late))
         self.page.get_by_role("button", name="Open the tray").click()
         late[0].continue_()
-        expect(self.page.locator("#drawer[data-kind=draw] .tray-photo")).to_be_focused()
+        # the notice is gone, and the ring tells a hand on the pointer too where it was led
+        expect(self.page.locator("#drawer[data-kind=draw] .tray-photo:focus-visible")).to_be_focused()
+        expect(self.page.locator(".notice")).to_have_count(0)
 
     def test_what_can_only_refuse_looks_so_and_says_what_it_needs(self):
         photo = self.photo(600, 400)

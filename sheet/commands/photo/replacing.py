@@ -123,7 +123,7 @@ class ReplacePhoto(Command, frozen=True):
             loose = [i for i in sheet.items if isinstance(i, Photo) and not i.hidden]
             if len(loose) != 1:
                 which = "There is no loose photo on the sheet." if not loose else f"{len(loose)} photos are loose."
-                raise SheetError(which, "Click the photo you want in the tray at Fit.", "ids", OPEN_TRAY)
+                raise SheetError(which, "Click the photo you want in the tray.", "ids", OPEN_TRAY)
         if len(loose) != 1 or len(frames) != 1:
             raise SheetError(
                 "Replacing needs one frame and one loose photo.",

@@ -1,5 +1,6 @@
 // The tray: the project's photos, at Fit and at Draw with Select. A click uses one, a drag puts it anywhere.
 import { action, perform } from "../core/act.js";
+import { clearNote } from "../core/note.js";
 import { askTray, command } from "../core/server.js";
 import { $, on, state } from "../core/state.js";
 import { toSheet } from "../core/view.js";
@@ -21,7 +22,13 @@ async function fill(clear = false) {
   if (html === null || mine !== asked || !place()) return;
   if (html !== shown || !place().childElementCount) place().innerHTML = html;
   shown = html;
-  if (wanted) place().querySelector(".tray-photo")?.focus();
+  if (wanted) {
+    // the notice that led here has done its work; the ring shows where it led, after a press of the pointer too
+    clearNote();
+    place()
+      .querySelector(".tray-photo")
+      ?.focus(/** @type {FocusOptions} */ ({ focusVisible: true }));
+  }
   wanted = false;
 }
 
