@@ -1,33 +1,21 @@
 // Moving what Python drew: its numbers are shifted as they are, without asking for the drawing again.
 
-const rounded = (value) => String(Math.round(value * 1e6) / 1e6);
-const sum = (text, by) => rounded(Number(text) + by);
-
-// Path data as Python writes it (absolute M, L, H, V, C and Z, a space between numbers), moved.
-export function shiftedPath(d, dx, dy) {
-  return d.replace(/([MLHVC])([^MLHVCZ]+)/g, (_, letter, numbers) => {
-    const by = { H: [dx], V: [dy] }[letter] || [dx, dy];
-    return (
-      letter +
-      numbers
-        .split(" ")
-        .map((v, k) => sum(v, by[k % by.length]))
-        .join(" ")
-    );
-  });
-}
-
-// The data of a plain piece's group, moved: its box, and its frame (width, height, matrix).
-export function shiftedBox(text, dx, dy) {
-  return text
+// The numbers of a text, with a space between them, shifted by those of `by` in turn.
+const shifted = (text, by) =>
+  text
     .split(" ")
-    .map((v, k) => sum(v, k % 2 ? dy : dx))
+    .map((v, k) => Math.round((Number(v) + by[k % by.length]) * 1e6) / 1e6)
     .join(" ");
-}
-export function shiftedFrame(text, dx, dy) {
-  const numbers = text.split(" ");
-  return [...numbers.slice(0, 6), sum(numbers[6], dx), sum(numbers[7], dy)].join(" ");
-}
+
+// Path data as Python writes it (absolute M, L, H, V, C and Z), moved.
+export const shiftedPath = (d, dx, dy) =>
+  d.replace(
+    /([MLHVC])([^MLHVCZ]+)/g,
+    (_, letter, numbers) => letter + shifted(numbers, { H: [dx], V: [dy] }[letter] || [dx, dy]),
+  );
+export const shiftedBox = (text, dx, dy) => shifted(text, [dx, dy]);
+// A frame is a width, a height and a matrix.
+export const shiftedFrame = (text, dx, dy) => shifted(text, [0, 0, 0, 0, 0, 0, dx, dy]);
 
 // Move the group of a plain piece: see `moved_by` in picture/draw/screen.py.
 export function shift(group, dx, dy) {
