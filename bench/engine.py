@@ -109,11 +109,14 @@ def cases() -> list[tuple[str, str, list[Path], str]]:
     board = [at(rectangle(10, 10), 20 * (k % 5) + 10 * (k // 5 % 2), 10 * (k // 5)) for k in range(50)]
     tiles = [at(rectangle(10, 10), 10 * (k % 10), 10 * (k // 10)) for k in range(100)]
     teeth = Path.from_points([(k * 5, 0 if k % 2 else 8) for k in range(401)] + [(2000, 60), (0, 60)])
+    places = random.Random(2)
+    piles = [outline.ellipse(60, 45, places.uniform(0, 600), places.uniform(0, 400)) for _ in range(25)]
     out = [
         ("a rectangle less a circle", "subtract", [rectangle(100, 80), outline.ellipse(30, 30, 100, 40)], "≤ 3"),
         ("a ring of 12 circles", "union", ring, ""),
         ("200 overlapping drops, each over about 4", "union", drops(200), "≤ 0.05"),
         ("200 drops in a heap, each over about 20", "union", drops(100), ""),
+        ("256 ellipses in 25 piles of copies", "union", [piles[k % 25] for k in range(256)], ""),
         ("a checkerboard of 50 squares and a circle", "exclude", [*board, outline.ellipse(40, 40, 50, 50)], "≤ 0.5"),
         ("100 abutting tiles", "union", tiles, "≤ 0.5"),
         ("two 500-curve freehand loops", "intersect", [_loop(500, r, 0), _loop(500, r, 40)], "≤ 0.2"),

@@ -10,7 +10,7 @@
 
 import numpy as np
 
-from outline.path.bezier import bernstein
+from outline.path.bezier import bernstein, bernstein_d
 from outline.path.kernel import kernel
 
 from .monotone_frame import chord_guess, end_slopes, height_over, invert, newton, slope
@@ -128,6 +128,34 @@ def difference_bounds(ends, a, b, out):
     out[1] = high
 
 
+@kernel("void(float64[:, ::1], float64[:, ::1], int64, int64, float64[::1])")
+def narrow_bounds(w, ends, a, b, out):
+    """Narrow the bounds of f between ends[a] and ends[b] in out[0], out[1] where the graphs run close together.
+
+    Both curves between these ends have control points whose differences du, dv bound theirs at
+    each parameter. A slope s of the second graph leads from one curve's u to the other's, so
+    f = dv - s du: what bounds it shrinks with the distance of the curves, not with their bend.
+    """
+    ta = ends[b, 6] - ends[a, 6]
+    tb = ends[b, 7] - ends[a, 7]
+    s = 0.5 * (ends[a, 4] + ends[b, 4])
+    spread = 0.5 * abs(ends[b, 4] - ends[a, 4])
+    low = min(ends[a, 5], ends[b, 5])
+    high = max(ends[a, 5], ends[b, 5])
+    for at, side in ((a, 1.0), (b, -1.0)):
+        t = ends[at, 6]
+        du = side / 3.0 * ta * bernstein_d(w[0, 0], w[0, 1], w[0, 2], w[0, 3], t)
+        dv = side / 3.0 * ta * bernstein_d(w[0, 4], w[0, 5], w[0, 6], w[0, 7], t)
+        t = ends[at, 7]
+        du -= side / 3.0 * tb * bernstein_d(w[1, 0], w[1, 1], w[1, 2], w[1, 3], t)
+        dv -= side / 3.0 * tb * bernstein_d(w[1, 4], w[1, 5], w[1, 6], w[1, 7], t)
+        f = ends[at, 5] + dv - s * du
+        low = min(low, f - spread * abs(du))
+        high = max(high, f + spread * abs(du))
+    out[0] = max(out[0], low)
+    out[1] = min(out[1], high)
+
+
 @kernel("int64(float64[:, ::1], float64, float64[::1])")
 def quick_same(w, tol, guess):
     """Settle the plain cases of one quadrant: 0 no contact, 1 one crossing (in `guess`), -1 undecided."""
@@ -171,19 +199,22 @@ def run_at(ends, at, run):
     run[RUN_F] = abs(ends[at, 5])
 
 
-@kernel("int64(float64[:, ::1], float64, float64[:, ::1], int64, int64, boolean, float64[::1], float64[::1])")
-def settle(w, tol, ends, a, b, last, run, work):
+@kernel("int64(float64[:, ::1], float64, float64[:, ::1], int64, int64, boolean, boolean, float64[::1], float64[::1])")
+def settle(w, tol, ends, a, b, close, last, run, work):
     """Say what is between ends[a] and ends[b]: NOTHING, A_RUN (written to `run`), or what has TO_SPLIT.
 
-    Where it is the `last` time, nothing is split. `work` has room for two numbers.
+    `close` says that the graphs seem to run together: their bounds are narrowed. Where it is the
+    `last` time, nothing is split. `work` has room for two numbers.
     """
+    fa = ends[a, 5]
+    fb = ends[b, 5]
     difference_bounds(ends, a, b, work)
+    if close or (abs(fa) <= tol and abs(fb) <= tol):
+        narrow_bounds(w, ends, a, b, work)
     low = work[0]
     high = work[1]
     if low > tol or high < -tol:
         return NOTHING
-    fa = ends[a, 5]
-    fb = ends[b, 5]
     crossing = (fa > 0.0 and fb < 0.0) or (fa < 0.0 and fb > 0.0)
     if low >= -tol and high <= tol:
         run[RUN_FROM] = ends[a, 0]
@@ -245,7 +276,7 @@ def meet_same(w, tol, ends, work, found):
         depth -= 1
         a = stack[depth, 0]
         b = stack[depth, 1]
-        what = settle(w, tol, ends, a, b, rows >= 4000, run, work)
+        what = settle(w, tol, ends, a, b, rows >= 16, rows >= 4000, run, work)
         if what == NOTHING:
             continue
         if what == TO_SPLIT:

@@ -42,6 +42,22 @@ class NearCoincidence(unittest.TestCase):
                         common = outline.intersect([shape, moved]).area
                         self.assertAlmostEqual(both + common, area + outline.union([moved]).area, delta=1e-5)
 
+    def test_piles_of_copies_are_as_one_of_each(self):
+        r = random.Random(3)
+        places = [(r.uniform(0, 60), r.uniform(0, 40)) for _ in range(6)]
+        once = outline.union([outline.ellipse(12, 9, x, y) for x, y in places])
+        for off in (0.0, 1e-9, 1e-6, 1e-4):
+            with self.subTest(off=off):
+                piles = [
+                    outline.ellipse(12, 9, x + r.uniform(-off, off), y + r.uniform(-off, off))
+                    for x, y in places
+                    for _ in range(8)
+                ]
+                self.assertAlmostEqual(
+                    outline.union(piles).area, once.area, delta=1e-6 + 2 * off * outline.length(once)
+                )
+                self.assertLessEqual(outline.exclude(piles).area, 1e-6 + 48 * 2 * off * outline.length(piles[0]))
+
 
 class OddInputs(unittest.TestCase):
     def test_scales_from_1e_3_to_1e_6(self):
