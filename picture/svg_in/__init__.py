@@ -3,6 +3,7 @@
 __all__ = [
     "clips",
     "css",
+    "filters",
     "gradients",
     "masks",
     "paint",

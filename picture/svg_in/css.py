@@ -131,7 +131,7 @@ def share(text: str | None) -> float:
 
 
 _UNHEARD: Final = {
-    "filter", "marker", "marker-start", "marker-mid", "marker-end", "paint-order", "vector-effect",
+    "marker", "marker-start", "marker-mid", "marker-end", "paint-order", "vector-effect",
     "stroke-dashoffset", "font-style", "font-variant", "font-stretch", "text-decoration", "transform-origin",
     "word-spacing", "dominant-baseline", "alignment-baseline", "baseline-shift", "writing-mode",
 }  # fmt: skip

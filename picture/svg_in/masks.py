@@ -3,13 +3,16 @@
 from collections.abc import Iterable, Iterator
 
 import outline
-from outline import Path, dashed, stroke_outline
+from outline import Matrix, OutlineError, Path, dashed, rectangle, stroke_outline
 from sheet.document.gradients import Fill, Gradient
 from sheet.document.model import Item, Photo, Piece
-from sheet.geometry.geometry import outline_of
+from sheet.geometry.geometry import Box, outline_of
 from sheet.reading.colours import rgb_of
 
-__all__ = ["Soft", "region_of"]
+from .css import length
+from .parts import has_many_dashes, is_tangled
+
+__all__ = ["Soft", "region_of", "shown_by"]
 
 _NEAR = 0.004
 """How far from 0 or 1 a mask's value may be: one level of 255."""
@@ -47,6 +50,8 @@ def _layers(items: Iterable[Item], by_alpha: bool) -> Iterator[tuple[Path, bool]
         if item.photos or paint.opacity < 1 or paint.blend != "normal":
             raise Soft
         path = outline_of(item)
+        if is_tangled(path) or has_many_dashes(path, paint.dashes):
+            raise OutlineError("it crosses itself, or is broken, too often to be outlined")
         if paint.fill is not None:
             yield path, _passes(paint.fill, by_alpha)
         if paint.stroke is not None and paint.stroke_width > 0:
@@ -66,3 +71,21 @@ def region_of(items: Iterable[Item], by_alpha: bool) -> Path:
     for path, through in _layers(items, by_alpha):
         made = outline.union([made, path]) if through else outline.subtract(made, [path])
     return made
+
+
+def shown_by(own: dict[str, str], box: Box, matrix: Matrix, viewport: tuple[float, float]) -> Path:
+    """Return the area in sheet px outside which a mask or filter with these attributes shows nothing.
+
+    `box` is that of what it is on, in the px that `matrix` takes to the sheet; per cent are of `viewport`
+    (CSS Masking 1, 7.7; Filter Effects 1, 8.3).
+    """
+    of_box = own.get("filterUnits", own.get("maskUnits", "objectBoundingBox")) == "objectBoundingBox"
+    if of_box:
+        x0, y0, x1, y1 = box
+        matrix = matrix @ Matrix.move(x0, y0) @ Matrix.resize(x1 - x0 or 1.0, y1 - y0 or 1.0)
+        viewport = (1.0, 1.0)
+    left, top = length(own.get("x", "-10%"), viewport[0]), length(own.get("y", "-10%"), viewport[1])
+    width, height = length(own.get("width", "120%"), viewport[0]), length(own.get("height", "120%"), viewport[1])
+    if width <= 0 or height <= 0:
+        return Path.gather([])
+    return rectangle(width, height).transform(matrix @ Matrix.move(left, top))

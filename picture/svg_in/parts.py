@@ -1,19 +1,22 @@
 """Converting what SVG expresses by several elements and a sheet by one item, and the reverse."""
 
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
 from msgspec.structs import replace
 
-from outline import Path
+from outline import Path, length
 from sheet.document.model import Item, Piece
 from sheet.geometry.geometry import Box
 
-__all__ = ["bordered", "cutting", "has_miter", "is_tangled", "whole"]
+__all__ = ["bordered", "cutting", "has_many_dashes", "has_miter", "is_tangled", "whole"]
 
 MOST_PAIRS = 40_000
 """Pairs of curves that may cross: the outline of a border with more takes over a second."""
 _SAMPLE = 4000
+MOST_DASHES = 3000
+"""The outlines of more dashes take over a second."""
 
 
 def cutting(clips: tuple[Path, ...], box: Box | None) -> tuple[Path, ...]:
@@ -50,6 +53,11 @@ def is_tangled(path: Path) -> bool:
         meet &= high[:, None, k] >= low[None, :, k]
     # each with itself, and with the one that it goes on from
     return (int(meet.sum()) - 3 * len(q)) / 2 * step**2 > MOST_PAIRS
+
+
+def has_many_dashes(path: Path, dashes: Sequence[float]) -> bool:
+    """Return whether a line, and dashes in its px, come to more than can be outlined."""
+    return bool(dashes) and length(path) * len(dashes) > 2 * MOST_DASHES * sum(dashes)
 
 
 def has_miter(path: Path, low: float, high: float) -> bool:

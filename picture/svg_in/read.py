@@ -29,9 +29,10 @@ from sheet.geometry.visible import visible_box
 
 from .clips import Clips
 from .css import INHERITED, absolute, address_of, length, name_of, numbers, report_ignored, share, transform, url_of
-from .masks import Soft, region_of
+from .filters import layers_of, recoloured
+from .masks import Soft, region_of, shown_by
 from .paint import Paints, shares
-from .parts import bordered, cutting, has_miter, is_tangled, whole
+from .parts import bordered, cutting, has_many_dashes, has_miter, is_tangled, whole
 from .pictures import embedded, laid, window_of
 from .plain import unpacked
 from .shapes import SHAPES, is_upright, path_data, shape_of, size_of, viewed
@@ -142,6 +143,16 @@ class _Reader:
                 return
             clips += () if through is None else (through,)
         look = _Look(matrix, style, clips, look.viewport)
+        if own.get("filter", "none").strip() in ("", "none"):
+            yield from self._drawn(element, own, look, depth, using)
+        else:
+            yield from self._filtered(element, own, look, depth, using)
+
+    def _drawn(
+        self, element: Element, own: dict[str, str], look: _Look, depth: int, using: tuple[str, ...]
+    ) -> Iterator[Item]:
+        """Yield the items of an element that is styled, placed and clipped."""
+        name, style = name_of(element), look.style
         if name in _GATHERING and name != "use":
             yield from self._group(element, own, look, depth, using)
         elif name == "use":
@@ -168,6 +179,34 @@ class _Reader:
         else:
             self.unknown[name] += 1
 
+    def _filtered(
+        self, element: Element, own: dict[str, str], look: _Look, depth: int, using: tuple[str, ...]
+    ) -> Iterator[Item]:
+        """Yield an element and its shadows by a filter that can be pieces; as it is, and a report, by any other."""
+        filter_ = self._linked(url_of(own["filter"])[0])
+        box = self._box(element, own, look.style, look.viewport)
+        layers, inside = None, look
+        if filter_ is not None and name_of(filter_) == "filter" and box is not None:
+            layers = layers_of(filter_, self.styles.own, box, look.style["color"])
+            shown = shown_by(self.styles.own(filter_), box, look.matrix, look.viewport)
+            inside = look._replace(clips=(*look.clips, shown))
+        bare = {k: v for k, v in own.items() if k not in ("opacity", "mix-blend-mode", "isolation")}
+        made: list[Item] = []
+        for layer in layers or ():
+            moved = inside._replace(matrix=look.matrix @ Matrix.move(layer.dx, layer.dy))
+            items: tuple[Item, ...] | None = tuple(self._drawn(element, bare, moved, depth, using))
+            if layer.colour is not None:
+                items = recoloured(items or (), layer.colour)
+            if items is None:
+                layers = None
+                break
+            made += self._gathered(items, {"opacity": repr(layer.opacity)}, "") if layer.opacity < 1 else items
+        if layers is None:
+            self._report("filter")
+            yield from self._drawn(element, own, look, depth, using)
+        else:
+            yield from self._gathered(tuple(made), own, clean_name(own.get("id", "")))
+
     def _mask(self, text: str, matrix: Matrix, look: _Look, box: Callable[[], Box | None]) -> Path | None:
         """Return the outline of a hard mask; None, and a report, for any other."""
         target = self._linked(url_of(text)[0])
@@ -182,12 +221,9 @@ class _Reader:
             return None
         x0, y0, x1, y1 = found or (0.0, 0.0, 0.0, 0.0)
         of_box = Matrix.move(x0, y0) @ Matrix.resize(x1 - x0 or 1.0, y1 - y0 or 1.0)
-        viewport = (1.0, 1.0) if whole else look.viewport
-        left, top = length(own.get("x", "-10%"), viewport[0]), length(own.get("y", "-10%"), viewport[1])
-        width, height = length(own.get("width", "120%"), viewport[0]), length(own.get("height", "120%"), viewport[1])
-        if width <= 0 or height <= 0:
-            return Path.gather([])
-        within = rectangle(width, height).transform((matrix @ of_box if whole else matrix) @ Matrix.move(left, top))
+        within = shown_by(own, (x0, y0, x1, y1), matrix, look.viewport)
+        if within.is_empty:
+            return within
         inside = _Look(matrix @ of_box if across else matrix, its, (), (1.0, 1.0) if across else look.viewport)
         self.masking.append(text)
         try:
@@ -310,7 +346,10 @@ class _Reader:
     def _box(
         self, element: Element, own: dict[str, str], style: dict[str, str], viewport: tuple[float, float]
     ) -> Box | None:
-        """Return the box of an element in its own coordinates, without its border (SVG 2, 8.10)."""
+        """Return the box of an element in its own coordinates, without its border (SVG 2, 8.10).
+
+        Those of a `use` begin at its x and y.
+        """
         look = _Look(Matrix(), style, (), viewport)
         if name_of(element) == "image":
             made = list(self._image(element, own, look))
@@ -321,10 +360,12 @@ class _Reader:
             return outline_of(piece).bounds if piece is not None else None
         boxes = []
         children = list(element)
-        if name_of(element) == "use":
+        if name_of(element) == "text":
+            found = [piece for item in self._text(element, bare, look) for piece in pieces_of(item)]
+            boxes, children = [b for piece in found if (b := outline_of(piece).bounds)], []
+        elif name_of(element) == "use":
             target = self._linked(address_of(element))
             children = [] if target is None or target in self.boxing else [target]
-            look = look._replace(matrix=Matrix.move(length(own.get("x"), 100.0), length(own.get("y"), 100.0)))
         self.boxing.append(element)
         for child in children:
             for item in self.items(child, look, 1):
@@ -390,10 +431,10 @@ class _Reader:
             return parts
         try:
             line = path.transform(m.inverse())
+            if is_tangled(line) or has_many_dashes(line, [v / m.scale for v in paint.dashes]):
+                raise OutlineError("its border crosses itself, or is broken, too often to be outlined")
             if paint.dashes:
                 line = dashed(line, [v / m.scale for v in paint.dashes])
-            if is_tangled(line):
-                raise OutlineError("its border crosses itself too often to be outlined")
             line = stroke_outline(
                 line, paint.stroke_width / m.scale, join=paint.join, cap=paint.cap, miter_limit=max(1.0, limit)
             ).transform(m)

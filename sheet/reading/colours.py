@@ -5,7 +5,7 @@ import math
 import numpy as np
 from tinycss2.color4 import Color, parse_color
 
-__all__ = ["CURRENT", "contrast", "from_oklab", "hex_of", "read_css", "rgb_of", "to_oklab"]
+__all__ = ["CURRENT", "encoded", "contrast", "from_oklab", "hex_of", "read_css", "rgb_of", "to_oklab"]
 
 # Björn Ottosson, "A perceptual color space for image processing" (2020), the matrices given there for linear sRGB
 _TO_LMS = np.array(
@@ -51,7 +51,7 @@ CURRENT = "currentcolor"
 """The value of `read_css` for the colour of the surrounding text."""
 
 
-def _encoded(light: np.ndarray) -> np.ndarray:
+def encoded(light: np.ndarray) -> np.ndarray:
     """Return linear light as sRGB from 0 to 1 (IEC 61966-2-1), clipped to sRGB."""
     light = np.clip(light, 0, 1)
     rgb: np.ndarray = np.where(light <= 0.0031308, 12.92 * light, 1.055 * light ** (1 / 2.4) - 0.055)
@@ -74,17 +74,17 @@ def _srgb(colour: Color) -> np.ndarray:
         numbers = np.array([a, b * math.cos(math.radians(c)), b * math.sin(math.radians(c))])
     match colour.space:
         case "lab" | "lch":
-            return _encoded(_of_lab(numbers))
+            return encoded(_of_lab(numbers))
         case "oklab" | "oklch":
             return np.asarray(from_oklab(numbers[None])[0] / 255)
         case "srgb-linear":
-            return _encoded(numbers)
+            return encoded(numbers)
         case "display-p3":
-            return _encoded(_FROM_XYZ @ _P3 @ _linear(numbers))
+            return encoded(_FROM_XYZ @ _P3 @ _linear(numbers))
         case "xyz" | "xyz-d65":
-            return _encoded(_FROM_XYZ @ numbers)
+            return encoded(_FROM_XYZ @ numbers)
         case "xyz-d50":
-            return _encoded(_FROM_XYZ @ _D50_TO_D65 @ numbers)
+            return encoded(_FROM_XYZ @ _D50_TO_D65 @ numbers)
     return np.array(colour.to("srgb").coordinates)
 
 
@@ -131,7 +131,7 @@ def to_oklab(rgb: np.ndarray) -> np.ndarray:
 def from_oklab(lab: np.ndarray) -> np.ndarray:
     """Return OKLab (n, 3) as sRGB (n, 3) from 0 to 255, clipped to sRGB."""
     lms = (lab @ np.linalg.inv(_TO_LAB).T) ** 3
-    rgb: np.ndarray = _encoded(lms @ np.linalg.inv(_TO_LMS).T) * 255
+    rgb: np.ndarray = encoded(lms @ np.linalg.inv(_TO_LMS).T) * 255
     return rgb
 
 

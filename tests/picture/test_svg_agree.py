@@ -215,6 +215,20 @@ CASES = {
     "a dot of a cap": '<path d="M40 40z" stroke="#000" stroke-width="30" stroke-linecap="round"/>'
     '<path d="M80 80h0" stroke="#000" stroke-width="24" stroke-linecap="square"/>',
     "an ellipse with one radius": '<ellipse cx="50" cy="50" rx="40"/>',
+    "filter that moves": '<filter id="f"><feOffset dx="3" dy="5"/></filter><circle cx="50" cy="50" r="30" fill="#a33" filter="url(#f)"/>',
+    "filter that blurs nothing": '<filter id="f"><feGaussianBlur stdDeviation="0"/></filter><circle cx="50" cy="50" r="30" filter="url(#f)"/>',
+    "filter of a hard shadow": '<filter id="f"><feDropShadow dx="6" dy="4" stdDeviation="0" flood-color="#369" flood-opacity=".5"/></filter><g filter="url(#f)"><circle cx="40" cy="40" r="20" fill="#a33"/><rect x="40" y="40" width="40" height="30" fill="#fc0" stroke="#000"/></g>',
+    "filter of a flood, cut out and merged": '<filter id="f"><feFlood flood-color="green" result="c"/><feComposite in="c" in2="SourceAlpha" operator="in"/><feOffset dx="-5" dy="5" result="s"/><feMerge><feMergeNode in="s"/><feMergeNode in="SourceGraphic"/></feMerge></filter><path d="M20 20H80V80Z" fill="#a33" filter="url(#f)" opacity=".7"/>',
+    "filter of a colour matrix": '<filter id="f" color-interpolation-filters="sRGB"><feFlood flood-opacity="0" result="b"/><feColorMatrix in="SourceAlpha" values="0 0 0 0 .2 0 0 0 0 .4 0 0 0 0 .6 0 0 0 .5 0"/><feOffset dx="4"/><feBlend in2="b" result="s"/><feBlend in="SourceGraphic" in2="s"/></filter><circle cx="50" cy="50" r="30" fill="#a33" filter="url(#f)"/>',
+    "filter of a colour matrix in linear light": '<filter id="f"><feColorMatrix values="0 0 0 0 .2 0 0 0 0 .4 0 0 0 0 .6 0 0 0 1 0"/></filter><circle cx="50" cy="50" r="30" fill="#a33" filter="url(#f)"/>',
+    "filter that is cut off by its region": '<filter id="f" x="0" y="0" width="1" height="1"><feDropShadow dx="9" dy="9" stdDeviation="0"/></filter><circle cx="50" cy="50" r="30" fill="#a33" filter="url(#f)"/>',
+    "filter in px, of what is scaled": '<filter id="f" filterUnits="userSpaceOnUse" x="0" y="0" width="45" height="36"><feDropShadow dx="6" dy="2" stdDeviation="0"/></filter><rect x="15" y="15" width="25" height="20" transform="scale(2)" fill="#a33" filter="url(#f)"/>',
+    "clip and mask on a use": '<clipPath id="c" clipPathUnits="objectBoundingBox"><circle cx=".5" cy=".5" r=".5"/></clipPath><mask id="m"><rect width="300" height="300" fill="#fff"/></mask><rect id="r" width="40" height="20" fill="#a33"/><use href="#r" x="30" y="40" clip-path="url(#c)"/><use href="#r" x="50" y="70" mask="url(#m)"/>',
+    "mask on lettering": '<mask id="m"><rect width="300" height="52" fill="#fff"/></mask><text x="10" y="60" font-size="40" font-family="Archivo Black" mask="url(#m)">Ab</text>',
+    "filter by the box": '<filter id="f" primitiveUnits="objectBoundingBox" x="-1" y="-1" width="3" height="3"><feOffset dx=".125" dy="-.25"/></filter><rect x="30" y="30" width="40" height="20" filter="url(#f)"/>',
+    "filter on a use": '<filter id="f"><feDropShadow dx="3" dy="3" stdDeviation="0" flood-color="#369"/></filter><rect id="r" width="40" height="20" fill="#a33"/><use href="#r" x="30" y="40" filter="url(#f)"/>',
+    "filter on lettering": '<filter id="f" y="-50%" height="200%"><feDropShadow dx="5" dy="5" stdDeviation="0" flood-color="#c33"/></filter><text x="10" y="60" font-size="40" font-family="Archivo Black" filter="url(#f)">Ab</text>',
+    "filter on a clip": '<clipPath id="c"><rect x="20" y="20" width="45" height="45"/></clipPath><filter id="f"><feDropShadow dx="3" dy="3" stdDeviation="0" flood-color="#369"/></filter><circle cx="50" cy="50" r="30" fill="#a33" clip-path="url(#c)" filter="url(#f)"/>',
     "style by class and id": "<style>.a{fill:none;stroke:#000}#b{stroke-width:14}rect{stroke-width:3}</style>"
     '<rect class="a" id="b" x="20" y="20" width="50" height="50"/><rect class="a" x="80" y="10" width="10" height="80"/>',
     "style by name and classes together": "<style>rect.a.b{fill:none}circle.a{fill:none}.b.a{stroke:#000;stroke-width:9}rect{fill:#999}</style>"

@@ -127,6 +127,16 @@ def nested(depth: int) -> str:
         # thousands that are beside one another are no tangle
         dashes = read(f'<circle cx="50" cy="50" r="40" stroke-dasharray=".05" {pen}/>')
         self.assertEqual((dashes.items[0].paint.stroke, dict(dashes.unknown)), (None, {}))
+        dots = read(f'<circle cx="50" cy="50" r="40" stroke-dasharray=".02" {pen}/>')
+        self.assertEqual(dots.items[0].paint.dashes, (0.02 * math.sqrt(2), 0.02 * math.sqrt(2)))
+        self.assertEqual(dict(dots.unknown), {"border that is wider one way (its mean width)": 1})
+
+    def test_a_mask_that_crosses_itself_too_often_is_told(self):
+        hand = random.Random(1)
+        line = "M0 0" + "".join(f"C{' '.join(str(hand.randrange(500)) for _ in range(6))}" for _ in range(600))
+        for mask in (f'<path fill="#fff" d="{line}"/>', f'<path fill="none" stroke="#fff" d="{line}"/>'):
+            drawing = read(f'<mask id="m">{mask}</mask><rect width="50" height="50" mask="url(#m)"/>')
+            self.assertEqual((len(drawing.items), dict(drawing.unknown)), (1, {"mask that cannot be read": 1}))
 
 
 class Styles(unittest.TestCase):
@@ -251,6 +261,42 @@ class Styles(unittest.TestCase):
                 "path that cannot be read": 1,
             },
         )
+
+    def test_a_filter_that_no_copy_can_show_is_told(self):
+        shape = '<rect width="50" height="50" fill="#a33" filter="url(#f)"/>'
+        out = io.BytesIO()
+        Image.new("RGB", (4, 4)).save(out, "PNG")
+        picture = base64.b64encode(out.getvalue()).decode()
+        photo = f'<image href="data:image/png;base64,{picture}" width="9" height="9" filter="url(#f)"/>'
+        shadow = '<feDropShadow dx="1" dy="1" stdDeviation="0"/>'
+        for steps, of in (
+            ('<feDropShadow dx="1" dy="1" stdDeviation="3"/>', shape),
+            ('<feDropShadow dx="1" dy="1"/>', shape),
+            ('<feTurbulence baseFrequency="1"/>', shape),
+            ("<feFlood/>", shape),
+            ('<feOffset in="nothing" dx="1"/>', shape),
+            ('<feOffset dx="1" width="5"/>', shape),
+            ('<feColorMatrix type="saturate" values="0"/>', shape),
+            ("<feMerge>" + '<feMergeNode in="SourceGraphic"/>' * 9 + "</feMerge>", shape),
+            (shadow + shadow.replace("/>", ' flood-opacity=".5"/>'), shape),
+            (shadow, photo),
+        ):
+            with self.subTest(steps):
+                drawing = read(f'<filter id="f">{steps}</filter>{of}')
+                self.assertEqual(drawing.unknown, {"filter": 1})
+        self.assertEqual(read(f'<filter id="f">{shadow * 2}</filter>{shape}').unknown, {})
+        drawing = read(f'<filter id="f"></filter>{shape}')
+        self.assertEqual((drawing.items, drawing.unknown), ((), {}))
+
+    def test_a_shadow_is_moved_in_the_px_of_what_throws_it(self):
+        # Filter Effects 1, 8.4: the steps' lengths are in the element's user space
+        shadow, shape = one(
+            '<filter id="f" x="-1" y="-1" width="3" height="3"><feDropShadow dx="3" dy="4" stdDeviation="0"/></filter>'
+            '<rect width="20" height="10" transform="rotate(90)" filter="url(#f)"/>'
+        ).items
+        (x0, y0, *_), (x1, y1, *_) = outline_of(shape).bounds, outline_of(shadow).bounds
+        self.assertAlmostEqual(x1 - x0, -4)
+        self.assertAlmostEqual(y1 - y0, 3)
 
     def test_what_stands_in_for_something_is_told(self):
         drawing = read(
