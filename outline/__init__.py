@@ -16,7 +16,7 @@ from .shapes.edges import EDGES, edge_run, runs_of
 from .shapes.lettering import ALIGNMENTS, Lettered, lettering
 from .shapes.ready import READY, ready
 from .shapes.shapes import ShapeError, boxed, ellipse, polygon, rectangle, star
-from .shapes.typefaces import FONTS, axes_of, font_name, has_font, own_font, use_fonts
+from .shapes.typefaces import FONTS, axes_of, extents, font_name, has_font, own_font, use_fonts
 
 __all__ = [
     "ALIGNMENTS",
@@ -30,6 +30,7 @@ __all__ = [
     "stretched",
     "FONTS",
     "axes_of",
+    "extents",
     "font_name",
     "has_font",
     "own_font",

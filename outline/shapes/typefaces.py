@@ -9,7 +9,18 @@ from typing import Any, Final
 
 from outline.path.errors import OutlineError
 
-__all__ = ["FONTS", "FontAxis", "Font", "axes_of", "font_name", "has_font", "own_font", "typeface", "use_fonts"]
+__all__ = [
+    "FONTS",
+    "FontAxis",
+    "Font",
+    "axes_of",
+    "extents",
+    "font_name",
+    "has_font",
+    "own_font",
+    "typeface",
+    "use_fonts",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,6 +110,16 @@ def axes_of(key: str) -> tuple[FontAxis, ...]:
         for a in face.axis_infos
         if a.min_value < a.max_value and not a.flags & 1  # hidden from people
     )
+
+
+def extents(key: str, axes: Mapping[str, float]) -> tuple[float, float]:
+    """Return how far a font's lines reach above and below the baseline, in ems.
+
+    Raises OutlineError for an unknown font.
+    """
+    font, upem = typeface(key, axes)
+    found = font.get_font_extents("ltr")
+    return found.ascender / upem, -found.descender / upem
 
 
 @cache

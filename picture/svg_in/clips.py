@@ -40,7 +40,7 @@ class Clips:
         self._parts = 0
 
     def named(
-        self, text: str, matrix: Matrix, style: Style, viewport: Viewport, box: Callable[[], Box | None], depth: int = 0
+        self, text: str, matrix: Matrix, viewport: Viewport, box: Callable[[], Box | None], depth: int = 0
     ) -> tuple[Path, ...] | None:
         """Return all outlines that clip something; None if nothing of it is left.
 
@@ -55,7 +55,7 @@ class Clips:
         if target is None or name_of(target) != "clipPath":
             self._report("clip-path")
             return ()
-        own, its = self._styles.styled(target, style)
+        own, its = self._styles.styled(target, self._styles.around(target))
         at = matrix @ transform(own.get("transform"))
         inner = at
         if target.get("clipPathUnits") == "objectBoundingBox":
@@ -66,7 +66,7 @@ class Clips:
             x0, y0, x1, y1 = found
             inner, viewport = at @ Matrix.move(x0, y0) @ Matrix.resize(x1 - x0, y1 - y0), (1.0, 1.0)
         paths = [p for child in target for p in self._paths(child, inner, its, viewport, depth)]
-        further = self.named(own.get("clip-path", ""), at, its, viewport, lambda: None, depth + 1)
+        further = self.named(own.get("clip-path", ""), at, viewport, lambda: None, depth + 1)
         if not paths or further is None:
             return None
         return (paths[0] if len(paths) == 1 else outline.union(paths), *further)
@@ -104,7 +104,7 @@ class Clips:
             paths = self._paths(target, moved, its, viewport, depth + 1)
         paths = [p for p in paths if not p.is_empty]
         if paths and "clip-path" in own:
-            further = self.named(own["clip-path"], at, its, viewport, lambda: None, depth + 1)
+            further = self.named(own["clip-path"], at, viewport, lambda: None, depth + 1)
             return [outline.intersect([outline.union(paths), *further])] if further is not None else []
         return paths
 

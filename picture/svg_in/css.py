@@ -18,6 +18,7 @@ __all__ = [
     "name_of",
     "numbers",
     "share",
+    "shares_in_px",
     "report_ignored",
     "transform",
     "url_of",
@@ -91,9 +92,21 @@ def absolute(own: dict[str, str], style: dict[str, str], viewport: tuple[float, 
         whole = viewport[0] if key in _ACROSS else viewport[1] if key in _DOWN else math.hypot(*viewport) / math.sqrt(2)
         em = length(style["font-size"], 16.0, 16.0)
         unit = {"%": whole / 100, "em": em, "ex": em / 2}
-        own[key] = _RELATIVE.sub(lambda m, unit=unit: repr(float(m[1]) * unit[m[2]]), own[key])  # type: ignore[misc]
         if key in style:
-            style[key] = own[key]
+            # inherited per cent stay so
+            style[key] = _in_px(own[key], {k: unit[k] for k in ("em", "ex")})
+        own[key] = _in_px(own[key], unit)
+
+
+def _in_px(text: str, unit: dict[str, float]) -> str:
+    return _RELATIVE.sub(lambda m: repr(float(m[1]) * unit[m[2]]) if m[2] in unit else m[0], text)
+
+
+def shares_in_px(style: dict[str, str], viewport: tuple[float, float]) -> dict[str, str]:
+    """Return a style whose widths in per cent are in px of the viewport where it is used; itself if it has none."""
+    keys = [key for key in ("stroke-width", "stroke-dasharray") if "%" in style[key]]
+    unit = {"%": math.hypot(*viewport) / math.sqrt(2) / 100}
+    return style | {key: _in_px(style[key], unit) for key in keys} if keys else style
 
 
 def numbers(text: str | None) -> list[float]:

@@ -7,13 +7,13 @@ from xml.etree.ElementTree import Element
 import numpy as np
 from msgspec.structs import replace
 
-from sheet.document.gradients import Gradient
-from sheet.document.model import Item, Photo, Piece
+from sheet.document.gradients import Gradient, Stop
+from sheet.document.model import Item, Paint, Photo, Piece
 from sheet.reading.colours import CURRENT, encoded, hex_of, read_css
 
 from .css import length, name_of, numbers, share
 
-__all__ = ["Layer", "layers_of", "recoloured"]
+__all__ = ["Layer", "is_linear", "is_opaque", "layers_of", "recoloured"]
 
 _MOST_LAYERS: Final = 8
 
@@ -157,6 +157,10 @@ def layers_of(
         return None
 
 
+def _stops(paint: Paint) -> list[Stop]:
+    return [stop for fill in (paint.fill, paint.stroke) if isinstance(fill, Gradient) for stop in fill.stops]
+
+
 def recoloured(items: Iterable[Item], colour: str) -> tuple[Item, ...] | None:
     """Return items with all of their paints in one colour, None if there is a photo among them."""
     out: list[Item] = []
@@ -178,3 +182,23 @@ def recoloured(items: Iterable[Item], colour: str) -> tuple[Item, ...] | None:
             return None
         out.append(replace(item, items=inside))
     return tuple(out)
+
+
+def is_opaque(items: Iterable[Item]) -> bool:
+    """Return whether nothing of items lets through what is below it, but beside their outlines."""
+    for item in items:
+        if isinstance(item, Photo):
+            return False
+        if isinstance(item, Piece):
+            if item.photos or item.paint.opacity < 1 or any(stop.opacity < 1 for stop in _stops(item.paint)):
+                return False
+        elif item.opacity < 1 or not is_opaque(item.items):
+            return False
+    return True
+
+
+def is_linear(filter_: Element | None, own: Callable[[Element], dict[str, str]]) -> bool:
+    """Return whether a filter's last step blends in linear light: unless it is told not to (Filter Effects 1, 10)."""
+    steps = [] if filter_ is None else [one for one in (filter_, *filter_) if name_of(one)[:2] in ("fe", "fi")]
+    spaces = [own(one).get("color-interpolation-filters") for one in steps]
+    return next((space for space in reversed(spaces) if space), "linearRGB") != "sRGB"

@@ -142,6 +142,10 @@ class Paints:
             try:
                 made: Fill | None = gradient_at(gradient, matrix, box(), viewport)
             except ValueError:
+                of_fill, of_border = shares(style)
+                if key == "fill" and of_fill > 0:
+                    # what is left is the border, with its own share
+                    paint = replace(paint, opacity=min(1.0, paint.opacity / of_fill * of_border))
                 paint = replace(paint, **{key: None})
                 continue
             if made is None:

@@ -24,12 +24,24 @@ from picture.errors import PictureError
 from sheet.document.kinds import Ellipse, Plain, Rectangle, plain_of
 from sheet.document.limits import clean_name
 from sheet.document.model import BLENDS, CutList, Group, Item, Paint, Photo, Piece, Step
-from sheet.geometry.geometry import Box, box_of, join_boxes, outline_of, pieces_of
+from sheet.geometry.geometry import Box, box_of, join_boxes, outline_of
 from sheet.geometry.visible import visible_box
 
 from .clips import Clips
-from .css import INHERITED, absolute, address_of, length, name_of, numbers, report_ignored, share, transform, url_of
-from .filters import layers_of, recoloured
+from .css import (
+    INHERITED,
+    absolute,
+    address_of,
+    length,
+    name_of,
+    numbers,
+    report_ignored,
+    share,
+    shares_in_px,
+    transform,
+    url_of,
+)
+from .filters import is_linear, is_opaque, layers_of, recoloured
 from .masks import Soft, region_of, shown_by
 from .paint import Paints, shares
 from .parts import bordered, cutting, has_many_dashes, has_miter, is_tangled, whole
@@ -126,11 +138,11 @@ class _Reader:
         matrix = look.matrix @ transform(own["transform"]) if "transform" in own else look.matrix
         if name == "use":
             # the last step of its transform, which applies to its clip path (SVG 2, 5.5)
-            matrix = matrix @ Matrix.move(length(own.get("x"), 100.0), length(own.get("y"), 100.0))
+            matrix = matrix @ _moved(own)
         clips = look.clips
         if "clip-path" in own:
             further = self.clips.named(
-                own["clip-path"], matrix, style, look.viewport, lambda: self._box(element, own, style, look.viewport)
+                own["clip-path"], matrix, look.viewport, lambda: self._box(element, own, style, look.viewport)
             )
             if further is None:
                 self._report("element clipped wholly away")
@@ -161,12 +173,13 @@ class _Reader:
             if target is None or address in using:
                 self.unknown["use of what is not there, or of itself"] += 1
                 return
-            size = tuple((k, own[k]) for k in ("width", "height") if k in own)
-            made = tuple(self.items(target, look._replace(size=size), depth + 1, (*using, address)))
+            inside = look._replace(size=_size_of_target(own))
+            made = tuple(self.items(target, inside, depth + 1, (*using, address)))
             yield from self._gathered(made, own, "")
         elif name in SHAPES:
+            style = shares_in_px(style, look.viewport)
             flat = self.paints.flat(style)
-            look = look if flat is style else look._replace(style=flat)
+            look = look._replace(style=flat)
             piece = self._piece(name, own, look)
             if piece is not None and flat is not style:
                 piece = self._live(piece, style, look)
@@ -200,6 +213,8 @@ class _Reader:
             if items is None:
                 layers = None
                 break
+            if made and not is_opaque(items) and is_linear(filter_, self.styles.own):
+                self._report("filter that blends in linear light (blended as elsewhere)")
             made += self._gathered(items, {"opacity": repr(layer.opacity)}, "") if layer.opacity < 1 else items
         if layers is None:
             self._report("filter")
@@ -213,7 +228,7 @@ class _Reader:
         if target is None or name_of(target) != "mask" or text in self.masking:
             self._report("mask that is not there, or of itself")
             return None
-        own, its = self.styles.styled(target, dict(INHERITED))
+        own, its = self.styles.styled(target, self.styles.around(target))
         found = box()
         across = own.get("maskContentUnits", "") == "objectBoundingBox"
         whole = own.get("maskUnits", "objectBoundingBox") == "objectBoundingBox"
@@ -241,17 +256,13 @@ class _Reader:
         self, element: Element, own: dict[str, str], look: _Look, depth: int, using: tuple[str, ...]
     ) -> Iterator[Item]:
         if name_of(element) in ("svg", "symbol") and depth:
-            x, y = length(own.get("x"), 100.0), length(own.get("y"), 100.0)
-            placed = look.matrix @ Matrix.move(x, y)
+            placed = look.matrix @ _moved(own)
             # anything beyond its size is clipped (SVG 2, 14.2.2)
             window = (length(own.get("width"), 100.0), length(own.get("height"), 100.0))
             if min(window) > 0 and own.get("overflow", "hidden") not in ("visible", "auto"):
                 look = look._replace(clips=(*look.clips, rectangle(*window).transform(placed)))
-            seen = numbers(element.get("viewBox"))
-            viewport = (seen[2], seen[3]) if len(seen) == 4 else window
-            look = look._replace(matrix=placed @ viewed(element, own), viewport=viewport)
-        children = [c for c in element if _is_for_all(c)][:1] if name_of(element) == "switch" else list(element)
-        inside = bordered([i for child in children for i in self.items(child, look, depth + 1, using)])
+            look = look._replace(matrix=placed @ viewed(element, own), viewport=_viewport(element, own))
+        inside = bordered([i for child in _children(element) for i in self.items(child, look, depth + 1, using)])
         if not inside:
             return
         if depth == 0:
@@ -328,12 +339,19 @@ class _Reader:
 
         return replace(piece, paint=self.paints.live(piece.paint, style, look.matrix, look.viewport, own_box))
 
-    def _shown(self, piece: Piece, look: _Look) -> list[Piece]:
+    def _shown(self, piece: Piece, look: _Look) -> list[Item]:
         """Return a piece as it is drawn: split if it must be, and clipped."""
         clips = cutting(look.clips, visible_box(piece)) if look.clips else ()
-        parts = self._painted(piece, look, bool(clips))
+        opacity, parts = self._painted(piece, look, bool(clips))
         # a clip would leave nothing of a line
-        return [part if part.paint.fill is None and not part.photos else self._clipped(part, clips) for part in parts]
+        made: list[Item] = [
+            part if part.paint.fill is None and not part.photos else self._clipped(part, clips) for part in parts
+        ]
+        blend = piece.paint.blend
+        if len(made) == 1:
+            return [whole(made[0], opacity, blend, piece.name)]
+        # together, since a border that is half transparent shows the fill below it
+        return [Group(self._id(), piece.name, tuple(made), opacity=opacity, blend=blend)] if made else []
 
     def _clipped(self, piece: Piece, clips: tuple[Path, ...]) -> Piece:
         if not clips:
@@ -346,62 +364,88 @@ class _Reader:
     def _box(
         self, element: Element, own: dict[str, str], style: dict[str, str], viewport: tuple[float, float]
     ) -> Box | None:
-        """Return the box of an element in its own coordinates, without its border (SVG 2, 8.10).
+        """Return the box of an element in its own coordinates, whatever clips it and without borders (SVG 2, 8.10).
 
-        Those of a `use` begin at its x and y.
+        Those of a `use` begin at its x and y. What is turned inside it counts by the corners of its own box, as
+        browsers do.
         """
-        look = _Look(Matrix(), style, (), viewport)
-        if name_of(element) == "image":
-            made = list(self._image(element, own, look))
-            return box_of(made[0]) if made else None
+        look, name = _Look(Matrix(), style, (), viewport), name_of(element)
         bare = {k: v for k, v in own.items() if k not in ("clip-path", "transform")}
-        if name_of(element) in SHAPES:
-            piece = self._piece(name_of(element), bare, look)
-            return outline_of(piece).bounds if piece is not None else None
-        boxes = []
-        children = list(element)
-        if name_of(element) == "text":
-            found = [piece for item in self._text(element, bare, look) for piece in pieces_of(item)]
-            boxes, children = [b for piece in found if (b := outline_of(piece).bounds)], []
-        elif name_of(element) == "use":
-            target = self._linked(address_of(element))
-            children = [] if target is None or target in self.boxing else [target]
-        self.boxing.append(element)
-        for child in children:
-            for item in self.items(child, look, 1):
-                parts = pieces_of(item)
-                boxes += [b for p in parts if (b := outline_of(p).bounds)] if parts else [box_of(item)]
-        self.boxing.pop()
+        # what is told of it is told when it is drawn
+        told, boxes = self.unknown.copy(), []
+        if name == "image":
+            boxes = [box_of(item) for item in self._image(element, bare, look)]
+        elif name in SHAPES:
+            piece = self._piece(name, bare, look)
+            boxes = [b for b in (outline_of(piece).bounds if piece is not None else None,) if b]
+        elif name == "text":
+            boxes = [run.box for run in runs_of(element, bare, style, self.styles, self.fonts, self._report)]
+        elif name in _GATHERING and len(self.boxing) < MAX_DEPTH and element not in self.boxing:
+            self.boxing.append(element)
+            target = self._linked(address_of(element)) if name == "use" else None
+            inside = _children(element) if name != "use" else [] if target is None else [target]
+            use = own if name == "use" else None
+            boxes = [b for child in inside if (b := self._box_within(child, use, style, viewport))]
+            self.boxing.pop()
+        self.unknown = told
         return join_boxes(boxes) if boxes else None
+
+    def _box_within(
+        self, child: Element, use: dict[str, str] | None, style: dict[str, str], viewport: tuple[float, float]
+    ) -> Box | None:
+        """Return the box of a child in the coordinates of what it is in; `use` has what shows it."""
+        self.count += 1
+        own, style = self.styles.styled(child, style)
+        name = name_of(child)
+        if (
+            name in _SILENT
+            or own.get("display") == "none"
+            or (name == "symbol" and use is None)
+            or self.count > MAX_NODES
+        ):
+            return None
+        if name in ("svg", "symbol"):
+            own = {"width": "100%", "height": "100%", **own, **dict(_size_of_target(use or {}))}
+        absolute(own, style, viewport)
+        matrix = transform(own.get("transform"))
+        if name == "use":
+            matrix = matrix @ _moved(own)
+        elif name in ("svg", "symbol"):
+            matrix, viewport = matrix @ _moved(own) @ viewed(child, own), _viewport(child, own)
+        box = self._box(child, own, style, viewport)
+        if box is None:
+            return None
+        xs, ys = zip(*(matrix(x, y) for x in box[::2] for y in box[1::2]), strict=True)
+        return min(xs), min(ys), max(xs), max(ys)
 
     def _text(self, element: Element, own: dict[str, str], look: _Look) -> Iterator[Item]:
         """Yield a text as lettering, which stays text."""
         lines: list[tuple[Piece, dict[str, str]]] = []
+        boxes: list[Box] = []
         for run in runs_of(element, own, look.style, self.styles, self.fonts, self._report):
             placed = look.matrix @ Matrix.move(run.x, run.y)
             if abs(placed.determinant) < 1e-12:
                 continue
-            its, style = run.own if run.own is own else {**run.own, **_only(own)}, self.paints.flat(run.style)
+            its = run.own if run.own is own else {**run.own, **_only(own)}
+            style = self.paints.flat(shares_in_px(run.style, look.viewport))
             paint = self.paints.paint(its, style, placed.scale)
             shape: Any = run.shape
             if is_upright(placed) and abs(placed.a - placed.d) < 1e-9 * placed.a:
                 shape, placed = replace(shape, size=shape.size * placed.a), Matrix.move(placed.e, placed.f)
             piece = Piece(self._id(), clean_name(run.shape.text) or "Text", shape, placed.numbers(), paint)
             lines.append((piece, run.style))
+            boxes.append(run.box)
         if any("url(" in style["fill"] + style["stroke"] for _, style in lines):
             # a gradient runs over all of a text (SVG 2, 11.3)
-            back = look.matrix.inverse()
-            boxes = [b for piece, _ in lines if (b := outline_of(piece).transform(back).bounds)]
-            box = join_boxes(boxes) if boxes else None
-            lines = [(self._live(piece, style, look, box), style) for piece, style in lines]
+            lines = [(self._live(piece, style, look, join_boxes(boxes)), style) for piece, style in lines]
         made: list[Item] = [part for piece, _ in lines for part in self._shown(piece, look)]
         if len(made) == 1:
             yield made[0]
         elif made:
             yield Group(self._id(), clean_name(own.get("id", "")) or "Text", tuple(made))
 
-    def _painted(self, piece: Piece, look: _Look, cut: bool) -> list[Piece]:
-        """Return a piece as it is, or split if one piece cannot have both its fill and its border.
+    def _painted(self, piece: Piece, look: _Look, cut: bool) -> tuple[float, list[Piece]]:
+        """Return a piece as it is, or split if one piece cannot have both its fill and its border, and their opacity.
 
         A border under a non-uniform map has no constant width, one that is `cut` by a clip
         does not follow it, and fill and border may have separate opacities.
@@ -409,7 +453,7 @@ class _Reader:
         paint = piece.paint
         m = look.matrix
         if paint.stroke is None:
-            return [piece]
+            return 1.0, [piece]
         even = abs(math.hypot(m.a, m.b) - math.hypot(m.c, m.d)) < 1e-3 * m.scale and abs(m.a * m.c + m.b * m.d) < (
             1e-3 * m.scale**2
         )
@@ -420,15 +464,18 @@ class _Reader:
         if even and not cut and paint.join == "miter" and limit != MITER_LIMIT and has_miter(path, *between):
             self._report(f"mitre limit ({MITER_LIMIT:g} instead)")
         if even and not cut and (paint.fill is None or min(fill, border) > 1 - 1e-6):
-            return [piece]
+            return 1.0, [piece]
+        opacity = min(1.0, paint.opacity / ((fill if paint.fill is not None else border) or 1.0))
         parts: list[Piece] = []
         if paint.fill is not None and path.area > 0:
+            paint = replace(paint, opacity=fill, blend="normal")
             parts.append(replace(piece, paint=replace(paint, stroke=None, dashes=())))
-        both = paint.opacity / ((fill if paint.fill is not None else border) or 1.0)
-        alone = replace(paint, fill=None, opacity=min(1.0, both * border))
+            alone = replace(paint, fill=None, opacity=border)
+        else:
+            opacity, alone = 1.0, replace(paint, fill=None, opacity=opacity * border)
         if even and not cut:
             parts.append(replace(piece, id=self._id(), paint=alone))
-            return parts
+            return opacity, parts
         try:
             line = path.transform(m.inverse())
             if is_tangled(line) or has_many_dashes(line, [v / m.scale for v in paint.dashes]):
@@ -440,12 +487,12 @@ class _Reader:
             ).transform(m)
         except OutlineError:
             self._report("border that a clip cuts (it is whole)" if cut else _UNEVEN)
-            return [*parts, replace(piece, id=self._id(), paint=alone)]
+            return opacity, [*parts, replace(piece, id=self._id(), paint=alone)]
         if line.is_empty:
-            return parts
+            return opacity, parts
         drawn = replace(alone, fill=paint.stroke, stroke=None)
         parts.append(Piece(self._id(), f"Border of {piece.name}"[:200], plain_of(line), paint=drawn))
-        return parts
+        return opacity, parts
 
     def _image(self, element: Element, own: dict[str, str], look: _Look) -> Iterator[Item]:
         found = embedded(address_of(element))
@@ -478,6 +525,26 @@ class _Reader:
         if others:
             first = Piece(self._id(), "Frame", CutList(first, self._cuts(others)), paint=Paint(fill=None))
         yield Piece(first.id, first.name, first.shape, first.matrix, first.paint, photos=(photo,), gaps=True)
+
+
+def _children(element: Element) -> list[Element]:
+    """Return the children that are shown, of a `switch` one."""
+    return [c for c in element if _is_for_all(c)][:1] if name_of(element) == "switch" else list(element)
+
+
+def _moved(own: dict[str, str]) -> Matrix:
+    return Matrix.move(length(own.get("x"), 100.0), length(own.get("y"), 100.0))
+
+
+def _viewport(element: Element, own: dict[str, str]) -> tuple[float, float]:
+    """Return the size that per cent refer to within an inner `svg` or `symbol`."""
+    seen = numbers(element.get("viewBox"))
+    return (seen[2], seen[3]) if len(seen) == 4 else (length(own.get("width"), 100.0), length(own.get("height"), 100.0))
+
+
+def _size_of_target(own: dict[str, str]) -> tuple[tuple[str, str], ...]:
+    """Return the width and height that a `use` sets for its target."""
+    return tuple((key, own[key]) for key in ("width", "height") if key in own)
 
 
 def _is_for_all(element: Element) -> bool:

@@ -95,6 +95,9 @@ class Styles:
         """Rules that cannot be read, or apply to some screens only; they are ignored."""
         self.misread: Counter[str] = Counter()
         """Values that are invalid in CSS."""
+        self._root = root
+        self._parents: dict[Element, Element] = {}
+        self._around: dict[Element, dict[str, str]] = {}
         self._matcher = cssselect2.Matcher()
         self._wrapped: dict[Element, cssselect2.ElementWrapper] = {}
         for element in root.iter():
@@ -185,3 +188,16 @@ class Styles:
             by = re.sub(r"em|%", "", size)
             style["font-size"] = str(length(by, 16.0, 1.0) * around / (100 if "%" in size else 1))
         return own, style
+
+    def around(self, element: Element) -> dict[str, str]:
+        """Return the style that an element inherits where it is in the file, not where it is used."""
+        if not self._parents:
+            self._parents = {child: parent for parent in self._root.iter() for child in parent}
+        above = [element]
+        while above[-1] in self._parents and above[-1] not in self._around:
+            above.append(self._parents[above[-1]])
+        style = self._around.setdefault(above.pop(), dict(INHERITED))
+        while above:
+            style = self.styled(self._parents[above[-1]], style)[1]
+            self._around[above.pop()] = style
+        return style

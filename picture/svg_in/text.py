@@ -2,13 +2,14 @@
 
 import re
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 from xml.etree.ElementTree import Element
 
 import outline
 from sheet.document.kinds import Lettering
 from sheet.document.kinds.lettering import lettered
+from sheet.geometry.geometry import Box
 
 from .css import length, name_of, numbers, report_ignored
 from .styles import Styles
@@ -35,6 +36,14 @@ class TextRun:
     y: float
     own: dict[str, str]
     style: dict[str, str]
+    wide: float
+
+    @property
+    def box(self) -> Box:
+        """The box of its glyphs' cells in the text's own coordinates (SVG 2, 8.10)."""
+        above, below = outline.extents(self.shape.font, dict(self.shape.axes))
+        size = self.shape.size
+        return self.x, self.y - above * size, self.x + self.wide, self.y + below * size
 
 
 @dataclass(slots=True)
@@ -154,7 +163,7 @@ def runs_of(
         # there is no spacing after the last letter
         wide = x - chunk[0].x - chunk[-1].shape.tracking * chunk[-1].shape.size / 1000
         shift = {"middle": 0.5, "end": 1.0}.get(chunk[0].style["text-anchor"], 0.0) * wide
-        runs.extend(TextRun(r.shape, r.x - shift, r.y, r.own, r.style) for r in chunk)
+        runs.extend(replace(r, x=r.x - shift) for r in chunk)
         chunk.clear()
 
     for part in parts:
@@ -173,9 +182,10 @@ def runs_of(
             got = lettered(shape)
             if got.missing:
                 report(f"letters that {outline.font_name(font)} has not")
-            if not got.path.is_empty:
-                chunk.append(TextRun(shape, x, y, part.own, part.style))
             last = got.glyphs[-1] if got.glyphs else None
-            x += last.x + last.advance + tracking * size / 1000 if last else 0.0
+            wide = last.x + last.advance + tracking * size / 1000 if last else 0.0
+            if not got.path.is_empty:
+                chunk.append(TextRun(shape, x, y, part.own, part.style, wide))
+            x += wide
     end()
     return runs
