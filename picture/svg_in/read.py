@@ -215,7 +215,10 @@ class _Reader:
                 break
             if made and not is_opaque(items) and is_linear(filter_, self.styles.own):
                 self._report("filter that blends in linear light (blended as elsewhere)")
-            made += self._gathered(items, {"opacity": repr(layer.opacity)}, "") if layer.opacity < 1 else items
+            if layer.colour is None:
+                made += items
+            else:
+                made += self._gathered(items, {"opacity": repr(layer.opacity)}, "Shadow")
         if layers is None:
             self._report("filter")
             yield from self._drawn(element, own, look, depth, using)

@@ -294,6 +294,7 @@ class Styles(unittest.TestCase):
             '<filter id="f" x="-1" y="-1" width="3" height="3"><feDropShadow dx="3" dy="4" stdDeviation="0"/></filter>'
             '<rect width="20" height="10" transform="rotate(90)" filter="url(#f)"/>'
         ).items
+        self.assertEqual((shadow.name, shape.name), ("Shadow", "Rectangle"))
         (x0, y0, *_), (x1, y1, *_) = outline_of(shape).bounds, outline_of(shadow).bounds
         self.assertAlmostEqual(x1 - x0, -4)
         self.assertAlmostEqual(y1 - y0, 3)
