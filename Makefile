@@ -65,8 +65,9 @@ bench: .venv/dev.ready engine ## ratios against reference libraries, in one run
 soak: .venv/dev.ready engine front-tool redis-tool ## a hundred people at work for half an hour while things are killed, full and gone
 	@$(PY) -m bench.soak 1800
 
-fuzz: .venv/dev.ready engine ## 100,000 generated cases against sample points, 5,000 SVG files, 200,000 hostile commands
+fuzz: .venv/dev.ready engine ## 200,000 generated cases against sample points, 5,000 SVG files, 200,000 hostile commands
 	@$(PY) -m tests.outline.fuzz 100000
+	@$(PY) -m tests.outline.fuzz_curves 100000
 	@$(PY) -m tests.picture.svg_cases 5000
 	@$(PY) -m tests.hostile 200000
 	@$(PY) -m tests.studio.chains 200000

@@ -95,18 +95,21 @@ def _details(sheet: Sheet, items: list[Item], pieces: list[Piece]) -> tuple[tupl
     """Return the details of pieces of one kind, "mixed" where they differ."""
     if not pieces or len(pieces) < len(items) or len({type(p.shape) for p in pieces}) > 1:
         return ()
-    shared = [{d.field: text for d, text in details_of(sheet, p.shape)} for p in pieces[1:]]
-    rows = []
-    for detail, value in details_of(sheet, pieces[0].shape):
-        differ = any(other.get(detail.field, value) != value for other in shared)
-        rows.append((detail, "mixed" if differ else value))
-    return tuple(rows)
+    rows = details_of(sheet, pieces[0].shape)
+    differ: set[str] = set()
+    # of thousands most are alike, or the first few are not
+    for shape in dict.fromkeys(p.shape for p in pieces[1:]):
+        if len(differ) == len(rows):
+            break
+        other = {d.field: text for d, text in details_of(sheet, shape)}
+        differ |= {d.field for d, text in rows if other.get(d.field, text) != text}
+    return tuple((d, "mixed" if d.field in differ else text) for d, text in rows)
 
 
 def _facts(sheet: Sheet, items: list[Item], pieces: list[Piece]) -> tuple[tuple[str, str], ...]:
     facts = []
     if pieces:
-        facts.append(("Nodes", str(sum(geometry.outline_of(p).node_count for p in pieces))))
+        facts.append(("Nodes", str(sum(geometry.own_path(p.shape).node_count for p in pieces))))
     if len(items) == 1 and pieces:
         path = geometry.outline_of(pieces[0])
         facts.append(("Length", f"{show_length(outline.length(path), sheet.unit, sheet.resolution, 1)} {sheet.unit}"))

@@ -67,9 +67,11 @@ class Kernels(unittest.TestCase):
         self.assertEqual(done.stdout.split(), ["False", "True"], done.stderr)
 
     def test_a_few_curves_that_take_long_are_not_waited_for_interpreted(self):
-        # twelve curves, 17 s of interpreted work
+        # forty curves that cross some hundred times: half a second of interpreted work
         code = (
-            "import random, sys, outline; from tests.outline.cases import any_case; case = any_case(random.Random(1));"
+            "import random, sys, outline; r = random.Random(1); "
+            "d = 'M0 0' + ''.join('C' + ' '.join(str(r.randrange(99)) for _ in range(6)) for _ in range(40)); "
+            "case = [outline.Path.from_svg(d + 'Z')]; "
             "first = outline.exclude(case); print('numba' in sys.modules, first == outline.exclude(case))"
         )
         done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)

@@ -16,6 +16,7 @@ from django.test import tag
 import outline
 from outline import Matrix, OutlineError, Path, PathError, PlanarMap
 
+from . import fuzz_curves
 from .cases import any_case, any_path, wrong
 from .draw import page
 
@@ -57,6 +58,11 @@ class NearCoincidence(unittest.TestCase):
                     outline.union(piles).area, once.area, delta=1e-6 + 2 * off * outline.length(once)
                 )
                 self.assertLessEqual(outline.exclude(piles).area, 1e-6 + 48 * 2 * off * outline.length(piles[0]))
+
+
+class OneOutline(unittest.TestCase):
+    def test_what_is_done_with_one_is_right_where_it_is_sampled(self):
+        self.assertEqual([message for seed in range(700, 820) if (message := fuzz_curves.wrong(seed))], [])
 
 
 class OddInputs(unittest.TestCase):
