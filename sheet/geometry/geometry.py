@@ -62,7 +62,7 @@ def _path(shape: Shape, matrix: Numbers) -> Path:
     return own_path(shape).transform(Matrix(*matrix))
 
 
-@cached(entries=1024)
+@cached(entries=MAX_ITEMS)
 def own_path(shape: Shape) -> Path:
     """Return the path of a shape in its own coordinates; for a cut list, its result on the sheet."""
     if isinstance(shape, CutList):
@@ -271,8 +271,12 @@ def box_of(item: Item) -> Box:
         w, h = item.width, item.height
         x, y = (e, e + a * w, e + c * h, e + a * w + c * h), (f, f + b * w, f + d * h, f + b * w + d * h)
         return min(x), min(y), max(x), max(y)
-    path = outline_of(item)
-    return path.bounds or (0.0, 0.0, 0.0, 0.0)
+    a, b, c, d, e, f = item.matrix
+    if (a, b, c, d) == (1.0, 0.0, 0.0, 1.0) and not isinstance(item.shape, CutList):
+        # one that is only moved needs no outline of its own
+        box = own_path(item.shape).bounds
+        return (box[0] + e, box[1] + f, box[2] + e, box[3] + f) if box else (0.0, 0.0, 0.0, 0.0)
+    return outline_of(item).bounds or (0.0, 0.0, 0.0, 0.0)
 
 
 def local_frame(item: Item) -> tuple[float, float, Matrix]:
