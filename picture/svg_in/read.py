@@ -62,6 +62,10 @@ _SILENT: Final = {
 """Elements that show nothing by themselves: they are reported where they are used."""
 _GATHERING: Final = {"g", "a", "svg", "symbol", "switch", "use"}
 """Elements that only show others."""
+_OF_TEXT: Final = ("font-family", "font-size", "font-weight", "letter-spacing", "text-anchor")
+"""What a style has to do with the box of a text."""
+MAX_FILTERS: Final = 3
+"""How deep filters may be in each other: each makes two of what is in it."""
 _UNEVEN: Final = "border that is wider one way (its mean width)"
 
 
@@ -97,9 +101,13 @@ class _Reader:
         self.by_id: dict[str, Element] = {}
         self.boxing: list[Element] = []
         """The elements being measured."""
+        self.filtering = 0
+        """How deep in filters the reader is."""
         self.masking: list[str] = []
         """The masks being read, so that none is read inside itself."""
         self.count = 0
+        self.boxes: dict[tuple[Any, ...], Box | None] = {}
+        """The boxes of the elements that were measured, by what they depend on."""
         self.next_id = 1
         for element in root.iter():
             if element.get("id"):
@@ -199,12 +207,14 @@ class _Reader:
         filter_ = self._linked(url_of(own["filter"])[0])
         box = self._box(element, own, look.style, look.viewport)
         layers, inside = None, look
-        if filter_ is not None and name_of(filter_) == "filter" and box is not None:
+        readable = filter_ is not None and name_of(filter_) == "filter" and self.filtering < MAX_FILTERS
+        if filter_ is not None and readable and box is not None:
             layers = layers_of(filter_, self.styles.own, box, look.style["color"])
             shown = shown_by(self.styles.own(filter_), box, look.matrix, look.viewport)
             inside = look._replace(clips=(*look.clips, shown))
         bare = {k: v for k, v in own.items() if k not in ("opacity", "mix-blend-mode", "isolation")}
         made: list[Item] = []
+        self.filtering += 1
         for layer in layers or ():
             moved = inside._replace(matrix=look.matrix @ Matrix.move(layer.dx, layer.dy))
             items: tuple[Item, ...] | None = tuple(self._drawn(element, bare, moved, depth, using))
@@ -219,6 +229,7 @@ class _Reader:
                 made += items
             else:
                 made += self._gathered(items, {"opacity": repr(layer.opacity)}, "Shadow")
+        self.filtering -= 1
         if layers is None:
             self._report("filter")
             yield from self._drawn(element, own, look, depth, using)
@@ -397,18 +408,28 @@ class _Reader:
         self, child: Element, use: dict[str, str] | None, style: dict[str, str], viewport: tuple[float, float]
     ) -> Box | None:
         """Return the box of a child in the coordinates of what it is in; `use` has what shows it."""
-        self.count += 1
         own, style = self.styles.styled(child, style)
         name = name_of(child)
-        if (
-            name in _SILENT
-            or own.get("display") == "none"
-            or (name == "symbol" and use is None)
-            or self.count > MAX_NODES
-        ):
+        if name in _SILENT or own.get("display") == "none" or (name == "symbol" and use is None):
             return None
+        sizes = _size_of_target(use or {})
+        # what is used a thousand times is measured once
+        key = (child, viewport, sizes, *(style[name] for name in _OF_TEXT))
+        if key not in self.boxes:
+            self.boxes[key] = self._measured_within(child, name, own, style, viewport, sizes)
+        return self.boxes[key]
+
+    def _measured_within(
+        self,
+        child: Element,
+        name: str,
+        own: dict[str, str],
+        style: dict[str, str],
+        viewport: tuple[float, float],
+        sizes: tuple[tuple[str, str], ...],
+    ) -> Box | None:
         if name in ("svg", "symbol"):
-            own = {"width": "100%", "height": "100%", **own, **dict(_size_of_target(use or {}))}
+            own = {"width": "100%", "height": "100%", **own, **dict(sizes)}
         absolute(own, style, viewport)
         matrix = transform(own.get("transform"))
         if name == "use":

@@ -17,7 +17,7 @@ from picture.svg_in.plain import MAX_SVG, is_svg
 from picture.svg_in.read import MAX_NODES, read_svg
 from sheet.document.model import CutList, Ellipse, Group, Photo, Piece, Plain, Rectangle
 from sheet.export.order import Order, ordered
-from sheet.geometry.geometry import box_of, outline_of
+from sheet.geometry.geometry import box_of, outline_of, pieces_of
 from tests.sheet.helpers import Table
 
 from .test_export import loader
@@ -287,6 +287,22 @@ class Styles(unittest.TestCase):
         self.assertEqual(read(f'<filter id="f">{shadow * 2}</filter>{shape}').unknown, {})
         drawing = read(f'<filter id="f"></filter>{shape}')
         self.assertEqual((drawing.items, drawing.unknown), ((), {}))
+
+    def test_filters_in_filters_are_followed_as_deep_as_is_told(self):
+        shadow = '<filter id="f"><feDropShadow dx="1" dy="1" stdDeviation="0"/></filter>'
+        for deep, told in ((3, {}), (40, {"filter": 37 * 8})):
+            inside = '<g filter="url(#f)">' * deep + '<rect width="50" height="50"/>' + "</g>" * deep
+            drawing = read(shadow + inside)
+            self.assertEqual(drawing.unknown, told)
+            self.assertEqual(len([p for item in drawing.items for p in pieces_of(item)]), 8)
+
+    def test_what_is_used_a_million_times_is_measured_once(self):
+        many = '<g id="g0"><rect width="9" height="9"/></g>' + "".join(
+            f'<g id="g{k}">{10 * f"""<use href="#g{k - 1}"/>"""}</g>' for k in range(1, 7)
+        )
+        clip = '<clipPath id="c" clipPathUnits="objectBoundingBox"><rect width=".5" height="1"/></clipPath>'
+        with self.assertRaisesRegex(PictureError, "more than 20,000 elements"):
+            read(f'{clip}<defs>{many}</defs><use href="#g6" clip-path="url(#c)"/>')
 
     def test_a_shadow_is_moved_in_the_px_of_what_throws_it(self):
         # Filter Effects 1, 8.4: the steps' lengths are in the element's user space
