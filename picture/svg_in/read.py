@@ -491,7 +491,8 @@ class _Reader:
             return 1.0, [piece]
         opacity = min(1.0, paint.opacity / ((fill if paint.fill is not None else border) or 1.0))
         parts: list[Piece] = []
-        if paint.fill is not None and path.area > 0:
+        # what is tangled has one, which would take long to find
+        if paint.fill is not None and (is_tangled(path) or path.area > 0):
             paint = replace(paint, opacity=fill, blend="normal")
             parts.append(replace(piece, paint=replace(paint, stroke=None, dashes=())))
             alone = replace(paint, fill=None, opacity=border)
