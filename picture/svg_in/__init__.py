@@ -1,8 +1,10 @@
 """SVG files read as pieces, groups and frames."""
 
 __all__ = [
+    "boxes",
     "clips",
     "css",
+    "elements",
     "filters",
     "gradients",
     "masks",

@@ -9,8 +9,9 @@ from outline import Matrix, OutlineError, Path
 from picture.errors import PictureError
 from sheet.geometry.geometry import Box, own_path
 
-from .css import absolute, address_of, length, name_of, transform, url_of
-from .shapes import SHAPES, path_data, shape_of
+from .css import absolute, address_of, name_of, transform, url_of
+from .elements import start_of
+from .shapes import SHAPES, outlines_of
 from .styles import Styles
 from .text import runs_of
 
@@ -87,7 +88,7 @@ class Clips:
         paths: list[Path] = []
         if name in SHAPES:
             try:
-                paths = self._shapes(name, own, its["clip-rule"], at)
+                paths = outlines_of(name, own, its["clip-rule"], at, self._report)
             except OutlineError:
                 self._report(f"{name} that cannot be read")
                 return []
@@ -100,20 +101,9 @@ class Clips:
             if target is None or name_of(target) not in (*SHAPES, "text"):
                 self._report("clip-path")
                 return []
-            moved = at @ Matrix.move(length(own.get("x"), 100.0), length(own.get("y"), 100.0))
-            paths = self._paths(target, moved, its, viewport, depth + 1)
+            paths = self._paths(target, at @ start_of(own), its, viewport, depth + 1)
         paths = [p for p in paths if not p.is_empty]
         if paths and "clip-path" in own:
             further = self.named(own["clip-path"], at, viewport, lambda: None, depth + 1)
             return [outline.intersect([outline.union(paths), *further])] if further is not None else []
         return paths
-
-    def _shapes(self, name: str, own: Style, rule: str, at: Matrix) -> list[Path]:
-        """Return the outline of a shape, if it has one. Raises OutlineError."""
-        if name == "path":
-            return [Path.from_svg(path_data(own, at, self._report), "evenodd" if rule == "evenodd" else "nonzero")]
-        live, path = shape_of(name, own, rule)
-        if live is not None:
-            shape, x, y = live
-            return [own_path(shape).transform(at @ Matrix.move(x, y))]
-        return [path.transform(at)] if path is not None else []

@@ -16,8 +16,6 @@ from .css import length, name_of, numbers, share
 __all__ = ["Layer", "is_linear", "is_opaque", "layers_of", "recoloured"]
 
 _MOST_LAYERS: Final = 8
-
-
 _OVER: Final = {("feBlend", ""), ("feBlend", "normal"), ("feComposite", ""), ("feComposite", "over")}
 """Steps that lay one input over the other, by their mode or operator."""
 
@@ -197,8 +195,7 @@ def is_opaque(items: Iterable[Item]) -> bool:
     return True
 
 
-def is_linear(filter_: Element | None, own: Callable[[Element], dict[str, str]]) -> bool:
+def is_linear(filter_: Element, own: Callable[[Element], dict[str, str]]) -> bool:
     """Return whether a filter's last step blends in linear light: unless it is told not to (Filter Effects 1, 10)."""
-    steps = [] if filter_ is None else [one for one in (filter_, *filter_) if name_of(one)[:2] in ("fe", "fi")]
-    spaces = [own(one).get("color-interpolation-filters") for one in steps]
+    spaces = [own(one).get("color-interpolation-filters") for one in (filter_, *filter_)]
     return next((space for space in reversed(spaces) if space), "linearRGB") != "sRGB"

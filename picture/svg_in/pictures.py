@@ -11,6 +11,7 @@ from PIL import Image
 from outline import Matrix
 
 from .css import length
+from .elements import start_of
 from .shapes import fitted
 
 __all__ = ["embedded", "laid", "window_of"]
@@ -43,16 +44,12 @@ def _size_in(own: dict[str, str], size: tuple[int, int]) -> tuple[float, float]:
     return across, across * size[1] / size[0] if h == "auto" else length(h, 100.0)
 
 
-def _placed(own: dict[str, str]) -> Matrix:
-    return Matrix.move(length(own.get("x"), 100.0), length(own.get("y"), 100.0))
-
-
 def laid(own: dict[str, str], size: tuple[int, int]) -> Matrix | None:
     """Return the map from a picture's px to its element; None if that has no area (SVG 2, 12.3)."""
     viewport = _size_in(own, size)
-    return _placed(own) @ fitted(own.get("preserveAspectRatio", ""), viewport, size) if min(viewport) > 0 else None
+    return start_of(own) @ fitted(own.get("preserveAspectRatio", ""), viewport, size) if min(viewport) > 0 else None
 
 
 def window_of(own: dict[str, str], size: tuple[int, int]) -> Matrix:
     """Return the map from a rectangle of a picture's size to the one that crops it."""
-    return _placed(own) @ fitted("none", _size_in(own, size), size)
+    return start_of(own) @ fitted("none", _size_in(own, size), size)

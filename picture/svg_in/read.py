@@ -27,6 +27,7 @@ from sheet.document.model import BLENDS, CutList, Group, Item, Paint, Photo, Pie
 from sheet.geometry.geometry import Box, box_of, join_boxes, outline_of
 from sheet.geometry.visible import visible_box
 
+from .boxes import Boxes
 from .clips import Clips
 from .css import (
     INHERITED,
@@ -41,6 +42,7 @@ from .css import (
     transform,
     url_of,
 )
+from .elements import GATHERING, MAX_DEPTH, SILENT, children_of, start_of, target_size, viewport_in
 from .filters import is_linear, is_opaque, layers_of, recoloured
 from .masks import Soft, region_of, shown_by
 from .paint import Paints, shares
@@ -54,16 +56,6 @@ from .text import runs_of
 __all__ = ["MAX_NODES", "Drawing", "read_svg"]
 
 MAX_NODES: Final = 20_000
-MAX_DEPTH: Final = 50
-_SILENT: Final = {
-    "title", "desc", "metadata", "defs", "style", "namedview", "linearGradient", "radialGradient", "stop", "clipPath",
-    "pattern", "mask", "marker", "filter",
-}  # fmt: skip
-"""Elements that show nothing by themselves: they are reported where they are used."""
-_GATHERING: Final = {"g", "a", "svg", "symbol", "switch", "use"}
-"""Elements that only show others."""
-_OF_TEXT: Final = ("font-family", "font-size", "font-weight", "letter-spacing", "text-anchor")
-"""What a style has to do with the box of a text."""
 MAX_FILTERS: Final = 3
 """How deep filters may be in each other: each makes two of what is in it."""
 _UNEVEN: Final = "border that is wider one way (its mean width)"
@@ -97,17 +89,14 @@ class _Reader:
         self.styles = Styles(root)
         self.paints = Paints(self.styles, self._linked, self._report)
         self.clips = Clips(self.styles, fonts, self._linked, self._report)
+        self.boxes = Boxes(self.styles, fonts, self._linked)
         self.unknown: Counter[str] = Counter({"style rule": self.styles.unread} if self.styles.unread else {})
         self.by_id: dict[str, Element] = {}
-        self.boxing: list[Element] = []
-        """The elements being measured."""
         self.filtering = 0
         """How deep in filters the reader is."""
         self.masking: list[str] = []
         """The masks being read, so that none is read inside itself."""
         self.count = 0
-        self.boxes: dict[tuple[Any, ...], Box | None] = {}
-        """The boxes of the elements that were measured, by what they depend on."""
         self.next_id = 1
         for element in root.iter():
             if element.get("id"):
@@ -131,11 +120,11 @@ class _Reader:
         if depth > MAX_DEPTH:
             raise PictureError(f"That SVG is more than {MAX_DEPTH} groups deep.", "Ungroup some where it was made.")
         name = name_of(element)
-        if not name or name in _SILENT or (name == "symbol" and not using):
+        if not name or name in SILENT or (name == "symbol" and not using):
             return
         own, style = self.styles.styled(element, look.style)
         # in a hidden group something may be visible again (SVG 2, 3.6.2)
-        gathers = name in _GATHERING
+        gathers = name in GATHERING
         if own.get("display") == "none" or (style["visibility"] in ("hidden", "collapse") and not gathers):
             self.unknown["hidden element"] += 1
             return
@@ -146,18 +135,18 @@ class _Reader:
         matrix = look.matrix @ transform(own["transform"]) if "transform" in own else look.matrix
         if name == "use":
             # the last step of its transform, which applies to its clip path (SVG 2, 5.5)
-            matrix = matrix @ _moved(own)
+            matrix = matrix @ start_of(own)
         clips = look.clips
         if "clip-path" in own:
             further = self.clips.named(
-                own["clip-path"], matrix, look.viewport, lambda: self._box(element, own, style, look.viewport)
+                own["clip-path"], matrix, look.viewport, lambda: self.boxes.of(element, own, style, look.viewport)
             )
             if further is None:
                 self._report("element clipped wholly away")
                 return
             clips += further
         if own.get("mask", "none").strip() not in ("", "none"):
-            through = self._mask(own["mask"], matrix, look, lambda: self._box(element, own, style, look.viewport))
+            through = self._mask(own["mask"], matrix, look, lambda: self.boxes.of(element, own, style, look.viewport))
             if through is not None and through.is_empty:
                 self._report("element that a mask hides wholly")
                 return
@@ -173,7 +162,7 @@ class _Reader:
     ) -> Iterator[Item]:
         """Yield the items of an element that is styled, placed and clipped."""
         name, style = name_of(element), look.style
-        if name in _GATHERING and name != "use":
+        if name in GATHERING and name != "use":
             yield from self._group(element, own, look, depth, using)
         elif name == "use":
             address = address_of(element)
@@ -181,7 +170,7 @@ class _Reader:
             if target is None or address in using:
                 self.unknown["use of what is not there, or of itself"] += 1
                 return
-            inside = look._replace(size=_size_of_target(own))
+            inside = look._replace(size=target_size(own))
             made = tuple(self.items(target, inside, depth + 1, (*using, address)))
             yield from self._gathered(made, own, "")
         elif name in SHAPES:
@@ -205,7 +194,7 @@ class _Reader:
     ) -> Iterator[Item]:
         """Yield an element and its shadows by a filter that can be pieces; as it is, and a report, by any other."""
         filter_ = self._linked(url_of(own["filter"])[0])
-        box = self._box(element, own, look.style, look.viewport)
+        box = self.boxes.of(element, own, look.style, look.viewport)
         layers, inside = None, look
         readable = filter_ is not None and name_of(filter_) == "filter" and self.filtering < MAX_FILTERS
         if filter_ is not None and readable and box is not None:
@@ -223,8 +212,8 @@ class _Reader:
             if items is None:
                 layers = None
                 break
-            if made and not is_opaque(items) and is_linear(filter_, self.styles.own):
-                self._report("filter that blends in linear light (blended as elsewhere)")
+            if made and filter_ is not None and not is_opaque(items) and is_linear(filter_, self.styles.own):
+                self._report("filter in linear light (mixed as usual)")
             if layer.colour is None:
                 made += items
             else:
@@ -270,13 +259,13 @@ class _Reader:
         self, element: Element, own: dict[str, str], look: _Look, depth: int, using: tuple[str, ...]
     ) -> Iterator[Item]:
         if name_of(element) in ("svg", "symbol") and depth:
-            placed = look.matrix @ _moved(own)
+            placed = look.matrix @ start_of(own)
             # anything beyond its size is clipped (SVG 2, 14.2.2)
             window = (length(own.get("width"), 100.0), length(own.get("height"), 100.0))
             if min(window) > 0 and own.get("overflow", "hidden") not in ("visible", "auto"):
                 look = look._replace(clips=(*look.clips, rectangle(*window).transform(placed)))
-            look = look._replace(matrix=placed @ viewed(element, own), viewport=_viewport(element, own))
-        inside = bordered([i for child in _children(element) for i in self.items(child, look, depth + 1, using)])
+            look = look._replace(matrix=placed @ viewed(element, own), viewport=viewport_in(element, own))
+        inside = bordered([i for child in children_of(element) for i in self.items(child, look, depth + 1, using)])
         if not inside:
             return
         if depth == 0:
@@ -374,73 +363,6 @@ class _Reader:
 
     def _cuts(self, clips: Iterable[Path]) -> tuple[Step, ...]:
         return tuple(Step("intersect", Piece(self._id(), "Clip", plain_of(c))) for c in clips)
-
-    def _box(
-        self, element: Element, own: dict[str, str], style: dict[str, str], viewport: tuple[float, float]
-    ) -> Box | None:
-        """Return the box of an element in its own coordinates, whatever clips it and without borders (SVG 2, 8.10).
-
-        Those of a `use` begin at its x and y. What is turned inside it counts by the corners of its own box, as
-        browsers do.
-        """
-        look, name = _Look(Matrix(), style, (), viewport), name_of(element)
-        bare = {k: v for k, v in own.items() if k not in ("clip-path", "transform")}
-        # what is told of it is told when it is drawn
-        told, boxes = self.unknown.copy(), []
-        if name == "image":
-            boxes = [box_of(item) for item in self._image(element, bare, look)]
-        elif name in SHAPES:
-            piece = self._piece(name, bare, look)
-            boxes = [b for b in (outline_of(piece).bounds if piece is not None else None,) if b]
-        elif name == "text":
-            boxes = [run.box for run in runs_of(element, bare, style, self.styles, self.fonts, self._report)]
-        elif name in _GATHERING and len(self.boxing) < MAX_DEPTH and element not in self.boxing:
-            self.boxing.append(element)
-            target = self._linked(address_of(element)) if name == "use" else None
-            inside = _children(element) if name != "use" else [] if target is None else [target]
-            use = own if name == "use" else None
-            boxes = [b for child in inside if (b := self._box_within(child, use, style, viewport))]
-            self.boxing.pop()
-        self.unknown = told
-        return join_boxes(boxes) if boxes else None
-
-    def _box_within(
-        self, child: Element, use: dict[str, str] | None, style: dict[str, str], viewport: tuple[float, float]
-    ) -> Box | None:
-        """Return the box of a child in the coordinates of what it is in; `use` has what shows it."""
-        own, style = self.styles.styled(child, style)
-        name = name_of(child)
-        if name in _SILENT or own.get("display") == "none" or (name == "symbol" and use is None):
-            return None
-        sizes = _size_of_target(use or {})
-        # what is used a thousand times is measured once
-        key = (child, viewport, sizes, *(style[name] for name in _OF_TEXT))
-        if key not in self.boxes:
-            self.boxes[key] = self._measured_within(child, name, own, style, viewport, sizes)
-        return self.boxes[key]
-
-    def _measured_within(
-        self,
-        child: Element,
-        name: str,
-        own: dict[str, str],
-        style: dict[str, str],
-        viewport: tuple[float, float],
-        sizes: tuple[tuple[str, str], ...],
-    ) -> Box | None:
-        if name in ("svg", "symbol"):
-            own = {"width": "100%", "height": "100%", **own, **dict(sizes)}
-        absolute(own, style, viewport)
-        matrix = transform(own.get("transform"))
-        if name == "use":
-            matrix = matrix @ _moved(own)
-        elif name in ("svg", "symbol"):
-            matrix, viewport = matrix @ _moved(own) @ viewed(child, own), _viewport(child, own)
-        box = self._box(child, own, style, viewport)
-        if box is None:
-            return None
-        xs, ys = zip(*(matrix(x, y) for x in box[::2] for y in box[1::2]), strict=True)
-        return min(xs), min(ys), max(xs), max(ys)
 
     def _text(self, element: Element, own: dict[str, str], look: _Look) -> Iterator[Item]:
         """Yield a text as lettering, which stays text."""
@@ -550,32 +472,6 @@ class _Reader:
         if others:
             first = Piece(self._id(), "Frame", CutList(first, self._cuts(others)), paint=Paint(fill=None))
         yield Piece(first.id, first.name, first.shape, first.matrix, first.paint, photos=(photo,), gaps=True)
-
-
-def _children(element: Element) -> list[Element]:
-    """Return the children that are shown, of a `switch` one."""
-    return [c for c in element if _is_for_all(c)][:1] if name_of(element) == "switch" else list(element)
-
-
-def _moved(own: dict[str, str]) -> Matrix:
-    return Matrix.move(length(own.get("x"), 100.0), length(own.get("y"), 100.0))
-
-
-def _viewport(element: Element, own: dict[str, str]) -> tuple[float, float]:
-    """Return the size that per cent refer to within an inner `svg` or `symbol`."""
-    seen = numbers(element.get("viewBox"))
-    return (seen[2], seen[3]) if len(seen) == 4 else (length(own.get("width"), 100.0), length(own.get("height"), 100.0))
-
-
-def _size_of_target(own: dict[str, str]) -> tuple[tuple[str, str], ...]:
-    """Return the width and height that a `use` sets for its target."""
-    return tuple((key, own[key]) for key in ("width", "height") if key in own)
-
-
-def _is_for_all(element: Element) -> bool:
-    """Return whether a `switch` may show an element: those for an extension, or another language, are skipped."""
-    languages = [w.strip()[:2] for w in element.get("systemLanguage", "en").split(",")]
-    return bool(name_of(element)) and element.get("requiredExtensions") is None and "en" in languages
 
 
 def _only(own: dict[str, str]) -> dict[str, str]:

@@ -8,10 +8,11 @@ from xml.etree.ElementTree import Element
 from outline import Matrix, Path, PathError
 from outline.path.svgpath import mapped
 from sheet.document.kinds import Ellipse, Rectangle
+from sheet.geometry.geometry import own_path
 
 from .css import length, numbers
 
-__all__ = ["SHAPES", "fitted", "is_upright", "path_data", "shape_of", "viewed"]
+__all__ = ["SHAPES", "fitted", "is_upright", "outlines_of", "path_data", "shape_of", "viewed"]
 
 SHAPES: Final = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
 _ALIGN: Final = re.compile(r"\s*x(Min|Mid|Max)Y(Min|Mid|Max)")
@@ -82,6 +83,17 @@ def shape_of(name: str, own: dict[str, str], rule: str) -> tuple[Any, Path | Non
         pairs = [f"{x} {y}" for x, y in zip(points[::2], points[1::2], strict=False)]
         d = f"M{'L'.join(pairs)}{'Z' if name == 'polygon' else ''}" if len(pairs) > 1 else ""
     return (None, Path.from_svg(d, "evenodd" if rule == "evenodd" else "nonzero")) if d.strip() else (None, None)
+
+
+def outlines_of(name: str, own: dict[str, str], rule: str, matrix: Matrix, report: Callable[[str], None]) -> list[Path]:
+    """Return the outline of a shape under a map, none if it draws nothing. Raises OutlineError."""
+    if name == "path":
+        return [Path.from_svg(path_data(own, matrix, report), "evenodd" if rule == "evenodd" else "nonzero")]
+    live, path = shape_of(name, own, rule)
+    if live is not None:
+        shape, x, y = live
+        return [own_path(shape).transform(matrix @ Matrix.move(x, y))]
+    return [path.transform(matrix)] if path is not None else []
 
 
 def is_upright(m: Matrix) -> bool:

@@ -8,6 +8,7 @@ from typing import Any, Final
 
 import numpy as np
 from PIL import Image
+from PIL.TiffImagePlugin import COMPRESSION_INFO
 
 from picture.draw.raster import Loader, export_pixels
 from picture.mapped_pixels import MAPPED_FROM, is_opaque, letting_go
@@ -26,8 +27,8 @@ MAX_SIDES: Final = {"webp": 16_383}
 """The most px per side in a format, if below the limit of all exports."""
 MOST_PIXELS: Final = {"webp": 100_000_000, "webp-lossless": 64_000_000, "avif": 64_000_000}
 """The most px in all: these encoders need six to nine times their picture in memory."""
-PACKINGS: Final = {"lzw": "tiff_lzw", "deflate": "tiff_adobe_deflate", "none": "raw"}
-"""Pillow's names for the compressions of a TIFF."""
+PACKINGS: Final = {"lzw": COMPRESSION_INFO[5], "deflate": COMPRESSION_INFO[8], "none": COMPRESSION_INFO[1]}
+"""Pillow's names for the compressions of a TIFF, by their numbers (TIFF 6.0, 3 and its supplement 2)."""
 SPEEDS: Final = {"quick": 8, "thorough": 4}
 """The encoder's own scale, 0 is slowest."""
 PLAIN: Final = 40_000

@@ -7,6 +7,7 @@ from typing import Any, Final
 
 import numpy as np
 import pyvips
+from PIL.TiffImagePlugin import COMPRESSION_INFO
 
 from picture.mapped_pixels import folder, letting_go
 
@@ -24,7 +25,7 @@ def _options(kind: str, options: dict[str, Any]) -> dict[str, Any]:
     if kind == "PNG":
         # each row with the filter that suits it, as PNG 3 (12.7) recommends
         return {"compression": options["compress_level"], "filter": "all"}
-    packing = {"tiff_lzw": "lzw", "tiff_adobe_deflate": "deflate"}.get(options["compression"], "none")
+    packing = {COMPRESSION_INFO[5]: "lzw", COMPRESSION_INFO[8]: "deflate"}.get(options["compression"], "none")
     return {"compression": packing, "predictor": "none" if packing == "none" else "horizontal", "resunit": "inch"}
 
 

@@ -5,8 +5,7 @@ import unittest
 
 import ezdxf
 from ezdxf import path as dxf_path
-from shapely import Polygon
-from shapely.affinity import affine_transform
+from shapely import Polygon, transform
 
 import outline
 from picture import FORMATS
@@ -48,7 +47,7 @@ class Cut(unittest.TestCase):
         for ring in rings:
             whole = whole.symmetric_difference(Polygon(ring))
         # a tenth of the size, 800 px being 80 mm upwards
-        return affine_transform(whole, [0.1, 0, 0, -0.1, 0, 80])
+        return transform(whole, lambda at: at * (0.1, -0.1) + (0, 80))
 
     def test_splines_are_the_outline_itself_in_mm(self):
         drawing = self.written()

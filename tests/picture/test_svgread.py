@@ -288,6 +288,13 @@ class Styles(unittest.TestCase):
         drawing = read(f'<filter id="f"></filter>{shape}')
         self.assertEqual((drawing.items, drawing.unknown), ((), {}))
 
+    def test_a_filter_that_mixes_in_linear_light_is_told(self):
+        half = '<rect width="50" height="50" fill-opacity=".5" filter="url(#f)"/>'
+        for space, told in (("", {"filter in linear light (mixed as usual)": 1}), ("sRGB", {})):
+            own = f'color-interpolation-filters="{space}"' if space else ""
+            shadow = f'<filter id="f" {own}><feDropShadow dx="1" dy="1" stdDeviation="0"/></filter>'
+            self.assertEqual(read(shadow + half).unknown, told)
+
     def test_filters_in_filters_are_followed_as_deep_as_is_told(self):
         shadow = '<filter id="f"><feDropShadow dx="1" dy="1" stdDeviation="0"/></filter>'
         for deep, told in ((3, {}), (40, {"filter": 37 * 8})):
