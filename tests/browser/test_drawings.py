@@ -1,6 +1,7 @@
 """SVG pasted, dropped and chosen: the sheet then shows what Chromium shows of the file itself."""
 
 import io
+import re
 
 import numpy as np
 from PIL import Image
@@ -92,6 +93,24 @@ class Drawings(BrowserCase):
         self.paste("M10 10H110V60H10Z")
         (piece,) = self.sheet.items
         self.near(self.box(piece.id), (450, 375, 550, 425))
+
+    def test_what_comes_in_while_one_is_inside_a_group_steps_out(self):
+        ids = [self.do("draw", kind="ellipse", x=x, y=50, width=90, height=90)[0] for x in (50, 200)]
+        (group,) = self.do("group", ids=ids)
+        page = self.open()
+        self.choose(group)
+        page.keyboard.press("Enter")
+        expect(page.locator("#art")).to_have_class(re.compile("inside"))
+        before = self.revision
+        file = {
+            "name": "plan.svg",
+            "mimeType": "image/svg+xml",
+            "buffer": f"{HEAD}<rect width='9' height='9'/></svg>".encode(),
+        }
+        page.set_input_files("input[type=file]", file)
+        self.wait(lambda: self.revision > before)
+        expect(page.locator("#art")).not_to_have_class(re.compile("inside"))
+        expect(page.locator(f"#art > [data-id={self.sheet.items[-1].id}]")).to_have_count(1)
 
     def test_dropped_with_what_is_not_understood_told(self):
         page = self.open()

@@ -2,7 +2,7 @@
 import { filesOf } from "../core/folders.js";
 import { action } from "../core/act.js";
 import { MARK } from "../tools/actions.js";
-import { isOpen, outlineAt, veil } from "../tools/select.js";
+import { isOpen, outlineAt, stepOut, veil } from "../tools/select.js";
 import { notice } from "../core/notices.js";
 import { progress, stoppable } from "../core/progress.js";
 import { askBrought, command, sendFile } from "../core/server.js";
@@ -70,6 +70,8 @@ async function bringIn(files, at, into = "", beside = "") {
   }
   // a photo cannot miss its target: if another window was quicker it is placed all the same
   const where = at ? { x: at.x, y: at.y } : {};
+  // it comes onto the sheet itself
+  while (taken.length && state.inside) stepOut();
   for (const { file } of taken.filter((t) => t.drawing))
     await command("bring_drawing", { file, ...where }, { again: true });
   const all = taken.filter((t) => t.file && !t.drawing).map((photo) => photo.file);
