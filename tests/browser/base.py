@@ -429,5 +429,7 @@ class BrowserCase(StaticLiveServerTestCase):
         end = time.monotonic() + seconds
         while not condition():
             if time.monotonic() > end:
-                self.fail(f"waited {seconds} s in vain; notices: {self.page.locator('.notice').all_inner_texts()}")
+                at = self.page.evaluate("[window.asking, document.activeElement?.id]")
+                notices = self.page.locator(".notice").all_inner_texts()
+                self.fail(f"waited {seconds} s in vain; requests, focus: {at}; notices: {notices}")
             self.page.wait_for_timeout(20)
