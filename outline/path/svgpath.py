@@ -1,8 +1,7 @@
 """SVG path data in and out: the grammar of SVG 2, section 9.3.9."""
 
 import re
-from collections.abc import Iterable, Sequence
-from functools import partial
+from collections.abc import Callable, Iterable, Sequence
 from itertools import chain
 from operator import add
 
@@ -13,6 +12,12 @@ from .matrix import IDENTITY, Matrix
 from .tolerance import MAX_CURVES
 
 __all__ = ["mapped", "number", "read", "written"]
+
+encode: Callable[[list[float]], bytes] | None
+try:
+    from msgspec.json import encode
+except ImportError:  # the engine alone
+    encode = None
 
 _NUMBER = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?")
 _GAP = re.compile(r"[ \t\r\n\f]*")
@@ -203,25 +208,27 @@ def written(
     rows: Sequence[Sequence[float]], kinds: list[int], starts: list[int], closed: list[bool], digits: int | None = None
 ) -> str:
     """Return path data of controls (n, 8), kinds (n), subpath starts (m + 1) and closed flags (m)."""
-    n = _exact if digits is None else partial(number, digits=digits)
+    values = list(chain.from_iterable(rows))
+    texts = _texts(values) if digits is None else [number(v, digits) for v in values]
     parts = []
     for k, shut in enumerate(closed):
         a, b = starts[k], starts[k + 1]
         first_x, first_y = rows[a][0], rows[a][1]
-        parts.append(f"M{n(first_x)} {n(first_y)}")
+        parts.append(f"M{texts[8 * a]} {texts[8 * a + 1]}")
         for i in range(a, b):
-            x0, y0, x1, y1, x2, y2, x, y = rows[i]
-            if kinds[i] == 0:
-                if shut and i == b - 1 and x == first_x and y == first_y:
-                    continue
-                if y == y0 and x != x0:
-                    parts.append(f"H{n(x)}")
-                elif x == x0 and y != y0:
-                    parts.append(f"V{n(y)}")
-                else:
-                    parts.append(f"L{n(x)} {n(y)}")
+            at = 8 * i
+            if kinds[i]:
+                parts.append("C" + " ".join(texts[at + 2 : at + 8]))
+                continue
+            x0, y0, x, y = values[at], values[at + 1], values[at + 6], values[at + 7]
+            if shut and i == b - 1 and x == first_x and y == first_y:
+                continue
+            if y == y0 and x != x0:
+                parts.append("H" + texts[at + 6])
+            elif x == x0 and y != y0:
+                parts.append("V" + texts[at + 7])
             else:
-                parts.append(f"C{n(x1)} {n(y1)} {n(x2)} {n(y2)} {n(x)} {n(y)}")
+                parts.append(f"L{texts[at + 6]} {texts[at + 7]}")
         if shut:
             parts.append("Z")
     return "".join(parts)
@@ -249,6 +256,19 @@ def mapped(text: str, matrix: Matrix, forgiving: bool = False) -> str:
 def number(value: float, digits: int | None = None) -> str:
     """Return the shortest text for `value`: exact, or rounded to `digits` decimals."""
     return _exact(float(value if digits is None else round(value, digits)))
+
+
+def _texts(values: list[float]) -> list[str]:
+    """Return the shortest text for each number; with msgspec in a tenth of the time."""
+    if encode is None or not values:
+        return [_exact(v) for v in values]
+    text = f",{encode(values)[1:-1].decode()},"
+    # beyond these sizes it has other texts for the same number than `repr`
+    if "e" in text or "0.0000" in text:
+        return [_exact(v) for v in values]
+    # without exponents, a minus is where a number starts
+    text = text.replace(".0,", ",").replace("-0,", "0,").replace(",0.", ",.").replace("-0.", "-.")
+    return text[1:-1].split(",")
 
 
 def _exact(value: float) -> str:

@@ -3,7 +3,7 @@
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, cached_property
 from typing import Any
 
 from outline.engine.operations import union
@@ -30,13 +30,32 @@ class PlacedGlyph:
     advance: float
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Lettered:
-    """The outline, the position of every glyph, and the characters that the font lacks."""
+    """The position of every glyph, the characters that the font lacks, and the outline, drawn when it is first asked
+    for."""
 
-    path: Path
     glyphs: tuple[PlacedGlyph, ...]
     missing: tuple[str, ...]
+    _face: Any
+    _scale: float
+    _drawn: tuple[tuple[int, float, float], ...]
+    """The font's number of each glyph that it has, and where its origin goes."""
+
+    @cached_property
+    def path(self) -> Path:
+        """The letters as one clean outline."""
+        out = Builder()
+        for number, x, y in self._drawn:
+            self._face.draw_glyph(number, _draw_functions(), _Pen(out, self._scale, x, y))
+        # overlapping contours and joined script letters become one outline, so that a border surrounds it once
+        path = Path(*out.arrays())
+        return union([path]) if not path.is_empty else path
+
+    @property
+    def is_blank(self) -> bool:
+        """Whether its glyphs, like those of spaces, have no outlines."""
+        return not any(self._face.get_glyph_extents(number).width for number, _, _ in self._drawn)
 
 
 class _Pen:
@@ -100,7 +119,7 @@ def lettering(
     kerns: Sequence[tuple[int, float]] = (),
     axes: Mapping[str, float] | None = None,
 ) -> Lettered:
-    """Return `text` as one clean outline; the first baseline runs through the origin.
+    """Return `text` set in a font; the first baseline runs through the origin.
 
     `size` is the em in sheet units; `tracking` and the kerns are thousandths of an em,
     each kern (k, amount) following character k of the text; `leading` is the
@@ -117,7 +136,7 @@ def lettering(
     for k, amount in kerns:
         after[k] = after.get(k, 0.0) + amount
     features = {"liga": False, "clig": False} if tracking else {}
-    out = Builder()
+    drawn: list[tuple[int, float, float]] = []
     glyphs: list[PlacedGlyph] = []
     missing: list[str] = []
     start = 0
@@ -143,10 +162,7 @@ def lettering(
             if info.codepoint == 0:
                 missing.extend(c for c in shown if c not in missing)
             glyphs.append(PlacedGlyph(start + info.cluster, start + end, gx + shift, y, advance))
-            pen = _Pen(out, scale, gx + shift + at.x_offset * scale, y - at.y_offset * scale)
             if info.codepoint != 0:
-                face.draw_glyph(info.codepoint, _draw_functions(), pen)
+                drawn.append((info.codepoint, gx + shift + at.x_offset * scale, y - at.y_offset * scale))
         start += len(line) + 1
-    # overlapping contours and joined script letters become one outline, so that a border surrounds it once
-    path = Path(*out.arrays())
-    return Lettered(union([path]) if not path.is_empty else path, tuple(glyphs), tuple(missing))
+    return Lettered(tuple(glyphs), tuple(missing), face, scale, tuple(drawn))

@@ -39,6 +39,8 @@ class Clips:
     ):
         self._styles, self._fonts, self._linked, self._report = styles, fonts, linked, report
         self._parts = 0
+        self._found: dict[tuple[str, Matrix, Viewport, Box | None], tuple[Path, ...] | None] = {}
+        """What clips something, by what it depends on: it often clips thousands."""
 
     def named(
         self, text: str, matrix: Matrix, viewport: Viewport, box: Callable[[], Box | None], depth: int = 0
@@ -56,11 +58,19 @@ class Clips:
         if target is None or name_of(target) != "clipPath":
             self._report("clip-path")
             return ()
+        across = target.get("clipPathUnits") == "objectBoundingBox"
+        key = (text, matrix, viewport, box() if across else None)
+        if key not in self._found:
+            self._found[key] = self._of(target, *key[1:], depth)
+        return self._found[key]
+
+    def _of(
+        self, target: Element, matrix: Matrix, viewport: Viewport, found: Box | None, depth: int
+    ) -> tuple[Path, ...] | None:
         own, its = self._styles.styled(target, self._styles.around(target))
         at = matrix @ transform(own.get("transform"))
         inner = at
         if target.get("clipPathUnits") == "objectBoundingBox":
-            found = box()
             if found is None:
                 self._report("clip-path")
                 return ()

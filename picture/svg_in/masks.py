@@ -10,7 +10,7 @@ from sheet.geometry.geometry import Box, outline_of
 from sheet.reading.colours import rgb_of
 
 from .css import length
-from .parts import has_many_dashes, is_tangled
+from .effort import Effort
 
 __all__ = ["Soft", "region_of", "shown_by"]
 
@@ -36,7 +36,7 @@ def _passes(fill: Fill, by_alpha: bool) -> bool:
     return light > 0.5
 
 
-def _layers(items: Iterable[Item], by_alpha: bool) -> Iterator[tuple[Path, bool]]:
+def _layers(items: Iterable[Item], by_alpha: bool, effort: Effort) -> Iterator[tuple[Path, bool]]:
     """Yield the areas of a mask, lowest first, and whether each lets through."""
     for item in items:
         if isinstance(item, Photo):
@@ -44,13 +44,13 @@ def _layers(items: Iterable[Item], by_alpha: bool) -> Iterator[tuple[Path, bool]
         if not isinstance(item, Piece):
             if item.opacity < 1 or item.blend != "normal":
                 raise Soft
-            yield from _layers(item.items, by_alpha)
+            yield from _layers(item.items, by_alpha, effort)
             continue
         paint = item.paint
         if item.photos or paint.opacity < 1 or paint.blend != "normal":
             raise Soft
         path = outline_of(item)
-        if is_tangled(path) or has_many_dashes(path, paint.dashes):
+        if not effort.allows_border(path, paint.dashes):
             raise OutlineError("it crosses itself, or is broken, too often to be outlined")
         if paint.fill is not None:
             yield path, _passes(paint.fill, by_alpha)
@@ -62,13 +62,13 @@ def _layers(items: Iterable[Item], by_alpha: bool) -> Iterator[tuple[Path, bool]
             )
 
 
-def region_of(items: Iterable[Item], by_alpha: bool) -> Path:
+def region_of(items: Iterable[Item], by_alpha: bool, effort: Effort) -> Path:
     """Return the outline that a mask lets through: white over black, or whatever is there if it goes `by_alpha`.
 
-    Raises Soft for values between.
+    Raises Soft for values between, OutlineError for what takes more effort than is left.
     """
     made = Path.gather([])
-    for path, through in _layers(items, by_alpha):
+    for path, through in _layers(items, by_alpha, effort):
         made = outline.union([made, path]) if through else outline.subtract(made, [path])
     return made
 

@@ -64,7 +64,6 @@ def paint_of(
     )
 
 
-@cached(entries=4096)
 def css_colour(text: str) -> tuple[str | None, float]:
     """Return a colour as #rrggbb, None for none, and its opacity. Raises ValueError if it is not one."""
     if text.strip().lower() == "none":
@@ -92,6 +91,8 @@ class Paints:
 
     def __init__(self, styles: Styles, linked: Callable[[str], Element | None], report: Callable[[str], None]):
         self._styles, self._linked, self._report = styles, linked, report
+        self._read: dict[tuple[str, str], SvgGradient | None] = {}
+        """Gradients by their address and the colour of the text around."""
 
     def flat(self, style: dict[str, str]) -> dict[str, str]:
         """Return a style with one colour for each address: a placeholder for a gradient until `live` puts it in."""
@@ -117,8 +118,13 @@ class Paints:
         return style
 
     def _gradient(self, text: str, colour: str) -> SvgGradient | None:
-        found = self._linked(url_of(text)[0])
-        return None if found is None else read_gradient(found, self._styles, self._linked, colour, self._report)
+        key = (text, colour)
+        if key not in self._read:
+            found = self._linked(url_of(text)[0])
+            self._read[key] = (
+                found if found is None else read_gradient(found, self._styles, self._linked, colour, self._report)
+            )
+        return self._read[key]
 
     def live(
         self,

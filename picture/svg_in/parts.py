@@ -1,27 +1,35 @@
 """Converting what SVG expresses by several elements and a sheet by one item, and the reverse."""
 
-from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
 from msgspec.structs import replace
 
-from outline import Path, length
+from outline import Path
+from picture.draw.skiapath import MITER_LIMIT
 from sheet.document.model import Item, Piece
-from sheet.geometry.geometry import Box
+from sheet.geometry.geometry import Box, box_of
+from sheet.geometry.visible import visible_box
 
-__all__ = ["bordered", "cutting", "has_many_dashes", "has_miter", "is_tangled", "whole"]
-
-MOST_PAIRS = 40_000
-"""Pairs of curves that may cross: the outline of a border with more takes over a second."""
-_SAMPLE = 4000
-MOST_DASHES = 3000
-"""The outlines of more dashes take over a second."""
+__all__ = ["bordered", "cutting", "cutting_piece", "encloses", "has_miter", "whole"]
 
 
 def cutting(clips: tuple[Path, ...], box: Box | None) -> tuple[Path, ...]:
     """Return the clips that cut something off a filled box: not the rectangles that contain all of it."""
     return () if box is None else tuple(c for c in clips if not _contains(c, box))
+
+
+def cutting_piece(clips: tuple[Path, ...], piece: Piece) -> tuple[Path, ...]:
+    """Return the clips that cut something off a piece or its border, which is measured only where they may."""
+    paint = piece.paint
+    if not clips or (paint.fill is None and paint.stroke is None):
+        return ()
+    far = paint.stroke_width * MITER_LIMIT if paint.stroke is not None else 0.0
+    x0, y0, x1, y1 = box_of(piece)
+    sure = cutting(clips, (x0, y0, x1, y1))
+    if sure == cutting(clips, (x0 - far, y0 - far, x1 + far, y1 + far)):
+        return sure
+    return cutting(clips, visible_box(piece))
 
 
 def _contains(clip: Path, box: Box) -> bool:
@@ -39,29 +47,15 @@ def _contains(clip: Path, box: Box) -> bool:
     return abs(float((ax * by - bx * ay).sum())) / 2 >= (1 - 1e-9) * (x1 - x0) * (y1 - y0)
 
 
-def is_tangled(path: Path) -> bool:
-    """Return whether more pairs of a line's curves may cross, by their boxes, than its border can be outlined for.
-
-    Of many curves a part is looked at, and counted for the whole.
-    """
-    step = -(-len(path.arrays[0]) // _SAMPLE) or 1
-    q = path.arrays[0][::step].reshape(-1, 4, 2)
-    low, high = q.min(axis=1), q.max(axis=1)
-    meet = np.ones((len(q), len(q)), bool)
-    for k in range(2):
-        meet &= low[:, None, k] <= high[None, :, k]
-        meet &= high[:, None, k] >= low[None, :, k]
-    # each with itself, and with the one that it goes on from
-    return (int(meet.sum()) - 3 * len(q)) / 2 * step**2 > MOST_PAIRS
+def encloses(path: Path) -> bool:
+    """Return whether a fill of a path would show: a line that goes there and back has none."""
+    x0, y0, x1, y1 = path.bounds or (0.0, 0.0, 0.0, 0.0)
+    return bool((np.abs(path.loop_areas()) > 1e-9 * (x1 - x0 + y1 - y0) ** 2).any()) or path.area > 0
 
 
-def has_many_dashes(path: Path, dashes: Sequence[float]) -> bool:
-    """Return whether a line, and dashes in its px, come to more than can be outlined."""
-    return bool(dashes) and length(path) * len(dashes) > 2 * MOST_DASHES * sum(dashes)
-
-
-def has_miter(path: Path, low: float, high: float) -> bool:
-    """Return whether a corner's miter is so many times the border's width (SVG 2, 13.5.5)."""
+def has_miter(path: Path, limit: float, other: float) -> bool:
+    """Return whether a corner's miter, in border widths, is between two limits (SVG 2, 13.5.5)."""
+    low, high = sorted((limit, other))
     ctrl, kind, starts, closed = path.arrays
     q = ctrl.reshape(-1, 4, 2)
     ways = []
@@ -93,6 +87,10 @@ def whole(item: Item, opacity: float, blend: Any, name: str) -> Item:
     return replace(item, opacity=item.opacity * opacity, blend=blend if item.blend == "normal" else item.blend)
 
 
+def _is_alike(one: Piece, other: Piece) -> bool:
+    return one.shape == other.shape and one.matrix == other.matrix
+
+
 def bordered(items: list[Item]) -> tuple[Item, ...]:
     """Return items with each frame merged with the fill below it and the border above it, if they are its outline.
 
@@ -101,7 +99,7 @@ def bordered(items: list[Item]) -> tuple[Item, ...]:
     out: list[Item] = []
     for item in items:
         last = out[-1] if out else None
-        if isinstance(last, Piece) and isinstance(item, Piece) and _is_plain(last) and last.shape == item.shape:
+        if isinstance(last, Piece) and isinstance(item, Piece) and _is_plain(last) and _is_alike(last, item):
             own, its = last.paint, item.paint
             if last.photos and not item.photos and its.fill is None and own.stroke is None:
                 out[-1] = replace(last, paint=replace(its, fill=own.fill))

@@ -21,11 +21,13 @@ from outline import length as path_length
 from picture.draw.raster import blends
 from picture.draw.skiapath import MITER_LIMIT
 from picture.errors import PictureError
+from sheet.caching import cached
 from sheet.document.kinds import Ellipse, Plain, Rectangle, plain_of
 from sheet.document.limits import clean_name
 from sheet.document.model import BLENDS, CutList, Group, Item, Paint, Photo, Piece, Step
+from sheet.document.tree import map_members
 from sheet.geometry.geometry import Box, box_of, join_boxes, outline_of
-from sheet.geometry.visible import visible_box
+from sheet.geometry.placing import moved
 
 from .boxes import Boxes
 from .clips import Clips
@@ -42,11 +44,12 @@ from .css import (
     transform,
     url_of,
 )
+from .effort import Effort
 from .elements import GATHERING, MAX_DEPTH, SILENT, children_of, start_of, target_size, viewport_in
 from .filters import is_linear, is_opaque, layers_of, recoloured
 from .masks import Soft, region_of, shown_by
 from .paint import Paints, shares
-from .parts import bordered, cutting, has_many_dashes, has_miter, is_tangled, whole
+from .parts import bordered, cutting, cutting_piece, encloses, has_miter, whole
 from .pictures import embedded, laid, window_of
 from .plain import unpacked
 from .shapes import SHAPES, is_upright, path_data, shape_of, size_of, viewed
@@ -83,8 +86,8 @@ class _Look(NamedTuple):
 
 
 class _Reader:
-    def __init__(self, root: Element, fonts: Mapping[str, str]):
-        self.fonts = fonts
+    def __init__(self, root: Element, fonts: Mapping[str, str], effort: Effort):
+        self.fonts, self.effort = fonts, effort
         self.pictures: dict[str, bytes] = {}
         self.styles = Styles(root)
         self.paints = Paints(self.styles, self._linked, self._report)
@@ -94,8 +97,12 @@ class _Reader:
         self.by_id: dict[str, Element] = {}
         self.filtering = 0
         """How deep in filters the reader is."""
+        self.masks: dict[tuple[Any, ...], Path | None] = {}
+        """What masks show, by their addresses and where they are."""
         self.masking: list[str] = []
         """The masks being read, so that none is read inside itself."""
+        self.uses: dict[tuple[Any, ...], tuple[tuple[float, float], tuple[Item, ...], int, Counter[str]]] = {}
+        """For each target and look: where it was first used, its items, their elements, and what was reported."""
         self.count = 0
         self.next_id = 1
         for element in root.iter():
@@ -112,11 +119,14 @@ class _Reader:
         self.next_id += 1
         return f"i{self.next_id}"
 
-    def items(self, element: Element, look: _Look, depth: int, using: tuple[str, ...] = ()) -> Iterator[Item]:
-        """Yield the items of an element, lowest first."""
-        self.count += 1
+    def _counted(self, more: int) -> None:
+        self.count += more
         if self.count > MAX_NODES:
             raise PictureError(f"That SVG has more than {MAX_NODES:,} elements.", "Simplify it where it was made.")
+
+    def items(self, element: Element, look: _Look, depth: int, using: tuple[str, ...] = ()) -> Iterator[Item]:
+        """Yield the items of an element, lowest first."""
+        self._counted(1)
         if depth > MAX_DEPTH:
             raise PictureError(f"That SVG is more than {MAX_DEPTH} groups deep.", "Ungroup some where it was made.")
         name = name_of(element)
@@ -170,8 +180,7 @@ class _Reader:
             if target is None or address in using:
                 self.unknown["use of what is not there, or of itself"] += 1
                 return
-            inside = look._replace(size=target_size(own))
-            made = tuple(self.items(target, inside, depth + 1, (*using, address)))
+            made = self._used(target, look._replace(size=target_size(own)), depth + 1, (*using, address))
             yield from self._gathered(made, own, "")
         elif name in SHAPES:
             style = shares_in_px(style, look.viewport)
@@ -189,6 +198,35 @@ class _Reader:
         else:
             self.unknown[name] += 1
 
+    def _used(self, target: Element, look: _Look, depth: int, using: tuple[str, ...]) -> tuple[Item, ...]:
+        """Return the items of a target that is used; where nothing clips them, those of the first such use, moved."""
+        if look.clips:
+            return tuple(self.items(target, look, depth, using))
+        a, b, c, d, x, y = look.matrix.numbers()
+        key = (using[-1], a, b, c, d, *look.style.items(), look.viewport, look.size)
+        if key not in self.uses:
+            count, told = self.count, self.unknown.copy()
+            made = tuple(self.items(target, look, depth, using))
+            self.uses[key] = (x, y), made, self.count - count, self.unknown - told
+            return made
+        (x0, y0), made, count, told = self.uses[key]
+        self._counted(count)
+        self.unknown += told
+        return tuple(self._moved(item, Matrix.move(x - x0, y - y0)) for item in made)
+
+    def _moved(self, item: Item, by: Matrix) -> Item:
+        """Return a copy of an item elsewhere, with ids of its own."""
+
+        def renumbered(item: Item) -> Item:
+            if isinstance(item, Group):
+                return replace(item, id=self._id(), items=tuple(map(renumbered, item.items)))
+            if isinstance(item, Photo):
+                return replace(item, id=self._id())
+            shape = map_members(item.shape, renumbered) if isinstance(item.shape, CutList) else item.shape
+            return replace(item, id=self._id(), shape=shape, photos=tuple(map(renumbered, item.photos)))  # type: ignore[arg-type]
+
+        return renumbered(moved(item, by))
+
     def _filtered(
         self, element: Element, own: dict[str, str], look: _Look, depth: int, using: tuple[str, ...]
     ) -> Iterator[Item]:
@@ -196,7 +234,12 @@ class _Reader:
         filter_ = self._linked(url_of(own["filter"])[0])
         box = self.boxes.of(element, own, look.style, look.viewport)
         layers, inside = None, look
-        readable = filter_ is not None and name_of(filter_) == "filter" and self.filtering < MAX_FILTERS
+        readable = (
+            filter_ is not None
+            and name_of(filter_) == "filter"
+            and self.filtering < MAX_FILTERS
+            and self.effort.allows(1)
+        )
         if filter_ is not None and readable and box is not None:
             layers = layers_of(filter_, self.styles.own, box, look.style["color"])
             shown = shown_by(self.styles.own(filter_), box, look.matrix, look.viewport)
@@ -243,10 +286,20 @@ class _Reader:
         if within.is_empty:
             return within
         inside = _Look(matrix @ of_box if across else matrix, its, (), (1.0, 1.0) if across else look.viewport)
+        key = (text, inside.matrix, inside.viewport)
+        if key not in self.masks:
+            self.masks[key] = self._region(text, target, own, inside)
+        region = self.masks[key]
+        return None if region is None else intersect([region, within])
+
+    def _region(self, text: str, target: Element, own: dict[str, str], inside: _Look) -> Path | None:
+        """Return what a mask shows; None, and a report, if that is no outline."""
         self.masking.append(text)
         try:
+            if not self.effort.allows(1):
+                raise OutlineError("too much effort")
             items = [i for child in target for i in self.items(child, inside, 1)]
-            return intersect([region_of(items, own.get("mask-type", "luminance").strip() == "alpha"), within])
+            return region_of(items, own.get("mask-type", "luminance").strip() == "alpha", self.effort)
         except Soft:
             self._report("soft mask (all of it is shown)")
         except OutlineError:
@@ -306,16 +359,18 @@ class _Reader:
             return None
         if live is not None:
             shape, x, y = live
-            placed = m @ Matrix.move(x, y)
-            if is_upright(m) and (abs(m.a - m.d) < 1e-9 * m.a or isinstance(shape, Ellipse)):
-                # upright and uniform: the sizes can be in px of the sheet
-                sizes = {"width": shape.width * m.a, "height": shape.height * m.d}
+            across, down, placed = math.hypot(m.a, m.b), math.hypot(m.c, m.d), m @ Matrix.move(x, y)
+            square = abs(m.a * m.c + m.b * m.d) < 1e-9 * across * down
+            if square and (abs(across - down) < 1e-9 * across or not getattr(shape, "radii", (0.0,))[0]):
+                # not distorted: the sizes, and a rectangle's radii, can be in px of the sheet
+                sizes = {"width": shape.width * across, "height": shape.height * down}
                 if isinstance(shape, Rectangle):
-                    r = shape.radii[0] * m.a
+                    r = shape.radii[0] * across
                     shape = Rectangle(**sizes, radii=(r, r, r, r))
                 else:
                     shape = Ellipse(**sizes)
-                placed = Matrix.move(placed.e, placed.f)
+                a, b, c, d, e, f = placed.numbers()
+                placed = Matrix(a / across, b / across, c / down, d / down, e, f)
             piece = Piece(self._id(), word, shape, placed.numbers(), paint)
         elif data:
             rule: Any = "evenodd" if look.style["fill-rule"] == "evenodd" else "nonzero"
@@ -344,7 +399,7 @@ class _Reader:
 
     def _shown(self, piece: Piece, look: _Look) -> list[Item]:
         """Return a piece as it is drawn: split if it must be, and clipped."""
-        clips = cutting(look.clips, visible_box(piece)) if look.clips else ()
+        clips = cutting_piece(look.clips, piece)
         opacity, parts = self._painted(piece, look, bool(clips))
         # a clip would leave nothing of a line
         made: list[Item] = [
@@ -362,7 +417,7 @@ class _Reader:
         return Piece(self._id(), piece.name, CutList(piece, self._cuts(clips)), paint=piece.paint)
 
     def _cuts(self, clips: Iterable[Path]) -> tuple[Step, ...]:
-        return tuple(Step("intersect", Piece(self._id(), "Clip", plain_of(c))) for c in clips)
+        return tuple(Step("intersect", Piece(self._id(), "Clip", _plain(c))) for c in clips)
 
     def _text(self, element: Element, own: dict[str, str], look: _Look) -> Iterator[Item]:
         """Yield a text as lettering, which stays text."""
@@ -405,41 +460,45 @@ class _Reader:
         )
         fill, border = shares(look.style)
         limit = length(look.style["stroke-miterlimit"], 1.0, MITER_LIMIT)
-        path = outline_of(piece)
-        between = sorted((limit, MITER_LIMIT))
-        if even and not cut and paint.join == "miter" and limit != MITER_LIMIT and has_miter(path, *between):
+        line: Path | None = None
+        if cut or not even:
+            line = self._border(piece, m, limit)
+            if line is None:
+                self._report("border that a clip cuts (it is whole)" if cut else _UNEVEN)
+        elif paint.join == "miter" and limit != MITER_LIMIT and has_miter(outline_of(piece), limit, MITER_LIMIT):
             self._report(f"mitre limit ({MITER_LIMIT:g} instead)")
-        if even and not cut and (paint.fill is None or min(fill, border) > 1 - 1e-6):
+        if line is None and not cut and (paint.fill is None or min(fill, border) > 1 - 1e-6):
             return 1.0, [piece]
         opacity = min(1.0, paint.opacity / ((fill if paint.fill is not None else border) or 1.0))
         parts: list[Piece] = []
-        # what is tangled has one, which would take long to find
-        if paint.fill is not None and (is_tangled(path) or path.area > 0):
+        if paint.fill is not None and encloses(outline_of(piece)):
             paint = replace(paint, opacity=fill, blend="normal")
             parts.append(replace(piece, paint=replace(paint, stroke=None, dashes=())))
             alone = replace(paint, fill=None, opacity=border)
         else:
             opacity, alone = 1.0, replace(paint, fill=None, opacity=opacity * border)
-        if even and not cut:
+        if line is None:
             parts.append(replace(piece, id=self._id(), paint=alone))
-            return opacity, parts
-        try:
-            line = path.transform(m.inverse())
-            if is_tangled(line) or has_many_dashes(line, [v / m.scale for v in paint.dashes]):
-                raise OutlineError("its border crosses itself, or is broken, too often to be outlined")
-            if paint.dashes:
-                line = dashed(line, [v / m.scale for v in paint.dashes])
-            line = stroke_outline(
-                line, paint.stroke_width / m.scale, join=paint.join, cap=paint.cap, miter_limit=max(1.0, limit)
-            ).transform(m)
-        except OutlineError:
-            self._report("border that a clip cuts (it is whole)" if cut else _UNEVEN)
-            return opacity, [*parts, replace(piece, id=self._id(), paint=alone)]
-        if line.is_empty:
-            return opacity, parts
-        drawn = replace(alone, fill=paint.stroke, stroke=None)
-        parts.append(Piece(self._id(), f"Border of {piece.name}"[:200], plain_of(line), paint=drawn))
+        elif not line.is_empty:
+            drawn = replace(alone, fill=paint.stroke, stroke=None)
+            parts.append(Piece(self._id(), f"Border of {piece.name}"[:200], plain_of(line), paint=drawn))
         return opacity, parts
+
+    def _border(self, piece: Piece, m: Matrix, limit: float) -> Path | None:
+        """Return the outline of a border whose width `m` has scaled, None if it takes more effort than is left."""
+        if self.effort.left < 1:
+            return None
+        paint = piece.paint
+        dashes = [v / m.scale for v in paint.dashes]
+        width, limit = paint.stroke_width / m.scale, max(1.0, limit)
+        try:
+            line = outline_of(piece).transform(m.inverse())
+            if not self.effort.allows_border(line, dashes):
+                return None
+            line = dashed(line, dashes) if dashes else line
+            return stroke_outline(line, width, join=paint.join, cap=paint.cap, miter_limit=limit).transform(m)
+        except OutlineError:
+            return None
 
     def _image(self, element: Element, own: dict[str, str], look: _Look) -> Iterator[Item]:
         found = embedded(address_of(element))
@@ -474,6 +533,12 @@ class _Reader:
         yield Piece(first.id, first.name, first.shape, first.matrix, first.paint, photos=(photo,), gaps=True)
 
 
+@cached(entries=256)
+def _plain(clip: Path) -> Plain:
+    """Return what clips, which is often the same for many."""
+    return plain_of(clip)
+
+
 def _only(own: dict[str, str]) -> dict[str, str]:
     """Return the properties of a text that apply to all of its parts."""
     return {k: own[k] for k in ("opacity", "mix-blend-mode") if k in own}
@@ -496,7 +561,7 @@ def read_svg(data: bytes, name: str, scale: float, fonts: Mapping[str, str] | No
         ) from None
     if name_of(root) != "svg":
         raise PictureError(f"“{name}” isn’t an SVG.", "Choose an SVG file.")
-    reader = _Reader(root, fonts or {})
+    reader = _Reader(root, fonts or {}, Effort(len(data)))
     own = reader.styles.own(root)
     box = numbers(root.get("viewBox"))
     width, height = (v * scale for v in size_of(own, box))

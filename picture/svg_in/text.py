@@ -184,7 +184,7 @@ def runs_of(
                 report(f"letters that {outline.font_name(font)} has not")
             last = got.glyphs[-1] if got.glyphs else None
             wide = last.x + last.advance + tracking * size / 1000 if last else 0.0
-            if not got.path.is_empty:
+            if not got.is_blank:
                 chunk.append(TextRun(shape, x, y, part.own, part.style, wide))
             x += wide
     end()

@@ -60,10 +60,15 @@ def _photo_map(photo: Photo, m: Matrix) -> Matrix:
     return Matrix.move(tx, ty) @ Matrix.resize(scale, scale) @ Matrix.move(-cx, -cy)
 
 
-def _taken_in(shape: Shape, n: Matrix) -> tuple[Shape, Matrix]:
-    """Return shape and matrix with a scaling along the shape's own sides moved into its sizes."""
-    sx, sy = math.hypot(n.a, n.b), math.hypot(n.c, n.d)
-    upright = abs(n.a * n.c + n.b * n.d) <= 1e-9 * sx * sy
+def _taken_in(shape: Shape, placing: Matrix, m: Matrix) -> tuple[Shape, Matrix]:
+    """Return shape and matrix mapped by `m`, whose scaling along the shape's own sides is moved into its sizes.
+
+    A scaling that the piece has had before stays, since radii and teeth are scaled with it.
+    """
+    n = m @ placing
+    wide, high = math.hypot(n.a, n.b), math.hypot(n.c, n.d)
+    sx, sy = wide / math.hypot(placing.a, placing.b), high / math.hypot(placing.c, placing.d)
+    upright = abs(n.a * n.c + n.b * n.d) <= 1e-9 * wide * high
     if not upright or (abs(sx - 1) <= 1e-12 and abs(sy - 1) <= 1e-12):
         return shape, n
     rest = Matrix(n.a / sx, n.b / sx, n.c / sy, n.d / sy, n.e, n.f)
@@ -134,7 +139,7 @@ def moved(item: Item, m: Matrix, part: str = "both", details: bool = False) -> I
             choice = replace(choice, cells=cells)
         made = replace(cuts, finishes=finishes, choice=choice)
         return replace(item, shape=made, photos=photos, paint=paint)
-    shape, n = _taken_in(item.shape, m @ item.placing)
+    shape, n = _taken_in(item.shape, item.placing, m)
     if details:
         shape = kind_of(shape).grown(shape, m.scale)
     return replace(item, shape=shape, matrix=n.numbers(), photos=photos, paint=paint)

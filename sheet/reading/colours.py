@@ -5,6 +5,8 @@ import math
 import numpy as np
 from tinycss2.color4 import Color, parse_color
 
+from sheet.caching import cached
+
 __all__ = ["CURRENT", "encoded", "contrast", "from_oklab", "hex_of", "read_css", "rgb_of", "to_oklab"]
 
 # Björn Ottosson, "A perceptual color space for image processing" (2020), the matrices given there for linear sRGB
@@ -88,6 +90,7 @@ def _srgb(colour: Color) -> np.ndarray:
     return np.array(colour.to("srgb").coordinates)
 
 
+@cached(entries=4096)
 def read_css(text: str) -> tuple[str, float] | None:
     """Return a colour of CSS Color 4 as (#rrggbb, opacity from 0 to 1); None if it is not one.
 

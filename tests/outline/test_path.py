@@ -2,12 +2,15 @@
 
 import math
 import random
+import re
 import unittest
+from unittest.mock import patch
 
 import numpy as np
 
 import outline
 from outline import Matrix, Path, PathError
+from outline.path import svgpath
 from outline.path.arcs import arc_to_cubics
 
 from .cases import any_path, flatten
@@ -109,6 +112,19 @@ class Reading(unittest.TestCase):
         for seed in range(50):
             p = any_path(random.Random(seed))
             self.assertEqual(Path.from_svg(p.to_svg(), p.fill_rule).to_svg(), p.to_svg())
+
+    def test_numbers_are_written_as_short_as_python_does_and_the_same_without_msgspec(self):
+        hand = random.Random(7)
+        for k in range(200):
+            values = [hand.uniform(-1, 1) * 10 ** hand.uniform(-8, 9) for _ in range(8)]
+            values += [hand.choice((0.0, -0.0, 1.0, -1e-5, 5e-324, 0.5, -0.25, 100.0, 2.0**49)) for _ in range(k % 7)]
+            path = Path.from_points(list(zip(values[::2], values[1::2], strict=False)), closed=False)
+            text = path.to_svg()
+            for number in re.findall(r"[-+.e\d]+", text):
+                self.assertEqual(float(number), float(repr(float(number))))
+                self.assertLessEqual(len(number), len(repr(float(number))))
+            with patch.object(svgpath, "encode", None):
+                self.assertEqual(path.to_svg(), text)
 
 
 class Measures(unittest.TestCase):

@@ -1,9 +1,15 @@
 """A corpus of hostile SVG files: refused or read in part, in words, in bounded memory; and nothing of them runs."""
 
+import random
 import tracemalloc
 import unittest
+from typing import ClassVar
+from unittest.mock import patch
 
+import picture.svg_in.read as read_module
 from picture import FORMATS, PictureError
+from picture.svg_in.clips import MAX_PARTS
+from picture.svg_in.effort import Effort
 from picture.svg_in.read import MAX_NODES, Drawing, read_svg
 from sheet import new_sheet
 from sheet.commands.photo.importing import PlacedDrawing
@@ -50,7 +56,9 @@ REFUSED = {
     "a hundred thousand deep": svg("<g>" * 100_000 + RECT + "</g>" * 100_000),
     "forty thousand deep": svg("<g>" * 40_000 + RECT + "</g>" * 40_000),
     "copies of copies": svg(uses(8, 10) + '<use href="#l7"/>'),
-    "clip paths of clip paths": svg(clips(30, 10) + '<rect width="9" height="9" clip-path="url(#c29)"/>'),
+    "a clip path of far too many parts": svg(
+        f'<clipPath id="c">{RECT * (MAX_PARTS + 1)}</clipPath><rect width="9" height="9" clip-path="url(#c)"/>'
+    ),
     "cut short": svg(RECT)[:-9],
     "not XML": b"\x00\x01\x02<svg",
     "another kind of XML": b'<rss version="2.0"><svg/></rss>',
@@ -73,6 +81,7 @@ READ = {
     "a clip of itself": svg(
         f'<clipPath id="c" clip-path="url(#c)"><use href="#c"/></clipPath><g clip-path="url(#c)">{RECT}</g>{RECT}'
     ),
+    "clip paths of clip paths": svg(clips(30, 10) + f'<rect width="9" height="9" clip-path="url(#c29)"/>{RECT}'),
     "thirty clip paths on one another": svg(clips(30, 0) + f'<g clip-path="url(#c29)">{RECT}</g>{RECT}'),
     "a gradient of itself": svg(f'<linearGradient id="g" href="#g"/><rect width="9" height="9" fill="url(#g)"/>{RECT}'),
     "a style sheet elsewhere": svg(
@@ -97,6 +106,53 @@ READ = {
 }
 
 
+def scribble(hand: random.Random, curves: int) -> str:
+    return f"M{hand.randrange(500)} 0C" + " ".join(str(hand.randrange(500)) for _ in range(6 * curves))
+
+
+class Counting(Effort):
+    """What is left of the last file's effort."""
+
+    last: ClassVar[Effort]
+
+    def __init__(self, size: int):
+        super().__init__(size)
+        Counting.last = self
+
+
+DENSE = {
+    # what a few hundred bytes ask for: thousands of outlines
+    "scribbles wider one way": (
+        '<g fill="none" stroke="#000" transform="scale(2 1)">',
+        lambda hand: f'<path d="{scribble(hand, 10)}"/>',
+        "border that is wider one way (its mean width)",
+    ),
+    "dashes wider one way": (
+        '<g stroke="#000" stroke-dasharray="5 3" transform="scale(2 1)">',
+        lambda hand: f'<path d="M0 {hand.randrange(500)}H500"/>',
+        "border that is wider one way (its mean width)",
+    ),
+    "borders cut by a clip": (
+        '<clipPath id="c"><circle r="50"/></clipPath><g stroke="#000" clip-path="url(#c)">',
+        lambda hand: f'<path d="{scribble(hand, 10)}"/>',
+        "border that a clip cuts (it is whole)",
+    ),
+    "masks": (
+        "<g>",
+        lambda hand: (
+            f'<mask id="m{(n := hand.random())}"><path d="{scribble(hand, 8)}" stroke="#fff"/></mask>'
+            f'<circle r="99" mask="url(#m{n})"/>'
+        ),
+        "mask that cannot be read",
+    ),
+    "shadows": (
+        '<filter id="f"><feDropShadow stdDeviation="0"/></filter><g stroke="#000" filter="url(#f)">',
+        lambda hand: f'<path d="{scribble(hand, 10)}" filter="url(#f)"/>',
+        "filter",
+    ),
+}
+
+
 class Hostile(unittest.TestCase):
     def read(self, data: bytes) -> Drawing:
         """Read it; what follows the whole of memory is slow, and is done for large files."""
@@ -109,6 +165,25 @@ class Hostile(unittest.TestCase):
             _, peak = tracemalloc.get_traced_memory()
             tracemalloc.stop()
             self.assertLess(peak, MOST)
+
+    def test_what_would_take_minutes_comes_in_plainly_and_says_so(self):
+        for name, (before, one, word) in DENSE.items():
+            hand, parts, size = random.Random(1), [before], 0
+            while size < 90_000:
+                parts.append(one(hand))
+                size += len(parts[-1])
+            with self.subTest(name), patch.object(read_module, "Effort", Counting):
+                drawing = self.read(svg("".join(parts) + "</g>"))
+                self.assertGreater(drawing.unknown[word], 0)
+                # most of what was asked for is refused, and little more than all of it was spent
+                self.assertGreater(Counting.last.left, -100)
+                self.assertLess(Counting.last.left, 50)
+
+    def test_a_border_may_take_as_much_as_a_file_of_its_size(self):
+        lines = "".join(f"M0 {k}H500" for k in range(0, 300, 3))
+        body = f'<path d="{lines}" stroke="#000" stroke-dasharray="9 9" transform="scale(2 1)"/>'
+        self.assertEqual(sum(self.read(svg(body)).unknown.values()), 1)
+        self.assertEqual(sum(self.read(svg(body + f"<!--{'x' * 500_000}-->")).unknown.values()), 0)
 
     def test_refused_in_words(self):
         for name, data in REFUSED.items():

@@ -16,6 +16,7 @@ from picture import FORMATS, PictureError
 from picture.svg_in.plain import MAX_SVG, is_svg
 from picture.svg_in.read import MAX_NODES, read_svg
 from sheet.document.model import CutList, Ellipse, Group, Photo, Piece, Plain, Rectangle
+from sheet.document.tree import walk
 from sheet.export.order import Order, ordered
 from sheet.geometry.geometry import box_of, outline_of, pieces_of
 from tests.sheet.helpers import Table
@@ -106,6 +107,32 @@ class Shapes(unittest.TestCase):
         self.assertEqual(b.paint.fill, "#ff0000")
         self.near(c, (50, 50, 70, 70))
         self.near(d, (80, 0, 100, 20))
+
+    def test_what_is_used_often_is_the_first_one_moved(self):
+        """A use has a copy of its own of all that is in its target (SVG 2, 5.5)."""
+        drawing = read(
+            '<linearGradient id="g"><stop stop-color="red"/><stop offset="1"/></linearGradient><clipPath id="c">'
+            '<circle cx="5" cy="5" r="4"/></clipPath><defs><g id="a"><rect width="9" height="6" fill="url(#g)"/>'
+            '<rect width="9" height="9" clip-path="url(#c)"/><text font-family="Nobody">ab</text></g></defs>'
+            '<g transform="scale(2 1)"><use href="#a"/><use href="#a" x="10" y="5"/><use href="#a" fill="blue"/></g>'
+        )
+        (group,) = drawing.items
+        first, second, blue = group.items
+        for one, other in zip(first.items, second.items, strict=True):
+            x0, y0, x1, y1 = box_of(one)
+            self.near(other, (x0 + 20, y0 + 5, x1 + 20, y1 + 5))
+        one, other = (i.items[0].paint.fill.matrix for i in (first, second))
+        self.assertEqual((other[4] - one[4], other[5] - one[5]), (20, 5))
+        self.assertEqual(blue.items[1].paint.fill, "#0000ff")
+        ids = [item.id for top in drawing.items for item, _ in walk(top)]
+        self.assertEqual(len(ids), len(set(ids)))
+        self.assertEqual(sum(drawing.unknown.values()), 3)
+
+    def test_what_is_turned_has_its_sizes_in_px_of_the_sheet(self):
+        drawing = read('<rect width="40" height="20" rx="5" transform="rotate(30) scale(2)"/>', scale=1.5)
+        (piece,) = drawing.items
+        self.assertEqual((piece.shape.width, piece.shape.height, piece.shape.radii[0]), (120, 60, 15))
+        self.assertAlmostEqual(piece.placing.scale, 1, 12)
 
 
 def nested(depth: int) -> str:

@@ -1,13 +1,38 @@
 """Align, space, group, lock, hide, guides and grids, by arithmetic."""
 
 import math
+import unittest
 
+import numpy as np
+
+from outline import Matrix
 from sheet import apply
+from sheet.document.kinds import Ellipse, Polygon, Rectangle, Star
 from sheet.document.model import CutList, Group, Piece
 from sheet.geometry.geometry import box_of, outline_of
+from sheet.geometry.placing import moved
 from sheet.inspect.snapping import modules
 
 from .helpers import TableCase
+
+
+class Moving(unittest.TestCase):
+    def test_what_is_moved_or_turned_keeps_its_form_whatever_scaled_it_before(self):
+        shapes = (Rectangle(100, 60, (10, 20, 0, 5)), Ellipse(100, 60), Polygon(100, 60, 5, 8), Star(100, 60, 5, 50, 4))
+        maps = (Matrix.move(5, 7), Matrix.turn(40), Matrix.turn(90) @ Matrix.move(3, 0))
+        for shape in shapes:
+            for before in ((2, 0, 0, 2, 0, 0), (1, 0, 0, 0.5, 9, 0), (0, 3, -1, 0, 0, 0), (2, 0.5, -0.3, 1, 0, 0)):
+                piece = Piece("a", "One", shape, tuple(map(float, before)))
+                for by in maps:
+                    with self.subTest(shape, before=before, by=by):
+                        want, got = outline_of(piece).transform(by), outline_of(moved(piece, by))
+                        np.testing.assert_allclose(got.arrays[0], want.arrays[0], atol=1e-9)
+
+    def test_a_scaling_goes_into_the_sizes_and_leaves_the_radii(self):
+        piece = Piece("a", "One", Rectangle(100, 60, (10, 10, 10, 10)), (2.0, 0.0, 0.0, 2.0, 0.0, 0.0))
+        made = moved(piece, Matrix.resize(3, 0.5))
+        self.assertEqual((made.shape.width, made.shape.height, made.shape.radii[0]), (300, 30, 10))
+        self.assertEqual(made.matrix, piece.matrix)
 
 
 class Aligning(TableCase):
