@@ -4,6 +4,7 @@ __all__ = [
     "boxes",
     "clips",
     "css",
+    "effort",
     "elements",
     "filters",
     "gradients",
