@@ -10,6 +10,8 @@ import unittest
 from html.parser import HTMLParser
 from pathlib import Path
 
+from sheet.document.kinds import KINDS
+
 ROOT = Path(__file__).resolve().parents[1]
 SAYING = {"SheetError", "PictureError", "Remark", "Offer", "refusal", "CombinationPlan", "success", "error", "warning"}
 """Calls whose texts a person reads."""
@@ -93,6 +95,11 @@ class Words(unittest.TestCase):
     def test_labels(self):
         files = self.files("*.html", "studio/editor", "studio/templates")
         self.check({f.name: labels_of(f) for f in files}, 500)
+
+    def test_names_of_fields_are_no_names_of_the_code(self):
+        names = [text for kind in KINDS.values() for f in kind.fields for text in (f.name, f.short)]
+        self.assertGreater(len(names), 40)
+        self.assertEqual([name for name in names if re.search("[a-z][A-Z]|_", name)], [])
 
     def test_notices_of_scripts(self):
         files = self.files("*.js", "studio/static/studio/js")

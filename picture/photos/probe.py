@@ -61,6 +61,13 @@ RAW: Final = frozenset(
     ]
 )
 """File endings of cameras' raw files: some are TIFFs, whose first picture is only a small copy."""
+_FONT: Final = ("a font", "Choose Lettering, and bring it in beside the list of fonts.")
+_DOCUMENT: Final = ("a document", "Save it as SVG, or as a picture.")
+OTHERS: Final = {
+    **dict.fromkeys((".ttf", ".otf", ".ttc", ".woff", ".woff2"), _FONT),
+    **dict.fromkeys((".pdf", ".eps", ".ps"), _DOCUMENT),
+}
+"""What else people bring in, by the ending of its name, and the way to it."""
 MAX_PIXELS: Final = 200_000_000
 MAX_BYTES: Final = 100_000_000
 
@@ -90,7 +97,8 @@ def opened(source: FilePath | IO[bytes], name: str) -> Image.Image:
             warnings.simplefilter("ignore")
             image: Image.Image = Image.open(source, formats=PHOTO_FORMATS)
     except UnidentifiedImageError:
-        raise PictureError(f"“{name}” is not a picture that can be read.", f"Use a {WORDS} file.") from None
+        why, way = OTHERS.get(FilePath(name).suffix.lower(), ("not a picture that can be read", f"Use a {WORDS} file."))
+        raise PictureError(f"“{name}” is {why}.", way) from None
     # readers raise anything for a damaged file
     except Exception:
         raise PictureError(f"“{name}” is damaged.", f"Export it again as {WORDS}.") from None

@@ -54,6 +54,27 @@ class Fonts(BrowserCase):
         self.wait(lambda: "Marram Sans" in self.item(word).shape.font)
         self.near(self.box(word), (330, 290, 420, 500))
 
+    def test_letters_that_it_lacks_are_refused_where_they_are_typed(self):
+        page = self.page
+        page.keyboard.press("l")
+        page.locator("[data-for=lettering] .file-in").click()
+        self.choose_file(made_font("Marram Flex"), "flex.ttf")
+        self.notice("“Marram Flex” is in your fonts.")
+        self.click(300, 700)
+        form = page.locator("#letter")
+        top = form.bounding_box()["y"]
+        form.locator("[name=text]").fill("NOON")
+        page.keyboard.press("Control+Enter")
+        expect(form.locator(".field-error")).to_have_text(
+            "Marram Flex has no “N”, “O”. Type other letters, or choose another font."
+        )
+        self.idle()
+        # nothing is drawn that it would have to step aside for
+        self.assertEqual(form.bounding_box()["y"], top)
+        form.locator("[name=text]").fill("AN")
+        self.press("Control+Enter")
+        self.assertIn("Marram Flex has no “N”: left out.", self.notice("left out"))
+
     def test_what_is_no_font_is_told_and_nothing_changes(self):
         self.page.keyboard.press("l")
         self.page.locator("[data-for=lettering] .file-in").click()

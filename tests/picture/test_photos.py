@@ -207,6 +207,15 @@ class Refused(unittest.TestCase):
             with self.assertRaisesRegex(PictureError, "raw file.*Develop it first"):
                 inspect(tiff, name, 10)
 
+    def test_what_is_no_picture_says_where_it_belongs(self):
+        for name, way in (("a.TTF", "Choose Lettering"), ("plan.pdf", "Save it as SVG"), ("a.txt", "Use a JPEG")):
+            with self.assertRaises(PictureError) as caught:
+                inspect(io.BytesIO(b"%PDF-1.7 or else" * 99), name, 1584)
+            self.assertIn(name, str(caught.exception))
+            self.assertIn(way, caught.exception.remedy)
+        # what is a picture comes in by whatever name
+        self.assertEqual(inspect(stored(corners(), "PNG"), "a.ttf", 99).format, "PNG")
+
     def check(self, data: bytes, word: str, size: int | None = None):
         with self.assertRaises(PictureError) as caught:
             info = inspect(io.BytesIO(data), "my.jpg", len(data) if size is None else size)

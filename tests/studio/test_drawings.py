@@ -37,6 +37,11 @@ class Drawings(StudioCase):
         framed = self.send("put_in", {"ids": [group.id, photo]})
         self.assertEqual(framed.status_code, 200, framed.content)
 
+    def test_a_group_that_nobody_named_has_the_name_of_the_file(self):
+        for head, name in (("<g>", "plan"), ('<g id="leaf">', "leaf")):
+            answer = self.bring(HEAD + head + '<rect width="5" height="5"/><circle r="5"/></g></svg>')
+            self.assertEqual(find(self.fresh().head.sheet, answer.json()["chosen"][0]).name, name)
+
     def test_what_stands_in_for_something_is_told_apart(self):
         answer = self.bring(
             HEAD + '<path d="M0 0L9 0L0 1" stroke="red" stroke-miterlimit="20"/>'

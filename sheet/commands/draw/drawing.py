@@ -240,7 +240,8 @@ class DrawLettering(DrawCommand, frozen=True):
             shape, _ = set_detail(sheet, shape, field, text)
         assert isinstance(shape, Lettering)
         if geometry.own_path(shape).is_empty:
-            raise SheetError(missing_words(shape) or "Those letters have no outline.", "Type other letters.", "text")
+            words = missing_words(shape).replace(": left out.", ".") or "Those letters have no outline."
+            raise SheetError(words, "Type other letters, or choose another font.", "text")
         usual = replace(default_paint(sheet), fill=INK)
         note = missing_words(shape)
         return self.landed(sheet, shape, "Lettering", matrix=Matrix.move(x, y), usual=usual, note=note)

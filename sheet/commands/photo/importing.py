@@ -198,6 +198,9 @@ class PlacedDrawing(Command, frozen=True):
         if len(made) > 1:
             sheet, (new,) = new_ids(sheet)
             made = [Group(new, facts.name, tuple(made))]
+        elif isinstance(made[0], Group) and made[0].name == "Group":
+            # nobody has named it
+            made = [replace(made[0], name=facts.name)]
         sheet = replace(sheet, items=(*sheet.items, *made))
         instead = ", ".join(f"{facts.unknown[word]} × {word}" for word in sorted(other))
         notes = (

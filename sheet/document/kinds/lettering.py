@@ -72,7 +72,7 @@ LETTERING = Kind(
     Lettering,
     path=lambda s: lettered(s).path,
     fields=(
-        Field("text", "StoredText", "text"),
+        Field("text", "Text", "text"),
         Field("font", "Font", "choice", choices=tuple(outline.FONTS), also=outline.has_font),
         Field("size", "Letter size", "length", 0.1, 1e5, short="Size"),
         Field("tracking", "Tracking, thousandths of the size", "thousandths", -500, 5000, short="Tracking"),

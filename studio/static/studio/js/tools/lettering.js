@@ -96,6 +96,11 @@ const typing = latest(async ({ text, place }) => {
   // it may have been placed by now
   if (error || $("letter").hidden) return;
   const p = toDesk(place);
+  if (!d) {
+    // spaces, or letters that the font lacks
+    $("letter-marks").innerHTML = "";
+    return;
+  }
   $("letter-marks").innerHTML =
     `<path class="drawing" d="${d}" transform="matrix(${view.zoom} 0 0 ${view.zoom} ${p.x} ${p.y})"/>`;
   aside($("letter"), $("letter-marks").getBoundingClientRect());
