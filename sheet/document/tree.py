@@ -12,6 +12,7 @@ from .model import CutList, Group, Item, Photo, Piece, Sheet, Step
 __all__ = [
     "Found",
     "change",
+    "drawn_alone",
     "find",
     "framed",
     "in_stack_order",
@@ -241,3 +242,17 @@ def in_stack_order(sheet: Sheet, ids: Iterable[str]) -> list[Item]:
     for item_id in wanted:
         _located(sheet, item_id)
     return [i for i in sheet.items if i.id in wanted]
+
+
+def drawn_alone(sheet: Sheet, ids: Iterable[str]) -> tuple[Item, ...]:
+    """Return the items of `ids` on the sheet itself and in its groups, lowest first; of a group only itself."""
+    wanted = set(ids)
+
+    def found(items: tuple[Item, ...]) -> Iterator[Item]:
+        for item in items:
+            if item.id in wanted:
+                yield item
+            elif isinstance(item, Group):
+                yield from found(item.items)
+
+    return tuple(found(sheet.items))

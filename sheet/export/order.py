@@ -9,7 +9,7 @@ from msgspec import Meta
 from sheet.document.errors import SheetError
 from sheet.document.limits import Id, MaybeId, Typed
 from sheet.document.model import Group, Item, Piece, Sheet
-from sheet.document.tree import find, framed, present
+from sheet.document.tree import drawn_alone, find, framed, present
 from sheet.geometry.geometry import Box, join_boxes
 from sheet.geometry.visible import exported_box, visible_box
 from sheet.reading.lengths import parse_count, read_length
@@ -185,8 +185,7 @@ def ordered(sheet: Sheet, order: Order) -> list[Exported]:
             raise SheetError("Those files would be too large together.", "Type a smaller size.", "size")
         return files
     if what == "chosen":
-        chosen = {i.id for i in framed(sheet, present(sheet, order.ids))}
-        items = tuple(i for i in sheet.items if i.id in chosen)
+        items = drawn_alone(sheet, [i.id for i in framed(sheet, present(sheet, order.ids))])
         boxes = [b for i in items if (b := visible_box(i)) is not None]
         if not boxes:
             raise SheetError("Nothing that shows is selected.", "Select a piece, a frame or a photo.", "what")

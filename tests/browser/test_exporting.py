@@ -97,6 +97,18 @@ class Exporting(BrowserCase):
         expect(self.page.locator(".target").first).to_contain_text(self.item(frame).name)
         expect(self.page.locator(".target").first).to_contain_text("300 × 300 px")
 
+    def test_a_piece_of_a_group_is_exported_alone(self):
+        self.open()
+        made = [self.draw("rectangle", 100, 100, 200, 100), self.draw("ellipse", 400, 100, 60, 60)]
+        name = self.item(made[1]).name
+        self.choose(*made)
+        self.press("Control+g")
+        self.choose(made[1])
+        self.station(5)
+        first = self.page.locator(".target").first
+        expect(first).to_contain_text(name)
+        expect(first).to_contain_text("60 × 60 px")
+
     def test_what_was_saved_is_said_and_two_presses_export_once(self):
         page = self.page
         page.click("#format-png")

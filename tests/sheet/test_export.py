@@ -54,6 +54,15 @@ class Orders(TableCase):
         self.assertEqual(both.box, (100, 100, 600, 300))
         self.assertEqual(self.one(what="sheet", ids=(self.square,)).items, ())
 
+    def test_what_is_in_a_group_is_exported_alone_and_with_it_once(self):
+        (group,) = (i for i in self.table.sheet.items if i.id == self.group)
+        frame, plain = group.items
+        self.assertEqual(self.one(ids=(plain.id,)).box, (700, 650, 750, 700))
+        # in the order of the stack, whatever was selected first
+        both = self.one(ids=(plain.id, self.square, frame.id))
+        self.assertEqual([i.id for i in both.items], [self.square, frame.id, plain.id])
+        self.assertEqual(self.one(ids=(plain.id, group.id)).items, (group,))
+
     def test_a_photo_in_a_frame_counts_as_its_frame(self):
         photo = self.table.item(self.frame).photos[0].id
         for what in ("chosen", "each", ""):

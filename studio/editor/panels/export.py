@@ -11,7 +11,7 @@ from picture.write.formats import FAMILIES
 from picture.write.web import WEB, web_outline
 from sheet import Sheet, SheetError
 from sheet.document.model import Item, Piece
-from sheet.document.tree import framed
+from sheet.document.tree import drawn_alone, framed
 from sheet.export.filenames import NAME_WORDS, file_names
 from sheet.export.order import CHOICES, SIZES, TICKS, Order, extent_of, frames_of, ordered
 from sheet.geometry.geometry import pieces_of
@@ -23,8 +23,8 @@ __all__ = ["html"]
 
 def _choices(sheet: Sheet, items: list[Item]) -> list[tuple[str, str]]:
     """Return what can be exported, by name: the sheet, the selection, and each frame as its own file."""
-    tops = {i.id for i in sheet.items}
-    own = [i for i in items if i.id in tops or (isinstance(i, Piece) and i.photos)]
+    alone = {i.id for i in drawn_alone(sheet, [i.id for i in items])}
+    own = [i for i in items if i.id in alone or (isinstance(i, Piece) and i.photos)]
     out: list[tuple[str, str]] = []
     if len(own) == 1:
         out.append((own[0].id, own[0].name))
