@@ -282,7 +282,7 @@ class Path:
         if digits is not None and not self.is_empty and float(np.abs(ctrl).max()) < 1e12:
             ctrl, digits = np.round(ctrl, digits), None
         starts, closed = self._starts.tolist(), self._closed.tolist()
-        return svgpath.written(ctrl.tolist(), self._kind.tolist(), starts, closed, digits)
+        return svgpath.written(ctrl.ravel().tolist(), self._kind.tolist(), starts, closed, digits)
 
     # -- equality
 

@@ -1,7 +1,7 @@
 """SVG path data in and out: the grammar of SVG 2, section 9.3.9."""
 
 import re
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable
 from itertools import chain
 from operator import add
 
@@ -205,15 +205,14 @@ def _built(commands: Commands, step: float, out: Builder) -> Builder:
 
 
 def written(
-    rows: Sequence[Sequence[float]], kinds: list[int], starts: list[int], closed: list[bool], digits: int | None = None
+    values: list[float], kinds: list[int], starts: list[int], closed: list[bool], digits: int | None = None
 ) -> str:
-    """Return path data of controls (n, 8), kinds (n), subpath starts (m + 1) and closed flags (m)."""
-    values = list(chain.from_iterable(rows))
+    """Return path data of controls (8 n, in one row), kinds (n), subpath starts (m + 1) and closed flags (m)."""
     texts = _texts(values) if digits is None else [number(v, digits) for v in values]
     parts = []
     for k, shut in enumerate(closed):
         a, b = starts[k], starts[k + 1]
-        first_x, first_y = rows[a][0], rows[a][1]
+        first_x, first_y = values[8 * a], values[8 * a + 1]
         parts.append(f"M{texts[8 * a]} {texts[8 * a + 1]}")
         for i in range(a, b):
             at = 8 * i
@@ -243,14 +242,12 @@ def mapped(text: str, matrix: Matrix, forgiving: bool = False) -> str:
     """
     made = read(text, forgiving=forgiving)
     made.finish()
-    rows: Sequence[Sequence[float]] = made.rows
+    values = list(chain.from_iterable(made.rows))
     if matrix != IDENTITY:
         a, b, c, d, e, f = matrix.numbers()
-        rows = [
-            [v for x, y in zip(row[::2], row[1::2], strict=True) for v in (a * x + c * y + e, b * x + d * y + f)]
-            for row in rows
-        ]
-    return written(rows, made.kinds, made.starts, made.closed)
+        pairs = zip(values[::2], values[1::2], strict=True)
+        values = [v for x, y in pairs for v in (a * x + c * y + e, b * x + d * y + f)]
+    return written(values, made.kinds, made.starts, made.closed)
 
 
 def number(value: float, digits: int | None = None) -> str:
