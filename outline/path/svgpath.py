@@ -233,14 +233,13 @@ def written(
     return "".join(parts)
 
 
-def mapped(text: str, matrix: Matrix, forgiving: bool = False) -> str:
-    """Return path data under an affine map as `Path` writes it, empty if it draws nothing; for many at a time,
-    a third of the work. Raises PathError with the position of an error, unless `forgiving` (see `read`).
+def mapped(made: Builder, matrix: Matrix) -> str:
+    """Return what was `read` under an affine map, as path data that `Path` writes, empty if it draws nothing; for
+    many at a time, a third of the work.
 
-    >>> mapped("m1 1h2v3z", Matrix.resize(2, 2))
+    >>> mapped(read("m1 1h2v3z"), Matrix.resize(2, 2))
     'M2 2H6V8Z'
     """
-    made = read(text, forgiving=forgiving)
     made.finish()
     values = list(chain.from_iterable(made.rows))
     if matrix != IDENTITY:

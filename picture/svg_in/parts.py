@@ -7,8 +7,9 @@ from msgspec.structs import replace
 
 from outline import Path
 from picture.draw.skiapath import MITER_LIMIT
+from sheet.document.kinds import Ellipse, Rectangle
 from sheet.document.model import Item, Piece
-from sheet.geometry.geometry import Box, box_of
+from sheet.geometry.geometry import Box, box_of, outline_of
 from sheet.geometry.visible import visible_box
 
 __all__ = ["bordered", "cutting", "cutting_piece", "encloses", "has_miter", "whole"]
@@ -33,22 +34,23 @@ def cutting_piece(clips: tuple[Path, ...], piece: Piece) -> tuple[Path, ...]:
 
 
 def _contains(clip: Path, box: Box) -> bool:
-    if clip.bounds is None:
+    ctrl, kind, starts, _ = clip.arrays
+    if len(starts) != 2 or kind.any() or clip.bounds is None:
         return False
     x0, y0, x1, y1 = clip.bounds
     near = 1e-9 * max(x1 - x0, y1 - y0)
     if min(box[0] - x0, box[1] - y0, x1 - box[2], y1 - box[3]) < -near:
-        return False
-    ctrl, kind, starts, _ = clip.arrays
-    if len(starts) != 2 or kind.any():
         return False
     # a polygon with the area of its box is that box
     (ax, ay), (bx, by) = ctrl[:, :2].T, ctrl[:, 6:].T
     return abs(float((ax * by - bx * ay).sum())) / 2 >= (1 - 1e-9) * (x1 - x0) * (y1 - y0)
 
 
-def encloses(path: Path) -> bool:
-    """Return whether a fill of a path would show: a line that goes there and back has none."""
+def encloses(piece: Piece) -> bool:
+    """Return whether a fill would show: a line that goes there and back has none."""
+    if isinstance(piece.shape, Rectangle | Ellipse):
+        return True
+    path = outline_of(piece)
     x0, y0, x1, y1 = path.bounds or (0.0, 0.0, 0.0, 0.0)
     return bool((np.abs(path.loop_areas()) > 1e-9 * (x1 - x0 + y1 - y0) ** 2).any()) or path.area > 0
 

@@ -471,7 +471,8 @@ class _Reader:
             return 1.0, [piece]
         opacity = min(1.0, paint.opacity / ((fill if paint.fill is not None else border) or 1.0))
         parts: list[Piece] = []
-        if paint.fill is not None and encloses(outline_of(piece)):
+        # a border that could not be outlined is not worth the look
+        if paint.fill is not None and ((cut and line is None) or encloses(piece)):
             paint = replace(paint, opacity=fill, blend="normal")
             parts.append(replace(piece, paint=replace(paint, stroke=None, dashes=())))
             alone = replace(paint, fill=None, opacity=border)

@@ -6,7 +6,9 @@ from typing import Any, Final
 from xml.etree.ElementTree import Element
 
 from outline import Matrix, Path, PathError
-from outline.path.svgpath import mapped
+from outline.path.builder import Builder
+from outline.path.svgpath import mapped, read
+from sheet.caching import cached
 from sheet.document.kinds import Ellipse, Rectangle
 from sheet.geometry.geometry import own_path
 
@@ -27,6 +29,12 @@ _DOT: Final = re.compile(r"([Mm][\s,]*[-+\d.eE]+(?:[\s,]*[-+][\d.eE]+|[\s,]+[-+\
 """A subpath that closes where it starts."""
 
 
+@cached(entries=64)
+def _read(d: str) -> Builder:
+    """Return what path data has, which may be used many times."""
+    return read(d)
+
+
 def path_data(own: dict[str, str], matrix: Matrix, report: Callable[[str], None], dots: bool = False) -> str:
     """Return a path's data under a map, up to its first error (SVG 2, 9.5.4); in CSS it is `path("…")` (9.3.2).
 
@@ -39,9 +47,9 @@ def path_data(own: dict[str, str], matrix: Matrix, report: Callable[[str], None]
     if d.lstrip().startswith(("path('", 'path("')):
         d = d.strip()[6:-2]
     try:
-        return mapped(d, matrix)
+        return mapped(_read(d), matrix)
     except PathError:
-        data = mapped(d, matrix, forgiving=True)
+        data = mapped(read(d, forgiving=True), matrix)
         report("path with a mistake in it (drawn up to there)" if data else "path that cannot be read")
         return data
 
