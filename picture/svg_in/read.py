@@ -203,7 +203,7 @@ class _Reader:
         if look.clips:
             return tuple(self.items(target, look, depth, using))
         a, b, c, d, x, y = look.matrix.numbers()
-        key = (using[-1], a, b, c, d, *look.style.items(), look.viewport, look.size)
+        key = (using, self.filtering, a, b, c, d, *look.style.items(), look.viewport, look.size)
         if key not in self.uses:
             count, told = self.count, self.unknown.copy()
             made = tuple(self.items(target, look, depth, using))
@@ -361,7 +361,7 @@ class _Reader:
             shape, x, y = live
             across, down, placed = math.hypot(m.a, m.b), math.hypot(m.c, m.d), m @ Matrix.move(x, y)
             square = abs(m.a * m.c + m.b * m.d) < 1e-9 * across * down
-            if square and (abs(across - down) < 1e-9 * across or not getattr(shape, "radii", (0.0,))[0]):
+            if square and (abs(across - down) < 1e-9 * across or isinstance(shape, Ellipse) or not shape.radii[0]):
                 # not distorted: the sizes, and a rectangle's radii, can be in px of the sheet
                 sizes = {"width": shape.width * across, "height": shape.height * down}
                 if isinstance(shape, Rectangle):

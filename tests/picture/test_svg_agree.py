@@ -47,7 +47,7 @@ def compared(a: np.ndarray, b: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     return premultiplied(a), premultiplied(b)
 
 
-def agreement(data: bytes, sides: tuple[int, ...] = (224, 448, 640, 1280)) -> tuple[float, Drawing]:
+def agreement(data: bytes, sides: tuple[int, ...] = (112, 224, 448, 640, 1280)) -> tuple[float, Drawing]:
     """Return the intersection over the union of the two pictures: of their coverage, and of each colour by it.
 
     What is thin is mostly edge, where two rasterizers differ by a part of a px: where a
