@@ -244,8 +244,9 @@ def mapped(made: Builder, matrix: Matrix) -> str:
     values = list(chain.from_iterable(made.rows))
     if matrix != IDENTITY:
         a, b, c, d, e, f = matrix.numbers()
-        pairs = zip(values[::2], values[1::2], strict=True)
-        values = [v for x, y in pairs for v in (a * x + c * y + e, b * x + d * y + f)]
+        xs, ys = values[::2], values[1::2]
+        values[::2] = [a * x + c * y + e for x, y in zip(xs, ys, strict=True)]
+        values[1::2] = [b * x + d * y + f for x, y in zip(xs, ys, strict=True)]
     return written(values, made.kinds, made.starts, made.closed)
 
 

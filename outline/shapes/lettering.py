@@ -4,6 +4,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache, cached_property
+from itertools import pairwise
 from typing import Any
 
 from outline.engine.operations import union
@@ -102,10 +103,8 @@ def _shaped(face: Any, line: str, features: dict[str, bool]) -> list[tuple[Any, 
     hb.shape(face, buffer, features)
     infos, places = buffer.glyph_infos, buffer.glyph_positions
     stops = sorted({i.cluster for i in infos} | {len(line)})
-    return [
-        (info, at, next((s for s in stops if s > info.cluster), len(line)))
-        for info, at in zip(infos, places, strict=True)
-    ]
+    after = dict(pairwise(stops))
+    return [(info, at, after[info.cluster]) for info, at in zip(infos, places, strict=True)]
 
 
 def lettering(
@@ -153,7 +152,8 @@ def lettering(
             advance = at.x_advance * scale
             if k < len(shaped) - 1:
                 advance += tracking * size / 1000
-                advance += sum(after.get(start + c, 0.0) for c in range(info.cluster, end)) * size / 1000
+                if after:
+                    advance += sum(after.get(start + c, 0.0) for c in range(info.cluster, end)) * size / 1000
             row_glyphs.append((info, at, x, advance, end))
             x += advance
         shift = {"left": 0.0, "centre": -x / 2, "right": -x}[align]

@@ -7,6 +7,7 @@ from msgspec.structs import replace
 
 from outline import Path
 from picture.draw.skiapath import MITER_LIMIT
+from sheet.caching import cached
 from sheet.document.kinds import Ellipse, Rectangle
 from sheet.document.model import Item, Piece
 from sheet.geometry.geometry import Box, box_of, outline_of
@@ -34,16 +35,25 @@ def cutting_piece(clips: tuple[Path, ...], piece: Piece) -> tuple[Path, ...]:
 
 
 def _contains(clip: Path, box: Box) -> bool:
+    whole = _rectangle_of(clip)
+    if whole is None:
+        return False
+    x0, y0, x1, y1 = whole
+    near = 1e-9 * max(x1 - x0, y1 - y0)
+    return min(box[0] - x0, box[1] - y0, x1 - box[2], y1 - box[3]) >= -near
+
+
+@cached(entries=256)
+def _rectangle_of(clip: Path) -> Box | None:
+    """Return the box of a clip, which often clips thousands, if it is an upright rectangle."""
     ctrl, kind, starts, _ = clip.arrays
     if len(starts) != 2 or kind.any() or clip.bounds is None:
-        return False
+        return None
     x0, y0, x1, y1 = clip.bounds
-    near = 1e-9 * max(x1 - x0, y1 - y0)
-    if min(box[0] - x0, box[1] - y0, x1 - box[2], y1 - box[3]) < -near:
-        return False
     # a polygon with the area of its box is that box
     (ax, ay), (bx, by) = ctrl[:, :2].T, ctrl[:, 6:].T
-    return abs(float((ax * by - bx * ay).sum())) / 2 >= (1 - 1e-9) * (x1 - x0) * (y1 - y0)
+    area = abs(float((ax * by - bx * ay).sum())) / 2
+    return clip.bounds if area >= (1 - 1e-9) * (x1 - x0) * (y1 - y0) else None
 
 
 def encloses(piece: Piece) -> bool:

@@ -98,10 +98,12 @@ def _parts(
     """Yield the stretches of a text in order, each with the position that starts it."""
 
     def place(key: str) -> float | None:
-        found = numbers(own.get(key))
-        if len(found) > 1:
+        text = own.get(key, "").strip()
+        if not text:
+            return None
+        if len(numbers(text)) > 1:
             report("letters with places of their own")
-        return length(re.split(r"[\s,]+", own.get(key, "").strip())[0], 100.0) if own.get(key) else None
+        return length(re.split(r"[\s,]+", text)[0], 100.0)
 
     first = _Piece("", own, style, place("x"), place("y"), place("dx") or 0.0, place("dy") or 0.0)
     for key in ("rotate", "textLength"):
