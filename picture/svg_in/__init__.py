@@ -15,6 +15,7 @@ __all__ = [
     "plain",
     "read",
     "shapes",
+    "shown",
     "styles",
     "text",
 ]

@@ -7,8 +7,8 @@ defusedxml refuses entities, and addresses other than `data:` are ignored.
 import hashlib
 import math
 from collections import Counter
-from collections.abc import Callable, Iterable, Iterator, Mapping
-from typing import Any, Final, NamedTuple
+from collections.abc import Callable, Iterator, Mapping
+from typing import Any, Final
 from xml.etree.ElementTree import Element, ParseError
 
 import msgspec
@@ -16,15 +16,13 @@ from defusedxml import DefusedXmlException
 from defusedxml import ElementTree as Safe
 from msgspec.structs import replace
 
-from outline import Matrix, OutlineError, Path, dashed, intersect, rectangle, stroke_outline
+from outline import Matrix, OutlineError, Path, intersect, rectangle
 from outline import length as path_length
 from picture.draw.raster import blends
-from picture.draw.skiapath import MITER_LIMIT
 from picture.errors import PictureError
-from sheet.caching import cached
 from sheet.document.kinds import Ellipse, Plain, Rectangle, plain_of
 from sheet.document.limits import clean_name
-from sheet.document.model import BLENDS, CutList, Group, Item, Paint, Photo, Piece, Step
+from sheet.document.model import BLENDS, CutList, Group, Item, Paint, Photo, Piece
 from sheet.document.tree import map_members
 from sheet.geometry.geometry import Box, box_of, join_boxes, outline_of
 from sheet.geometry.placing import moved
@@ -48,11 +46,12 @@ from .effort import Effort
 from .elements import GATHERING, MAX_DEPTH, SILENT, children_of, start_of, target_size, viewport_in
 from .filters import is_linear, is_opaque, layers_of, recoloured
 from .masks import Soft, region_of, shown_by
-from .paint import Paints, shares
-from .parts import bordered, cutting, cutting_piece, encloses, has_miter, whole
+from .paint import Paints
+from .parts import bordered, cutting, whole
 from .pictures import embedded, laid, window_of
 from .plain import unpacked
 from .shapes import SHAPES, is_upright, path_data, shape_of, size_of, viewed
+from .shown import Look, Shown
 from .styles import Styles
 from .text import runs_of
 
@@ -61,7 +60,6 @@ __all__ = ["MAX_NODES", "Drawing", "read_svg"]
 MAX_NODES: Final = 20_000
 MAX_FILTERS: Final = 3
 """How deep filters may be in each other: each makes two of what is in it."""
-_UNEVEN: Final = "border that is wider one way (its mean width)"
 
 
 class Drawing(msgspec.Struct, frozen=True):
@@ -73,22 +71,11 @@ class Drawing(msgspec.Struct, frozen=True):
     unknown: dict[str, int]
 
 
-class _Look(NamedTuple):
-    """What an element inherits: the map to the sheet, its style, and the outlines that clip it."""
-
-    matrix: Matrix
-    style: dict[str, str]
-    clips: tuple[Path, ...]
-    viewport: tuple[float, float]
-    """The size (in its own px) that per cent refer to."""
-    size: tuple[tuple[str, str], ...] = ()
-    """The width and height that a `use` sets for its target."""
-
-
 class _Reader:
     def __init__(self, root: Element, fonts: Mapping[str, str], effort: Effort):
         self.fonts, self.effort = fonts, effort
         self.pictures: dict[str, bytes] = {}
+        self.shown = Shown(self._id, self._report, effort)
         self.styles = Styles(root)
         self.paints = Paints(self.styles, self._linked, self._report)
         self.clips = Clips(self.styles, fonts, self._linked, self._report)
@@ -124,7 +111,7 @@ class _Reader:
         if self.count > MAX_NODES:
             raise PictureError(f"That SVG has more than {MAX_NODES:,} elements.", "Simplify it where it was made.")
 
-    def items(self, element: Element, look: _Look, depth: int, using: tuple[str, ...] = ()) -> Iterator[Item]:
+    def items(self, element: Element, look: Look, depth: int, using: tuple[str, ...] = ()) -> Iterator[Item]:
         """Yield the items of an element, lowest first."""
         self._counted(1)
         if depth > MAX_DEPTH:
@@ -161,14 +148,14 @@ class _Reader:
                 self._report("element that a mask hides wholly")
                 return
             clips += () if through is None else (through,)
-        look = _Look(matrix, style, clips, look.viewport)
+        look = Look(matrix, style, clips, look.viewport)
         if own.get("filter", "none").strip() in ("", "none"):
             yield from self._drawn(element, own, look, depth, using)
         else:
             yield from self._filtered(element, own, look, depth, using)
 
     def _drawn(
-        self, element: Element, own: dict[str, str], look: _Look, depth: int, using: tuple[str, ...]
+        self, element: Element, own: dict[str, str], look: Look, depth: int, using: tuple[str, ...]
     ) -> Iterator[Item]:
         """Yield the items of an element that is styled, placed and clipped."""
         name, style = name_of(element), look.style
@@ -190,7 +177,7 @@ class _Reader:
             if piece is not None and flat is not style:
                 piece = self._live(piece, style, look)
             if piece is not None:
-                yield from self._shown(piece, look)
+                yield from self.shown.of(piece, look)
         elif name == "text":
             yield from self._text(element, own, look)
         elif name == "image":
@@ -198,7 +185,7 @@ class _Reader:
         else:
             self.unknown[name] += 1
 
-    def _used(self, target: Element, look: _Look, depth: int, using: tuple[str, ...]) -> tuple[Item, ...]:
+    def _used(self, target: Element, look: Look, depth: int, using: tuple[str, ...]) -> tuple[Item, ...]:
         """Return the items of a target that is used; where nothing clips them, those of the first such use, moved."""
         if look.clips:
             return tuple(self.items(target, look, depth, using))
@@ -228,7 +215,7 @@ class _Reader:
         return renumbered(moved(item, by))
 
     def _filtered(
-        self, element: Element, own: dict[str, str], look: _Look, depth: int, using: tuple[str, ...]
+        self, element: Element, own: dict[str, str], look: Look, depth: int, using: tuple[str, ...]
     ) -> Iterator[Item]:
         """Yield an element and its shadows by a filter that can be pieces; as it is, and a report, by any other."""
         filter_ = self._linked(url_of(own["filter"])[0])
@@ -268,7 +255,7 @@ class _Reader:
         else:
             yield from self._gathered(tuple(made), own, clean_name(own.get("id", "")))
 
-    def _mask(self, text: str, matrix: Matrix, look: _Look, box: Callable[[], Box | None]) -> Path | None:
+    def _mask(self, text: str, matrix: Matrix, look: Look, box: Callable[[], Box | None]) -> Path | None:
         """Return the outline of a hard mask; None, and a report, for any other."""
         target = self._linked(url_of(text)[0])
         if target is None or name_of(target) != "mask" or text in self.masking:
@@ -285,14 +272,14 @@ class _Reader:
         within = shown_by(own, (x0, y0, x1, y1), matrix, look.viewport)
         if within.is_empty:
             return within
-        inside = _Look(matrix @ of_box if across else matrix, its, (), (1.0, 1.0) if across else look.viewport)
+        inside = Look(matrix @ of_box if across else matrix, its, (), (1.0, 1.0) if across else look.viewport)
         key = (text, inside.matrix, inside.viewport)
         if key not in self.masks:
             self.masks[key] = self._region(text, target, own, inside)
         region = self.masks[key]
         return None if region is None else intersect([region, within])
 
-    def _region(self, text: str, target: Element, own: dict[str, str], inside: _Look) -> Path | None:
+    def _region(self, text: str, target: Element, own: dict[str, str], inside: Look) -> Path | None:
         """Return what a mask shows; None, and a report, if that is no outline."""
         self.masking.append(text)
         try:
@@ -309,7 +296,7 @@ class _Reader:
         return None
 
     def _group(
-        self, element: Element, own: dict[str, str], look: _Look, depth: int, using: tuple[str, ...]
+        self, element: Element, own: dict[str, str], look: Look, depth: int, using: tuple[str, ...]
     ) -> Iterator[Item]:
         if name_of(element) in ("svg", "symbol") and depth:
             placed = look.matrix @ start_of(own)
@@ -340,7 +327,7 @@ class _Reader:
         elif inside:
             yield Group(self._id(), name or "Group", inside, opacity=opacity, blend=mode)
 
-    def _piece(self, name: str, own: dict[str, str], look: _Look) -> Piece | None:
+    def _piece(self, name: str, own: dict[str, str], look: Look) -> Piece | None:
         m = look.matrix
         live, path, data = None, None, ""
         try:
@@ -389,7 +376,7 @@ class _Reader:
         by = path_length(outline_of(piece)) / declared
         return replace(piece, paint=replace(piece.paint, dashes=tuple(v * by for v in piece.paint.dashes)))
 
-    def _live(self, piece: Piece, style: dict[str, str], look: _Look, box: Box | None = None) -> Piece:
+    def _live(self, piece: Piece, style: dict[str, str], look: Look, box: Box | None = None) -> Piece:
         """Return a piece with its gradients, measured by a box in its own px, or by its outline's."""
 
         def own_box() -> Box | None:
@@ -397,29 +384,7 @@ class _Reader:
 
         return replace(piece, paint=self.paints.live(piece.paint, style, look.matrix, look.viewport, own_box))
 
-    def _shown(self, piece: Piece, look: _Look) -> list[Item]:
-        """Return a piece as it is drawn: split if it must be, and clipped."""
-        clips = cutting_piece(look.clips, piece)
-        opacity, parts = self._painted(piece, look, bool(clips))
-        # a clip would leave nothing of a line
-        made: list[Item] = [
-            part if part.paint.fill is None and not part.photos else self._clipped(part, clips) for part in parts
-        ]
-        blend = piece.paint.blend
-        if len(made) == 1:
-            return [whole(made[0], opacity, blend, piece.name)]
-        # together, since a border that is half transparent shows the fill below it
-        return [Group(self._id(), piece.name, tuple(made), opacity=opacity, blend=blend)] if made else []
-
-    def _clipped(self, piece: Piece, clips: tuple[Path, ...]) -> Piece:
-        if not clips:
-            return piece
-        return Piece(self._id(), piece.name, CutList(piece, self._cuts(clips)), paint=piece.paint)
-
-    def _cuts(self, clips: Iterable[Path]) -> tuple[Step, ...]:
-        return tuple(Step("intersect", Piece(self._id(), "Clip", _plain(c))) for c in clips)
-
-    def _text(self, element: Element, own: dict[str, str], look: _Look) -> Iterator[Item]:
+    def _text(self, element: Element, own: dict[str, str], look: Look) -> Iterator[Item]:
         """Yield a text as lettering, which stays text."""
         lines: list[tuple[Piece, dict[str, str]]] = []
         boxes: list[Box] = []
@@ -439,69 +404,13 @@ class _Reader:
         if any("url(" in style["fill"] + style["stroke"] for _, style in lines):
             # a gradient runs over all of a text (SVG 2, 11.3)
             lines = [(self._live(piece, style, look, join_boxes(boxes)), style) for piece, style in lines]
-        made: list[Item] = [part for piece, _ in lines for part in self._shown(piece, look)]
+        made: list[Item] = [part for piece, _ in lines for part in self.shown.of(piece, look)]
         if len(made) == 1:
             yield made[0]
         elif made:
             yield Group(self._id(), clean_name(own.get("id", "")) or "Text", tuple(made))
 
-    def _painted(self, piece: Piece, look: _Look, cut: bool) -> tuple[float, list[Piece]]:
-        """Return a piece as it is, or split if one piece cannot have both its fill and its border, and their opacity.
-
-        A border under a non-uniform map has no constant width, one that is `cut` by a clip
-        does not follow it, and fill and border may have separate opacities.
-        """
-        paint = piece.paint
-        m = look.matrix
-        if paint.stroke is None:
-            return 1.0, [piece]
-        even = abs(math.hypot(m.a, m.b) - math.hypot(m.c, m.d)) < 1e-3 * m.scale and abs(m.a * m.c + m.b * m.d) < (
-            1e-3 * m.scale**2
-        )
-        fill, border = shares(look.style)
-        limit = length(look.style["stroke-miterlimit"], 1.0, MITER_LIMIT)
-        line: Path | None = None
-        if cut or not even:
-            line = self._border(piece, m, limit)
-            if line is None:
-                self._report("border that a clip cuts (it is whole)" if cut else _UNEVEN)
-        elif paint.join == "miter" and limit != MITER_LIMIT and has_miter(outline_of(piece), limit, MITER_LIMIT):
-            self._report(f"mitre limit ({MITER_LIMIT:g} instead)")
-        if line is None and not cut and (paint.fill is None or min(fill, border) > 1 - 1e-6):
-            return 1.0, [piece]
-        opacity = min(1.0, paint.opacity / ((fill if paint.fill is not None else border) or 1.0))
-        parts: list[Piece] = []
-        # a border that could not be outlined is not worth the look
-        if paint.fill is not None and ((cut and line is None) or encloses(piece)):
-            paint = replace(paint, opacity=fill, blend="normal")
-            parts.append(replace(piece, paint=replace(paint, stroke=None, dashes=())))
-            alone = replace(paint, fill=None, opacity=border)
-        else:
-            opacity, alone = 1.0, replace(paint, fill=None, opacity=opacity * border)
-        if line is None:
-            parts.append(replace(piece, id=self._id(), paint=alone))
-        elif not line.is_empty:
-            drawn = replace(alone, fill=paint.stroke, stroke=None)
-            parts.append(Piece(self._id(), f"Border of {piece.name}"[:200], plain_of(line), paint=drawn))
-        return opacity, parts
-
-    def _border(self, piece: Piece, m: Matrix, limit: float) -> Path | None:
-        """Return the outline of a border whose width `m` has scaled, None if it takes more effort than is left."""
-        if self.effort.left < 1:
-            return None
-        paint = piece.paint
-        dashes = [v / m.scale for v in paint.dashes]
-        width, limit = paint.stroke_width / m.scale, max(1.0, limit)
-        try:
-            line = outline_of(piece).transform(m.inverse())
-            if not self.effort.allows_border(line, dashes):
-                return None
-            line = dashed(line, dashes) if dashes else line
-            return stroke_outline(line, width, join=paint.join, cap=paint.cap, miter_limit=limit).transform(m)
-        except OutlineError:
-            return None
-
-    def _image(self, element: Element, own: dict[str, str], look: _Look) -> Iterator[Item]:
+    def _image(self, element: Element, own: dict[str, str], look: Look) -> Iterator[Item]:
         found = embedded(address_of(element))
         if isinstance(found, str):
             self.unknown[found] += 1
@@ -530,14 +439,8 @@ class _Reader:
         base, *others = clips
         first = Piece(self._id(), "Frame", plain_of(base), paint=Paint(fill=None))
         if others:
-            first = Piece(self._id(), "Frame", CutList(first, self._cuts(others)), paint=Paint(fill=None))
+            first = Piece(self._id(), "Frame", CutList(first, self.shown.cuts(others)), paint=Paint(fill=None))
         yield Piece(first.id, first.name, first.shape, first.matrix, first.paint, photos=(photo,), gaps=True)
-
-
-@cached(entries=256)
-def _plain(clip: Path) -> Plain:
-    """Return what clips, which is often the same for many."""
-    return plain_of(clip)
 
 
 def _only(own: dict[str, str]) -> dict[str, str]:
@@ -567,7 +470,7 @@ def read_svg(data: bytes, name: str, scale: float, fonts: Mapping[str, str] | No
     box = numbers(root.get("viewBox"))
     width, height = (v * scale for v in size_of(own, box))
     viewport = (box[2], box[3]) if len(box) == 4 else (width / scale, height / scale)
-    first = _Look(Matrix.resize(scale, scale) @ viewed(root, own, size_of(own, box)), dict(INHERITED), (), viewport)
+    first = Look(Matrix.resize(scale, scale) @ viewed(root, own, size_of(own, box)), dict(INHERITED), (), viewport)
     items = tuple(reader.items(root, first, 0))
     filled = (0.0, 0.0, width, height)
     if not (width > 0 and height > 0) and items:

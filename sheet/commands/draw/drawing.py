@@ -240,7 +240,7 @@ class DrawLettering(DrawCommand, frozen=True):
             shape, _ = set_detail(sheet, shape, field, text)
         assert isinstance(shape, Lettering)
         if geometry.own_path(shape).is_empty:
-            words = missing_words(shape).replace(": left out.", ".") or "Those letters have no outline."
+            words = missing_words(shape, ".") or "Those letters have no outline."
             raise SheetError(words, "Type other letters, or choose another font.", "text")
         usual = replace(default_paint(sheet), fill=INK)
         note = missing_words(shape)

@@ -52,14 +52,14 @@ def _lettered(shape: Lettering, font: str) -> outline.Lettered:
     )  # fmt: skip
 
 
-def missing_words(shape: Lettering) -> str:
-    """Return a note on a missing font, or on characters it lacks; empty if there are none."""
+def missing_words(shape: Lettering, end: str = ": left out.") -> str:
+    """Return a note on a missing font, or on characters it lacks, with its `end`; empty if there are none."""
     name = outline.font_name(shape.font)
     if not outline.has_font(shape.font):
         used = f"{outline.FONTS[STAND_IN].name} is used instead, and its letters have other widths"
         return f"The font “{name}” isn’t here: {used}."
     lacking = lettered(shape).missing
-    return f"{name} has no {', '.join(f'“{c}”' for c in lacking[:8])}: left out." if lacking else ""
+    return f"{name} has no {', '.join(f'“{c}”' for c in lacking[:8])}{end}" if lacking else ""
 
 
 def _stretched(shape: Lettering, sx: float, sy: float) -> Lettering | None:
