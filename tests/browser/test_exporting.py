@@ -108,6 +108,10 @@ class Exporting(BrowserCase):
         first = self.page.locator(".target").first
         expect(first).to_contain_text(name)
         expect(first).to_contain_text("60 × 60 px")
+        # and with another one of it, by Shift in the stack
+        self.choose(*made)
+        expect(first).to_contain_text("The 2 selected items")
+        expect(first).to_contain_text("360 × 100 px")
 
     def test_what_was_saved_is_said_and_two_presses_export_once(self):
         page = self.page

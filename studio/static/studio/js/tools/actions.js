@@ -89,8 +89,8 @@ action("close", ({ id }) => {
 // -- selecting
 
 action("row", ({ id, within }, { event }) => {
-  if (within) return member({ id, within });
-  if (state.inside) stepInside("");
+  if (within && state.inside !== within) return member({ id, within });
+  if (!within && state.inside) stepInside("");
   if (event?.shiftKey || event?.ctrlKey || event?.metaKey) {
     choose(state.chosen.includes(id) ? state.chosen.filter((c) => c !== id) : [...state.chosen, id]);
   } else choose([id]);
