@@ -296,10 +296,12 @@ class Path:
         )
 
     def __eq__(self, other: object) -> bool:
-        return self._key() == other._key() if isinstance(other, Path) else NotImplemented
+        if not isinstance(other, Path):
+            return NotImplemented
+        return self is other or self._key() == other._key()
 
     def __hash__(self) -> int:
-        return hash(self._key())
+        return hash(self._ctrl.tobytes())
 
     def __repr__(self) -> str:
         d = self.to_svg(4)

@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache, cached_property
 from itertools import pairwise
-from typing import Any
+from typing import Any, NamedTuple
 
 from outline.engine.operations import union
 from outline.path.builder import Builder
@@ -20,8 +20,7 @@ ALIGNMENTS = ("left", "centre", "right")
 MAX_TEXT = 500
 
 
-@dataclass(frozen=True, slots=True)
-class PlacedGlyph:
+class PlacedGlyph(NamedTuple):
     """A glyph on its baseline: the characters [first, end) of the text it shows, its position, and its advance."""
 
     first: int

@@ -10,7 +10,7 @@ from sheet.geometry.geometry import Box, join_boxes
 from .css import absolute, address_of, name_of, transform
 from .elements import GATHERING, MAX_DEPTH, SILENT, children_of, start_of, target_size, viewport_in
 from .pictures import embedded, laid, window_of
-from .shapes import SHAPES, outlines_of, viewed
+from .shapes import SHAPES, outlines_of, shape_of, viewed
 from .styles import Styles
 from .text import runs_of
 
@@ -48,6 +48,10 @@ class Boxes:
             boxes = [_of_image(element, own)]
         elif name in SHAPES:
             try:
+                live = shape_of(name, own, style["fill-rule"])[0] if name != "path" else None
+                if live is not None:
+                    shape, x, y = live
+                    return x, y, x + shape.width, y + shape.height
                 boxes = [path.bounds for path in outlines_of(name, own, style["fill-rule"], Matrix(), _quiet)]
             except OutlineError:
                 return None

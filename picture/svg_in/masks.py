@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator
 
 import outline
-from outline import Matrix, OutlineError, Path, dashed, rectangle, stroke_outline
+from outline import Matrix, OutlineError, Path, dashed, stroke_outline
 from sheet.document.gradients import Fill, Gradient
 from sheet.document.model import Item, Photo, Piece
 from sheet.geometry.geometry import Box, outline_of
@@ -88,4 +88,5 @@ def shown_by(own: dict[str, str], box: Box, matrix: Matrix, viewport: tuple[floa
     width, height = length(own.get("width", "120%"), viewport[0]), length(own.get("height", "120%"), viewport[1])
     if width <= 0 or height <= 0:
         return Path.gather([])
-    return rectangle(width, height).transform(matrix @ Matrix.move(left, top))
+    right, bottom = left + width, top + height
+    return Path.from_points([matrix(x, y) for x, y in ((left, top), (right, top), (right, bottom), (left, bottom))])

@@ -8,6 +8,7 @@ import hashlib
 import math
 from collections import Counter
 from collections.abc import Callable, Iterator, Mapping
+from functools import partial
 from typing import Any, Final
 from xml.etree.ElementTree import Element, ParseError
 
@@ -16,7 +17,7 @@ from defusedxml import DefusedXmlException
 from defusedxml import ElementTree as Safe
 from msgspec.structs import replace
 
-from outline import Matrix, OutlineError, Path, intersect, rectangle
+from outline import Matrix, OutlineError, Path, rectangle
 from outline import length as path_length
 from picture.draw.raster import blends
 from picture.errors import PictureError
@@ -25,7 +26,7 @@ from sheet.document.limits import clean_name
 from sheet.document.model import BLENDS, CutList, Group, Item, Paint, Photo, Piece
 from sheet.document.tree import map_members
 from sheet.geometry.geometry import Box, box_of, join_boxes, outline_of
-from sheet.geometry.placing import moved
+from sheet.geometry.placing import boxes_meet, moved
 
 from .boxes import Boxes
 from .clips import Clips
@@ -144,10 +145,10 @@ class _Reader:
             clips += further
         if own.get("mask", "none").strip() not in ("", "none"):
             through = self._mask(own["mask"], matrix, look, lambda: self.boxes.of(element, own, style, look.viewport))
-            if through is not None and through.is_empty:
+            if any(c.is_empty for c in through):
                 self._report("element that a mask hides wholly")
                 return
-            clips += () if through is None else (through,)
+            clips += through
         look = Look(matrix, style, clips, look.viewport)
         if own.get("filter", "none").strip() in ("", "none"):
             yield from self._drawn(element, own, look, depth, using)
@@ -170,14 +171,12 @@ class _Reader:
             made = self._used(target, look._replace(size=target_size(own)), depth + 1, (*using, address))
             yield from self._gathered(made, own, "")
         elif name in SHAPES:
-            style = shares_in_px(style, look.viewport)
-            flat = self.paints.flat(style)
-            look = look._replace(style=flat)
-            piece = self._piece(name, own, look)
-            if piece is not None and flat is not style:
-                piece = self._live(piece, style, look)
-            if piece is not None:
-                yield from self.shown.of(piece, look)
+            look = look._replace(style=shares_in_px(style, look.viewport))
+            flat = look._replace(style=self.paints.flat(look.style))
+            shape = partial(self._shape, name, own, look, flat)
+            # how it is shown depends on what clips it, which may differ for each use
+            for piece in self._once((name, *own.items()), look, shape) if using else shape():
+                yield from self.shown.of(piece, flat)
         elif name == "text":
             yield from self._text(element, own, look)
         elif name == "image":
@@ -189,11 +188,15 @@ class _Reader:
         """Return the items of a target that is used; where nothing clips them, those of the first such use, moved."""
         if look.clips:
             return tuple(self.items(target, look, depth, using))
+        return self._once(using, look, lambda: tuple(self.items(target, look, depth, using)))
+
+    def _once(self, what: tuple[Any, ...], look: Look, make: Callable[[], tuple[Any, ...]]) -> tuple[Any, ...]:
+        """Return the items that `make` makes of what is used; if something alike was made before, copies, moved."""
         a, b, c, d, x, y = look.matrix.numbers()
-        key = (using, self.filtering, a, b, c, d, *look.style.items(), look.viewport, look.size)
+        key = (what, self.filtering, a, b, c, d, *look.style.items(), look.viewport, look.size)
         if key not in self.uses:
             count, told = self.count, self.unknown.copy()
-            made = tuple(self.items(target, look, depth, using))
+            made = make()
             self.uses[key] = (x, y), made, self.count - count, self.unknown - told
             return made
         (x0, y0), made, count, told = self.uses[key]
@@ -255,29 +258,32 @@ class _Reader:
         else:
             yield from self._gathered(tuple(made), own, clean_name(own.get("id", "")))
 
-    def _mask(self, text: str, matrix: Matrix, look: Look, box: Callable[[], Box | None]) -> Path | None:
-        """Return the outline of a hard mask; None, and a report, for any other."""
+    def _mask(self, text: str, matrix: Matrix, look: Look, box: Callable[[], Box | None]) -> tuple[Path, ...]:
+        """Return the outlines that a hard mask clips by, an empty one if nothing shows; none, and a report, for any
+        other."""
         target = self._linked(url_of(text)[0])
         if target is None or name_of(target) != "mask" or text in self.masking:
             self._report("mask that is not there, or of itself")
-            return None
+            return ()
         own, its = self.styles.styled(target, self.styles.around(target))
         found = box()
         across = own.get("maskContentUnits", "") == "objectBoundingBox"
         whole = own.get("maskUnits", "objectBoundingBox") == "objectBoundingBox"
         if found is None and (across or whole):
-            return None
+            return ()
         x0, y0, x1, y1 = found or (0.0, 0.0, 0.0, 0.0)
         of_box = Matrix.move(x0, y0) @ Matrix.resize(x1 - x0 or 1.0, y1 - y0 or 1.0)
         within = shown_by(own, (x0, y0, x1, y1), matrix, look.viewport)
-        if within.is_empty:
-            return within
         inside = Look(matrix @ of_box if across else matrix, its, (), (1.0, 1.0) if across else look.viewport)
         key = (text, inside.matrix, inside.viewport)
         if key not in self.masks:
             self.masks[key] = self._region(text, target, own, inside)
         region = self.masks[key]
-        return None if region is None else intersect([region, within])
+        if region is None:
+            return ()
+        if region.bounds is None or within.bounds is None or not boxes_meet(region.bounds, within.bounds):
+            return (Path(),)
+        return (region, *cutting((within,), region.bounds))
 
     def _region(self, text: str, target: Element, own: dict[str, str], inside: Look) -> Path | None:
         """Return what a mask shows; None, and a report, if that is no outline."""
@@ -326,6 +332,13 @@ class _Reader:
             yield whole(inside[0], opacity, mode, name)
         elif inside:
             yield Group(self._id(), name or "Group", inside, opacity=opacity, blend=mode)
+
+    def _shape(self, name: str, own: dict[str, str], look: Look, flat: Look) -> tuple[Piece, ...]:
+        """Return the piece of a shape with its gradients, before anything clips it; none if it draws nothing."""
+        piece = self._piece(name, own, flat)
+        if piece is not None and flat.style is not look.style:
+            piece = self._live(piece, look.style, look)
+        return () if piece is None else (piece,)
 
     def _piece(self, name: str, own: dict[str, str], look: Look) -> Piece | None:
         m = look.matrix

@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Callable, Iterable
-from typing import Final, NamedTuple
+from typing import Any, Final, NamedTuple
 
 from msgspec.structs import replace
 
@@ -10,6 +10,7 @@ from outline import Matrix, OutlineError, Path, dashed, stroke_outline
 from picture.draw.skiapath import MITER_LIMIT
 from sheet.caching import cached
 from sheet.document.kinds import Plain, plain_of
+from sheet.document.limits import Numbers
 from sheet.document.model import CutList, Group, Item, Piece, Step
 from sheet.geometry.geometry import outline_of
 
@@ -40,6 +41,9 @@ class Shown:
 
     def __init__(self, new_id: Callable[[], str], report: Callable[[str], None], effort: Effort):
         self._new_id, self._report, self._effort = new_id, report, effort
+        self._borders: dict[tuple[Any, ...], tuple[tuple[float, float], Plain]] = {}
+        """Borders that were outlined, and where, by what they depend on: what is used again is only elsewhere."""
+        self._enclosing: dict[tuple[Any, ...], bool] = {}
 
     def of(self, piece: Piece, look: Look) -> list[Item]:
         """Return a piece as it is drawn: split if it must be, and clipped."""
@@ -79,7 +83,7 @@ class Shown:
         )
         fill, border = shares(look.style)
         limit = length(look.style["stroke-miterlimit"], 1.0, MITER_LIMIT)
-        line: Path | None = None
+        line = None
         if cut or not even:
             line = self._border(piece, m, limit)
             if line is None:
@@ -91,7 +95,7 @@ class Shown:
         opacity = min(1.0, paint.opacity / ((fill if paint.fill is not None else border) or 1.0))
         parts: list[Piece] = []
         # a border that could not be outlined is not worth the look
-        if paint.fill is not None and ((cut and line is None) or encloses(piece)):
+        if paint.fill is not None and ((cut and line is None) or self._encloses(piece)):
             paint = replace(paint, opacity=fill, blend="normal")
             parts.append(replace(piece, paint=replace(paint, stroke=None, dashes=())))
             alone = replace(paint, fill=None, opacity=border)
@@ -99,26 +103,39 @@ class Shown:
             opacity, alone = 1.0, replace(paint, fill=None, opacity=opacity * border)
         if line is None:
             parts.append(replace(piece, id=self._new_id(), paint=alone))
-        elif not line.is_empty:
-            drawn = replace(alone, fill=paint.stroke, stroke=None)
-            parts.append(Piece(self._new_id(), f"Border of {piece.name}"[:200], plain_of(line), paint=drawn))
+        elif line[0].d:
+            name = f"Border of {piece.name}"[:200]
+            parts.append(Piece(self._new_id(), name, *line, paint=replace(alone, fill=paint.stroke, stroke=None)))
         return opacity, parts
 
-    def _border(self, piece: Piece, m: Matrix, limit: float) -> Path | None:
-        """Return the outline of a border whose width `m` has scaled, None if it takes more effort than is left."""
-        if self._effort.left < 1:
-            return None
+    def _encloses(self, piece: Piece) -> bool:
+        key = (piece.shape, piece.matrix[:4])
+        if key not in self._enclosing:
+            self._enclosing[key] = encloses(piece)
+        return self._enclosing[key]
+
+    def _border(self, piece: Piece, m: Matrix, limit: float) -> tuple[Plain, Numbers] | None:
+        """Return a border whose width `m` has scaled as a shape and where it is, None if that takes more effort than
+        is left."""
         paint = piece.paint
-        dashes = [v / m.scale for v in paint.dashes]
+        dashes = tuple(v / m.scale for v in paint.dashes)
         width, limit = paint.stroke_width / m.scale, max(1.0, limit)
-        try:
-            line = outline_of(piece).transform(m.inverse())
-            if not self._effort.allows_border(line, dashes):
+        x, y = piece.matrix[4:]
+        key = (piece.shape, piece.matrix[:4], m.numbers()[:4], width, dashes, paint.join, paint.cap, limit)
+        if key not in self._borders:
+            if self._effort.left < 1:
                 return None
-            line = dashed(line, dashes) if dashes else line
-            return stroke_outline(line, width, join=paint.join, cap=paint.cap, miter_limit=limit).transform(m)
-        except OutlineError:
-            return None
+            try:
+                line = outline_of(piece).transform(m.inverse())
+                if not self._effort.allows_border(line, list(dashes)):
+                    return None
+                line = dashed(line, list(dashes)) if dashes else line
+                line = stroke_outline(line, width, join=paint.join, cap=paint.cap, miter_limit=limit).transform(m)
+            except OutlineError:
+                return None
+            self._borders[key] = (x, y), plain_of(line)
+        (x0, y0), shape = self._borders[key]
+        return shape, (1.0, 0.0, 0.0, 1.0, x - x0, y - y0)
 
 
 @cached(entries=256)

@@ -2,8 +2,8 @@
 
 import re
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass, replace
-from typing import Final
+from dataclasses import dataclass
+from typing import Final, NamedTuple
 from xml.etree.ElementTree import Element
 
 import outline
@@ -11,7 +11,7 @@ from sheet.document.kinds import Lettering
 from sheet.document.kinds.lettering import lettered
 from sheet.geometry.geometry import Box
 
-from .css import length, name_of, numbers, report_ignored
+from .css import length, name_of, report_ignored
 from .styles import Styles
 
 __all__ = ["TextRun", "runs_of"]
@@ -27,8 +27,7 @@ PLAIN: Final = ("tspan", "a")
 MAX_RUNS: Final = 2000
 
 
-@dataclass(frozen=True, slots=True)
-class TextRun:
+class TextRun(NamedTuple):
     """A lettering, the start of its baseline in the text's own coordinates, and its declarations."""
 
     shape: Lettering
@@ -98,12 +97,12 @@ def _parts(
     """Yield the stretches of a text in order, each with the position that starts it."""
 
     def place(key: str) -> float | None:
-        text = own.get(key, "").strip()
-        if not text:
+        places = own.get(key, "").replace(",", " ").split()
+        if not places:
             return None
-        if len(numbers(text)) > 1:
+        if len(places) > 1:
             report("letters with places of their own")
-        return length(re.split(r"[\s,]+", text)[0], 100.0)
+        return length(places[0], 100.0)
 
     first = _Piece("", own, style, place("x"), place("y"), place("dx") or 0.0, place("dy") or 0.0)
     for key in ("rotate", "textLength"):
@@ -165,7 +164,7 @@ def runs_of(
         # there is no spacing after the last letter
         wide = x - chunk[0].x - chunk[-1].shape.tracking * chunk[-1].shape.size / 1000
         shift = {"middle": 0.5, "end": 1.0}.get(chunk[0].style["text-anchor"], 0.0) * wide
-        runs.extend(replace(r, x=r.x - shift) for r in chunk)
+        runs.extend(r._replace(x=r.x - shift) for r in chunk)
         chunk.clear()
 
     for part in parts:

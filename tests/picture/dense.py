@@ -4,11 +4,13 @@ import random
 from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
-__all__ = ["dense_files"]
+__all__ = ["PLAINLY", "dense_files"]
 
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" width="500" height="500">'
 UNEVEN = "border that is wider one way (its mean width)"
 CUT = "border that a clip cuts (it is whole)"
+PLAINLY = {UNEVEN, CUT, "mask that cannot be read", "filter"}
+"""What is told of what is drawn more plainly than a file asks."""
 
 
 class Dense(NamedTuple):
@@ -56,7 +58,7 @@ CLIP = '<clipPath id="c"><circle cx="250" cy="250" r="150"/></clipPath>'
 USED = f'<defs><path id="p" stroke="#000" d="{scribble(random.Random(2), 20)}"/></defs>'
 SHADE = '<linearGradient id="g"><stop stop-color="red"/><stop offset="1"/></linearGradient>'
 DENSE = {
-    "rectangles wider one way": Dense(PEN, _rect, UNEVEN),
+    "rectangles wider one way": Dense(PEN, _rect),
     "curves wider one way": Dense(PEN, _path(1), UNEVEN),
     "scribbles wider one way": Dense(PEN, _path(10), UNEVEN),
     "dashes wider one way": Dense(
@@ -66,9 +68,13 @@ DENSE = {
     ),
     "words wider one way": Dense('<g stroke="#000" font-size="20" transform="scale(2 1)">', _word, UNEVEN),
     "uses wider one way": Dense(USED + '<g transform="scale(2 1)">', _use),
-    "rectangles cut by a clip": Dense(CLIP + '<g stroke="#000" clip-path="url(#c)">', _rect, CUT),
+    "rectangles cut by a clip": Dense(CLIP + '<g stroke="#000" clip-path="url(#c)">', _rect),
     "scribbles cut by a clip": Dense(CLIP + '<g stroke="#000" clip-path="url(#c)">', _path(10), CUT),
-    "uses cut by a clip": Dense(CLIP + USED + '<g clip-path="url(#c)">', _use, CUT),
+    "uses cut by a clip": Dense(CLIP + USED + '<g clip-path="url(#c)">', _use),
+    "one mask for all": Dense(
+        '<mask id="m"><circle cx="250" cy="250" r="150" fill="#fff"/><path d="M200 200h50v60z"/></mask><g>',
+        lambda hand: f'<circle cx="{hand.randrange(500)}" cy="{hand.randrange(500)}" r="40" mask="url(#m)"/>',
+    ),
     "masks": Dense("<g>", _masked, "mask that cannot be read"),
     "shadows": Dense(
         '<filter id="f"><feDropShadow stdDeviation="0"/></filter><g stroke="#000" filter="url(#f)">',

@@ -138,13 +138,14 @@ class _Hand:
         return self.define("mask", extra, below + self.tag(name, own | {"fill": "black" if dark else "white"}))
 
     def used(self) -> str:
-        own = self.look() | self.placed()
         if self.r.random() < 0.5:
+            own = self.look() | self.placed()
             own["href"] = "#" + self.define("g", "", self.tag(*self.shape()))
             own |= self.sometimes(0.5, {"x": self.length(-20, 30), "y": self.length(-20, 30)})
         else:
             # a symbol's per cent, and the clip of one that is moved, are resvg's own: browsers draw them as Gouge does
             self.units.remove("%")
+            own = self.look() | self.placed()
             own["href"] = "#" + self.define("symbol", ' viewBox="0 0 100 100"', self.item(3))
             self.units.append("%")
         return self.tag("use", own)

@@ -128,6 +128,37 @@ class Shapes(unittest.TestCase):
         self.assertEqual(len(ids), len(set(ids)))
         self.assertEqual(sum(drawing.unknown.values()), 3)
 
+    def test_what_is_used_under_a_clip_is_clipped_where_it_is(self):
+        """Each use is the same as the shape written out there (SVG 2, 5.5), its border and all."""
+        shape = '<path d="M5 5h30q9 9 0 20l-30 9z" stroke="red" stroke-width="6" stroke-dasharray="9 4"/>'
+        path = shape.replace("<path", '<path id="p"')
+        clips = ("M0 0H60V40H0z", "M30 0H90V90z", "M0 0L90 20V99z")
+        places = [(x, y, clip) for clip in range(3) for x, y in ((0, 0), (25, 10), (40, 3.5))]
+        defs = "".join(f'<clipPath id="c{k}"><path d="{d}"/></clipPath>' for k, d in enumerate(clips))
+        for scale in ("1", "2 1", "-1 1.5"):
+            used, written = (
+                read(
+                    f"<defs>{defs}{path}</defs>"
+                    + "".join(
+                        f'<g clip-path="url(#c{clip})" transform="scale({scale})">{one.format(x=x, y=y)}</g>'
+                        for x, y, clip in places
+                    )
+                )
+                for one in (
+                    '<use href="#p" x="{x}" y="{y}"/>',
+                    f'<g transform="translate({{x}} {{y}})">{shape}</g>',
+                )
+            )
+            self.assertEqual(len(used.items), len(places))
+            self.assertEqual(used.unknown, written.unknown)
+            for one, other in zip(used.items, written.items, strict=True):
+                for (mine, _), (its, _) in zip(walk(one), walk(other), strict=True):
+                    self.assertEqual(type(mine), type(its))
+                    if isinstance(mine, Piece):
+                        self.assertEqual(mine.paint, its.paint)
+                        self.assertAlmostEqual(outline_of(mine).area, outline_of(its).area, 8)
+                        self.near(mine, box_of(its))
+
     def test_what_is_turned_has_its_sizes_in_px_of_the_sheet(self):
         drawing = read('<rect width="40" height="20" rx="5" transform="rotate(30) scale(2)"/>', scale=1.5)
         (piece,) = drawing.items
