@@ -1,7 +1,9 @@
 """Addresses of the app."""
 
 from django.contrib.auth import views as auth
+from django.templatetags.static import static
 from django.urls import path, re_path
+from django.utils.functional import lazy
 from django.views.generic import RedirectView
 
 from .accounts import views as account_views
@@ -119,6 +121,8 @@ urlpatterns = [
     path("body-check", upload_limits.body_check, name="body_check"),
     path("password", account_views.ChangePassword.as_view(), name="password_change"),
     path("demo-sign-in", account_views.demo_sign_in, name="demo_sign_in"),
+    # browsers ask for it beside answers that are no pages, which name no icon
+    path("favicon.ico", RedirectView.as_view(url=lazy(static, str)("studio/mark.svg")), name="icon"),
     # the former address of batches
     re_path(r"^runs(?P<rest>/.*|)$", RedirectView.as_view(url="/batches%(rest)s", query_string=True)),
 ]

@@ -201,7 +201,7 @@ class BrowserCase(StaticLiveServerTestCase):
 
         def said(message: ConsoleMessage) -> None:
             if message.type == "error" and not self.is_expected(message.text):
-                errors.append(message.text)
+                errors.append(f"{message.text} ({message.location['url']})")
 
         page.on("pageerror", failed)
         page.on("console", said)

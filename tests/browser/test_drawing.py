@@ -1,6 +1,7 @@
 """The Draw station's tools, by pointer and keyboard."""
 
 import math
+from itertools import cycle
 
 from playwright.sync_api import expect
 
@@ -478,16 +479,18 @@ class Placing(BrowserCase):
         self.notice("aligned to the sheet")
         self.assertEqual(self.box(a)[1], 0)
 
+    def snapped(self, x: float, y: float) -> None:
+        """Move the pointer to and fro by a point until it snaps: what there is to snap to comes after the pieces."""
+        (x, y), to_and_fro = self.at(x, y), cycle((0, 1))
+        line = self.page.locator("#live .snap-line")
+        self.wait(lambda: self.page.mouse.move(x + next(to_and_fro), y) or line.count() > 0)
+
     def test_snap_to_an_edge_shows_it_and_ctrl_turns_it_off(self):
         a, b, _ = self.pieces()
-        self.page.wait_for_timeout(300)
         self.choose(b)
-
-        def shown():
-            expect(self.page.locator("#live .snap-line").first).to_be_attached()
-
         reach = 3 / self.zoom
-        self.drag((500, 200), (500, 200 - 50 + reach), before_drop=shown)
+        at = (500, 200 - 50 + reach)
+        self.drag((500, 200), at, before_drop=lambda: self.snapped(*at))
         self.wait(lambda: self.box(b)[1] != 150)
         self.assertAlmostEqual(box_of(self.item(b))[1], box_of(self.item(a))[1], delta=1e-6)
         self.settle()
@@ -613,9 +616,12 @@ class Placing(BrowserCase):
         self.wait(lambda: self.revision > before)
         self.assertEqual(self.sheet.guides[0].at, 250)
         self.settle()
-        self.page.wait_for_timeout(200)
-        piece = self.draw_by_hand("rectangle", 253, 100, 200, 100)
-        self.assertAlmostEqual(box_of(self.item(piece))[0], 250, delta=1e-6)
+        before = self.revision
+        self.page.keyboard.press("r")
+        self.drag((453, 200), (253, 100), before_drop=lambda: self.snapped(253, 100))
+        self.wait(lambda: self.revision > before)
+        self.assertAlmostEqual(box_of(self.sheet.items[-1])[0], 250, delta=1e-6)
+        self.settle()
         self.push("#lock-guides")
         self.assertTrue(self.sheet.guides_locked)
         self.push("#lock-guides")

@@ -1,8 +1,10 @@
 """What a screen reader is told: what was done, where one is, what a refusal says; each once."""
 
+from typing import ClassVar
+
 from tests.studio.helpers import jpeg
 
-from .base import BrowserCase
+from .base import SIZE, BrowserCase
 
 LISTEN = """() => {
   window.heard = [];
@@ -26,11 +28,18 @@ LISTEN = """() => {
 
 class Hearing(BrowserCase):
     long = True
+    # a context of its own, since a clock that is set forward stays so
+    device: ClassVar[dict] = {"viewport": SIZE, "timezone_id": "UTC"}
+
+    def setUp(self):
+        super().setUp()
+        self.page.clock.install()
 
     def heard(self) -> list[str]:
         """Return what was told since it was asked last, once the page is at rest."""
         self.page.wait_for_function("() => !window.asking")
-        self.page.wait_for_timeout(400)
+        # what comes together is said as one, after a rest
+        self.page.clock.run_for(1000)
         words: list[str] = self.page.evaluate("() => window.heard.splice(0)")
         # long work says so too, on a machine that is busy
         return [w for w in words if not w.startswith(("Working out", "Loading"))]
@@ -75,5 +84,5 @@ class Hearing(BrowserCase):
 
     def heard_from_now(self) -> None:
         self.page.wait_for_function("() => !window.asking")
-        self.page.wait_for_timeout(1500)
+        self.page.clock.run_for(5000)
         self.page.evaluate(LISTEN)

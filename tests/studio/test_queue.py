@@ -111,7 +111,6 @@ class Queued(QueueCase):
         while not any(k.state == "working" for k in queue.known(ids).values()):
             self.assertLess(time.monotonic(), end)
             time.sleep(0.02)
-        time.sleep(0.3)
         os.killpg(first.pid, signal.SIGKILL)
         first.wait()
         self.until(ids, state=("done",))

@@ -4,6 +4,7 @@ import re
 import tempfile
 from pathlib import Path
 
+from django.contrib.staticfiles.finders import find
 from django.core.management import call_command
 from django.test import SimpleTestCase, override_settings
 
@@ -30,3 +31,10 @@ class Collected(SimpleTestCase):
                 if not (file.parent / name.partition("#")[0].partition("?")[0]).exists()
             ]
             self.assertEqual(gone, [])
+
+
+class Icon(SimpleTestCase):
+    def test_what_browsers_ask_for_by_themselves_is_there(self):
+        answer = self.client.get("/favicon.ico")
+        self.assertEqual((answer.status_code, answer["Location"]), (302, "/static/studio/mark.svg"))
+        self.assertTrue(find("studio/mark.svg"))
