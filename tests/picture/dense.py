@@ -4,7 +4,7 @@ import random
 from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
-__all__ = ["PLAINLY", "dense_files"]
+__all__ = ["PLAINLY", "UNEVEN", "dense_files"]
 
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" width="500" height="500">'
 UNEVEN = "border that is wider one way (its mean width)"

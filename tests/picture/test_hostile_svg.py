@@ -5,6 +5,8 @@ import unittest
 from typing import ClassVar
 from unittest.mock import patch
 
+from msgspec.structs import replace
+
 import picture.svg_in.read as read_module
 from picture import FORMATS, PictureError
 from picture.svg_in.clips import MAX_PARTS
@@ -13,10 +15,11 @@ from picture.svg_in.read import MAX_NODES, Drawing, read_svg
 from sheet import new_sheet
 from sheet.commands.photo.importing import PlacedDrawing
 from sheet.document import library
+from sheet.document.store import check_size
 from sheet.export.order import Order, ordered
 from tests.sheet.helpers import Table
 
-from .dense import PLAINLY, dense_files
+from .dense import PLAINLY, UNEVEN, dense_files
 
 NS = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'
 RECT = '<rect width="9" height="9"/>'
@@ -145,6 +148,13 @@ class Hostile(unittest.TestCase):
         self.assertEqual(sum(self.read(svg(body)).unknown.values()), 1)
         large = svg(body + f"<!--{'x' * 500_000}-->")
         self.assertEqual(sum(read_svg(large, "large.svg", 1.0).unknown.values()), 0)
+
+    def test_borders_alike_stay_few_enough_for_a_sheet(self):
+        """Each that is outlined is a fill, a border and their group."""
+        body = '<rect width="9" height="9" stroke="#000"/>' * 2_400
+        drawing = self.read(svg(f'<g transform="scale(2 1)">{body}</g>'))
+        self.assertIn(UNEVEN, drawing.unknown)
+        check_size(replace(new_sheet("100", "100", "px", "96"), items=drawing.items))
 
     def test_refused_in_words(self):
         for name, data in REFUSED.items():
