@@ -19,6 +19,11 @@ __all__ = ["ROOT", "TOKEN", "Served", "below", "free_port", "gone"]
 ROOT = Path(__file__).resolve().parents[2]
 TOKEN = "a" * 32
 
+_UP_TO_DATE = """
+from studio.operations.setting_up import set_up
+set_up()
+"""
+"""What a server would do at its first start, which is copied with the rest."""
 _SETUP = """
 from django.contrib.auth import get_user_model
 from django.test import Client
@@ -98,8 +103,7 @@ class Served:
     def _set_up(self) -> str:
         """Fill the data folder, and return what the setup says; that of most tests is made once and copied."""
         if self.setup not in _ready:
-            self.manage("migrate", "--verbosity", "0")
-            said = self.manage("shell", "-v", "0", "-c", self.setup)
+            said = self.manage("shell", "-v", "0", "-c", _UP_TO_DATE + self.setup)
             if self.setup != _SETUP:
                 return said
             copy = tempfile.TemporaryDirectory()
