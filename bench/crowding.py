@@ -1,4 +1,4 @@
-"""Crowding: what others notice of two hundred slow connections, and of strangers who try passwords."""
+"""What other people notice of 200 slow connections, and of somebody guessing passwords."""
 
 import contextlib
 import socket
@@ -18,7 +18,7 @@ STRANGERS = 12
 
 
 def _p95(served: Served, seconds: float = 6.0) -> tuple[float, float]:
-    """Return median and p95 (s) of a signed-in person who asks for the page of a project, by what took them."""
+    """Return the median and p95 (s) of a signed-in person's requests for a project's snapping lines."""
     times = []
     end = time.perf_counter() + seconds
     while time.perf_counter() < end:
@@ -32,7 +32,7 @@ def _p95(served: Served, seconds: float = 6.0) -> tuple[float, float]:
 
 @contextmanager
 def _slow(served: Served) -> Iterator[None]:
-    """Hold connections that send a byte now and then."""
+    """Keep connections open that send a byte now and then."""
     lines = []
 
     def drip() -> None:

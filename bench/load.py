@@ -53,7 +53,7 @@ print("KEY", people[0]["pk"], people[0]["session"])
 
 
 def memory_of(port: int) -> int:
-    """Return the bytes that the server and what runs beside it have to themselves."""
+    """Return the private memory (bytes) of the server and of the processes beside it."""
     found = 0
     for process in psutil.process_iter(["cmdline"]):
         words = " ".join(process.info["cmdline"] or [])

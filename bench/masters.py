@@ -31,7 +31,7 @@ def _gone(processes: list[psutil.Process]) -> float:
 
 
 def _there(served: Served) -> list[psutil.Process]:
-    """Return the processes of a server, once no more come."""
+    """Return the processes of a server, once it has started all."""
     for words in MASTERS.values():
         below(served, *words)
     count, since, every = 0, time.monotonic(), []
@@ -44,7 +44,7 @@ def _there(served: Served) -> list[psutil.Process]:
 
 
 def main(times: int) -> None:
-    """Kill, and print what was seen."""
+    """Kill the masters and print what happened."""
     with Served() as served:
         first = len(_there(served))
         for name, words in MASTERS.items():

@@ -1,4 +1,4 @@
-"""What one person's worst command does to everybody else: their p95 while it runs, over their usual p95.
+"""What one person's slowest command costs everybody else: their p95 while it runs ÷ their usual p95.
 
 Asked of gunicorn as `make serve` runs it, two workers, each with its worker.
 """

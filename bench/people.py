@@ -29,7 +29,7 @@ class Person(HttpUser):
     wait_time = between(*(float(v) for v in os.environ["GOUGE_PAUSES"].split()))
 
     def on_start(self):
-        """Sit down at a project; somebody alone has two, so that what they do is the mix that a crowd does."""
+        """Open a project; a single person has two, which gives the same mix of work as a crowd."""
         self.hand = random.Random()
         self.client.headers.update({"X-CSRFToken": TOKEN, "Accept": "application/json"})
         desks = int(os.environ["GOUGE_DESKS"])
@@ -42,17 +42,17 @@ class Person(HttpUser):
             desk.revision = int(found[1]) if found else 1
 
     def sit_at(self, desk):
-        """Go on with one of the projects."""
+        """Continue with one of the projects."""
         self.desk, self.at, self.pieces = desk, f"/p/{desk.pk}", desk.pieces
         self.client.cookies.update({"csrftoken": TOKEN, "sessionid": desk.session})
 
     def wait(self):
-        """Pause, and go on at any of the desks."""
+        """Pause, then continue with any of the projects."""
         super().wait()
         self.sit_at(self.hand.choice(self.desks))
 
     def command(self, called: str, name: str, args: dict, chosen=()):
-        """Send a command and keep the revision that it leaves."""
+        """Send a command and remember the revision it makes."""
         body = {"id": f"{self.hand.random()}", "name": name, "args": args, "revision": self.desk.revision}
         body["view"] = {"station": "draw", "chosen": list(chosen)}
         with self.client.post(f"{self.at}/command", json=body, name=called, catch_response=True) as answer:
@@ -72,14 +72,14 @@ class Person(HttpUser):
 
     @task(4)
     def view(self):
-        """Select a few pieces at the Cut station, whose cards show what each would give."""
+        """Select a few pieces at the Cut station, whose cards show the result of each operation."""
         chosen = self.hand.sample(self.pieces, 2)
         body = {"station": "cut", "chosen": chosen}
         self.client.post(f"{self.at}/panels?station=cut", json=body, name="cards")
 
     @task(3)
     def preview(self):
-        """See what a move gives while the hand still moves."""
+        """Preview a move, as the page does while the pointer moves."""
         one = self.hand.choice(self.pieces)
         args = {"ids": [one], "matrix": [1, 0, 0, 1, 3, 4]}
         body = {"name": one, "command": "transform", "args": args, "revision": self.desk.revision}
@@ -87,21 +87,21 @@ class Person(HttpUser):
 
     @task(3)
     def draw(self):
-        """Draw a piece, and take it back."""
+        """Draw a piece, then undo."""
         place = {"x": self.hand.uniform(0, 3000), "y": self.hand.uniform(0, 2000), "width": 200, "height": 150}
         if self.command("draw", "draw", {"kind": "star", **place}):
             self.command("undo", "undo", {})
 
     @task(2)
     def cut(self):
-        """Combine two pieces, and take it back."""
+        """Combine two pieces, then undo."""
         chosen = self.hand.sample(self.pieces, 2)
         if self.command("combine", "combine", {"ids": chosen, "operation": "union", "base": chosen[0]}, chosen):
             self.command("undo", "undo", {})
 
     @task(1)
     def bring_in(self):
-        """Bring a photo in, place it, and take it back."""
+        """Bring a photo in, place it, then undo."""
         photo = Path(os.environ["GOUGE_PHOTO"]).read_bytes() + self.hand.randbytes(8)
         with self.client.post(
             f"{self.at}/photos", files={"photo": ("sea.jpg", photo)}, name="bring in", catch_response=True

@@ -10,7 +10,7 @@ from studio.models import Project
 
 
 def empty(request: HttpRequest) -> HttpResponse:
-    """Answer, no more."""
+    """Return an empty response."""
     return HttpResponse("ok")
 
 

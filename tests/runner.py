@@ -11,7 +11,7 @@ from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResu
 
 
 class _Timed:
-    """Tells the result how long each test took (unittest does so itself from Python 3.12 on)."""
+    """Reports how long each test took (unittest does so itself from Python 3.12 on)."""
 
     def startTest(self, test):
         self.began = time.perf_counter()
@@ -23,7 +23,7 @@ class _Timed:
 
 
 class _TimedRemote(_Timed, RemoteTestResult):
-    """What a process at the side sends to the one that counts."""
+    """Results that a worker process sends to the main one."""
 
     def addDuration(self, test, elapsed):
         # Django's own asks unittest first, which knows no such thing before Python 3.12
@@ -39,7 +39,7 @@ class _TimedSuite(ParallelTestSuite):
 
 
 class _Result(_Timed, unittest.TextTestResult):
-    """Keeps the longest time that was told of each test: side by side, the time of hearing of it is told too."""
+    """Keeps the longest time reported for each test: in parallel, the main process reports one too."""
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
@@ -50,7 +50,7 @@ class _Result(_Timed, unittest.TextTestResult):
 
 
 class Runner(DiscoverRunner):
-    """Makes accounts cheaply, runs side by side on SQLite, and counts in one line; tells what takes long."""
+    """Hashes passwords cheaply, runs in parallel on SQLite, and prints one line of counts and the slowest tests."""
 
     parallel_test_suite = _TimedSuite
 
@@ -60,12 +60,12 @@ class Runner(DiscoverRunner):
 
     @classmethod
     def add_arguments(cls, parser):
-        """Add how many of the longest tests are told."""
+        """Add the option for how many of the slowest tests are printed."""
         super().add_arguments(parser)
-        parser.add_argument("--durations", type=int, default=0, metavar="N", help="Tell the N tests that take longest.")
+        parser.add_argument("--durations", type=int, default=0, metavar="N", help="Print the N slowest tests.")
 
     def get_resultclass(self):
-        """Return what counts and times, unless a debugger is asked for."""
+        """Return the class that counts and times, unless a debugger is asked for."""
         return super().get_resultclass() or _Result
 
     def setup_test_environment(self, **kwargs):
@@ -96,9 +96,9 @@ class Runner(DiscoverRunner):
         return made
 
     def build_suite(self, test_labels=None, **kwargs):
-        """Return the suite: all of it where no part is named, side by side with what is long first.
+        """Return the suite, all tests if none are named; in parallel the long ones come first.
 
-        What came last would keep one core while the other has nothing left to do. Classes that
+        A long one at the end would leave the other cores idle. Classes that
         use the database stay in Django's order: those that roll it back before those that empty it.
         """
         suite = super().build_suite(test_labels or ["tests"], **kwargs)
@@ -119,7 +119,7 @@ class Runner(DiscoverRunner):
 
 
 def _turn(suite: unittest.TestSuite) -> tuple[int, bool, int]:
-    """Return when the tests of a class have their turn."""
+    """Return the sort key of a class's tests."""
     test = next(iter(suite))
     group = 0 if not isinstance(test, SimpleTestCase) else 1 if isinstance(test, TestCase) else 2
     return group, not getattr(test, "long", False), -suite.countTestCases()

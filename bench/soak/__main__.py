@@ -61,7 +61,7 @@ EVERY = 20.0
 
 
 def worked(seconds: float, served: Served, faults: Faults, seats: list[dict], log: Log) -> list[tuple]:
-    """Have people at work for so many seconds while faults come; return (seconds, memory, processes) by the time."""
+    """Let people work for `seconds` while faults happen; return (seconds, memory, processes) over time."""
     over = threading.Event()
     people = [Person(k, one, served, log, over, seconds) for k, one in enumerate(seats)]
     began = time.monotonic()
@@ -108,14 +108,14 @@ def worked(seconds: float, served: Served, faults: Faults, seats: list[dict], lo
 
 
 def beyond(wait: tuple[str, float, float], faults: list[tuple[str, float, float]]) -> float:
-    """Return how long somebody waited besides the faults that came in between (seconds)."""
+    """Return how long somebody waited (s), less the faults in between."""
     _, start, end = wait
     until = [b for _, a, b in faults if a < end and b > start]
     return end - max([start, *until])
 
 
 def judged(served: Served, log: Log, faults: Faults) -> list[tuple[str, float, str]]:
-    """Return (what, figure, limit) of what became of all that was acknowledged."""
+    """Return (what, figure, limit) rows: whether everything acknowledged is there."""
     base = sqlite3.connect(served.data / "gouge.sqlite3")
     there = Counter(base.execute("SELECT project_id, command FROM studio_revision WHERE command <> ''"))
     photos = Counter(sha for (sha,) in base.execute("SELECT sha256 FROM studio_photofile"))
@@ -143,7 +143,7 @@ def judged(served: Served, log: Log, faults: Faults) -> list[tuple[str, float, s
 
 
 def raised(log: str) -> Counter[str]:
-    """Return what the tracebacks in a log end with, and how often."""
+    """Return the last lines of a log's tracebacks, and how often each came."""
     found: Counter[str] = Counter()
     inside = False
     for row in log.splitlines():

@@ -1,4 +1,4 @@
-"""What is done to a server: each fault is told with when it began and when it was over."""
+"""Faults for a server; each is recorded with its start and its end."""
 
 import contextlib
 import signal
@@ -18,7 +18,7 @@ __all__ = ["NAMES", "Faults", "Redis"]
 
 
 class Faults:
-    """What is done to a server: each gives back when it was over."""
+    """Faults for a server: each method causes one and returns when it is over."""
 
     def __init__(self, served: Served, redis: "Redis", mail_port: int, has_disk: bool):
         self.served, self.redis, self.has_disk = served, redis, has_disk
@@ -39,7 +39,7 @@ class Faults:
         return False
 
     def kill(self, name: str) -> None:
-        """Kill what has a name, and wait until a page is answered."""
+        """Kill a process by its name, and wait until pages are served again."""
         began = time.monotonic()
         master = psutil.Process(self.served.process.pid)
         if name == "page worker":
@@ -93,7 +93,7 @@ class Faults:
 
     @contextlib.contextmanager
     def mail_server(self, gone: tuple[float, float], began: float) -> Iterator[None]:
-        """Have a mail server but for a while."""
+        """Run a mail server, with a gap of a while."""
         over = threading.Event()
 
         def serve() -> None:
@@ -116,7 +116,7 @@ class Faults:
 
 
 class Redis:
-    """A Redis that writes down what it is given (appendfsync always), at a port of 127.0.0.1."""
+    """A Redis that writes every command to disk (appendfsync always), at a port of 127.0.0.1."""
 
     def __init__(self, folder: Path):
         self.port, self.folder = free_port(), folder

@@ -1,4 +1,4 @@
-"""People who do what a page does: what is busy, full or gone is sent again."""
+"""People who do what a page does: they retry when the server is busy, full or gone."""
 
 import io
 import json
@@ -17,7 +17,7 @@ AGAIN = (429, 502, 503, 507)
 
 
 class Log:
-    """What people did and how long they waited; what was wrong."""
+    """What people did, how long they waited, and what went wrong."""
 
     def __init__(self) -> None:
         self.waits: list[tuple[str, float, float]] = []
@@ -56,7 +56,7 @@ class Person(threading.Thread):
                 self.forgotten()
 
     def send(self, called: str, method: str, path: str, body: bytes = b"", kind: str = "application/json"):
-        """Send a request as a page does, again where it is body to; return status and body."""
+        """Send a request as a page does, retrying while the server asks for it; return status and body."""
         began = time.monotonic()
         headers = {**self.head, "Content-Type": kind}
         while True:

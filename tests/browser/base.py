@@ -1,4 +1,4 @@
-"""A real Chromium before the real app."""
+"""The real app in a real Chromium."""
 
 import json
 import os
@@ -124,10 +124,10 @@ FOLDS = ("dimensions-fold", "cuts-fold", "arrange-fold", "shelf-fold", "margins-
 
 
 class Files(StaticFilesHandler):
-    """Scripts and styles that a browser keeps: of a new file it would ask again at every page."""
+    """Static files that a browser may cache: by default it asks again for each, on every page."""
 
     def serve(self, request: HttpRequest) -> HttpResponseBase:
-        """Return a file with leave to keep it."""
+        """Return a file that the browser may cache."""
         response = super().serve(request)
         response["Cache-Control"] = "max-age=86400, immutable"
         return response
@@ -175,7 +175,7 @@ class BrowserCase(StaticLiveServerTestCase):
 
     @classmethod
     def _start_server_thread(cls) -> None:
-        """Start the server of this process, whose files a browser keeps, where there is none yet."""
+        """Start this process's server, with static files that a browser may cache, unless it runs."""
         if "server" not in _shared:
             _shared["server"] = cls._create_server_thread({})
             _shared["server"].daemon = True
@@ -215,7 +215,7 @@ class BrowserCase(StaticLiveServerTestCase):
         self.addCleanup(ended)
 
     def is_expected(self, text: str) -> bool:
-        """Tell whether the console may say so in this test."""
+        """Return whether this test expects the console to say so."""
         return any(words in text for words in self.expected)
 
     # -- what is there before the editor is opened
@@ -354,7 +354,7 @@ class BrowserCase(StaticLiveServerTestCase):
         self.settle()
 
     def idle(self) -> None:
-        """Have the page send what waits to be sent, and wait until all of it is answered: what did not come, won't."""
+        """Send what is pending and wait for every response, so that nothing comes later."""
         self.page.evaluate(
             "async () => { const { flush, idle } = await import('/static/studio/js/core/server.js');"
             " flush(); await idle(); }"
@@ -362,7 +362,7 @@ class BrowserCase(StaticLiveServerTestCase):
         self.page.wait_for_function("() => !window.asking")
 
     def settle(self) -> None:
-        """Wait until the page shows the head."""
+        """Wait until the page shows the newest revision."""
         shown = "n => document.querySelector('.name small').textContent === `saved, step ${n}`"
         self.page.wait_for_function(shown, arg=self.revision)
 

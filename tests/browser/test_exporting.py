@@ -30,7 +30,7 @@ class Exporting(BrowserCase):
         self.page.wait_for_selector("#export")
 
     def take(self, by) -> tuple[str, bytes]:
-        """Return the name and bytes of the file that comes."""
+        """Return the name and bytes of the downloaded file."""
         with self.page.expect_download() as got:
             by()
         return got.value.suggested_filename, got.value.path().read_bytes()
@@ -216,7 +216,7 @@ class Web(BrowserCase):
     """An outline for the web, shown by Chromium: the same pixels as the engine's outline, also at another size."""
 
     def covered(self, page, scale) -> np.ndarray:
-        """Return which px of the sample's box are clipped away no more, at its size times `scale`."""
+        """Return which px of the sample's box are not clipped, at its size times `scale`."""
         page.evaluate(
             "([x, y]) => { const b = document.querySelector('.box'); b.style.width = `${300 * x}px`;"
             " b.style.height = `${200 * y}px`; b.style.outline = 'none';"

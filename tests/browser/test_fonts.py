@@ -1,4 +1,4 @@
-"""A font of one's own, brought in beside the list of fonts, and set along its axis."""
+"""The person's own font: added beside the list of fonts, and set along its axis."""
 
 from playwright.sync_api import expect
 

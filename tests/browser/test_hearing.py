@@ -1,4 +1,4 @@
-"""What a screen reader is told: what was done, where one is, what a refusal says; each once."""
+"""What a screen reader announces: what was done, where one is, what a refusal says; each once."""
 
 from typing import ClassVar
 
@@ -36,7 +36,7 @@ class Hearing(BrowserCase):
         self.page.clock.install()
 
     def heard(self) -> list[str]:
-        """Return what was told since it was asked last, once the page is at rest."""
+        """Return what was announced since the last call, once the page is at rest."""
         self.page.wait_for_function("() => !window.asking")
         # what comes together is said as one, after a rest
         self.page.clock.run_for(1000)

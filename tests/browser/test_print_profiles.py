@@ -1,4 +1,4 @@
-"""A print profile, brought in where the export without one was refused, and the PDF/X-4 made with it."""
+"""A print profile: added where an export without one was refused, and the PDF/X-4 made with it."""
 
 import pikepdf
 from playwright.sync_api import expect

@@ -52,19 +52,6 @@ class Small(BrowserCase):
         c = self.draw("rectangle", 500, 500, 100, 100)
         self.assertEqual(self.item(c).name, "Rectangle 3")
 
-    def test_a_second_union_at_once_says_nothing_false(self):
-        page = self.open()
-        a, b = self.draw("rectangle", 100, 100, 200, 200), self.draw("rectangle", 200, 200, 200, 200)
-        self.choose(a, b)
-        before = self.revision
-        page.keyboard.press("u")
-        page.keyboard.press("u")
-        self.wait(lambda: self.revision > before)
-        self.settle()
-        page.wait_for_function("() => !window.asking")
-        self.assertEqual(len(self.sheet.items), 1)
-        self.assertEqual(page.locator(".notice").count(), 0, page.locator(".notice").all_inner_texts())
-
     def test_no_name_ends_twice(self):
         page = self.open()
         file = self.folder / "sea.png"

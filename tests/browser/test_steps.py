@@ -176,7 +176,7 @@ class Busy(BrowserCase):
     expected = ("503",)
 
     def held(self, seconds: float) -> None:
-        """Hold the database for a while, as another process would."""
+        """Lock the database for a while, as another process would."""
         other = sqlite3.connect(connection.settings_dict["NAME"], isolation_level=None, check_same_thread=False)
         other.execute("BEGIN IMMEDIATE")
 

@@ -1,4 +1,4 @@
-"""What the screen says: of trouble, of values, of names; and the doors about the editor."""
+"""What the screen says about errors, values and names; and the pages around the editor."""
 
 from django.conf import settings
 from django.test import Client
@@ -13,7 +13,7 @@ from .base import BrowserCase
 
 
 class Trouble(BrowserCase):
-    """Three troubles, three different words, and nothing is lost."""
+    """Three errors, three different messages, and nothing is lost."""
 
     expected = ("status of 4", "status of 5", "ERR_INTERNET_DISCONNECTED")
 
@@ -151,7 +151,7 @@ class Pairs(BrowserCase):
         self.assertEqual(len(self.sheet.items), 2)
 
 
-class Doors(BrowserCase):
+class Around(BrowserCase):
     def test_the_projects_page_by_keyboard(self):
         page = self.page
         page.goto(f"{self.live_server_url}/projects/new")

@@ -10,11 +10,11 @@ HEAD = '<svg xmlns="http://www.w3.org/2000/svg" width="500" height="500">'
 UNEVEN = "border that is wider one way (its mean width)"
 CUT = "border that a clip cuts (it is whole)"
 PLAINLY = {UNEVEN, CUT, "mask that cannot be read", "filter"}
-"""What is told of what is drawn more plainly than a file asks."""
+"""Reports of what is drawn more plainly than a file asks."""
 
 
 class Dense(NamedTuple):
-    """What comes first, one of what is repeated, and what is told of those that are too many, if any are."""
+    """The start of a file, a maker of its repeated part, and what is reported if these are too many."""
 
     before: str
     one: Callable[[random.Random], str]
@@ -88,7 +88,7 @@ DENSE = {
 
 
 def dense_files(size: int) -> Iterator[tuple[str, bytes, str]]:
-    """Give the name, the bytes, about `size` of them, and what is told, of each."""
+    """Yield each file's name, its bytes (about `size`), and what is reported."""
     for name, (before, one, told) in DENSE.items():
         hand, parts = random.Random(1), [HEAD, before]
         length = len(HEAD) + len(before)

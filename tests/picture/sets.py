@@ -1,4 +1,4 @@
-"""Forty files each of six open sets, drawn by us and by resvg: what the tests ask and the bench prints.
+"""Forty files each of six open sets, drawn by us and by resvg, for the tests and the bench.
 
 Flags, emoji and icons as they were published: twemoji-svg 15.0.0 (drawings CC BY 4.0), openmoji 17.0.0 (CC BY-SA
 4.0), flag-icons 7.5.0, circle-flags 2.8.3 and tabler-icons 3.52.0 (MIT), svg-country-flags 1.2.10 (public domain).
@@ -32,7 +32,7 @@ LEVELS = 24
 
 @dataclass(frozen=True, slots=True)
 class Held:
-    """A file: the share of its px that differ from resvg's, the seconds it took to read, what was told of it."""
+    """A file: the share of its px that differ from resvg's, the seconds it took to read, and what was reported."""
 
     name: str
     off: float
@@ -41,7 +41,7 @@ class Held:
 
 
 def held(archive: str) -> Iterator[Held]:
-    """Give each file of a set as it was held against resvg."""
+    """Yield each file of a set, compared with resvg."""
     with tarfile.open(ICONS / f"{archive}.tar.xz") as box:
         for member in box:
             file = box.extractfile(member)

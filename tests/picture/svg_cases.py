@@ -185,7 +185,7 @@ NEAR, LEVELS, SIDES = 0.01, 24, (300, 900)
 
 
 def silent(seed: int) -> float:
-    """Return the share of px that differ from resvg's picture of a file of which nothing is told; 0 if few do."""
+    """Return the share of px that differ from resvg's picture of a file without reports; 0 if few do."""
     data = drawing(seed)
     read = read_svg(data, "case", 1.0)
     if any(what != "hidden element" for what in read.unknown):
@@ -204,7 +204,7 @@ def silent(seed: int) -> float:
 
 
 def main(count: int, first: int = 0) -> int:
-    """Print the files that look otherwise without a word; return how many there are."""
+    """Print the files that look otherwise without a report; return how many there are."""
     found = [(seed, off) for seed in range(first, first + count) if (off := silent(seed))]
     for seed, off in found:
         print(f"{seed}: {off:.1%} of its px")

@@ -1,4 +1,4 @@
-"""What a file will weigh, told before: within a quarter of what it weighs, in every format."""
+"""Estimated file sizes: within a quarter of the real size, in every format."""
 
 import unittest
 from pathlib import Path

@@ -1,4 +1,4 @@
-"""What goes out: pixels, boxes and SVG files, against geometry and a second renderer."""
+"""Exports: pixels, boxes and SVG files, against geometry and a second renderer."""
 
 import io
 import math
@@ -28,7 +28,7 @@ def loader(photo: Photo, at_least: float) -> Image.Image:
 
 
 def export_png(sheet, resolution, load, only=None) -> bytes:
-    """Export by the row of the table, and hold the file to the size that was told."""
+    """Export as the list says, and check that the file has the promised size."""
     what = exported(sheet, resolution, only)
     png = FORMATS["png"].write(sheet, what, load, Order())
     assert Image.open(io.BytesIO(png)).size == (what.width, what.height)

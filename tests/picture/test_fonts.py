@@ -1,4 +1,4 @@
-"""Font files of one's own: read in every format, cleaned, and refused in words where they are damaged or none."""
+"""The person's own font files: read in every format, cleaned; damaged ones and other files refused in words."""
 
 import io
 import random

@@ -290,7 +290,7 @@ class Previews(unittest.TestCase):
 
 
 class Signalled(unittest.TestCase):
-    """Colours told by numbers (ITU-T H.273), held against CSS Color 4."""
+    """Colours signalled by numbers (ITU-T H.273), compared with CSS Color 4."""
 
     def png_with(self, image: Image.Image, *told: int) -> io.BytesIO:
         """Return a PNG with a cICP chunk behind its head."""

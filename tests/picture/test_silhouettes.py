@@ -1,4 +1,4 @@
-"""Silhouettes held against shapes that are known: drawn ones, open masks, and a subject with its mask."""
+"""Silhouettes compared with known shapes: drawn ones, open masks, and a subject with its mask."""
 
 import io
 import unittest

@@ -28,7 +28,7 @@ def theirs(data: bytes, scale: float) -> np.ndarray:
 
 
 def ours(drawing: Drawing, scale: float) -> np.ndarray:
-    """Return the picture of what was brought in."""
+    """Return our picture of a drawing."""
     pictures = {file: Image.open(io.BytesIO(data)) for file, data in drawing.pictures.items()}
     return render(drawing.items, drawing.box, scale, lambda photo, share: pictures[photo.file])
 
@@ -41,7 +41,7 @@ def premultiplied(pixels: np.ndarray) -> np.ndarray:
 
 
 def compared(a: np.ndarray, b: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Return what two pictures are compared by: of black ones their coverage alone."""
+    """Return what of two pictures is compared: of black ones only their coverage."""
     if not (a[..., :3].any() or b[..., :3].any()):
         return a[..., 3].astype(np.int16), b[..., 3].astype(np.int16)
     return premultiplied(a), premultiplied(b)

@@ -1,4 +1,4 @@
-"""Generated SVG files look as resvg draws them, or it is told what does not."""
+"""Generated SVG files look as resvg draws them, or what does not is reported."""
 
 import unittest
 

@@ -1,4 +1,4 @@
-"""Short ways to a sheet with something on it."""
+"""Shortcuts to a sheet with something on it."""
 
 import unittest
 
@@ -52,7 +52,7 @@ class Known:
 
 
 class Table:
-    """A sheet under commands: each `do` replaces it, and `chosen` is what the command left chosen."""
+    """A sheet under commands: each `do` replaces it, and `chosen` is what the command selects."""
 
     def __init__(self, width="1000", height="800", unit="px", resolution="100"):
         self.sheet: Sheet = new_sheet(width, height, unit, resolution)
@@ -91,7 +91,7 @@ class Table:
 
 
 class TableCase(unittest.TestCase):
-    """A test at a table of its own."""
+    """A test with a table of its own."""
 
     def setUp(self):
         self.table = Table()

@@ -1,4 +1,4 @@
-"""Whether a command can begin with what is selected: what its button is told is what the command itself says."""
+"""Whether a command can run on a selection: its button gets the command's own reason."""
 
 import unittest
 
@@ -36,7 +36,7 @@ class Accepting(unittest.TestCase):
         }
 
     def said(self, name: str, ids: list[str]) -> str:
-        """Return what a command says of a selection; empty where it takes it."""
+        """Return why a command refuses a selection; empty if it does not."""
         error = COMMANDS[name].refusal(self.table.sheet, ids)
         return str(error) if error else ""
 

@@ -1,4 +1,4 @@
-"""Results that are remembered by what was asked."""
+"""Results cached by their arguments."""
 
 import unittest
 

@@ -1,4 +1,4 @@
-"""The numbers that are shown, what is told before exporting, and the sizes of files: all without an interface."""
+"""The numbers shown, the checks before exporting, and file sizes, without an interface."""
 
 from msgspec.structs import replace
 

@@ -1,4 +1,4 @@
-"""Every piece through its command: numbers by formula, bad input told, nothing lost."""
+"""Every piece through its command: numbers by formula, bad input refused, nothing lost."""
 
 import math
 

@@ -1,4 +1,4 @@
-"""What is ordered: extents, sizes, files and their names; and what is said before it goes out."""
+"""Orders: extents, sizes, files and their names, and the remarks before exporting."""
 
 import unittest
 

@@ -1,4 +1,4 @@
-"""Letterings in fonts of one's own: chosen, set along their axes, and told where the font is not there."""
+"""Letterings in the person's own fonts: selected, set along their axes, and reported where the font is missing."""
 
 import outline
 from outline import own_font

@@ -1,4 +1,4 @@
-"""The sheet changed later, the step that the hand keeps to, and colours as they are typed."""
+"""The sheet changed later, rounding to a step by hand, and colours as they are typed."""
 
 from sheet.geometry.geometry import box_of
 from sheet.reading.sizes import SIZES, check_color, new_sheet

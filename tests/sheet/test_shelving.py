@@ -1,4 +1,4 @@
-"""What the shelf keeps, drawn and taken over in its newest version."""
+"""Shelf items, drawn and updated to their newest version."""
 
 from sheet import CutList, Piece, Rectangle
 from sheet.commands.shelving import bare

@@ -1,4 +1,4 @@
-"""Silhouettes on a sheet: what they are made of, what is kept of them, and how they are changed."""
+"""Silhouettes on a sheet: what they are made of, what is stored of them, and how they are changed."""
 
 import unittest
 

@@ -1,4 +1,4 @@
-"""What is stored: it loads again, from every earlier schema too; what would not is refused."""
+"""Stored sheets load again, from every earlier schema too; what would not load is refused."""
 
 import math
 import struct
@@ -163,8 +163,8 @@ class Refused(unittest.TestCase):
                 load(data)
 
 
-class Trails(unittest.TestCase):
-    """The points of a stroke: told back as they were, in either form; equal where they are equal."""
+class Strokes(unittest.TestCase):
+    """The points of a stroke: read back as they were, in either form; equal where they are equal."""
 
     @given(st.lists(st.tuples(st.floats(-1e8, 1e8), st.floats(-1e8, 1e8)), max_size=40))
     @settings(max_examples=200, deadline=None, database=None)

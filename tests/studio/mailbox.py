@@ -1,4 +1,4 @@
-"""A mail server that keeps what it is given: as much of SMTP (RFC 5321) as Python's smtplib speaks."""
+"""A mail server that stores what it receives: as much of SMTP (RFC 5321) as Python's smtplib speaks."""
 
 import email
 import socketserver

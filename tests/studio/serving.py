@@ -42,7 +42,7 @@ _ready: dict[str, tuple[tempfile.TemporaryDirectory, str]] = {}
 
 
 def free_port() -> int:
-    """Return a port of 127.0.0.1 that nobody has."""
+    """Return a free port of 127.0.0.1."""
     with socket.socket() as s:
         s.bind(("127.0.0.1", 0))
         return s.getsockname()[1]
@@ -53,7 +53,7 @@ SOON = 20.0
 
 
 def gone(processes: list[psutil.Process]) -> bool:
-    """Tell whether processes end soon."""
+    """Return whether processes end soon."""
     _, alive = psutil.wait_procs(processes, SOON)
     return not [p for p in alive if p.status() != psutil.STATUS_ZOMBIE]
 
@@ -150,7 +150,7 @@ class Served:
         self.folder.cleanup()
 
     def said(self) -> str:
-        """Return what it has written so far."""
+        """Return the server's log so far."""
         self.log.flush()
         return (self.data / "log").read_text()
 

@@ -55,7 +55,7 @@ class Account(TestCase):
             self.assertRedirects(self.client.post("/demo-sign-in"), "/")
 
 
-class Doors(TestCase):
+class Passwords(TestCase):
     """Wrong passwords, forgotten ones, and too many at once."""
 
     def setUp(self):

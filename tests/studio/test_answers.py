@@ -1,4 +1,4 @@
-"""What the pages ask for besides commands: pieces to draw with, held sizes, news from other windows, names."""
+"""What pages request besides commands: pieces to draw with, rounded sizes, news from other windows, names."""
 
 import json
 

@@ -1,4 +1,4 @@
-"""Projects as files: kept, opened elsewhere, the same; hostile, damaged, older and newer ones; photos as projects."""
+"""Projects as files: saved, opened elsewhere, the same; hostile, damaged, older and newer ones; photos as projects."""
 
 import io
 import json
@@ -42,7 +42,7 @@ class ArchiveCase(StudioCase):
         return self.client.post("/projects/open", {"file": SimpleUploadedFile(name, data)}, follow=True)
 
     def changed(self, data: bytes, **members) -> bytes:
-        """Return a kept file with members put in another's place; None takes one away."""
+        """Return a saved file with members replaced; None removes one."""
         out = io.BytesIO()
         with zipfile.ZipFile(io.BytesIO(data)) as old, zipfile.ZipFile(out, "w") as new:
             for name in old.namelist():

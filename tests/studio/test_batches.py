@@ -1,4 +1,4 @@
-"""Batches: each file what exporting by hand gives, made once, failures told and tried again alone."""
+"""Batches: each file what exporting by hand gives, made once, failures reported and retried alone."""
 
 import csv
 import io

@@ -1,4 +1,4 @@
-"""Another process holds the database: people are told so, and nothing is lost."""
+"""Another process has locked the database: the page says so, and nothing is lost."""
 
 import json
 import sqlite3
@@ -24,7 +24,7 @@ class Busy(TransactionTestCase):
         self.addCleanup(connection.close)
 
     def held(self) -> sqlite3.Connection:
-        """Hold the database as another process would."""
+        """Lock the database as another process would."""
         other = sqlite3.connect(connection.settings_dict["NAME"], isolation_level=None, check_same_thread=False)
         other.execute("BEGIN IMMEDIATE")
         self.addCleanup(other.close)

@@ -1,4 +1,4 @@
-"""The demo as it lies ready, against the commands that make it; loading it beside what is there."""
+"""The demo as shipped, against the commands that make it; loading it beside other projects."""
 
 import hashlib
 import io

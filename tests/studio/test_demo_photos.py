@@ -1,4 +1,4 @@
-"""The demo's photos as they lie in the repository, against what makes them."""
+"""The demo's photos in the repository, against what makes them."""
 
 import io
 

@@ -1,4 +1,4 @@
-"""What is exported: listed, fetched again, worked at by the queue, stopped, forgotten; how large it will be."""
+"""Exports: listed, fetched again, made by the queue, stopped, forgotten; and their estimated sizes."""
 
 import errno
 import io
@@ -347,7 +347,7 @@ class Tasks(ExportsCase):
 
 
 class TooSmall(ExportsCase):
-    """A disk without room: told, with no part of a file left behind."""
+    """A full disk: reported, with no part of a file left behind."""
 
     def files(self) -> set[str]:
         return {str(f) for f in Path(settings.MEDIA_ROOT).rglob("*") if f.is_file() and "queue" not in f.name}

@@ -1,4 +1,4 @@
-"""A server with something of it killed, or a disk that takes nothing: told in words, and done once it can be."""
+"""A server of which a part was killed, or with a full disk: the page says so, and the work is done later."""
 
 import json
 import signal

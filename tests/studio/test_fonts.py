@@ -1,4 +1,4 @@
-"""Fonts of one's own: brought in, listed, removed and put back, sent with a project only where one says so."""
+"""The person's own fonts: added, listed, removed and put back, and sent with a project only on request."""
 
 import io
 import json

@@ -35,7 +35,7 @@ class History(StudioCase):
         self.assertEqual((again.status_code, self.fresh().head.number), (200, 2))
 
     def meanwhile(self, action):
-        """Have something done by another window while the next command is worked out."""
+        """Let another window do something while the next command runs."""
         work = changes._worked_out
 
         def interrupted(*args):

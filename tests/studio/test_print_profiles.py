@@ -1,4 +1,4 @@
-"""Print profiles of one's own: brought in, listed at Export, used for a PDF/X-4, and nobody else's."""
+"""The person's own print profiles: added, listed at Export, used for a PDF/X-4, and hidden from others."""
 
 import io
 import json

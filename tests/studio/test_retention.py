@@ -1,4 +1,4 @@
-"""What is taken away for good, and nothing else."""
+"""What is deleted for good, and nothing else."""
 
 import io
 import os

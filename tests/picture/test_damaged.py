@@ -1,4 +1,4 @@
-"""What comes in from outside, in any state of damage: read, or refused in words; never another error."""
+"""Files from outside, damaged in any way: read, or refused in words; never another error."""
 
 import io
 import unittest
@@ -29,7 +29,7 @@ width="90"><style>.a { fill: rgb(200 50 50 / 50%); stroke: hsl(120deg 50% 50%); 
 
 
 def pictures() -> dict[str, bytes]:
-    """Return a small picture in each format that comes in."""
+    """Return a small picture in each format that can be read."""
     noise = np.random.default_rng(3).integers(0, 255, (24, 32, 3), dtype=np.uint8)
     image = Image.fromarray(noise)
     exif = Image.Exif()

@@ -1,4 +1,4 @@
-"""Pixels that are too many for the memory lie in a file, and are the same."""
+"""Pixels too many for memory are in a mapped file, and are the same."""
 
 import errno
 import io
@@ -20,7 +20,7 @@ from tests.sheet.helpers import Table
 
 
 def resident() -> int:
-    """Return the bytes of this process that are in the memory, files that it maps among them."""
+    """Return the resident memory of this process (bytes), mapped files included."""
     lines = Path("/proc/self/status").read_text().splitlines()
     return next(int(line.split()[1]) for line in lines if line.startswith("VmRSS")) * 1024
 
