@@ -274,6 +274,8 @@ class _Reader:
         x0, y0, x1, y1 = found or (0.0, 0.0, 0.0, 0.0)
         of_box = Matrix.move(x0, y0) @ Matrix.resize(x1 - x0 or 1.0, y1 - y0 or 1.0)
         within = shown_by(own, (x0, y0, x1, y1), matrix, look.viewport)
+        if within.is_empty:
+            return (within,)
         inside = Look(matrix @ of_box if across else matrix, its, (), (1.0, 1.0) if across else look.viewport)
         key = (text, inside.matrix, inside.viewport)
         if key not in self.masks:
@@ -281,7 +283,7 @@ class _Reader:
         region = self.masks[key]
         if region is None:
             return ()
-        if region.bounds is None or within.bounds is None or not boxes_meet(region.bounds, within.bounds):
+        if region.bounds is None or not within.bounds or not boxes_meet(region.bounds, within.bounds):
             return (Path(),)
         return (region, *cutting((within,), region.bounds))
 

@@ -410,6 +410,12 @@ class Styles(unittest.TestCase):
         self.assertEqual(read(of_itself).unknown, {"mask that is not there, or of itself": 1})
         hidden = read('<mask id="m"><circle r="9"/></mask><circle r="9" mask="url(#m)"/>')
         self.assertEqual((hidden.items, hidden.unknown), ((), {"element that a mask hides wholly": 1}))
+        # nothing shows outside of a mask's own area, whatever is in it (CSS Masking 1, 7.7)
+        for area in ('width="0"', 'maskUnits="userSpaceOnUse" x="50" y="50" width="9" height="9"'):
+            body = f'<mask id="m" {area}><circle r="9" fill="#fff"/></mask><circle r="9" mask="url(#m)"/>'
+            self.assertEqual(read(body).unknown, {"element that a mask hides wholly": 1})
+        soft = '<mask id="m" width="0"><circle r="9" fill="#888"/></mask><circle r="9" mask="url(#m)"/>'
+        self.assertEqual(read(soft).items, ())
 
     def test_dashes_are_shares_of_the_length_that_is_told(self):
         (piece,) = read(
