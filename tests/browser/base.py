@@ -111,6 +111,13 @@ DRAW = """async ([kind, place]) => {
   const { drawIn } = await import('/static/studio/js/tools/draw.js');
   return (await drawIn(kind, place)).error ?? null;
 }"""
+LATE = """part => {
+  const plain = window.fetch;
+  window.fetch = async (url, how) => {
+    if (String(url).includes(part) && !window.come) await new Promise((come) => { window.come = come; });
+    return plain.call(window, url, how);
+  };
+}"""
 PRESS = """(row, shiftKey) => {
   const all = { bubbles: true, cancelable: true, shiftKey };
   row.dispatchEvent(new PointerEvent("pointerdown", all));
@@ -360,6 +367,17 @@ class BrowserCase(StaticLiveServerTestCase):
             " flush(); await idle(); }"
         )
         self.page.wait_for_function("() => !window.asking")
+
+    def hold_back(self, part: str) -> None:
+        """Have the page's next request to an address with `part` in it wait until `window.come()` is called.
+
+        It waits in the page: held back by the browser, one in some thousands never came to the test.
+        """
+        self.page.evaluate(LATE, part)
+
+    def is_held_back(self) -> None:
+        """Wait until it is made."""
+        self.page.wait_for_function("() => window.come")
 
     def settle(self) -> None:
         """Wait until the page shows the newest revision."""

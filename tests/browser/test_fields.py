@@ -98,12 +98,11 @@ class Fields(BrowserCase):
         self.choose(piece)
         self.station(3)
         self.page.click("#replace-photo")
-        late: list = []
-        self.page.route("**/panels?*", lambda route: route.continue_() if late else late.append(route))
+        self.hold_back("/panels?")
         self.page.keyboard.press("1")
-        self.wait(lambda: bool(late))
+        self.is_held_back()
         self.page.get_by_role("button", name="Open the tray").click()
-        late[0].continue_()
+        self.page.evaluate("window.come()")
         # the notice is gone, and the ring tells a hand on the pointer too where it was led
         expect(self.page.locator("#drawer[data-kind=draw] .tray-photo:focus-visible")).to_be_focused()
         expect(self.page.locator(".notice")).to_have_count(0)

@@ -387,17 +387,16 @@ class Rounding(BrowserCase):
         b = self.draw("rectangle", 450, 150, 100, 100)
         with self.page.expect_response("**/panels?*"):
             self.choose(a)
-        late = []
-        self.page.route("**/panels?*", lambda route: late.append(route))
+        self.hold_back("/panels?")
         self.page.locator(f"#row-{b}").click(modifiers=["Shift"])
-        self.wait(lambda: bool(late))
+        self.is_held_back()
         button = self.page.locator("#align-top")
         button.hover()
         place = button.bounding_box()
         before = self.revision
         self.page.mouse.down()
         with self.page.expect_response("**/panels?*"):
-            late.pop().continue_()
+            self.page.evaluate("window.come()")
         # two frames, in which they would have been drawn
         self.page.evaluate("() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))")
         self.assertEqual(button.bounding_box(), place)

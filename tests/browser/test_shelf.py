@@ -9,15 +9,6 @@ from tests.studio.helpers import jpeg
 
 from .base import BrowserCase
 
-LATE = """part => {
-  const plain = window.fetch;
-  window.fetch = async (url, how) => {
-    if (String(url).includes(part)) await new Promise((come) => { window.come = come; });
-    return plain(url, how);
-  };
-}"""
-"""What is asked for at an address with `part` in it comes once `window.come()` is called."""
-
 
 class ShelfCase(BrowserCase):
     def keep(self, name="Porthole card"):
@@ -72,11 +63,11 @@ class Keeping(ShelfCase):
         self.open()
         page = self.page
         # in the page and not on the way, since the browser may have them of an earlier test
-        page.evaluate(LATE, "/ready/tiles")
+        self.hold_back("/ready/tiles")
         page.keyboard.press("y")
         page.locator("#find-ready").fill("scalloped d")
         page.keyboard.press("Enter")
-        page.wait_for_function("() => window.come")
+        self.is_held_back()
         (x0, y0), (x1, y1) = self.at(100, 100), self.at(400, 400)
         page.mouse.move(x0, y0)
         page.mouse.down()
