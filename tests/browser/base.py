@@ -375,7 +375,7 @@ class BrowserCase(StaticLiveServerTestCase):
         """
         self.page.evaluate(LATE, part)
 
-    def is_held_back(self) -> None:
+    def wait_held_back(self) -> None:
         """Wait until it is made."""
         self.page.wait_for_function("() => window.come")
 

@@ -100,7 +100,7 @@ class Fields(BrowserCase):
         self.page.click("#replace-photo")
         self.hold_back("/panels?")
         self.page.keyboard.press("1")
-        self.is_held_back()
+        self.wait_held_back()
         self.page.get_by_role("button", name="Open the tray").click()
         self.page.evaluate("window.come()")
         # the notice is gone, and the ring tells a hand on the pointer too where it was led

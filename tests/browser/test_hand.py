@@ -389,7 +389,7 @@ class Rounding(BrowserCase):
             self.choose(a)
         self.hold_back("/panels?")
         self.page.locator(f"#row-{b}").click(modifiers=["Shift"])
-        self.is_held_back()
+        self.wait_held_back()
         button = self.page.locator("#align-top")
         button.hover()
         place = button.bounding_box()

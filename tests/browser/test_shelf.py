@@ -67,7 +67,7 @@ class Keeping(ShelfCase):
         page.keyboard.press("y")
         page.locator("#find-ready").fill("scalloped d")
         page.keyboard.press("Enter")
-        self.is_held_back()
+        self.wait_held_back()
         (x0, y0), (x1, y1) = self.at(100, 100), self.at(400, 400)
         page.mouse.move(x0, y0)
         page.mouse.down()
