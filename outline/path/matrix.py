@@ -19,10 +19,10 @@ class Matrix:
     f: float = 0.0
 
     def __post_init__(self) -> None:
-        is_finite = math.isfinite
-        # written out: thousands are made at every step of a large sheet
-        linear = is_finite(self.a) and is_finite(self.b) and is_finite(self.c) and is_finite(self.d)
-        if not (linear and is_finite(self.e) and is_finite(self.f)):
+        # thousands are made at every step of a large sheet; a sum that is finite has no other parts
+        if math.isfinite(self.a + self.b + self.c + self.d + self.e + self.f):
+            return
+        if not all(map(math.isfinite, self.numbers())):
             raise ValueError("a matrix needs six finite numbers")
 
     def __matmul__(self, other: "Matrix") -> "Matrix":

@@ -96,15 +96,15 @@ class Path:
     @classmethod
     def from_points(cls, points: Any, *, closed: bool = True, fill_rule: str = "nonzero") -> "Path":
         """Return the polygon, or the open line, through `points` (x, y)."""
-        out = Builder()
-        for i, (x, y) in enumerate(points):
-            if i:
-                out.line(float(x), float(y))
-            else:
-                out.move(float(x), float(y))
-        if closed:
-            out.close()
-        return cls(*out.arrays(), fill_rule=fill_rule)
+        p = np.array(list(points), np.float64).reshape(-1, 2)
+        if closed and len(p) > 1 and (p[0] != p[-1]).any():
+            p = np.concatenate((p, p[:1]))
+        if len(p) < 2:
+            return cls(fill_rule=fill_rule)
+        third = (p[1:] - p[:-1]) / 3
+        ctrl = np.concatenate((p[:-1], p[:-1] + third, p[1:] - third, p[1:]), axis=1)
+        starts, shut = np.array([0, len(ctrl)], np.int32), np.array([closed])
+        return cls(ctrl, np.zeros(len(ctrl), np.int8), starts, shut, fill_rule=fill_rule)
 
     # -- contents
 
@@ -203,7 +203,9 @@ class Path:
     def bounds(self) -> tuple[float, float, float, float] | None:
         """The exact box (x0, y0, x1, y1), or None for an empty path."""
         if self._box is None and not self.is_empty:
-            ends = self._monotone()[0][:, [0, 1, 6, 7]].reshape(-1, 2)
+            # lines are within the box of their ends
+            ctrl = self._monotone()[0] if self._kind.any() else self._ctrl
+            ends = ctrl[:, [0, 1, 6, 7]].reshape(-1, 2)
             (x0, y0), (x1, y1) = ends.min(axis=0), ends.max(axis=0)
             self._box = float(x0), float(y0), float(x1), float(y1)
         return self._box

@@ -9,7 +9,7 @@ from outline import Path, length
 
 __all__ = ["Effort", "pairs_that_meet"]
 
-_PLENTY: Final = 300.0
+_PLENTY: Final = 200.0
 """For up to 100 kB, in ms as a slow machine takes them; for more in proportion."""
 _SAMPLE: Final = 1000
 

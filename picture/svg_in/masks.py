@@ -12,7 +12,7 @@ from sheet.reading.colours import rgb_of
 from .css import length
 from .effort import Effort
 
-__all__ = ["Soft", "region_of", "shown_by"]
+__all__ = ["Soft", "area_of", "region_of"]
 
 _NEAR = 0.004
 """How far from 0 or 1 a mask's value may be: one level of 255."""
@@ -73,8 +73,10 @@ def region_of(items: Iterable[Item], by_alpha: bool, effort: Effort) -> Path:
     return made
 
 
-def shown_by(own: dict[str, str], box: Box, matrix: Matrix, viewport: tuple[float, float]) -> Path:
-    """Return the area in sheet px outside which a mask or filter with these attributes shows nothing.
+def area_of(
+    own: dict[str, str], box: Box, matrix: Matrix, viewport: tuple[float, float]
+) -> tuple[tuple[float, float], ...]:
+    """Return the corners in sheet px of what a mask or filter with these attributes can show, none if it is nothing.
 
     `box` is that of what it is on, in the px that `matrix` takes to the sheet; per cent are of `viewport`
     (CSS Masking 1, 7.7; Filter Effects 1, 8.3).
@@ -87,6 +89,6 @@ def shown_by(own: dict[str, str], box: Box, matrix: Matrix, viewport: tuple[floa
     left, top = length(own.get("x", "-10%"), viewport[0]), length(own.get("y", "-10%"), viewport[1])
     width, height = length(own.get("width", "120%"), viewport[0]), length(own.get("height", "120%"), viewport[1])
     if width <= 0 or height <= 0:
-        return Path.gather([])
+        return ()
     right, bottom = left + width, top + height
-    return Path.from_points([matrix(x, y) for x, y in ((left, top), (right, top), (right, bottom), (left, bottom))])
+    return matrix(left, top), matrix(right, top), matrix(right, bottom), matrix(left, bottom)

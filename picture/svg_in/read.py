@@ -22,7 +22,7 @@ from outline import length as path_length
 from picture.draw.raster import blends
 from picture.errors import PictureError
 from sheet.document.kinds import Ellipse, Plain, Rectangle, plain_of
-from sheet.document.limits import clean_name
+from sheet.document.limits import MAX_ITEMS, clean_name
 from sheet.document.model import BLENDS, CutList, Group, Item, Paint, Photo, Piece
 from sheet.document.tree import map_members
 from sheet.geometry.geometry import Box, box_of, join_boxes, outline_of
@@ -46,7 +46,7 @@ from .css import (
 from .effort import Effort
 from .elements import GATHERING, MAX_DEPTH, SILENT, children_of, start_of, target_size, viewport_in
 from .filters import is_linear, is_opaque, layers_of, recoloured
-from .masks import Soft, region_of, shown_by
+from .masks import Soft, area_of, region_of
 from .paint import Paints
 from .parts import bordered, cutting, whole
 from .pictures import embedded, laid, window_of
@@ -61,6 +61,7 @@ __all__ = ["MAX_NODES", "Drawing", "read_svg"]
 MAX_NODES: Final = 20_000
 MAX_FILTERS: Final = 3
 """How deep filters may be in each other: each makes two of what is in it."""
+_NOTHING: Final = Path()
 
 
 class Drawing(msgspec.Struct, frozen=True):
@@ -87,11 +88,15 @@ class _Reader:
         """How deep in filters the reader is."""
         self.masks: dict[tuple[Any, ...], Path | None] = {}
         """What masks show, by their addresses and where they are."""
+        self.styles_of_masks: dict[Element, tuple[dict[str, str], dict[str, str]]] = {}
+        """What masks declare, and what is inherited in them."""
         self.masking: list[str] = []
         """The masks being read, so that none is read inside itself."""
-        self.uses: dict[tuple[Any, ...], tuple[tuple[float, float], tuple[Item, ...], int, Counter[str]]] = {}
-        """For each target and look: where it was first used, its items, their elements, and what was reported."""
-        self.count = 0
+        self.uses: dict[tuple[Any, ...], tuple[tuple[float, float], tuple[Item, ...], int, int, Counter[str]]] = {}
+        """For each target and look: where it was first used, its items, how many elements and items of the sheet these
+        are, and what was reported."""
+        self.count = self.made = 0
+        """The elements read, and the items that they are on the sheet."""
         self.next_id = 1
         for element in root.iter():
             if element.get("id"):
@@ -107,10 +112,18 @@ class _Reader:
         self.next_id += 1
         return f"i{self.next_id}"
 
-    def _counted(self, more: int) -> None:
-        self.count += more
+    def _counted(self, elements: int, items: int = 0) -> None:
+        self.count += elements
         if self.count > MAX_NODES:
             raise PictureError(f"That SVG has more than {MAX_NODES:,} elements.", "Simplify it where it was made.")
+        # what is in a mask is not on the sheet, and a filter may be given up
+        self.made += 0 if self.masking or self.filtering else items
+        # fills and borders around a picture become one frame with it
+        if self.made > MAX_ITEMS and not self.pictures:
+            raise PictureError(
+                f"That SVG makes more than the {MAX_ITEMS:,} items that a sheet has room for.",
+                "Combine shapes where it was made, or bring in a part of it.",
+            )
 
     def items(self, element: Element, look: Look, depth: int, using: tuple[str, ...] = ()) -> Iterator[Item]:
         """Yield the items of an element, lowest first."""
@@ -176,7 +189,9 @@ class _Reader:
             shape = partial(self._shape, name, own, look, flat)
             # how it is shown depends on what clips it, which may differ for each use
             for piece in self._once((name, *own.items()), look, shape) if using else shape():
-                yield from self.shown.of(piece, flat)
+                parts = self.shown.of(piece, flat)
+                self._counted(0, sum(1 + len(i.items) if isinstance(i, Group) else 1 for i in parts))
+                yield from parts
         elif name == "text":
             yield from self._text(element, own, look)
         elif name == "image":
@@ -195,12 +210,12 @@ class _Reader:
         a, b, c, d, x, y = look.matrix.numbers()
         key = (what, self.filtering, a, b, c, d, *look.style.items(), look.viewport, look.size)
         if key not in self.uses:
-            count, told = self.count, self.unknown.copy()
+            count, items, told = self.count, self.made, self.unknown.copy()
             made = make()
-            self.uses[key] = (x, y), made, self.count - count, self.unknown - told
+            self.uses[key] = (x, y), made, self.count - count, self.made - items, self.unknown - told
             return made
-        (x0, y0), made, count, told = self.uses[key]
-        self._counted(count)
+        (x0, y0), made, count, items, told = self.uses[key]
+        self._counted(count, items)
         self.unknown += told
         return tuple(self._moved(item, Matrix.move(x - x0, y - y0)) for item in made)
 
@@ -232,8 +247,8 @@ class _Reader:
         )
         if filter_ is not None and readable and box is not None:
             layers = layers_of(filter_, self.styles.own, box, look.style["color"])
-            shown = shown_by(self.styles.own(filter_), box, look.matrix, look.viewport)
-            inside = look._replace(clips=(*look.clips, shown))
+            shown = area_of(self.styles.own(filter_), box, look.matrix, look.viewport)
+            inside = look._replace(clips=(*look.clips, Path.from_points(shown)))
         bare = {k: v for k, v in own.items() if k not in ("opacity", "mix-blend-mode", "isolation")}
         made: list[Item] = []
         self.filtering += 1
@@ -265,7 +280,9 @@ class _Reader:
         if target is None or name_of(target) != "mask" or text in self.masking:
             self._report("mask that is not there, or of itself")
             return ()
-        own, its = self.styles.styled(target, self.styles.around(target))
+        if target not in self.styles_of_masks:
+            self.styles_of_masks[target] = self.styles.styled(target, self.styles.around(target))
+        own, its = self.styles_of_masks[target]
         found = box()
         across = own.get("maskContentUnits", "") == "objectBoundingBox"
         whole = own.get("maskUnits", "objectBoundingBox") == "objectBoundingBox"
@@ -273,9 +290,9 @@ class _Reader:
             return ()
         x0, y0, x1, y1 = found or (0.0, 0.0, 0.0, 0.0)
         of_box = Matrix.move(x0, y0) @ Matrix.resize(x1 - x0 or 1.0, y1 - y0 or 1.0)
-        within = shown_by(own, (x0, y0, x1, y1), matrix, look.viewport)
-        if within.is_empty:
-            return (within,)
+        area = area_of(own, (x0, y0, x1, y1), matrix, look.viewport)
+        if not area:
+            return (_NOTHING,)
         inside = Look(matrix @ of_box if across else matrix, its, (), (1.0, 1.0) if across else look.viewport)
         key = (text, inside.matrix, inside.viewport)
         if key not in self.masks:
@@ -283,9 +300,9 @@ class _Reader:
         region = self.masks[key]
         if region is None:
             return ()
-        if region.bounds is None or not within.bounds or not boxes_meet(region.bounds, within.bounds):
-            return (Path(),)
-        return (region, *cutting((within,), region.bounds))
+        if region.bounds is None or not boxes_meet(region.bounds, join_boxes([p + p for p in area])):
+            return (_NOTHING,)
+        return (region, *cutting((Path.from_points(area),), region.bounds))
 
     def _region(self, text: str, target: Element, own: dict[str, str], inside: Look) -> Path | None:
         """Return what a mask shows; None, and a report, if that is no outline."""
@@ -395,6 +412,9 @@ class _Reader:
         """Return a piece with its gradients, measured by a box in its own px, or by its outline's."""
 
         def own_box() -> Box | None:
+            if box is None and isinstance(piece.shape, Rectangle | Ellipse):
+                own = look.matrix.inverse() @ Matrix(*piece.matrix)
+                return *own(0.0, 0.0), *own(piece.shape.width, piece.shape.height)
             return box or outline_of(piece).transform(look.matrix.inverse()).bounds
 
         return replace(piece, paint=self.paints.live(piece.paint, style, look.matrix, look.viewport, own_box))
@@ -402,8 +422,8 @@ class _Reader:
     def _text(self, element: Element, own: dict[str, str], look: Look) -> Iterator[Item]:
         """Yield a text as lettering, which stays text."""
         lines: list[tuple[Piece, dict[str, str]]] = []
-        boxes: list[Box] = []
-        for run in runs_of(element, own, look.style, self.styles, self.fonts, self._report):
+        runs = runs_of(element, own, look.style, self.styles, self.fonts, self._report)
+        for run in runs:
             placed = look.matrix @ Matrix.move(run.x, run.y)
             if abs(placed.determinant) < 1e-12:
                 continue
@@ -415,10 +435,10 @@ class _Reader:
                 shape, placed = replace(shape, size=shape.size * placed.a), Matrix.move(placed.e, placed.f)
             piece = Piece(self._id(), clean_name(run.shape.text) or "Text", shape, placed.numbers(), paint)
             lines.append((piece, run.style))
-            boxes.append(run.box)
         if any("url(" in style["fill"] + style["stroke"] for _, style in lines):
             # a gradient runs over all of a text (SVG 2, 11.3)
-            lines = [(self._live(piece, style, look, join_boxes(boxes)), style) for piece, style in lines]
+            box = join_boxes([run.box for run in runs])
+            lines = [(self._live(piece, style, look, box), style) for piece, style in lines]
         made: list[Item] = [part for piece, _ in lines for part in self.shown.of(piece, look)]
         if len(made) == 1:
             yield made[0]

@@ -6,7 +6,6 @@ from typing import Any, Final
 from xml.etree.ElementTree import Element
 
 from outline import Matrix, Path, PathError
-from outline.path.builder import Builder
 from outline.path.svgpath import mapped, read
 from sheet.caching import cached
 from sheet.document.kinds import Ellipse, Rectangle
@@ -29,10 +28,7 @@ _DOT: Final = re.compile(r"([Mm][\s,]*[-+\d.eE]+(?:[\s,]*[-+][\d.eE]+|[\s,]+[-+\
 """A subpath that closes where it starts."""
 
 
-@cached(entries=64)
-def _read(d: str) -> Builder:
-    """Return what path data has, which may be used many times."""
-    return read(d)
+_read_before = cached(entries=512)(read)
 
 
 def path_data(own: dict[str, str], matrix: Matrix, report: Callable[[str], None], dots: bool = False) -> str:
@@ -47,7 +43,8 @@ def path_data(own: dict[str, str], matrix: Matrix, report: Callable[[str], None]
     if d.lstrip().startswith(("path('", 'path("')):
         d = d.strip()[6:-2]
     try:
-        return mapped(_read(d), matrix)
+        # a filter draws twice what is in it; long ones are not worth their memory
+        return mapped(_read_before(d) if len(d) < 2_000 else read(d), matrix)
     except PathError:
         data = mapped(read(d, forgiving=True), matrix)
         report("path with a mistake in it (drawn up to there)" if data else "path that cannot be read")

@@ -21,7 +21,7 @@ from .parts import cutting_piece, encloses, has_miter, whole
 
 __all__ = ["Look", "Shown"]
 
-_AGAIN: Final = 0.25
+_AGAIN: Final = 1 / 6
 """The effort of a border like one before: it takes no time, but makes three items of one, of 5,000 that a sheet has."""
 _UNEVEN: Final = "border that is wider one way (its mean width)"
 

@@ -8,6 +8,7 @@ from msgspec import Meta
 from msgspec.structs import replace
 
 from outline import Matrix
+from sheet.caching import cached
 
 from .limits import Numbers, Place, Share
 from .validation import StoredColor
@@ -73,6 +74,7 @@ def colours_in(fill: str | Gradient | None) -> tuple[str, ...]:
     return tuple(s.color for s in fill.stops) if isinstance(fill, Gradient) else (fill,)
 
 
+@cached(entries=1024)
 def mean(stops: tuple[Stop, ...]) -> tuple[str, float]:
     """Return the one colour that can replace stops, weighted by extent and opacity, and its opacity.
 

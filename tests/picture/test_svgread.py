@@ -15,6 +15,7 @@ from outline import Path
 from picture import FORMATS, PictureError
 from picture.svg_in.plain import MAX_SVG, is_svg
 from picture.svg_in.read import MAX_NODES, read_svg
+from sheet.document.limits import MAX_ITEMS
 from sheet.document.model import CutList, Ellipse, Group, Photo, Piece, Plain, Rectangle
 from sheet.document.tree import walk
 from sheet.export.order import Order, ordered
@@ -28,6 +29,12 @@ SVG = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xl
 
 def read(body: str, scale: float = 1.0, head: str = 'width="100" height="100"'):
     return read_svg(f"<svg {SVG} {head}>{body}</svg>".encode(), "a.svg", scale)
+
+
+def picture() -> str:
+    out = io.BytesIO()
+    Image.new("RGB", (40, 20), (10, 90, 120)).save(out, "PNG")
+    return "data:image/png;base64," + base64.b64encode(out.getvalue()).decode()
 
 
 def one(body: str, **how) -> Piece:
@@ -322,10 +329,7 @@ class Styles(unittest.TestCase):
 
     def test_a_filter_that_no_copy_can_show_is_told(self):
         shape = '<rect width="50" height="50" fill="#a33" filter="url(#f)"/>'
-        out = io.BytesIO()
-        Image.new("RGB", (4, 4)).save(out, "PNG")
-        picture = base64.b64encode(out.getvalue()).decode()
-        photo = f'<image href="data:image/png;base64,{picture}" width="9" height="9" filter="url(#f)"/>'
+        photo = f'<image href="{picture()}" width="9" height="9" filter="url(#f)"/>'
         shadow = '<feDropShadow dx="1" dy="1" stdDeviation="0"/>'
         for steps, of in (
             ('<feDropShadow dx="1" dy="1" stdDeviation="3"/>', shape),
@@ -366,7 +370,7 @@ class Styles(unittest.TestCase):
             f'<g id="g{k}">{10 * f"""<use href="#g{k - 1}"/>"""}</g>' for k in range(1, 7)
         )
         clip = '<clipPath id="c" clipPathUnits="objectBoundingBox"><rect width=".5" height="1"/></clipPath>'
-        with self.assertRaisesRegex(PictureError, "more than 20,000 elements"):
+        with self.assertRaisesRegex(PictureError, "5,000 items"):
             read(f'{clip}<defs>{many}</defs><use href="#g6" clip-path="url(#c)"/>')
 
     def test_a_shadow_is_moved_in_the_px_of_what_throws_it(self):
@@ -439,15 +443,10 @@ class Styles(unittest.TestCase):
 
 
 class ClipsAndPictures(unittest.TestCase):
-    def picture(self) -> str:
-        out = io.BytesIO()
-        Image.new("RGB", (40, 20), (10, 90, 120)).save(out, "PNG")
-        return "data:image/png;base64," + base64.b64encode(out.getvalue()).decode()
-
     def test_a_clipped_picture_is_a_frame(self):
         drawing = read(
             '<clipPath id="c"><circle cx="50" cy="50" r="10"/><rect x="60" y="40" width="20" height="20"/></clipPath>'
-            f'<g clip-path="url(#c)"><image href="{self.picture()}" x="30" y="40" width="80" height="40"/></g>'
+            f'<g clip-path="url(#c)"><image href="{picture()}" x="30" y="40" width="80" height="40"/></g>'
         )
         (frame,) = drawing.items
         self.assertEqual(frame.kind, "frame")
@@ -456,10 +455,10 @@ class ClipsAndPictures(unittest.TestCase):
         self.assertEqual(frame.photos[0].matrix, (2, 0, 0, 2, 30, 40))
 
     def test_a_picture_keeps_its_proportions_as_it_says(self):
-        photo = one(f'<image href="{self.picture()}" width="100" height="100"/>')
+        photo = one(f'<image href="{picture()}" width="100" height="100"/>')
         self.assertIsInstance(photo, Photo)
         self.assertEqual(photo.matrix, (2.5, 0, 0, 2.5, 0, 25))
-        none = one(f'<image href="{self.picture()}" width="100" height="100" preserveAspectRatio="none"/>')
+        none = one(f'<image href="{picture()}" width="100" height="100" preserveAspectRatio="none"/>')
         self.assertEqual(none.matrix, (2.5, 0, 0, 5, 0, 0))
 
     def test_other_things_are_cut_by_a_clip_and_stay_live(self):
@@ -512,7 +511,8 @@ class Refused(unittest.TestCase):
             ("<svg", "an SVG that can’t be read"),
             ("<html/>", "isn’t an SVG"),
             ("", "an SVG that can’t be read"),
-            (f"<svg {SVG}>{many}</svg>", "elements"),
+            (f"<svg {SVG}>{many}</svg>", "5,000 items"),
+            (f"<svg {SVG}>{'<g/>' * (MAX_NODES + 1)}</svg>", "elements"),
             (f"<svg {SVG}>{'<g>' * 5000}<path d='M0 0h1v1z'/>{'</g>' * 5000}</svg>", "groups deep"),
         ):
             with self.subTest(words):
@@ -520,6 +520,32 @@ class Refused(unittest.TestCase):
                     read_svg(data.encode(), "a.svg", 1)
                 self.assertIn(words, str(caught.exception))
                 self.assertTrue(caught.exception.remedy)
+
+    def test_no_more_is_read_than_a_sheet_has_room_for(self):
+        path = '<path d="M0 0H9V9H0Z"/>'
+        self.assertEqual(len(read(path * MAX_ITEMS).items), MAX_ITEMS)
+        # what is used again, and what one shape is parted into, counts too
+        for body in (
+            path * (MAX_ITEMS + 1),
+            f'<defs><g id="g">{path * 51}</g></defs>' + '<use href="#g"/>' * 100,
+            f'<g stroke="#000" transform="scale(2 1)">{path * 2000}</g>',
+        ):
+            with self.subTest(body[:30]), self.assertRaisesRegex(PictureError, "5,000 items"):
+                # as large as a file may be whose borders all become outlines
+                read(body + f"<!--{'x' * 500_000}-->")
+        # what is in a mask is not on the sheet
+        masked = f'<mask id="m"><g fill="#fff">{path * 60}</g></mask>' + f'<g mask="url(#m)">{path}</g>' * 100
+        self.assertEqual(len(read(masked).items), 100)
+
+    def test_a_frame_counts_once_with_the_fill_and_the_border_around_its_picture(self):
+        frame = (
+            '<path d="M0 0H9V9H0Z" fill="#eee"/>'
+            f'<image width="99" height="99" href="{picture()}" clip-path="url(#c)"/>'
+            '<path d="M0 0H9V9H0Z" fill="none" stroke="#000"/>'
+        )
+        clip = '<clipPath id="c"><path d="M0 0H9V9H0Z"/></clipPath>'
+        drawing = read(clip + frame * (MAX_ITEMS // 2 + 1))
+        self.assertEqual(len(drawing.items), MAX_ITEMS // 2 + 1)
 
     def test_a_use_of_itself_ends(self):
         drawing = read(
@@ -530,7 +556,7 @@ class Refused(unittest.TestCase):
         levels = "".join(
             f'<g id="l{k}">{"".join(f"""<use href="#l{k - 1}"/>""" for _ in range(10))}</g>' for k in range(1, 8)
         )
-        with self.assertRaisesRegex(PictureError, "elements"):
+        with self.assertRaisesRegex(PictureError, "5,000 items"):
             read(f'<g id="l0"><rect width="1" height="1"/></g>{levels}')
 
 
