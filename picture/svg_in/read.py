@@ -74,8 +74,8 @@ class Drawing(msgspec.Struct, frozen=True):
 
 
 class _Reader:
-    def __init__(self, root: Element, fonts: Mapping[str, str], effort: Effort):
-        self.fonts, self.effort = fonts, effort
+    def __init__(self, root: Element, name: str, fonts: Mapping[str, str], effort: Effort):
+        self.name, self.fonts, self.effort = name, fonts, effort
         self.pictures: dict[str, bytes] = {}
         self.shown = Shown(self._id, self._report, effort)
         self.styles = Styles(root)
@@ -115,13 +115,13 @@ class _Reader:
     def _counted(self, elements: int, items: int = 0) -> None:
         self.count += elements
         if self.count > MAX_NODES:
-            raise PictureError(f"That SVG has more than {MAX_NODES:,} elements.", "Simplify it where it was made.")
+            raise PictureError(f"“{self.name}” has more than {MAX_NODES:,} elements.", "Simplify it where it was made.")
         # what is in a mask is not on the sheet, and a filter may be given up
         self.made += 0 if self.masking or self.filtering else items
         # fills and borders around a picture become one frame with it
         if self.made > MAX_ITEMS and not self.pictures:
             raise PictureError(
-                f"That SVG makes more than the {MAX_ITEMS:,} items that a sheet has room for.",
+                f"“{self.name}” makes more than the {MAX_ITEMS:,} items that a sheet has room for.",
                 "Combine shapes where it was made, or bring in a part of it.",
             )
 
@@ -129,7 +129,9 @@ class _Reader:
         """Yield the items of an element, lowest first."""
         self._counted(1)
         if depth > MAX_DEPTH:
-            raise PictureError(f"That SVG is more than {MAX_DEPTH} groups deep.", "Ungroup some where it was made.")
+            raise PictureError(
+                f"“{self.name}” is more than {MAX_DEPTH} groups deep.", "Ungroup some where it was made."
+            )
         name = name_of(element)
         if not name or name in SILENT or (name == "symbol" and not using):
             return
@@ -405,7 +407,11 @@ class _Reader:
         declared = length(own["pathLength"], 1.0) * scale
         if declared <= 0:
             return piece
-        by = path_length(outline_of(piece)) / declared
+        path = outline_of(piece)
+        if not self.effort.allows_look(path):
+            self._report("pathLength (its dashes are measured in px)")
+            return piece
+        by = path_length(path) / declared
         return replace(piece, paint=replace(piece.paint, dashes=tuple(v * by for v in piece.paint.dashes)))
 
     def _live(self, piece: Piece, style: dict[str, str], look: Look, box: Box | None = None) -> Piece:
@@ -500,7 +506,7 @@ def read_svg(data: bytes, name: str, scale: float, fonts: Mapping[str, str] | No
         ) from None
     if name_of(root) != "svg":
         raise PictureError(f"“{name}” isn’t an SVG.", "Choose an SVG file.")
-    reader = _Reader(root, fonts or {}, Effort(len(data)))
+    reader = _Reader(root, name, fonts or {}, Effort(len(data)))
     own = reader.styles.own(root)
     box = numbers(root.get("viewBox"))
     width, height = (v * scale for v in size_of(own, box))

@@ -64,7 +64,9 @@ class Shown:
     def _clipped(self, piece: Piece, clips: tuple[Path, ...]) -> Piece:
         if not clips:
             return piece
-        return Piece(self._new_id(), piece.name, CutList(piece, self.cuts(clips)), paint=piece.paint)
+        # two of one name, one in the other, could not be told apart
+        base = replace(piece, name=f"{piece.name[:190]}, uncut")
+        return Piece(self._new_id(), piece.name, CutList(base, self.cuts(clips)), paint=piece.paint)
 
     def cuts(self, clips: Iterable[Path]) -> tuple[Step, ...]:
         """Return clips as steps of a cut list."""

@@ -9,7 +9,8 @@ __all__ = ["PLAINLY", "UNEVEN", "dense_files"]
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" width="500" height="500">'
 UNEVEN = "border that is wider one way (its mean width)"
 CUT = "border that a clip cuts (it is whole)"
-PLAINLY = {UNEVEN, CUT, "mask that cannot be read", "filter"}
+IN_PX = "pathLength (its dashes are measured in px)"
+PLAINLY = {UNEVEN, CUT, IN_PX, "mask that cannot be read", "filter"}
 """Reports of what is drawn more plainly than a file asks."""
 
 
@@ -84,6 +85,11 @@ DENSE = {
     "gradients": Dense(SHADE + '<g fill="url(#g)">', _rect),
     "words": Dense('<g font-size="20">', _word),
     "arcs": Dense("<g>", _arcs),
+    "dashes measured by their paths": Dense(
+        '<g stroke="#000" stroke-dasharray="9 9">',
+        lambda hand: f'<path pathLength="99" d="{scribble(hand, 2)}"/>',
+        IN_PX,
+    ),
 }
 
 
