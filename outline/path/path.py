@@ -101,8 +101,11 @@ class Path:
             p = np.concatenate((p, p[:1]))
         if len(p) < 2:
             return cls(fill_rule=fill_rule)
-        third = (p[1:] - p[:-1]) / 3
-        ctrl = np.concatenate((p[:-1], p[:-1] + third, p[1:] - third, p[1:]), axis=1)
+        # what is not finite is refused below
+        with np.errstate(invalid="ignore", over="ignore"):
+            third = (p[1:] - p[:-1]) / 3
+            inner = p[:-1] + third, p[1:] - third
+        ctrl = np.concatenate((p[:-1], *inner, p[1:]), axis=1)
         starts, shut = np.array([0, len(ctrl)], np.int32), np.array([closed])
         return cls(ctrl, np.zeros(len(ctrl), np.int8), starts, shut, fill_rule=fill_rule)
 

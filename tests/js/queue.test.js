@@ -56,3 +56,27 @@ test("one request in flight, and the latest wins", async () => {
   await first;
   assert.deepEqual(asked, ["a", "c"]);
 });
+
+test("two requests in flight, and what a newer answer has overtaken says so", async () => {
+  const answers = {};
+  const shown = [];
+  let asking = 0;
+  const ask = latest(async (what, _, outdated) => {
+    assert.ok(++asking <= 2);
+    await new Promise((done) => {
+      answers[what] = done;
+    });
+    asking--;
+    if (!outdated()) shown.push(what);
+  }, 2);
+  const all = ["a", "b", "c", "d"].map((what) => ask(what));
+  // c is overtaken before it is sent
+  assert.deepEqual(Object.keys(answers), ["a", "b"]);
+  answers.b();
+  await later();
+  assert.deepEqual(Object.keys(answers), ["a", "b", "d"]);
+  answers.a();
+  answers.d();
+  await Promise.all(all);
+  assert.deepEqual(shown, ["b", "d"]);
+});

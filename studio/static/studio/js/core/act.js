@@ -8,7 +8,7 @@
 //   #ID                                 the value of the field with that id
 import { notice } from "./notices.js";
 import { command, idle } from "./server.js";
-import { $, drawn, state, tell } from "./state.js";
+import { $, drawn, state, emit } from "./state.js";
 import { step, workName } from "./work.js";
 
 // The pivot on the sheet, if one was set: the middle of a ring of copies.
@@ -39,7 +39,7 @@ const known = new Map([
 export const action = (name, run) => actions.set(`page:${name}`, run);
 /** @typedef {{ element?: any, form?: any, submitter?: any, event?: Event }} From where an action was asked for */
 
-export const know = (word, tell) => known.set(word, tell);
+export const defineWord = (word, value) => known.set(word, value);
 
 export const parsed = (element) => JSON.parse(element.dataset.act);
 
@@ -123,6 +123,6 @@ async function press(does, from) {
   if (!answer?.error || answer.failed) return answer;
   const own =
     read.find(([name]) => name === answer.field) || (["ids", "id", ""].includes(answer.field) ? null : read[0]);
-  tell("refused-field", { id: own?.[1].slice(1), answer });
+  emit("refused-field", { id: own?.[1].slice(1), answer });
   return answer;
 }

@@ -50,12 +50,12 @@ const NODES =
 function drawing(name) {
   const { gesture, hint: rows } = state.tools[name];
   const own = rows.map(([key, words]) => k(key, words)).join("");
-  const several = state.several ? `<b>several, one after another</b>${k("Esc", "done")}` : "";
+  const repeating = state.repeating ? `<b>keeps drawing</b>${k("Esc", "done")}` : "";
   const now = limits();
   const fixed = gesture === "box" && now ? `<b>${now}</b>` : "";
   return (
     fixed +
-    several +
+    repeating +
     (gesture === "box" ? k("Drag", "draw") + own + boxed : own) +
     (name === "ready" ? k("Ctrl", "stretch an outline of the shelf") : "") +
     k("U S I X", "into the selected outline")

@@ -1,7 +1,7 @@
 // Panels from Python are morphed into those on the page: focus, typed text and open folds stay.
 import { Idiomorph } from "../../../vendor/idiomorph/idiomorph.esm.js";
 import { unpressed } from "./pressed.js";
-import { $, on, state, tell } from "./state.js";
+import { $, on, state, emit } from "./state.js";
 
 const shown = new Map();
 
@@ -65,7 +65,7 @@ export const showPanels = (panels) => unpressed(() => place(panels));
 function place(panels) {
   for (const [name, html] of Object.entries(panels)) {
     if (name === "nodes" || name === "cells") {
-      tell(name, JSON.parse(html));
+      emit(name, JSON.parse(html));
       continue;
     }
     const panel = $(name);
@@ -87,6 +87,6 @@ function place(panels) {
     else if (panel.children.length === 0 || html === "") panel.innerHTML = html;
     else morph(panel, html);
   }
-  tell("panels-shown");
+  emit("panels-shown");
 }
 on("panels", showPanels);

@@ -36,22 +36,31 @@ export function queue() {
   };
 }
 
-// One request at a time, the latest wins: `ask` is called with the newest value.
-export function latest(ask) {
+// Up to `most` requests at a time, the latest wins: `ask` is called with the newest value and two questions, whether a
+// newer value waits, and whether a newer one was answered.
+export function latest(ask, most = 1) {
   let wanted = null;
-  let asking = false;
+  let asking = 0;
+  let asked = 0;
+  let answered = 0;
   return async (what) => {
     wanted = { what };
-    if (asking) return;
-    asking = true;
+    if (asking === most) return;
+    asking++;
     try {
       while (wanted) {
         const { what: now } = wanted;
         wanted = null;
-        await ask(now, () => wanted !== null);
+        const number = ++asked;
+        await ask(
+          now,
+          () => wanted !== null,
+          () => number < answered,
+        );
+        answered = Math.max(answered, number);
       }
     } finally {
-      asking = false;
+      asking--;
     }
   };
 }

@@ -2,11 +2,11 @@
 import { ask, askHtml, askImage, leave as leaving, read, send, upload } from "./http.js";
 import { patience } from "./progress.js";
 import { latest, queue } from "./queue.js";
-import { change, viewState, state, tell } from "./state.js";
+import { change, viewState, state, emit } from "./state.js";
 
 const line = queue();
 const newId = () => (crypto.randomUUID ? crypto.randomUUID() : `${Date.now()}-${Math.random()}`);
-const say = (text) => tell("busy", { text });
+const say = (text) => emit("busy", { text });
 
 export const { defer, flush, idle } = line;
 
@@ -56,9 +56,9 @@ async function once(name, args, choices) {
   const inside = ["undo", "redo"].includes(name) && state.inside && answer.chosen?.join() === state.inside;
   const changedSince = state.choices !== choices || inside;
   if (changedSince) delete answer.chosen;
-  if (response.ok || response.status === 409) tell("answer", answer);
+  if (response.ok || response.status === 409) emit("answer", answer);
   if (changedSince) askPanels();
-  if (answer.note) tell("note", { words: answer.note, offer: answer.offer });
+  if (answer.note) emit("note", { words: answer.note, offer: answer.offer });
   if (response.status === 409) return { error: answer.notice, remedy: "", conflict: true };
   return answer;
 }
@@ -93,7 +93,7 @@ export function command(name, args = {}, options = {}) {
 
 async function sent(name, args, { quiet = false, again = false }) {
   flush();
-  tell("busy", { text: "saving" });
+  emit("busy", { text: "saving" });
   const { choices } = state;
   let answer;
   try {
@@ -103,9 +103,9 @@ async function sent(name, args, { quiet = false, again = false }) {
     console.error(error);
     answer = { error: "Something went wrong in the page.", remedy: "Reload it; what is saved is safe.", failed: true };
   }
-  if (line.waiting === 0) tell("busy", { text: answer.error && !answer.field ? "No change" : "saved" });
+  if (line.waiting === 0) emit("busy", { text: answer.error && !answer.field ? "No change" : "saved" });
   if (!answer.error && /^(paint|gradient|copy_paint)/.test(name)) change({ painted: args.ids?.[0] ?? "" }, "painted");
-  if (answer.error && (!quiet || answer.failed)) tell("refused", answer);
+  if (answer.error && (!quiet || answer.failed)) emit("refused", answer);
   return answer;
 }
 
@@ -130,13 +130,13 @@ export const askPanels = latest(async (_, overtaken) => {
     const answer = await ask(`${state.urls.panels}?station=${now.station}`, { data: now, signal: stop.signal });
     if (answer.silent) return say("no connection");
     if (answer.error) {
-      if (!overtaken()) tell("refused", answer);
+      if (!overtaken()) emit("refused", answer);
       return;
     }
     // another selection or a command's own answer may have come first
     if (revision !== state.revision || JSON.stringify(now) !== JSON.stringify(viewState())) askPanels();
     else if (answer.revision !== revision) catchUp();
-    else tell("panels", answer.panels);
+    else emit("panels", answer.panels);
   } catch {
     // it was aborted
   } finally {
@@ -150,18 +150,19 @@ export async function catchUp() {
   const answer = await ask(`${state.urls.now}?revision=${state.revision}`, { data: viewState() });
   if (answer.silent) say("no connection");
   if (answer.order && answer.revision !== state.revision && line.waiting === 0) {
-    tell("answer", answer);
-    tell("note", { words: "This project was changed in another window. This is how it is now." });
+    emit("answer", answer);
+    emit("note", { words: "This project was changed in another window. This is how it is now." });
   }
 }
 
-// A preview of a command on outline `id`.
-const looking = latest(async ({ id, args, show, name, margins, none }) => {
+// A preview of a command on outline `id`; a second one is worked out while the first is on its way.
+const looking = latest(async ({ id, args, show, name, margins, none }, _, outdated) => {
   const data = { name: id, args, command: name, margins, of: viewState().margins, revision: state.revision };
   const answer = await ask(state.urls.preview, { data });
+  if (outdated()) return;
   if (answer.error) none();
   else show(answer);
-});
+}, 2);
 export const askPreview = (id, args, show, name = "transform", margins = false, none = () => {}) =>
   looking({ id, args, show, name, margins, none });
 
@@ -189,7 +190,7 @@ async function answered(url, data) {
 // Whether a command can begin with the selection, as the command itself says; if not, show why.
 export async function may(name) {
   const answer = await answered(state.urls.may, () => ({ command: name, ids: state.chosen }));
-  if (answer.error) tell("refused", answer);
+  if (answer.error) emit("refused", answer);
   return !answer.error;
 }
 
@@ -218,7 +219,7 @@ export const askExports = () => ask(state.urls.exports);
 // Stop an export in progress, or remove one from the list.
 export async function tellExport(id, what) {
   const answer = await ask(`${state.urls.exports}/${id}/${what}`, { method: "POST" });
-  if (answer.error) tell("refused", answer);
+  if (answer.error) emit("refused", answer);
 }
 
 // The approximate size of the export, in words; empty if it cannot be estimated.

@@ -23,10 +23,10 @@ const inner = {
   inside: "",
   part: "both",
   tool: "choose",
-  several: false, // a tool is several, one after another pieces
-  takes: 0, // how often a tool was taken in the hand
+  repeating: false, // the tool stays, to draw one piece after another
+  toolChanges: 0, // how often a tool was taken
   into: "", // what drawing does with the chosen outline; "" makes a new piece
-  seeing: true,
+  seeThrough: true, // photos show through pieces
   lines: false,
   pivot: null, // the point of the box that stays, as fractions of it
   proportion: false,
@@ -77,8 +77,8 @@ const EVENTS = {
   hint: "a gesture began or ended (name or undefined)",
   letter: "a form at the pointer is wanted (place)",
   exact: "a form at the pointer is wanted (place)",
-  note: "something to tell ({ words, offer }, answer)",
-  refused: "something to tell ({ words, offer }, answer)",
+  note: "something to say ({ words, offer }, answer)",
+  refused: "a refusal to say ({ words, offer }, answer)",
   "refused-field": "something is wrong in a field ({ id, answer })",
   "nudge-nodes": "arrows, with nodes chosen ({ x, y })",
   "cells-none": "there are no cells to work on",
@@ -93,7 +93,7 @@ export function onAny(names, run) {
   for (const name of names) on(name, run);
 }
 /** @type {(name: EventName, detail?: any) => void} */
-export function tell(name, detail) {
+export function emit(name, detail) {
   if (!(name in EVENTS)) throw new Error(`${name} is no event of state.js`);
   bus.dispatchEvent(new CustomEvent(name, { detail }));
 }
@@ -107,13 +107,13 @@ export function tell(name, detail) {
 export function change(values, name) {
   if (values.chosen && values.chosen.join() !== inner.chosen.join()) inner.choices++;
   Object.assign(inner, values);
-  if (name) tell(name, Object.values(values)[0]);
+  if (name) emit(name, Object.values(values)[0]);
 }
 
 // A function that reports that the current tool is done; it does nothing if another tool was taken since.
 export function inHand() {
-  const { takes } = inner;
-  return () => takes === inner.takes && tell("drawn");
+  const { toolChanges } = inner;
+  return () => toolChanges === inner.toolChanges && emit("drawn");
 }
 
 // The server answered.

@@ -1,7 +1,7 @@
 // Swapping in drawings from the server.
 import { showPanels } from "./panels.js";
 import { shift } from "./shifted.js";
-import { $, on, tell, took } from "./state.js";
+import { $, on, emit, took } from "./state.js";
 
 const holder = document.createElementNS("http://www.w3.org/2000/svg", "svg");
 
@@ -28,7 +28,7 @@ export function show(answer) {
   }
   overPhotos();
   if (answer.panels) showPanels(answer.panels);
-  tell("shown", answer);
+  emit("shown", answer);
 }
 
 // Mark the pieces over a photo: at work, it shows through them.

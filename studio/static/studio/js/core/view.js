@@ -1,5 +1,5 @@
 // Zoom and pan: the sheet's SVG is sized by the zoom and moved by a transform.
-import { $, on, state, tell } from "./state.js";
+import { $, on, state, emit } from "./state.js";
 
 export const view = { zoom: 1, x: 0, y: 0 };
 const desk = $("desk");
@@ -15,7 +15,7 @@ export const toDesk = (p) => ({ x: p.x * view.zoom + view.x, y: p.y * view.zoom 
 
 function place() {
   svg.style.transform = `translate(${view.x}px, ${view.y}px)`;
-  tell("view", view);
+  emit("view", view);
 }
 
 function size() {

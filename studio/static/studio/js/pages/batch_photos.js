@@ -1,12 +1,12 @@
 // Adding photos to a batch: files, a folder, those of the project.
 import { filesOf, inOrder } from "../core/folders.js";
 import { $, ask, notice, refused } from "./batch_server.js";
-import { anew, coming, lamentation } from "./batch_progress.js";
+import { anew, coming, problemRow } from "./batch_progress.js";
 import { example } from "./batch_settings.js";
 
 let making = null;
 const wrong = $("batch-wrong");
-const lament = (list) => wrong.append(...list.map(lamentation));
+const addProblems = (list) => wrong.append(...list.map(problemRow));
 async function bring(files) {
   if (!files.length || making) return;
   wrong.replaceChildren();
@@ -21,7 +21,7 @@ async function bring(files) {
       const form = new FormData();
       form.append("photo", files[k]);
       const answer = await ask("photos", form);
-      if (answer.error) lament([`${answer.error} ${answer.remedy || ""}`]);
+      if (answer.error) addProblems([`${answer.error} ${answer.remedy || ""}`]);
       else got[k] = answer.came;
       making.share = (0.7 * next) / files.length;
       making.words = `Bringing in ${next} of ${files.length}`;
@@ -35,12 +35,12 @@ async function bring(files) {
   while (left.length && !making.stopped) {
     const answer = await ask("added", { came: left.slice(0, 500) });
     if (answer.error) {
-      lament([`${answer.error} ${answer.remedy}`]);
+      addProblems([`${answer.error} ${answer.remedy}`]);
       break;
     }
     came += answer.came;
     twice += answer.twice;
-    lament(answer.wrong);
+    addProblems(answer.wrong);
     left = left.slice(answer.done);
     making.share = 0.7 + 0.3 * (1 - left.length / all.length);
     making.words = `Reading ${all.length - left.length} of ${all.length}`;

@@ -10,8 +10,8 @@ export let now = {
   contact: /** @type {[string, number, string]} */ (["stopped", 0, ""]),
 };
 let making = null; // what is said while photos come in, until they are here: { words, share, stopped }
-export function coming(told) {
-  making = told;
+export function coming(progress) {
+  making = progress;
   words();
 }
 // Settings and moves of a moment ago are sent before the files are made.
@@ -22,12 +22,12 @@ let wanted = false; // the contact sheet
 
 let listed = "";
 const nameOf = (n) => document.querySelector(`.cell[data-n="${n}"] figcaption span`)?.textContent || "A photo";
-export function lamentation(text) {
+export function problemRow(text) {
   const item = document.createElement("li");
   item.textContent = text;
   return item;
 }
-const SAID = { n: "new", w: "waiting", d: "done", f: "failed", s: "stopped" };
+const STATES = { n: "new", w: "waiting", d: "done", f: "failed", s: "stopped" };
 export function words() {
   const letters = Object.values(now.files);
   const count = (letter) => letters.filter((l) => l === letter).length;
@@ -63,14 +63,14 @@ export function words() {
   const failures = Object.entries(now.why).map(([n, why]) => `${nameOf(n)}: ${why}`);
   if (failures.join() !== listed) {
     listed = failures.join();
-    $("batch-failed").replaceChildren(...failures.map(lamentation));
+    $("batch-failed").replaceChildren(...failures.map(problemRow));
   }
   for (const figure of figures()) {
     const letter = now.files[figure.dataset.n];
     if (!letter || letter === figure.dataset.state) continue;
     figure.dataset.state = letter;
     const why = now.why[figure.dataset.n];
-    figure.querySelector(`#says-${figure.dataset.n}`).textContent = `${SAID[letter]}${why ? `: ${why}` : ""}`;
+    figure.querySelector(`#says-${figure.dataset.n}`).textContent = `${STATES[letter]}${why ? `: ${why}` : ""}`;
     figure.title = why || "";
   }
 }

@@ -36,14 +36,14 @@ import { tool } from "../tools/gestures.js";
 import { asked } from "../tools/refit.js";
 import { choose, stepInside } from "../tools/select.js";
 import { notice } from "../core/notices.js";
-import { drawn, state, tell } from "../core/state.js";
+import { drawn, state, emit } from "../core/state.js";
 import { fit } from "../core/view.js";
 
 overPhotos();
 fit();
 tool("choose");
 see();
-tell("chosen", []);
+emit("chosen", []);
 // A reloaded page restores its state: the selection, the item being edited inside, and the tool.
 const KEY = `gouge-left-${state.project}`;
 const MODES = ["nodes", "cells", "refit"];

@@ -6,7 +6,7 @@ import { notice } from "../core/notices.js";
 import { progress, stoppable } from "../core/progress.js";
 import { listExports } from "./exports.js";
 import { askEstimate, askExport, askPanels, beginRun, tellExport, flush } from "../core/server.js";
-import { $, change, drawn, on, state, tell } from "../core/state.js";
+import { $, change, drawn, on, state, emit } from "../core/state.js";
 
 // The sizes shown are those of the files: Python computes them for the order.
 function order(values) {
@@ -59,7 +59,7 @@ const heavy = (bytes) =>
   bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1000))} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
 function saved(name, bytes) {
   notice(`${name} saved, ${heavy(bytes)}.`);
-  tell("exported", name);
+  emit("exported", name);
 }
 
 // An export in the queue is followed until it is done; the person may go on working.

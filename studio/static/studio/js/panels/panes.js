@@ -1,12 +1,12 @@
 // Panes: rows and columns dragged over a small grid, a preview while numbers are typed, marking panes.
-import { action, know, parsed, resolved } from "../core/act.js";
+import { action, defineWord, parsed, resolved } from "../core/act.js";
 import { askPreview } from "../core/server.js";
 import { $, on, onAny, state } from "../core/state.js";
 
 const GRID = { columns: 8, rows: 6 };
 const marked = new Set();
 
-know("$panes", () => [...marked].sort((a, b) => a - b));
+defineWord("$panes", () => [...marked].sort((a, b) => a - b));
 
 // -- the preview while typing
 

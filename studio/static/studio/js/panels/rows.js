@@ -2,7 +2,7 @@
 import { renew } from "../core/panels.js";
 import { unpressed } from "../core/pressed.js";
 import { askRows } from "../core/server.js";
-import { $, on, tell } from "../core/state.js";
+import { $, on, emit } from "../core/state.js";
 
 const LACKING = ":is(.later, .stale)";
 const wanted = new Set();
@@ -44,7 +44,7 @@ async function fetchRows() {
     }
   }
   asking = false;
-  if (html) tell("panels-shown");
+  if (html) emit("panels-shown");
   else setTimeout(watch, 2000);
   fetchRows();
 }

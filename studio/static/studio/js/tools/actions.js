@@ -6,7 +6,7 @@ import { boxOf, clampedMove } from "./move.js";
 import { notice } from "../core/notices.js";
 import { stopNow } from "../core/progress.js";
 import { askPanels, catchUp, command, flush, defer, idle, leave, rename } from "../core/server.js";
-import { $, change, drawn, on, onAny, state, tell } from "../core/state.js";
+import { $, change, drawn, on, onAny, state, emit } from "../core/state.js";
 import { rounded } from "./snap.js";
 import { fit, fitBox, view, zoomTo } from "../core/view.js";
 
@@ -26,7 +26,7 @@ export function station(name) {
   }
   $("drawer").setAttribute("aria-label", `${name[0].toUpperCase()}${name.slice(1)}`);
   see();
-  tell("station", name);
+  emit("station", name);
   askPanels();
 }
 // Its key moves the focus to the station's drawer, where Tab continues; the sheet's keys keep working.
@@ -54,15 +54,15 @@ action("silhouette", () => {
 // -- viewing
 
 // Photos show through pieces while drawing, cutting and fitting; Finish shows them as exported.
-export function see(seeing = state.seeing) {
-  change({ seeing });
+export function see(seeThrough = state.seeThrough) {
+  change({ seeThrough });
   const working = ["draw", "cut", "fit"].includes(state.station);
-  $("art").classList.toggle("seeing", state.seeing && working);
+  $("art").classList.toggle("seeing", state.seeThrough && working);
   for (const id of ["art", "desk"]) $(id).classList.toggle("as-exported", !working);
   $("art").classList.toggle("fitting", state.station === "fit");
-  for (const [box] of actors("page:see")) if ("checked" in box) box.checked = state.seeing;
+  for (const [box] of actors("page:see")) if ("checked" in box) box.checked = state.seeThrough;
 }
-action("see", ({ on: want }) => see(typeof want === "boolean" ? want : !state.seeing));
+action("see", ({ on: want }) => see(typeof want === "boolean" ? want : !state.seeThrough));
 
 // Outlines only: no paint and no photos, to see every line.
 action("lines", ({ on: want }) => {
@@ -332,7 +332,7 @@ function sendNudge(leaving) {
   else command("transform", args);
 }
 action("nudge", ({ x, y }) => {
-  if (state.tool === "nodes") tell("nudge-nodes", { x, y });
+  if (state.tool === "nodes") emit("nudge-nodes", { x, y });
   else nudge(x, y);
 });
 addEventListener("pagehide", () => flush(true));

@@ -2,7 +2,7 @@
 import { actors, action } from "../core/act.js";
 import { notice } from "../core/notices.js";
 import { askPanels, command } from "../core/server.js";
-import { $, inHand, on, state, tell } from "../core/state.js";
+import { $, inHand, on, state, emit } from "../core/state.js";
 import { work } from "../core/work.js";
 
 // `fill` is that of the outline whose choice of cells is edited, "" for pieces without one
@@ -27,7 +27,7 @@ on("cells", (got) => {
   const why = got.why || (got.cells.length < 2 && !got.fill ? ONE : "");
   if (active() && why) {
     notice(why);
-    tell("cells-none");
+    emit("cells-none");
   }
 });
 on("tool", () => {

@@ -18,7 +18,7 @@ import {
   template,
 } from "./settings.js";
 import { roundedBox, snapBox, snapPoint } from "./snap.js";
-import { inHand, live, state, tell } from "../core/state.js";
+import { inHand, live, state, emit } from "../core/state.js";
 import { toDesk, toSheet, view } from "../core/view.js";
 
 const intoWord = () => (target().into ? `${state.into} · ` : state.into ? "select an outline first · " : "");
@@ -122,7 +122,7 @@ export function drawPiece(kind, from0, modifiers) {
         const [x, y] = [from0.x - (centred ? fixed.w / 2 : 0), from0.y - (centred ? fixed.h / 2 : 0)];
         await place(kind, roundedBox({ x, y, w: fixed.w, h: fixed.h }));
         done();
-      } else tell("exact", { kind, at: from0, name: state.tools[kind].name });
+      } else emit("exact", { kind, at: from0, name: state.tools[kind].name });
     },
     cancel() {
       over = true;

@@ -16,7 +16,7 @@ import * as silhouette from "./silhouette.js";
 import * as touch from "./touch.js";
 import { flush } from "../core/server.js";
 import { snapPoint } from "./snap.js";
-import { $, change, drawn, live, on, state, tell } from "../core/state.js";
+import { $, change, drawn, live, on, state, emit } from "../core/state.js";
 import { panBy, toDesk, toSheet, view } from "../core/view.js";
 
 const desk = $("desk");
@@ -121,8 +121,8 @@ function begin(event) {
     return {
       hint: "lettering",
       update() {},
-      end: () => tell("letter", from),
-      click: () => tell("letter", from),
+      end: () => emit("letter", from),
+      click: () => emit("letter", from),
       cancel() {},
     };
   }
@@ -187,7 +187,7 @@ export function cancel() {
   gesture.run.cancel();
   gesture = null;
   live();
-  tell("hint");
+  emit("hint");
   return true;
 }
 
@@ -208,7 +208,7 @@ on("into", () => gesture?.run.again?.());
 
 const onlyPhotos = () => state.chosen.every((id) => drawn(id)?.dataset.kind === "photo");
 
-export function tool(name, several = false) {
+export function tool(name, repeating = false) {
   flush();
   // inside a frame the nodes are those of its outline, and the photo is selected again afterwards
   if (name === "nodes" && outlineInside() && onlyPhotos()) choose([outlineInside()], { ask: false });
@@ -216,17 +216,17 @@ export function tool(name, several = false) {
     const photo = drawn(state.inside)?.querySelector(":scope > g > .ghost > [data-id]");
     if (photo) choose([photo.dataset.id]);
   }
-  change({ tool: name, several, takes: state.takes + 1 });
+  change({ tool: name, repeating, toolChanges: state.toolChanges + 1 });
   desk.dataset.tool = isDrawing(name) ? "draw" : name;
   $("art").classList.toggle("noding", name === "nodes");
-  tell("tool", name);
+  emit("tool", name);
   marks();
 }
-on("drawn", () => state.several || tool("choose"));
+on("drawn", () => state.repeating || tool("choose"));
 on("cells-none", () => tool("choose"));
 
 // A drawing tool taken a second time draws several pieces in a row, a third time only one again.
-action("tool", ({ name }) => tool(name, name === state.tool && isDrawing() && !state.several));
+action("tool", ({ name }) => tool(name, name === state.tool && isDrawing() && !state.repeating));
 
 // The choice of cells of an outline, from its cut list.
 action("change-cells", ({ id }) => {
@@ -239,9 +239,9 @@ action("change-cells", ({ id }) => {
 action("exact", () => {
   const { left, top, width, height } = desk.getBoundingClientRect();
   const middle = toSheet({ clientX: left + width / 2, clientY: top + height / 2 });
-  if (state.tool === "lettering") tell("letter", middle);
+  if (state.tool === "lettering") emit("letter", middle);
   else if (isBoxed())
-    tell("exact", { kind: state.tool, at: middle, name: state.tools[state.tool].name, centred: true });
+    emit("exact", { kind: state.tool, at: middle, name: state.tools[state.tool].name, centred: true });
   else notice(`${state.tools[state.tool].name} has no numbers to begin from.`, "Draw it with the pointer.");
 });
 
@@ -257,7 +257,7 @@ desk.addEventListener("pointerdown", (event) => {
   if (gesture || event.button > 1) return;
   before = [...state.chosen];
   last = event;
-  tell("press");
+  emit("press");
   if (document.activeElement !== desk) desk.focus({ preventScroll: true });
   const by = touch.apart(event, touch.aimed(event));
   const { clientX: x, clientY: y, pointerId: pointer } = event;
@@ -283,7 +283,7 @@ desk.addEventListener("pointermove", (event) => {
     if (Math.hypot(event.clientX - gesture.x, event.clientY - gesture.y) < start && !gesture.run.at_once) return;
     gesture.moved = true;
     touch.stir();
-    tell("hint", gesture.run.hint);
+    emit("hint", gesture.run.hint);
   }
   gesture.run.update(touch.beside(event, gesture.by));
 });
@@ -296,7 +296,7 @@ desk.addEventListener("pointerup", (event) => {
   live();
   if (moved) run.end(event);
   else run.click?.(event);
-  tell("hint");
+  emit("hint");
 });
 desk.addEventListener("pointercancel", (event) => {
   touch.up(event);

@@ -1,6 +1,6 @@
 // Lettering starts at the pointer, and is kerned in its field.
 import { ask } from "../core/http.js";
-import { action, know } from "../core/act.js";
+import { action, defineWord } from "../core/act.js";
 import { clearForm } from "../panels/fields.js";
 import { latest } from "../core/queue.js";
 import { command, flush, defer } from "../core/server.js";
@@ -82,7 +82,7 @@ function showPair() {
   if (document.activeElement !== field) field.value = is ? String(value) : "";
   field.dataset.pair = pair;
 }
-know("$pair", () => Number($("kern-value").dataset.pair));
+defineWord("$pair", () => Number($("kern-value").dataset.pair));
 document.addEventListener("selectionchange", () => {
   if (document.activeElement?.id === "d-text") showPair();
 });

@@ -5,7 +5,7 @@ import { label, show } from "../core/label.js";
 import { apply, identity, inverse, move, resize, text, times, turn } from "../core/matrix.js";
 import { askPreview, command } from "../core/server.js";
 import { roundedScale, snapBox } from "./snap.js";
-import { $, change, drawn, live, state, tell } from "../core/state.js";
+import { $, change, drawn, live, state, emit } from "../core/state.js";
 import { toSheet, view } from "../core/view.js";
 
 // A stretched frame is a different window on its photos, which stay as they are.
@@ -318,7 +318,7 @@ export function dragPivot() {
       change({ pivot: [fx, fy] });
       marks();
     },
-    end: () => tell("pivot"),
+    end: () => emit("pivot"),
     cancel() {
       change({ pivot: before });
       marks();

@@ -1,5 +1,5 @@
 // Editing nodes: Python lists them and draws every change; here they are shown, selected and dragged.
-import { action, know } from "../core/act.js";
+import { action, defineWord } from "../core/act.js";
 import { label, show } from "../core/label.js";
 import { movers, outermost, paths } from "./move.js";
 import { notice } from "../core/notices.js";
@@ -304,6 +304,6 @@ export function drop() {
   return true;
 }
 
-know("$nodes", chosenNodes);
+defineWord("$nodes", chosenNodes);
 action("all-nodes", all);
 on("nudge-nodes", ({ x, y }) => nudge(x, y));

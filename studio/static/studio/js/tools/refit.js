@@ -6,7 +6,7 @@ import { marks as chosenMarks } from "./select.js";
 import { notice } from "../core/notices.js";
 import { latest } from "../core/queue.js";
 import { askRefit, command, may } from "../core/server.js";
-import { $, drawn, inHand, live, on, state, tell } from "../core/state.js";
+import { $, drawn, inHand, live, on, state, emit } from "../core/state.js";
 import { toDesk, toSheet, view } from "../core/view.js";
 import { work } from "../core/work.js";
 import { aimed } from "./touch.js";
@@ -57,11 +57,11 @@ work({
 
 // -- the preview
 
-const ask = latest(async () => {
+const ask = latest(async (_, __, outdated) => {
   if (!about) return;
   const { id } = about;
   const answer = await askRefit(args());
-  if (!about || about.id !== id || answer.late) return;
+  if (!about || about.id !== id || answer.late || outdated()) return;
   trouble = Boolean(answer.error);
   if (answer.error) {
     words(`${answer.error} ${answer.remedy || ""}`);
@@ -73,7 +73,7 @@ const ask = latest(async () => {
   words(answer.note || "");
   bar();
   draw();
-});
+}, 2);
 
 function show(html) {
   const g = drawn(about.id);
@@ -229,7 +229,7 @@ async function begin() {
   if (!active()) return;
   const [id] = state.chosen;
   const g = drawn(id);
-  if (!can || !g) return tell("drawn");
+  if (!can || !g) return emit("drawn");
   const [x0, y0, x1, y1] = g.dataset.box.split(" ").map(Number);
   about = { id, name: g.dataset.name, box: [x0, y0, x1, y1] };
   const draft = drafts.get(id);
@@ -266,7 +266,7 @@ on("tool", () => {
   draw();
 });
 on("chosen", () => {
-  if (active() && about && state.chosen[0] !== about.id) tell("drawn");
+  if (active() && about && state.chosen[0] !== about.id) emit("drawn");
 });
 // another step was made, here or elsewhere: refit the new state
 on("answer", () => {
@@ -274,14 +274,14 @@ on("answer", () => {
   original = "";
   if (!drawn(about.id)) {
     about = null;
-    return tell("drawn");
+    return emit("drawn");
   }
   ask();
 });
 action("drop-refit", () => {
   putBack();
   about = null;
-  tell("drawn");
+  emit("drawn");
   chosenMarks();
 });
 action("accept-refit", async () => {
@@ -290,7 +290,7 @@ action("accept-refit", async () => {
   const sent = args();
   const answer = await command("refit", sent, { quiet: true });
   if (answer.error) {
-    if (!answer.failed) tell("refused", answer);
+    if (!answer.failed) emit("refused", answer);
     return answer;
   }
   drafts.delete(sent.id);

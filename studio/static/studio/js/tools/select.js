@@ -2,7 +2,7 @@
 import { apply, text, times } from "../core/matrix.js";
 import { actors } from "../core/act.js";
 import { askPanels, flush } from "../core/server.js";
-import { $, change, drawn, on, onAny, state, tell } from "../core/state.js";
+import { $, change, drawn, on, onAny, state, emit } from "../core/state.js";
 import { view } from "../core/view.js";
 
 /** @type {Record<string, [number, number]>} */
@@ -16,7 +16,7 @@ export function choose(ids, { ask = true } = {}) {
   // a nudge belongs to the selection at its time
   if (!same) flush();
   change(same ? { chosen: next } : { chosen: next, base: "" });
-  tell("chosen", next);
+  emit("chosen", next);
   if (ask && !same) askPanels();
 }
 
@@ -144,7 +144,7 @@ export function stepInside(id) {
   change({ inside: within ? id : "" });
   $("art").classList.toggle("inside", Boolean(within));
   if (within) mark(item);
-  tell("inside", state.inside);
+  emit("inside", state.inside);
   // of several photos the visible one: the last is on top
   const all = within ? [...within.querySelectorAll(":scope > [data-id]")] : [];
   const seen = within?.matches(".ghost") ? all.filter((g) => !("hidden" in g.dataset)).at(-1) : null;

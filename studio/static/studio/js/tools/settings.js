@@ -1,7 +1,7 @@
 // The settings of the drawing tools, read from the drawer; and Python's pictures of what they draw.
 import { ask } from "../core/http.js";
-import { actors, action, know } from "../core/act.js";
-import { $, change, on, state, tell } from "../core/state.js";
+import { actors, action, defineWord } from "../core/act.js";
+import { $, change, on, state, emit } from "../core/state.js";
 import { recall, record } from "../core/storage.js";
 
 const gestureOf = (tool) => state.tools[tool]?.gesture;
@@ -58,7 +58,7 @@ export function details(kind) {
   if (kind === "edge") return setting("kind") === "zigzag" ? { flank: setting("flank") } : {};
   return {};
 }
-know("$tool-details", () => details(state.tool));
+defineWord("$tool-details", () => details(state.tool));
 
 // The fixed size or proportion of a tool, as Python reads it: px, or null.
 const fixedNow = { fixed: { w: null, h: null }, ratio: null };
@@ -97,7 +97,7 @@ export async function fetchTemplate(kind) {
   const answer = await ask(`${state.urls.template}?${new URLSearchParams({ kind, ...details(kind) })}`);
   if (answer.error) return answer;
   drawnBy.set(key, answer);
-  tell("template");
+  emit("template");
   return null;
 }
 
@@ -148,7 +148,7 @@ const set = async (name, value) => {
   good.set(name, value);
   store();
   showPaint();
-  tell("limits");
+  emit("limits");
   return null;
 };
 action("setting", ({ name }, { element }) => set(name, valueIn(element)));
@@ -180,8 +180,8 @@ export const drawnAs = () => ({
   ...target(),
   ...(setting("like") ? { like: state.painted } : { first_paint: firstPaint }),
 });
-know("$tool-like", () => (setting("like") ? state.painted : ""));
-know("$tool-paint", () => (setting("like") ? {} : firstPaint));
+defineWord("$tool-like", () => (setting("like") ? state.painted : ""));
+defineWord("$tool-paint", () => (setting("like") ? {} : firstPaint));
 
 // More or fewer points while drawing.
 action("count", ({ by }) => {
@@ -217,7 +217,7 @@ export function tilesCame(markup) {
     values.set("ready", tile.id.slice(6));
     read(tile);
   }
-  tell("template");
+  emit("template");
 }
 function read({ dataset }) {
   const [w, h] = [Number(dataset.w), Number(dataset.h)];
@@ -261,7 +261,7 @@ function shown() {
   for (const [tile, { name }] of actors("page:tool")) {
     if (!tile.hasAttribute("aria-pressed")) continue;
     tile.setAttribute("aria-pressed", String(name === state.tool));
-    tile.classList.toggle("several", name === state.tool && state.several);
+    tile.classList.toggle("several", name === state.tool && state.repeating);
   }
 }
 on("tool", () => {

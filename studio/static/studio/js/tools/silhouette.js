@@ -3,14 +3,14 @@ import { actors, action } from "../core/act.js";
 import { notice } from "../core/notices.js";
 import { latest } from "../core/queue.js";
 import { askPanels, askSilhouette, command } from "../core/server.js";
-import { $, inHand, live, on, state, tell } from "../core/state.js";
+import { $, inHand, live, on, state, emit } from "../core/state.js";
 import { toDesk, toSheet, view } from "../core/view.js";
 import { work } from "../core/work.js";
 
 const OWN = { brightness: [], tone: ["point"], subject: ["box", "loop"] };
 const FAR = 3; // px of the screen between two points of a stroke
 
-let about = null; // the photo or silhouette that is traced, as the panel tells of it
+let about = null; // the photo or silhouette that is traced, as the panel describes it
 let way = "brightness";
 let brush = "add";
 let width = "middle";
@@ -225,14 +225,14 @@ on("panels-shown", () => {
   const now = tracing();
   if (!now) {
     notice("Tracing needs a photo. None is selected.", "Select one photo, or a silhouette.");
-    tell("drawn");
+    emit("drawn");
   } else if (now.id !== about?.id) begin();
   else about = now;
 });
 on("answer", () => active() && about && look());
 action("drop-silhouette", () => {
   about = null;
-  tell("drawn");
+  emit("drawn");
 });
 
 action("silhouette-way", ({ name }) => {
@@ -264,15 +264,15 @@ action("silhouette-back", () => {
 action("accept-silhouette", async () => {
   if (!about) return null;
   const done = inHand();
-  const { takes } = state;
+  const { toolChanges } = state;
   const { id } = about;
   const answer = await command("silhouette", args(), { quiet: true });
   if (!answer.error) {
     drafts.delete(id);
-    if (state.takes === takes) about = null;
+    if (state.toolChanges === toolChanges) about = null;
     done();
-  } else if ($(`sil-${answer.field}`)) tell("refused-field", { id: `sil-${answer.field}`, answer });
-  else if (!answer.failed) tell("refused", answer);
+  } else if ($(`sil-${answer.field}`)) emit("refused-field", { id: `sil-${answer.field}`, answer });
+  else if (!answer.failed) emit("refused", answer);
   return answer;
 });
 // Escape first removes the marks, then leaves.
