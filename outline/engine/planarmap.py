@@ -137,10 +137,8 @@ class PlanarMap:
         return inside
 
     def _counts(self) -> np.ndarray:
-        total = np.zeros(len(self._bits), np.int64)
-        for i in range(self._n):
-            total += self._in_path(i)
-        return total
+        counts: np.ndarray = np.bitwise_count(self._bits).sum(axis=1, dtype=np.int64)
+        return counts
 
     def _any(self) -> np.ndarray:
         inside: np.ndarray = self._bits.any(axis=1)
@@ -195,10 +193,8 @@ class PlanarMap:
         """Select the faces that all of the paths hold."""
         if self._empty or self._n == 0:
             return np.zeros(1 if self._empty else len(self._bits), np.bool_)
-        chosen = np.ones(len(self._bits), np.bool_)
-        for i in range(self._n):
-            chosen &= self._in_path(i)
-        return chosen
+        all_of_them: np.ndarray = self._counts() == self._n
+        return all_of_them
 
     def in_path(self, number: int) -> np.ndarray:
         """Select the faces that path `number` holds."""
@@ -284,8 +280,14 @@ class PlanarMap:
         if self._empty:
             return np.full(1, -1, np.int32)
         label = np.full(len(self._bits), -1, np.int32)
-        for i in range(self._n if most is None else most):
-            label[self._in_path(i)] = i
+        for k, bits in enumerate(self._bits.T):
+            if most is not None:
+                bits = bits & ((1 << min(max(most - k * WORD, 0), WORD)) - 1)
+            # as many as are below the highest bit, and it
+            for by in (1, 2, 4, 8, 16, 32):
+                bits = bits | bits >> by
+            number = np.bitwise_count(bits).astype(np.int32)
+            label[number > 0] = k * WORD + number[number > 0] - 1
         label[0] = -1
         return label
 

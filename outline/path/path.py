@@ -286,8 +286,12 @@ class Path:
         # all at once if rounding cannot overflow; NumPy rounds by scaling
         if digits is not None and not self.is_empty and float(np.abs(ctrl).max()) < 1e12:
             ctrl, digits = np.round(ctrl, digits), None
+        written = np.zeros(ctrl.shape, np.bool_)
+        written[:, 6:] = True
+        written[self._kind != 0, 2:6] = True
+        written[self._starts[:-1], :2] = True
         starts, closed = self._starts.tolist(), self._closed.tolist()
-        return svgpath.written(ctrl.ravel().tolist(), self._kind.tolist(), starts, closed, digits)
+        return svgpath.written(ctrl[written].tolist(), self._kind.tolist(), starts, closed, digits)
 
     # -- equality
 

@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Callable, Iterable
-from itertools import chain
+from itertools import chain, pairwise
 from operator import add
 
 from .arcs import STEP, arc_to_cubics
@@ -207,27 +207,34 @@ def _built(commands: Commands, step: float, out: Builder) -> Builder:
 def written(
     values: list[float], kinds: list[int], starts: list[int], closed: list[bool], digits: int | None = None
 ) -> str:
-    """Return path data of controls (8 n, in one row), kinds (n), subpath starts (m + 1) and closed flags (m)."""
+    """Return path data of kinds (n), subpath starts (m + 1) and closed flags (m).
+
+    `values` has what is written, in order: the first point of each subpath, three points of each cubic, the end of
+    each line.
+    """
     texts = _texts(values) if digits is None else [number(v, digits) for v in values]
     parts = []
+    at = 0
     for k, shut in enumerate(closed):
-        a, b = starts[k], starts[k + 1]
-        first_x, first_y = values[8 * a], values[8 * a + 1]
-        parts.append(f"M{texts[8 * a]} {texts[8 * a + 1]}")
-        for i in range(a, b):
-            at = 8 * i
+        first_x, first_y = values[at], values[at + 1]
+        parts.append(f"M{texts[at]} {texts[at + 1]}")
+        at += 2
+        last = starts[k + 1] - 1
+        for i in range(starts[k], last + 1):
             if kinds[i]:
-                parts.append("C" + " ".join(texts[at + 2 : at + 8]))
+                parts.append("C" + " ".join(texts[at : at + 6]))
+                at += 6
                 continue
-            x0, y0, x, y = values[at], values[at + 1], values[at + 6], values[at + 7]
-            if shut and i == b - 1 and x == first_x and y == first_y:
+            x0, y0, x, y = values[at - 2 : at + 2]
+            at += 2
+            if shut and i == last and x == first_x and y == first_y:
                 continue
             if y == y0 and x != x0:
-                parts.append("H" + texts[at + 6])
+                parts.append("H" + texts[at - 2])
             elif x == x0 and y != y0:
-                parts.append("V" + texts[at + 7])
+                parts.append("V" + texts[at - 1])
             else:
-                parts.append(f"L{texts[at + 6]} {texts[at + 7]}")
+                parts.append(f"L{texts[at - 2]} {texts[at - 1]}")
         if shut:
             parts.append("Z")
     return "".join(parts)
@@ -241,7 +248,11 @@ def mapped(made: Builder, matrix: Matrix) -> str:
     'M2 2H6V8Z'
     """
     made.finish()
-    values = list(chain.from_iterable(made.rows))
+    values: list[float] = []
+    for start, end in pairwise(made.starts):
+        values += made.rows[start][:2]
+        for row, kind in zip(made.rows[start:end], made.kinds[start:end], strict=True):
+            values += row[2:] if kind else row[6:]
     if matrix != IDENTITY:
         a, b, c, d, e, f = matrix.numbers()
         xs, ys = values[::2], values[1::2]
