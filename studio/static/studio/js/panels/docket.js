@@ -18,7 +18,8 @@ const look = latest(async (order) => {
 
 function show() {
   $("docket").hidden = state.station !== "export";
-  if ($("docket").hidden) return;
+  // what is asked for is known once the station's form is here
+  if ($("docket").hidden || !$("export")) return;
   const order = ordered();
   const now = `${state.revision} ${JSON.stringify(order)}`;
   if (now === asked) return;

@@ -9,6 +9,7 @@ import { outlineAt, veil } from "../tools/select.js";
 const KIND = "application/x-gouge-photo";
 let shown = "";
 let asked = 0;
+let underWay = -1; // the revision that the server is asked about
 
 const offered = () => state.station === "fit" || state.tool === "choose";
 // null until the station's own drawer is there: what is put into the one before goes with it
@@ -16,8 +17,12 @@ const place = () => (offered() && $("drawer").dataset.kind === state.station ? $
 async function fill(clear = false) {
   if (!place()) return;
   if (!place().childElementCount && shown) place().innerHTML = shown;
+  // a page that opens, and a step, are told of in several ways
+  if (clear !== true && underWay === state.revision) return;
   const mine = ++asked;
+  underWay = state.revision;
   const html = await askTray(clear === true);
+  if (mine === asked) underWay = -1;
   // the station may have changed, or a newer answer may have come, in between
   if (html === null || mine !== asked || !place()) return;
   if (html !== shown || !place().childElementCount) place().innerHTML = html;
