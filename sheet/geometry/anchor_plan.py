@@ -316,9 +316,6 @@ def _anchor(
     said = given(part.item, axis)
     if said == "scale":
         return Anchor("scale", (low, low), (high, high))
-    if said in ("near", "far"):
-        side = low if said == "near" else high
-        return Anchor(said, (side, side), (side, side))
     near = 1e-6 * (1 + high - low)
     even = EVEN * (high - low)
     longer = [
@@ -330,7 +327,7 @@ def _anchor(
         if all(box[i] <= part.shown[i] + near and box[i + 2] >= part.shown[i + 2] - near for i in (0, 1))
     ]
     around = sorted(around, key=lambda s: s[1] - s[0])
-    for inside in ((low, high), *around):
+    for inside in ((low, high), *around) if said in (None, "middle") else ():
         if abs((a - inside[0]) - (inside[1] - b)) <= even:
             return Anchor("middle", inside, inside, inside, b - a)
     if said == "middle":
@@ -348,6 +345,10 @@ def _anchor(
     else:
         span = (around or [(low, high)])[0]
         ref = span[0] if a - span[0] <= span[1] - b else span[1]
+    if said is not None:
+        # whichever side it is anchored to, it stays in what it is inside
+        side = low if said == "near" else high
+        return Anchor(said, (side, side), (side, side), span, b - a)
     return Anchor(_word(ref, groups[0]), (ref, ref), (ref, ref), span, b - a)
 
 

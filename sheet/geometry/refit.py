@@ -34,7 +34,7 @@ from .covering import least_scale
 from .geometry import Box, covers
 from .panes import cut_anew
 
-__all__ = ["TooSmall", "refitted"]
+__all__ = ["TooSmall", "merged", "refitted", "shapes_and_holes"]
 
 Outer: TypeAlias = tuple[Shares | None, Shares | None]
 """Along x and y, the bands of an item's container."""
@@ -47,8 +47,9 @@ class TooSmall(SheetError):
     def __init__(self, name: str, least: float, axis: int, why: str, shown: str = ""):
         self.name, self.least, self.axis, self.why = name, least, axis, why
         word, field = (("wide", "width"), ("high", "height"))[axis]
+        self.size = f"{shown or f'{math.ceil(least)} px'} {word}"
         super().__init__(
-            f"“{name}” can’t be less than {shown or f'{math.ceil(least)} px'} {word}: {why}.",
+            f"“{name}” can’t be less than {self.size}: {why}.",
             "Choose a larger size, or anchor its parts another way.",
             field,
         )
@@ -413,11 +414,12 @@ def check_refits(item: Item) -> None:
         raise SheetError(f"“{item.name}” has no area to refit.", "Select an outline with one.", "id")
 
 
-def refitted(item: Item, width: float, height: float) -> Item:
+def refitted(item: Item, width: float, height: float, *, may_merge: bool = False) -> Item:
     """Return a piece, frame, outline, panes or group `width` wide and `height` high (px), its left and top fixed.
 
     Its parts' anchors are stored, so that the next refit uses the same. Raises
-    SheetError for a photo, for lettering, and if a part would have nothing left.
+    SheetError for a photo, for lettering, if a part would have nothing left, and,
+    unless they `may_merge`, if shapes or holes would merge, come apart or vanish.
     """
     check_refits(item)
     x0, y0, x1, y1 = geometry.box_of(item)
@@ -436,7 +438,29 @@ def refitted(item: Item, width: float, height: float) -> Item:
                 "Choose a larger size, or anchor that part another way.",
                 field,
             )
+    why = "" if may_merge else merged(item, made)
+    if why:
+        field = "width" if abs(width - (x1 - x0)) > abs(height - (y1 - y0)) else "height"
+        raise SheetError(why, "Choose a larger size, or anchor its parts another way.", field)
     return made
+
+
+def merged(item: Item, made: Item) -> str:
+    """Return in words which shapes or holes merge, come apart or vanish in a refit; empty if none do."""
+    had, has = shapes_and_holes(item), shapes_and_holes(made)
+    if has == had:
+        return ""
+    return f"The parts of “{item.name}” run into one another at that size: from {_counted(*had)} to {_counted(*has)}."
+
+
+def shapes_and_holes(item: Item) -> tuple[int, int]:
+    """Return the number of shapes and holes of an item's outlines."""
+    areas = [a for p in geometry.pieces_of(item) for a in outline.union([geometry.outline_of(p)]).loop_areas().tolist()]
+    return sum(a > 0 for a in areas), sum(a < 0 for a in areas)
+
+
+def _counted(shapes: int, holes: int) -> str:
+    return f"{shapes} shape{'s' * (shapes != 1)} with {holes} hole{'s' * (holes != 1)}"
 
 
 def _sticking_out(made: Item, axis: int, low: float, size: float) -> str:

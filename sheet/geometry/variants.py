@@ -1,8 +1,7 @@
-"""A shelved outline as landscape, square and portrait: refitted, and checked against the original."""
+"""A shelved outline as landscape, square and portrait."""
 
 from typing import Final
 
-import outline
 from outline import OutlineError
 from sheet.document.errors import SheetError
 from sheet.document.model import Item
@@ -10,7 +9,7 @@ from sheet.document.model import Item
 from . import geometry
 from .refit import refitted
 
-__all__ = ["proportion_of", "shapes_and_holes", "variant_of", "variant_size"]
+__all__ = ["proportion_of", "variant_of", "variant_size"]
 
 LONGER: Final = 1.5
 """The proportion of a landscape, unless given: common practice for photos."""
@@ -40,30 +39,11 @@ def variant_of(item: Item, variant: str) -> Item:
     """
     x0, y0, x1, y1 = geometry.box_of(item)
     wide, high = variant_size(x1 - x0, y1 - y0, variant)
-    had, first = shapes_and_holes(item), None
+    first = None
     for factor in LARGER:
         try:
-            made = refitted(item, wide * factor, high * factor)
+            return refitted(item, wide * factor, high * factor)
         except (SheetError, OutlineError) as error:
             first = first or error
-            continue
-        has = shapes_and_holes(made)
-        if has == had:
-            return made
-        first = first or SheetError(
-            f"Its parts would run into one another: {_counted(*had)} would become {_counted(*has)}.",
-            "Refit it by hand, and anchor its parts.",
-            "variant",
-        )
     assert first is not None
     raise first
-
-
-def shapes_and_holes(item: Item) -> tuple[int, int]:
-    """Return the number of shapes and holes of an item's outlines."""
-    areas = [a for p in geometry.pieces_of(item) for a in outline.union([geometry.outline_of(p)]).loop_areas().tolist()]
-    return sum(a > 0 for a in areas), sum(a < 0 for a in areas)
-
-
-def _counted(shapes: int, holes: int) -> str:
-    return f"{shapes} shape{'s' * (shapes != 1)} with {holes} hole{'s' * (holes != 1)}"

@@ -1,23 +1,26 @@
 """Live preview of a refit, while the pointer changes the proportion."""
 
+import math
 from typing import Any
 
 import msgspec
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.http import require_GET, require_POST
+from msgspec.structs import replace
 
 from picture import fragment
-from sheet import Piece, SheetError, read
+from sheet import Piece, Sheet, SheetError, read
 from sheet.commands.arrange.refitting import Refit
 from sheet.commands.shelving import in_box
-from sheet.document.errors import refusals
+from sheet.document.errors import Offer, refusals
 from sheet.document.limits import Key, Size
 from sheet.document.model import Hold, Variant
 from sheet.document.tree import walk
 from sheet.geometry.anchor_plan import refitted_parts, stretched
 from sheet.geometry.anchoring import bands_on_sheet, can_anchor, has_bands
 from sheet.geometry.geometry import box_of, outline_of, pieces_of
+from sheet.geometry.refit import TooSmall
 from sheet.inspect.effort import LIGHT, effort_of
 from sheet.reading.lengths import show_length
 from studio.http import own_project, refusal, refused, tried
@@ -53,7 +56,11 @@ def refit(request: HttpRequest, pk: int) -> HttpResponse:
         assert isinstance(command, Refit)
         if effort_of(sheet, [command.id]) > HEAVY:
             return refusal("That is too much to show while it changes.", "Type a size and accept it.")
-        given, made, note = command.worked_out(sheet)
+        try:
+            given, made, note = command.worked_out(sheet)
+        except TooSmall as error:
+            error.offer = _as_small_as_it_goes(sheet, command, error)
+            raise
     except SheetError as error:
         return refused(error)
     x0, y0, x1, y1 = made_at = box_of(made)
@@ -79,6 +86,17 @@ def refit(request: HttpRequest, pk: int) -> HttpResponse:
             "stretched": marked,
         }
     )
+
+
+def _as_small_as_it_goes(sheet: Sheet, command: Refit, error: TooSmall) -> Offer | None:
+    """Return a button for the least size, if that is what stopped a refit, and not one of its parts."""
+    size = {"width": command.width, "height": command.height}
+    size[("width", "height")[error.axis]] = math.ceil(1000 * error.least) / 1000
+    try:
+        replace(command, **size).worked_out(sheet)
+    except SheetError:
+        return None
+    return f"Make it {error.size}", "page:refit-to", size
 
 
 @login_required

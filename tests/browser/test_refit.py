@@ -97,6 +97,45 @@ class Sizes(RefitCase):
         self.press("Enter")
         self.assertEqual(self.box(item), (100, 100, 400, 500))
 
+    def test_what_is_too_small_offers_the_least_it_can_be(self):
+        item = self.framed()
+        self.begin(item)
+        field = self.page.locator("#refit-width")
+        field.fill("40")
+        field.press("Enter")
+        offer = self.page.locator("#refit-offer")
+        expect(offer).to_contain_text("Make it")
+        accept = self.page.locator("#accept-refit").bounding_box()
+        offer.focus()
+        self.page.keyboard.press("Enter")
+        expect(self.page.locator("#accept-refit")).to_be_enabled()
+        # nothing that is pressed moves as the words come and go, and the focus stays in the bar
+        self.assertEqual(self.page.locator("#accept-refit").bounding_box(), accept)
+        expect(offer).to_be_hidden()
+        expect(self.page.locator("#accept-refit")).to_be_focused()
+        least = float(field.input_value())
+        self.press("Enter")
+        x0, y0, x1, y1 = self.box(item)
+        self.near((x0, y0, x1, y1), (100, 100, 100 + least, 400), 0.01)
+        self.begin(item)
+        field.fill("300")
+        field.press("Enter")
+        self.shown(300, 300)
+        field.fill("20")
+        field.press("Enter")
+        expect(field).to_have_class("number is-invalid")
+        # what is shown is what is accepted
+        self.page.locator("#accept-refit").click()
+        expect(self.page.locator("#refit-bar")).to_be_hidden()
+        self.wait(lambda: self.box(item) == (100, 100, 400, 400))
+
+    def test_what_lies_under_the_bar_comes_out(self):
+        item = self.do("draw", kind="rectangle", x=100, y=10, width=400, height=300)[0]
+        self.open()
+        self.begin(item)
+        bar, box = (self.page.locator(what).bounding_box() for what in ("#refit-bar", f"#art g[data-id={item}] .shape"))
+        self.assertGreater(box["y"], bar["y"] + bar["height"])
+
     def test_left_and_come_back_to_it_is_as_it_was(self):
         item = self.framed()
         self.begin(item)

@@ -133,6 +133,24 @@ class Holding(RefitCase):
         )
         self.refused("hold", "refit", id=item, width=900, height=400, holds={disc: ["left", "far"]})
 
+    def test_a_hole_stays_inside_whatever_was_refitted_before(self):
+        item = self.combine("subtract", self.table.rectangle(100, 100, 400, 300), self.table.ellipse(420, 120, 60, 60))
+        for width in (300, 600):
+            self.refit(item, width, 300)
+            # anchored to the right from the first refit on: 60 px, the margin of 20 and a quarter of it
+            self.refused(
+                "can’t be less than 85 px wide: “Ellipse 1” would not fit", "refit", id=item, width=40, height=300
+            )
+            self.refit(item, 85, 300)
+            self.near(self.margins(item)[0], (5, 20, 20, 220), 1e-9)
+            self.refit(item, 400, 300)
+
+    def test_parts_anchored_by_hand_may_come_apart_and_that_is_said(self):
+        item = self.frame()
+        disc = next(p.item.id for p in parts_of(self.table.item(item)) if p.item.name == "Ellipse 1")
+        self.refit(item, 900, 400, holds={disc: ["far", "near"]})
+        self.assertIn("run into one another at that size: from 1 shape with 1 hole to 2 shapes", self.table.note)
+
     def test_scaled_parts_are_told(self):
         item = self.frame()
         disc = next(p.item.id for p in parts_of(self.table.item(item)) if p.item.name == "Ellipse 1")

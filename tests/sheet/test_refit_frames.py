@@ -7,8 +7,8 @@ import outline
 from outline.shapes.ready import READY
 from sheet import SheetError
 from sheet.geometry.geometry import box_of, outline_of
-from sheet.geometry.refit import refitted
-from sheet.geometry.variants import shapes_and_holes, variant_of
+from sheet.geometry.refit import refitted, shapes_and_holes
+from sheet.geometry.variants import variant_of
 
 from .helpers import Table
 from .refit_frames import BUILT, PROPORTIONS, generated, ready
@@ -93,6 +93,29 @@ class HeldSet(unittest.TestCase):
 
 
 class Whole(unittest.TestCase):
+    def test_no_shape_or_hole_is_lost_in_one_refit_after_another(self):
+        rng = random.Random(41)
+        sizes = (0.4, 0.6, 0.8, 1.3, 2, 3)
+        for make in BUILT:
+            for _ in range(2):
+                item = built(make)
+                was, (x0, y0, x1, y1) = shapes_and_holes(item), box_of(item)
+                for _ in range(3):
+                    width, height = (x1 - x0) * rng.choice(sizes), (y1 - y0) * rng.choice(sizes)
+                    with self.subTest(make.__name__, width=width, height=height):
+                        try:
+                            item = refitted(item, width, height)
+                        except SheetError as error:
+                            self.assertTrue(error.remedy)
+                        self.assertEqual(shapes_and_holes(item), was)
+
+    def test_a_hole_that_would_be_lost_is_said(self):
+        # the card's scallops would cut into its hole, or its word, at four fifths of its size
+        item = built(BUILT[0])
+        x0, y0, x1, y1 = box_of(item)
+        with self.assertRaisesRegex(SheetError, "from 3 shapes with 6 holes to 3 shapes with 5 holes"):
+            refitted(item, 0.8 * (x1 - x0), 0.8 * (y1 - y0))
+
     def test_what_was_cut_away_stays_away(self):
         """A card trimmed to its left half, a rectangle in place of the other: nothing of the right half comes back."""
         item = built(BUILT[0])

@@ -86,6 +86,14 @@ export function panBy(dx, dy) {
   place();
 }
 
+// Move the sheet so that a part of it (sheet px) is below an element on the desk, as far as all of it stays in sight.
+export function moveBelow(element, [, y0, , y1], gap = 12) {
+  const { top, height } = desk.getBoundingClientRect();
+  const wanted = element.getBoundingClientRect().bottom - top + gap;
+  const by = Math.min(wanted - toDesk({ x: 0, y: y0 }).y, height - 30 - toDesk({ x: 0, y: y1 }).y);
+  if (by > 0) panBy(0, by);
+}
+
 desk.addEventListener(
   "wheel",
   (event) => {

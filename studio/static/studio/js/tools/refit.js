@@ -7,7 +7,7 @@ import { notice } from "../core/notices.js";
 import { latest } from "../core/queue.js";
 import { askRefit, command, may } from "../core/server.js";
 import { $, drawn, inHand, live, on, state, emit } from "../core/state.js";
-import { toDesk, toSheet, view } from "../core/view.js";
+import { moveBelow, toDesk, toSheet, view } from "../core/view.js";
 import { work } from "../core/work.js";
 import { aimed } from "./touch.js";
 
@@ -64,14 +64,17 @@ const ask = latest(async (_, __, outdated) => {
   if (!about || about.id !== id || answer.late || outdated()) return;
   trouble = Boolean(answer.error);
   if (answer.error) {
-    words(`${answer.error} ${answer.remedy || ""}`);
+    words(`${answer.error} ${answer.remedy || ""}`, answer.offer);
     return bar();
   }
+  const first = !found;
   found = answer;
   show(answer.art);
   fields();
-  words(answer.note || "");
   bar();
+  words(answer.note || "");
+  // words may come below
+  if (first) moveBelow($("refit-bar"), found.box, 60);
   draw();
 }, 2);
 
@@ -93,10 +96,16 @@ function putBack() {
   original = "";
 }
 
-const words = (text) => {
+const words = (text, offer = null) => {
   const place = $("refit-bar").querySelector(".mode-words");
   place.textContent = text;
   place.title = text;
+  const button = $("refit-offer");
+  // the next step is to accept it
+  if (!offer && document.activeElement === button) $("accept-refit").focus();
+  button.hidden = !offer;
+  button.textContent = offer?.[0] ?? "";
+  button.dataset.act = JSON.stringify(offer?.slice(1) ?? []);
 };
 function fields() {
   for (const [k, name] of ["width", "height"].entries()) {
@@ -313,9 +322,15 @@ export function drop() {
 
 action("refit-size", async ({ name, value }) => {
   if (!about) return null;
+  const before = size;
   size = { ...now(), [name]: value };
   const answer = await askRefit(args());
-  if (answer.error) return { ...answer, field: answer.field || name };
+  if (answer.error) {
+    // what is shown is what would be accepted
+    size = before;
+    words("", answer.offer);
+    return { ...answer, field: answer.field || name };
+  }
   ask();
   return null;
 });
@@ -324,6 +339,11 @@ const now = () => {
   const [x0, y0, x1, y1] = (found || about).box;
   return { width: x1 - x0, height: y1 - y0 };
 };
+action("refit-to", (wanted) => {
+  if (!about) return;
+  size = wanted;
+  ask();
+});
 // A proportion: the longer side keeps its length.
 action("refit-proportion", ({ of }) => {
   if (!about) return;
