@@ -12,6 +12,7 @@ from sheet.document.limits import Factor, Id, Ids, MaybeId, Numbers, Typed, clea
 from sheet.document.model import Group, Item, Photo, Piece, Sheet
 from sheet.document.tree import change, find, parent_of, take_out
 from sheet.geometry import geometry, placing
+from sheet.geometry.anchoring import guessed_anew
 from sheet.reading.lengths import parse_degrees, read_length, show_length
 from sheet.reading.sizes import check_color
 
@@ -45,7 +46,7 @@ class Transform(Command, frozen=True):
         chosen = require_selection(sheet, self.ids, self.verb)
         m = placing.usable(self.matrix)
         part = "outline" if self._is_window(chosen, m) else self.part
-        sheet = change(sheet, self.ids, lambda item: placing.moved(item, m, part, self.details))
+        sheet = change(sheet, self.ids, lambda item: guessed_anew(placing.moved(item, m, part, self.details)))
         for item in chosen:
             # only the start is checked: a box maps to a box around what it contains
             if placing.reach(item, m) > FAR:

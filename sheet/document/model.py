@@ -212,10 +212,14 @@ Band: TypeAlias = tuple[Place, Place]
 
 class Holds(msgspec.Struct, frozen=True):
     """How a part is anchored along both axes of the sheet, None to guess. `x_bands` and `y_bands` are those of
-    a plain outline along the axes of the sheet, in its own coordinates; none to find them."""
+    a plain outline along the axes of the sheet, in its own coordinates; none to find them.
+
+    What was `guessed` at a refit stays for the next ones, until the part itself is moved.
+    """
 
     x: Hold | None = None
     y: Hold | None = None
+    guessed: Literal["", "x", "y", "xy"] = ""
     x_bands: Annotated[tuple[Band, ...], Meta(max_length=50)] = ()
     y_bands: Annotated[tuple[Band, ...], Meta(max_length=50)] = ()
 

@@ -34,6 +34,7 @@ __all__ = [
     "plans",
     "shown_box",
     "stretched",
+    "was_guessed",
 ]
 
 Span: TypeAlias = tuple[float, float]
@@ -192,6 +193,11 @@ def given(item: Item, axis: int) -> Hold | None:
     """Return an item's given anchor along an axis; None to guess."""
     holds = item.holds if isinstance(item, Piece | Group) and item.holds is not None else Holds()
     return (holds.x, holds.y)[axis]
+
+
+def was_guessed(item: Item, axis: int) -> bool:
+    """Return whether an item's anchor along an axis is a guess of an earlier refit."""
+    return isinstance(item, Piece | Group) and item.holds is not None and "xy"[axis] in item.holds.guessed
 
 
 def _elastic(parts: Sequence[_Shown], whole: Box, axis: int) -> dict[int, Hold]:

@@ -27,6 +27,7 @@ __all__ = [
     "can_anchor",
     "crossed",
     "free_on_sheet",
+    "guessed_anew",
     "has_bands",
     "anchors_set",
     "keeps_form",
@@ -39,6 +40,13 @@ __all__ = [
 
 def keeps_form(item: Item) -> bool:
     return isinstance(item, Photo) or (isinstance(item, Piece) and isinstance(item.shape, Lettering))
+
+
+def guessed_anew(item: Item) -> Item:
+    """Return an item that was moved by itself, without the guesses about its anchors from where it was before."""
+    if not isinstance(item, Piece | Group) or item.holds is None or not item.holds.guessed:
+        return item
+    return replace(item, holds=replace(item.holds, guessed="", **dict.fromkeys(item.holds.guessed)))
 
 
 def can_anchor(item: Item) -> tuple[Hold, ...]:

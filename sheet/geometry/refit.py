@@ -5,7 +5,7 @@ keep their sizes.
 """
 
 import math
-from typing import Final, TypeAlias
+from typing import Any, Final, TypeAlias
 
 from msgspec.structs import replace
 
@@ -19,7 +19,7 @@ from sheet.document.tree import with_members
 from sheet.reading.lengths import show_length
 
 from . import geometry, gradients, placing
-from .anchor_plan import Anchor, AnchorPlan, given, inner_of, parts_of, plans
+from .anchor_plan import Anchor, AnchorPlan, given, inner_of, parts_of, plans, was_guessed
 from .anchoring import (
     along,
     band_groups,
@@ -192,7 +192,11 @@ def _fitted_part(
     holds = Holds(anchors[0].hold, anchors[1].hold)
     outer = tuple(s if a.hold == "both" else None for s, a in zip(shares, anchors, strict=True))
     made = _fitted(item, box, target, holds, (outer[0], outer[1]))
-    return made if isinstance(made, Photo) else replace(made, holds=replace(made.holds or holds, x=holds.x, y=holds.y))
+    if isinstance(made, Photo) or isinstance(item, Photo):
+        return made
+    was = item.holds or Holds()
+    guessed: Any = "".join(axis for axis in "xy" if getattr(was, axis) is None or axis in was.guessed)
+    return replace(made, holds=replace(made.holds or holds, x=holds.x, y=holds.y, guessed=guessed))
 
 
 def _fitted(item: Item, box: Box, target: Box, holds: Holds, outer: Outer = NO_OUTER) -> Item:
@@ -429,13 +433,13 @@ def refitted(item: Item, width: float, height: float, *, may_merge: bool = False
         came = now[axis + 2] - now[axis]
         # its own anchors are not a reason to refuse
         if abs(came - wanted) > 1e-6 * (1 + wanted) and not _was_said(item, axis):
-            part = _sticking_out(made, axis, (x0, y0)[axis], wanted)
             if came > wanted:
+                part = _sticking_out(made, axis, (x0, y0)[axis], wanted)
                 raise TooSmall(item.name, came, axis, f"{part} would stick out")
             word, field = (("wide", "width"), ("high", "height"))[axis]
             raise SheetError(
-                f"“{item.name}” would be {came:.6g} px {word}, not {wanted:.6g}: {part} sticks out.",
-                "Choose a larger size, or anchor that part another way.",
+                f"“{item.name}” would not be as {word} as that: its edge would be cut away.",
+                "Choose another size, or anchor what cuts it another way.",
                 field,
             )
     why = "" if may_merge else merged(item, made)
@@ -476,6 +480,6 @@ def _sticking_out(made: Item, axis: int, low: float, size: float) -> str:
 
 
 def _was_said(item: Item, axis: int) -> bool:
-    """Return whether an item, or a part of it, was given an anchor along an axis."""
+    """Return whether an item, or a part of it, was anchored by hand along an axis."""
     own = isinstance(item, Piece) and item.holds is not None and (item.holds.x_bands, item.holds.y_bands)[axis]
-    return bool(own) or any(given(p.item, axis) for p in parts_of(item))
+    return bool(own) or any(given(p.item, axis) and not was_guessed(p.item, axis) for p in parts_of(item))

@@ -13,6 +13,7 @@ from sheet.document.limits import Ids, Typed
 from sheet.document.model import Axis, Blend, Group, Item, Photo, Piece, Sheet
 from sheet.document.tree import change, find, in_stack_order, parent_of, walk
 from sheet.geometry import geometry, placing
+from sheet.geometry.anchoring import guessed_anew
 from sheet.geometry.geometry import Box
 from sheet.reading.lengths import read_length
 
@@ -24,7 +25,7 @@ STILL = 1e-6
 
 
 def _move_all(sheet: Sheet, moves: dict[str, Matrix]) -> Sheet:
-    return change(sheet, list(moves), lambda i: placing.moved(i, moves[i.id]))
+    return change(sheet, list(moves), lambda i: guessed_anew(placing.moved(i, moves[i.id])))
 
 
 @register

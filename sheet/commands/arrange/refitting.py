@@ -34,7 +34,7 @@ def _anchored(item: Item, how: Anchors, bands: tuple[Bands | None, Bands | None]
         for hold in holds:
             if hold is not None and hold not in can_anchor(part):
                 raise SheetError(f"“{part.name}” can’t get longer.", "Anchor it to a side or to the middle.", "holds")
-        given[part_id] = replace(part.holds or Holds(), x=holds[0], y=holds[1])
+        given[part_id] = replace(part.holds or Holds(), x=holds[0], y=holds[1], guessed="")
     item = anchors_set(item, given)
     for axis, own_bands in enumerate(bands):
         if own_bands is not None:

@@ -14,6 +14,7 @@ from sheet.document.limits import Id, Ids, Index, Typed
 from sheet.document.model import CutList, Finish, FinishKind, Item, Join, Photo, Piece, Sheet
 from sheet.document.tree import change, find, in_stack_order, parent_of
 from sheet.geometry import geometry, placing
+from sheet.geometry.anchoring import guessed_anew
 from sheet.geometry.copies import copied_photos
 from sheet.geometry.holes import Of, cutter_of, holes
 from sheet.reading.lengths import read_length, show_length
@@ -367,7 +368,7 @@ class SetMargin(Command, frozen=True):
                     "hole",
                     ("Edit the pieces", "page:step-inside", {"id": item.id}),
                 )
-            after = change(sheet, [cutter.id], lambda c: placing.moved(c, move))
+            after = change(sheet, [cutter.id], lambda c: guessed_anew(placing.moved(c, move)))
             _same_holes(item, geometry.outline_of(_piece(after, item.id, "measured")))
             return Outcome(after, label, (item.id,))
         loops = []
