@@ -1,13 +1,13 @@
 """Caches: every cache above `outline` is made here, is bounded, and can be cleared with the others."""
 
 from collections.abc import Callable, Hashable
-from functools import lru_cache
+from functools import lru_cache, wraps
 from threading import RLock
 from typing import Generic, ParamSpec, TypeVar
 
 from cachetools import LRUCache
 
-__all__ = ["Results", "cached", "clear"]
+__all__ = ["Results", "cached", "cached_if_short", "clear"]
 
 P = ParamSpec("P")
 R = TypeVar("R")
@@ -23,6 +23,22 @@ def cached(entries: int) -> Callable[[Callable[P, R]], Callable[P, R]]:
         remembering = lru_cache(maxsize=entries)(function)
         _clear_all.append(remembering.cache_clear)
         return remembering  # type: ignore[return-value]
+
+    return decorate
+
+
+def cached_if_short(entries: int, longest: int) -> Callable[[Callable[[str], R]], Callable[[str], R]]:
+    """Cache the last `entries` results of a function of a text that a stranger may have sent: of up to `longest`
+    characters, since one of a megabyte is not worth its memory."""
+
+    def decorate(function: Callable[[str], R]) -> Callable[[str], R]:
+        remembering = cached(entries)(function)
+
+        @wraps(function)
+        def short(text: str) -> R:
+            return remembering(text) if len(text) <= longest else function(text)
+
+        return short
 
     return decorate
 

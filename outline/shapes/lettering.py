@@ -4,7 +4,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache, cached_property
-from itertools import pairwise
+from itertools import accumulate, pairwise
 from typing import Any, NamedTuple
 
 from outline.engine.operations import union
@@ -144,24 +144,21 @@ def lettering(
             # HarfBuzz has no positions without glyphs
             start += 1
             continue
-        x = 0.0
-        row_glyphs = []
         shaped = _shaped(face, line, features)
-        for k, (info, at, end) in enumerate(shaped):
-            advance = at.x_advance * scale
-            if k < len(shaped) - 1:
-                advance += tracking * size / 1000
-                if after:
-                    advance += sum(after.get(start + c, 0.0) for c in range(info.cluster, end)) * size / 1000
-            row_glyphs.append((info, at, x, advance, end))
-            x += advance
-        shift = {"left": 0.0, "centre": -x / 2, "right": -x}[align]
-        for info, at, gx, advance, end in row_glyphs:
-            shown = line[info.cluster : end]
-            if info.codepoint == 0:
-                missing.extend(c for c in shown if c not in missing)
-            glyphs.append(PlacedGlyph(start + info.cluster, start + end, gx + shift, y, advance))
-            if info.codepoint != 0:
-                drawn.append((info.codepoint, gx + shift + at.x_offset * scale, y - at.y_offset * scale))
+        advances = [at.x_advance * scale for _, at, _ in shaped]
+        if tracking or after:
+            # there is none after the last
+            for k, (info, _, end) in enumerate(shaped[:-1]):
+                kern = sum(after.get(start + c, 0.0) for c in range(info.cluster, end)) if after else 0.0
+                advances[k] = advances[k] + tracking * size / 1000 + kern * size / 1000
+        *xs, width = accumulate(advances, initial=0.0)
+        shift = {"left": 0.0, "centre": -width / 2, "right": -width}[align]
+        for (info, at, end), x, advance in zip(shaped, xs, advances, strict=True):
+            first, number, x = info.cluster, info.codepoint, x + shift
+            glyphs.append(PlacedGlyph(start + first, start + end, x, y, advance))
+            if number:
+                drawn.append((number, x + at.x_offset * scale, y - at.y_offset * scale))
+            else:
+                missing.extend(c for c in line[first:end] if c not in missing)
         start += len(line) + 1
     return Lettered(tuple(glyphs), tuple(missing), face, scale, tuple(drawn))

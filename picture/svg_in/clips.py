@@ -28,7 +28,7 @@ Viewport = tuple[float, float]
 
 
 class Clips:
-    """The clip paths of a file; `linked` resolves an address, `tell` reports what is not understood."""
+    """The clip paths of a file; `linked` resolves an address, `report` receives what is not understood."""
 
     def __init__(
         self,

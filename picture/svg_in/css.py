@@ -9,7 +9,7 @@ from xml.etree.ElementTree import Element
 from svgelements import Matrix as Transform
 
 from outline import Matrix
-from sheet.caching import cached
+from sheet.caching import cached_if_short
 
 __all__ = [
     "INHERITED",
@@ -66,20 +66,15 @@ _UNITS: Final = {
 """CSS Values 4, 6.2; an em without a font of another size."""
 
 
+@cached_if_short(entries=8192, longest=40)
 def _number_and_unit(text: str) -> tuple[float, str] | None:
     found = _LENGTH.match(text)
     return None if found is None else (float(found[1]), found[2].lower())
 
 
-_found_before = cached(entries=8192)(_number_and_unit)
-
-
 def length(text: str | None, whole: float, default: float = 0.0) -> float:
     """Return a length in CSS px, per cent being of `whole`; the default if it is not a length."""
-    if not text:
-        return default
-    # one of a megabyte is not worth keeping
-    found = _found_before(text) if len(text) < 40 else _number_and_unit(text)
+    found = _number_and_unit(text or "")
     if found is None:
         return default
     number, unit = found

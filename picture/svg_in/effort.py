@@ -33,17 +33,21 @@ class Effort:
 
     def allows_look(self, path: Path) -> bool:
         """Return whether every curve of a path can be looked at once, and take that."""
-        return self.allows(0.5 + 0.1 * float(np.count_nonzero(path.arrays[1])))
+        return self.allows(_look(path))
 
     def allows_border(self, path: Path, dashes: Sequence[float]) -> bool:
         """Return whether the outline of a border along a path, with dashes in its px, can be afforded."""
         # that it is looked at counts, too
-        self.left -= 0.5 + 0.1 * float(np.count_nonzero(path.arrays[1]))
+        self.left -= _look(path)
         cost = 0.0
         if dashes and sum(dashes) > 0:
             cost = 0.2 * length(path) * len(dashes) / (2 * sum(dashes))
         # a pair that meets has four crossings of its borders
         return cost <= self.left and self.allows(cost + 0.08 * pairs_that_meet(path))
+
+
+def _look(path: Path) -> float:
+    return 0.5 + 0.1 * float(np.count_nonzero(path.arrays[1]))
 
 
 def pairs_that_meet(path: Path) -> float:

@@ -8,7 +8,7 @@ from xml.etree.ElementTree import Element
 from msgspec.structs import replace
 
 from outline import Matrix
-from sheet.caching import cached
+from sheet.caching import cached, cached_if_short
 from sheet.document.gradients import Fill, Gradient, mean
 from sheet.document.model import BLENDS, CAPS, Paint
 from sheet.geometry.geometry import Box
@@ -64,6 +64,7 @@ def paint_of(
     )
 
 
+@cached_if_short(entries=1024, longest=200)
 def css_colour(text: str) -> tuple[str | None, float]:
     """Return a colour as #rrggbb, None for none, and its opacity. Raises ValueError if it is not one."""
     if text.strip().lower() == "none":
@@ -87,7 +88,7 @@ def shares(style: dict[str, str]) -> tuple[float, float]:
 
 
 class Paints:
-    """The paints of a file; `linked` resolves an address, `tell` reports what is not understood."""
+    """The paints of a file; `linked` resolves an address, `report` receives what is not understood."""
 
     def __init__(self, styles: Styles, linked: Callable[[str], Element | None], report: Callable[[str], None]):
         self._styles, self._linked, self._report = styles, linked, report

@@ -26,7 +26,7 @@ from sheet.document.limits import MAX_ITEMS, clean_name
 from sheet.document.model import BLENDS, CutList, Group, Item, Paint, Photo, Piece
 from sheet.document.tree import map_members
 from sheet.geometry.geometry import Box, box_of, join_boxes, outline_of
-from sheet.geometry.placing import boxes_meet, moved
+from sheet.geometry.placing import moved
 
 from .boxes import Boxes
 from .clips import Clips
@@ -46,7 +46,7 @@ from .css import (
 from .effort import Effort
 from .elements import GATHERING, MAX_DEPTH, SILENT, children_of, start_of, target_size, viewport_in
 from .filters import is_linear, is_opaque, layers_of, recoloured
-from .masks import Soft, area_of, region_of
+from .masks import Masks, area_of
 from .paint import Paints
 from .parts import bordered, cutting, whole
 from .pictures import embedded, laid, window_of
@@ -61,7 +61,6 @@ __all__ = ["MAX_NODES", "Drawing", "read_svg"]
 MAX_NODES: Final = 20_000
 MAX_FILTERS: Final = 3
 """How deep filters may be in each other: each makes two of what is in it."""
-_NOTHING: Final = Path()
 
 
 class Drawing(msgspec.Struct, frozen=True):
@@ -82,16 +81,11 @@ class _Reader:
         self.paints = Paints(self.styles, self._linked, self._report)
         self.clips = Clips(self.styles, fonts, self._linked, self._report)
         self.boxes = Boxes(self.styles, fonts, self._linked)
+        self.masks = Masks(self.styles, self._linked, self._report, effort, lambda e, look: self.items(e, look, 1))
         self.unknown: Counter[str] = Counter({"style rule": self.styles.unread} if self.styles.unread else {})
         self.by_id: dict[str, Element] = {}
         self.filtering = 0
         """How deep in filters the reader is."""
-        self.masks: dict[tuple[Any, ...], Path | None] = {}
-        """What masks show, by their addresses and where they are."""
-        self.styles_of_masks: dict[Element, tuple[dict[str, str], dict[str, str]]] = {}
-        """What masks declare, and what is inherited in them."""
-        self.masking: list[str] = []
-        """The masks being read, so that none is read inside itself."""
         self.uses: dict[tuple[Any, ...], tuple[tuple[float, float], tuple[Item, ...], int, int, Counter[str]]] = {}
         """For each target and look: where it was first used, its items, how many elements and items of the sheet these
         are, and what was reported."""
@@ -117,7 +111,7 @@ class _Reader:
         if self.count > MAX_NODES:
             raise PictureError(f"“{self.name}” has more than {MAX_NODES:,} elements.", "Simplify it where it was made.")
         # what is in a mask is not on the sheet, and a filter may be given up
-        self.made += 0 if self.masking or self.filtering else items
+        self.made += 0 if self.masks.reading or self.filtering else items
         # fills and borders around a picture become one frame with it
         if self.made > MAX_ITEMS and not self.pictures:
             raise PictureError(
@@ -159,7 +153,9 @@ class _Reader:
                 return
             clips += further
         if own.get("mask", "none").strip() not in ("", "none"):
-            through = self._mask(own["mask"], matrix, look, lambda: self.boxes.of(element, own, style, look.viewport))
+            through = self.masks.named(
+                own["mask"], matrix, look.viewport, lambda: self.boxes.of(element, own, style, look.viewport)
+            )
             if any(c.is_empty for c in through):
                 self._report("element that a mask hides wholly")
                 return
@@ -274,53 +270,6 @@ class _Reader:
             yield from self._drawn(element, own, look, depth, using)
         else:
             yield from self._gathered(tuple(made), own, clean_name(own.get("id", "")))
-
-    def _mask(self, text: str, matrix: Matrix, look: Look, box: Callable[[], Box | None]) -> tuple[Path, ...]:
-        """Return the outlines that a hard mask clips by, an empty one if nothing shows; none, and a report, for any
-        other."""
-        target = self._linked(url_of(text)[0])
-        if target is None or name_of(target) != "mask" or text in self.masking:
-            self._report("mask that is not there, or of itself")
-            return ()
-        if target not in self.styles_of_masks:
-            self.styles_of_masks[target] = self.styles.styled(target, self.styles.around(target))
-        own, its = self.styles_of_masks[target]
-        found = box()
-        across = own.get("maskContentUnits", "") == "objectBoundingBox"
-        whole = own.get("maskUnits", "objectBoundingBox") == "objectBoundingBox"
-        if found is None and (across or whole):
-            return ()
-        x0, y0, x1, y1 = found or (0.0, 0.0, 0.0, 0.0)
-        of_box = Matrix.move(x0, y0) @ Matrix.resize(x1 - x0 or 1.0, y1 - y0 or 1.0)
-        area = area_of(own, (x0, y0, x1, y1), matrix, look.viewport)
-        if not area:
-            return (_NOTHING,)
-        inside = Look(matrix @ of_box if across else matrix, its, (), (1.0, 1.0) if across else look.viewport)
-        key = (text, inside.matrix, inside.viewport)
-        if key not in self.masks:
-            self.masks[key] = self._region(text, target, own, inside)
-        region = self.masks[key]
-        if region is None:
-            return ()
-        if region.bounds is None or not boxes_meet(region.bounds, join_boxes([p + p for p in area])):
-            return (_NOTHING,)
-        return (region, *cutting((Path.from_points(area),), region.bounds))
-
-    def _region(self, text: str, target: Element, own: dict[str, str], inside: Look) -> Path | None:
-        """Return what a mask shows; None, and a report, if that is no outline."""
-        self.masking.append(text)
-        try:
-            if not self.effort.allows(1):
-                raise OutlineError("too much effort")
-            items = [i for child in target for i in self.items(child, inside, 1)]
-            return region_of(items, own.get("mask-type", "luminance").strip() == "alpha", self.effort)
-        except Soft:
-            self._report("soft mask (all of it is shown)")
-        except OutlineError:
-            self._report("mask that cannot be read")
-        finally:
-            self.masking.pop()
-        return None
 
     def _group(
         self, element: Element, own: dict[str, str], look: Look, depth: int, using: tuple[str, ...]

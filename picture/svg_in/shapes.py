@@ -7,7 +7,7 @@ from xml.etree.ElementTree import Element
 
 from outline import Matrix, Path, PathError
 from outline.path.svgpath import mapped, read
-from sheet.caching import cached
+from sheet.caching import cached_if_short
 from sheet.document.kinds import Ellipse, Rectangle
 from sheet.geometry.geometry import own_path
 
@@ -28,7 +28,8 @@ _DOT: Final = re.compile(r"([Mm][\s,]*[-+\d.eE]+(?:[\s,]*[-+][\d.eE]+|[\s,]+[-+\
 """A subpath that closes where it starts."""
 
 
-_read_before = cached(entries=512)(read)
+_read = cached_if_short(entries=512, longest=2_000)(read)
+"""A filter draws twice what is in it, and more than once in others."""
 
 
 def path_data(own: dict[str, str], matrix: Matrix, report: Callable[[str], None], dots: bool = False) -> str:
@@ -43,8 +44,7 @@ def path_data(own: dict[str, str], matrix: Matrix, report: Callable[[str], None]
     if d.lstrip().startswith(("path('", 'path("')):
         d = d.strip()[6:-2]
     try:
-        # a filter draws twice what is in it; long ones are not worth their memory
-        return mapped(_read_before(d) if len(d) < 2_000 else read(d), matrix)
+        return mapped(_read(d), matrix)
     except PathError:
         data = mapped(read(d, forgiving=True), matrix)
         report("path with a mistake in it (drawn up to there)" if data else "path that cannot be read")

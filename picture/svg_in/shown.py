@@ -121,6 +121,8 @@ class Shown:
     def _border(self, piece: Piece, m: Matrix, limit: float, cut: bool) -> tuple[Plain, Numbers] | None:
         """Return a border whose width `m` has scaled as a shape and where it is, None if that takes more effort than
         is left."""
+        if not cut and self._effort.left < 1:
+            return None
         paint = piece.paint
         dashes = tuple(v / m.scale for v in paint.dashes)
         width, limit = paint.stroke_width / m.scale, max(1.0, limit)

@@ -97,7 +97,9 @@ def _parts(
     """Yield the stretches of a text in order, each with the position that starts it."""
 
     def place(key: str) -> float | None:
-        places = own.get(key, "").replace(",", " ").split()
+        if not own.get(key):
+            return None
+        places = own[key].replace(",", " ").split()
         if not places:
             return None
         if len(places) > 1:
@@ -122,13 +124,16 @@ def _parts(
             yield _Piece(child.tail, own, style)
 
 
+_BLANK: Final = str.maketrans("\t\n\r", "   ")
+
+
 def _spaced(parts: list[_Piece], keep: bool) -> list[_Piece]:
     """Return the stretches with white space collapsed as in SVG 1.1, 10.15."""
     before = " "
     for part in parts:
-        text = re.sub(r"[\t\n\r]", " ", part.text)
+        text = part.text.translate(_BLANK)
         if not keep:
-            text = re.sub(r" +", " ", text)
+            text = re.sub(r" {2,}", " ", text) if "  " in text else text
             if before.endswith(" "):
                 text = text.lstrip(" ")
         before = text or before

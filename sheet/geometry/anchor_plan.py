@@ -322,6 +322,30 @@ def _anchor(
     said = given(part.item, axis)
     if said == "scale":
         return Anchor("scale", (low, low), (high, high))
+    guess = _guessed_anchor(number, parts, elastic, groups, whole, axis)
+    # what an earlier refit guessed is the same guess, to the edge that the part follows
+    if said is None or (said == guess.hold and (was_guessed(part.item, axis) or guess.low == guess.inside)):
+        return guess
+    if said == "middle":
+        return Anchor("middle", (low, high), (low, high))
+    # whichever side it is anchored to, it stays in what it is inside
+    side = low if said == "near" else high
+    return Anchor(said, (side, side), (side, side), guess.inside, b - a)
+
+
+def _guessed_anchor(
+    number: int,
+    parts: Sequence[_Shown],
+    elastic: dict[int, Hold],
+    groups: Groups,
+    whole: Box,
+    axis: int,
+) -> Anchor:
+    """Return the anchor that a part has from where it is: in the middle of what it is inside, else by the nearer
+    edge."""
+    part = parts[number]
+    low, high = whole[axis], whole[axis + 2]
+    a, b = part.span(axis)
     near = 1e-6 * (1 + high - low)
     even = EVEN * (high - low)
     longer = [
@@ -333,11 +357,9 @@ def _anchor(
         if all(box[i] <= part.shown[i] + near and box[i + 2] >= part.shown[i + 2] - near for i in (0, 1))
     ]
     around = sorted(around, key=lambda s: s[1] - s[0])
-    for inside in ((low, high), *around) if said in (None, "middle") else ():
+    for inside in ((low, high), *around):
         if abs((a - inside[0]) - (inside[1] - b)) <= even:
             return Anchor("middle", inside, inside, inside, b - a)
-    if said == "middle":
-        return Anchor("middle", (low, high), (low, high))
     other = 1 - axis
     crossed = [
         edge
@@ -351,10 +373,6 @@ def _anchor(
     else:
         span = (around or [(low, high)])[0]
         ref = span[0] if a - span[0] <= span[1] - b else span[1]
-    if said is not None:
-        # whichever side it is anchored to, it stays in what it is inside
-        side = low if said == "near" else high
-        return Anchor(said, (side, side), (side, side), span, b - a)
     return Anchor(_word(ref, groups[0]), (ref, ref), (ref, ref), span, b - a)
 
 

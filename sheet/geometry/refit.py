@@ -34,7 +34,7 @@ from .covering import least_scale
 from .geometry import Box, covers
 from .panes import cut_anew
 
-__all__ = ["TooSmall", "merged", "refitted", "shapes_and_holes"]
+__all__ = ["TooSmall", "changed_shapes", "refitted", "shapes_and_holes"]
 
 Outer: TypeAlias = tuple[Shares | None, Shares | None]
 """Along x and y, the bands of an item's container."""
@@ -418,12 +418,12 @@ def check_refits(item: Item) -> None:
         raise SheetError(f"“{item.name}” has no area to refit.", "Select an outline with one.", "id")
 
 
-def refitted(item: Item, width: float, height: float, *, may_merge: bool = False) -> Item:
+def refitted(item: Item, width: float, height: float, *, may_change: bool = False) -> Item:
     """Return a piece, frame, outline, panes or group `width` wide and `height` high (px), its left and top fixed.
 
     Its parts' anchors are stored, so that the next refit uses the same. Raises
     SheetError for a photo, for lettering, if a part would have nothing left, and,
-    unless they `may_merge`, if shapes or holes would merge, come apart or vanish.
+    unless they `may_change`, if shapes or holes would merge, come apart or vanish.
     """
     check_refits(item)
     x0, y0, x1, y1 = geometry.box_of(item)
@@ -442,19 +442,19 @@ def refitted(item: Item, width: float, height: float, *, may_merge: bool = False
                 "Choose another size, or anchor what cuts it another way.",
                 field,
             )
-    why = "" if may_merge else merged(item, made)
+    why = "" if may_change else changed_shapes(item, made)
     if why:
         field = "width" if abs(width - (x1 - x0)) > abs(height - (y1 - y0)) else "height"
         raise SheetError(why, "Choose a larger size, or anchor its parts another way.", field)
     return made
 
 
-def merged(item: Item, made: Item) -> str:
-    """Return in words which shapes or holes merge, come apart or vanish in a refit; empty if none do."""
+def changed_shapes(item: Item, made: Item) -> str:
+    """Return in words that shapes or holes merge, come apart or vanish in a refit; empty if none do."""
     had, has = shapes_and_holes(item), shapes_and_holes(made)
     if has == had:
         return ""
-    return f"The parts of “{item.name}” run into one another at that size: from {_counted(*had)} to {_counted(*has)}."
+    return f"At that size “{item.name}” is {_counted(*has)}, not {_counted(*had)}."
 
 
 def shapes_and_holes(item: Item) -> tuple[int, int]:

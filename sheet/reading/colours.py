@@ -5,7 +5,7 @@ import math
 import numpy as np
 from tinycss2.color4 import Color, parse_color
 
-from sheet.caching import cached
+from sheet.caching import cached_if_short
 
 __all__ = ["CURRENT", "encoded", "contrast", "from_oklab", "hex_of", "read_css", "rgb_of", "to_oklab"]
 
@@ -90,7 +90,7 @@ def _srgb(colour: Color) -> np.ndarray:
     return np.array(colour.to("srgb").coordinates)
 
 
-@cached(entries=4096)
+@cached_if_short(entries=4096, longest=200)
 def read_css(text: str) -> tuple[str, float] | None:
     """Return a colour of CSS Color 4 as (#rrggbb, opacity from 0 to 1); None if it is not one.
 

@@ -46,6 +46,12 @@ class RefitCase(BrowserCase):
         mouse.move(x + dx * zoom, y + dy * zoom)
         mouse.up()
 
+    def type_width(self, text):
+        field = self.page.locator("#refit-width")
+        field.fill(text)
+        field.press("Enter")
+        return field
+
     def shown(self, width, height):
         expect(self.page.locator("#refit-width")).to_have_value(str(width))
         expect(self.page.locator("#refit-height")).to_have_value(str(height))
@@ -84,15 +90,10 @@ class Sizes(RefitCase):
         self.begin(item)
         self.page.get_by_role("button", name="1:1").click()
         self.shown(400, 400)
-        field = self.page.locator("#refit-width")
-        field.fill("2*150")
-        field.press("Enter")
+        self.type_width("2*150")
         self.shown(300, 400)
-        field.fill("nonsense")
-        field.press("Enter")
-        expect(field).to_have_class("number is-invalid")
-        field.fill("3in")
-        field.press("Enter")
+        expect(self.type_width("nonsense")).to_have_class("number is-invalid")
+        self.type_width("3in")
         self.shown(300, 400)
         self.press("Enter")
         self.assertEqual(self.box(item), (100, 100, 400, 500))
@@ -100,9 +101,7 @@ class Sizes(RefitCase):
     def test_what_is_too_small_offers_the_least_it_can_be(self):
         item = self.framed()
         self.begin(item)
-        field = self.page.locator("#refit-width")
-        field.fill("40")
-        field.press("Enter")
+        field = self.type_width("40")
         offer = self.page.locator("#refit-offer")
         expect(offer).to_contain_text("Make it")
         accept = self.page.locator("#accept-refit").bounding_box()
@@ -118,12 +117,9 @@ class Sizes(RefitCase):
         x0, y0, x1, y1 = self.box(item)
         self.near((x0, y0, x1, y1), (100, 100, 100 + least, 400), 0.01)
         self.begin(item)
-        field.fill("300")
-        field.press("Enter")
+        self.type_width("300")
         self.shown(300, 300)
-        field.fill("20")
-        field.press("Enter")
-        expect(field).to_have_class("number is-invalid")
+        expect(self.type_width("20")).to_have_class("number is-invalid")
         # what is shown is what is accepted
         self.page.locator("#accept-refit").click()
         expect(self.page.locator("#refit-bar")).to_be_hidden()

@@ -177,7 +177,7 @@ class Holding(RefitCase):
         item = self.frame()
         disc = next(p.item.id for p in parts_of(self.table.item(item)) if p.item.name == "Ellipse 1")
         self.refit(item, 900, 400, holds={disc: ["far", "near"]})
-        self.assertIn("run into one another at that size: from 1 shape with 1 hole to 2 shapes", self.table.note)
+        self.assertIn("At that size “Rectangle 1” is 2 shapes with 1 hole, not 1 shape with 1 hole.", self.table.note)
 
     def test_scaled_parts_are_told(self):
         item = self.frame()

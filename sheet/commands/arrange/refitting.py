@@ -13,7 +13,7 @@ from sheet.document.tree import change, find
 from sheet.geometry import geometry
 from sheet.geometry.anchor_plan import parts_of, stretched
 from sheet.geometry.anchoring import anchors_set, can_anchor, crossed, with_bands
-from sheet.geometry.refit import TooSmall, check_refits, merged, refitted
+from sheet.geometry.refit import TooSmall, changed_shapes, check_refits, refitted
 from sheet.reading.lengths import read_length, show_length
 
 __all__ = ["Anchors", "Refit", "refit"]
@@ -43,9 +43,9 @@ def _anchored(item: Item, how: Anchors, bands: tuple[Bands | None, Bands | None]
 
 
 def refit(sheet: Sheet, item: Item, width: float, height: float, anchored: bool = False) -> tuple[Item, str]:
-    """Return the item at another size (px), and a note about it; if it was `anchored` by hand, its parts may merge."""
+    """Return the item at another size (px), and a note about it; `anchored` by hand, its shapes may change."""
     try:
-        made = refitted(item, width, height, may_merge=anchored)
+        made = refitted(item, width, height, may_change=anchored)
     except TooSmall as error:
         raise error.shown(sheet.unit, sheet.resolution) from None
     x0, y0, x1, y1 = geometry.box_of(made)
@@ -54,7 +54,7 @@ def refit(sheet: Sheet, item: Item, width: float, height: float, anchored: bool 
         if abs(came - wanted) > 1e-6 * (1 + wanted):
             shown = show_length(came, sheet.unit, sheet.resolution)
             notes.append(f"It is {shown} {sheet.unit} {word}: as they are anchored, its parts can’t reach further.")
-    if anchored and (why := merged(item, made)):
+    if anchored and (why := changed_shapes(item, made)):
         notes.append(why)
     box = geometry.box_of(item)
     changed = [abs(width - (box[2] - box[0])) > 1e-9 * width, abs(height - (box[3] - box[1])) > 1e-9 * height]
