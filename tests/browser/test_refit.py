@@ -125,6 +125,17 @@ class Sizes(RefitCase):
         expect(self.page.locator("#refit-bar")).to_be_hidden()
         self.wait(lambda: self.box(item) == (100, 100, 400, 400))
 
+    def test_no_pin_lies_over_a_handle(self):
+        # the tab's pin would be where the right handle is
+        item = self.do("draw", kind="rectangle", x=100, y=100, width=300, height=200)[0]
+        tab = self.do("draw", kind="rectangle", x=390, y=170, width=20, height=60)[0]
+        item = self.do("combine", ids=[item, tab], operation="union")[0]
+        self.open()
+        self.begin(item)
+        self.shown(310, 200)
+        self.pull("e", 100, 0)
+        self.shown(410, 200)
+
     def test_what_lies_under_the_bar_comes_out(self):
         item = self.do("draw", kind="rectangle", x=100, y=10, width=400, height=300)[0]
         self.open()

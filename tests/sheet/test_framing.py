@@ -176,6 +176,17 @@ class Arriving(TableCase):
         self.assertEqual(t.ids, [pane])
         self.assertEqual(t.item(pane).photos[0].name, "sea.jpg")
 
+    def test_where_nobody_said_where_it_fills_the_outline(self):
+        t = self.table
+        # at the sheet's edge, which a photo in the middle of the sheet would hardly meet
+        pane = t.rectangle(0, 0, 300, 290)
+        t.library = Known(PhotoFacts(FILE, "sea.jpg", 600, 400))
+        t.do("place", files=[FILE], into=pane)
+        (photo,) = t.item(pane).photos
+        for got, want in zip(box_of(photo), (-67.5, 0, 367.5, 290), strict=True):
+            self.assertAlmostEqual(got, want, 9)
+        self.assertEqual(t.note, "")
+
     def test_straight_onto_a_frame_replaces_its_photo_and_both_can_be_kept(self):
         t = self.table
         frame = t.rectangle(100, 100, 300, 200)

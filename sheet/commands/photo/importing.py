@@ -29,7 +29,7 @@ __all__ = ["BringDrawing", "PlacedDrawing", "PlacePhotos", "PlacedPhotos", "UseP
 @register
 class PlacePhotos(Command, frozen=True):
     """Import photos by their files, each around a point (px) or, without one, in the middle of the sheet; or `into`
-    an outline.
+    an outline, which they fill unless there is a point.
 
     `beside` is a selected frame: one photo is offered as a replacement for its own.
     """
@@ -86,6 +86,10 @@ class PlacedPhotos(Command, frozen=True):
             placing = (scale, 0.0, 0.0, scale, x, y)
             size = (facts.width, facts.height)
             items.append(Photo(new, facts.name, facts.file, *size, placing, alpha=facts.alpha, shown=facts.shown))
+        if self.into and self.x is None:
+            # nobody said where: it fills what it goes into
+            box = box_of(find(sheet, self.into))
+            items = [settled(photo, box, "cover") for photo in items]
         # photos go below the pieces, which are drawn over them, but never beneath another photo
         at = next((k for k, i in enumerate(sheet.items) if not isinstance(i, Photo)), len(sheet.items))
         at = max([at, *(k + 1 for k, i in enumerate(sheet.items) if isinstance(i, Photo))])

@@ -161,10 +161,8 @@ function draw() {
   for (const part of place.children)
     for (const side of ["left", "top", "width", "height"])
       part.style[side] = part.dataset[side] ? `${part.dataset[side]}px` : "";
-  const [x0, y0, x1, y1] = found.box;
-  const a = toDesk({ x: x0, y: y0 });
-  const b = toDesk({ x: x1, y: y1 });
-  const handle = (name, x, y) =>
+  const [a, b] = corners();
+  const handle = ([name, { x, y }]) =>
     `<rect class="refit-handle" data-refit="${name}" x="${x - 6}" y="${y - 6}" width="12" height="12" rx="3"/>`;
   // what would change its form, before it is accepted
   const forms = found.stretched.map(([p, q, r, t]) => {
@@ -174,20 +172,26 @@ function draw() {
   const marks =
     forms.join("") +
     `<rect class="refit-box" x="${a.x}" y="${a.y}" width="${b.x - a.x}" height="${b.y - a.y}"/>` +
-    handle("e", b.x, (a.y + b.y) / 2) +
-    handle("s", (a.x + b.x) / 2, b.y) +
-    handle("se", b.x, b.y);
+    Object.entries(handles()).map(handle).join("");
   if (marks !== shown) $("refit-marks").innerHTML = marks;
   shown = marks;
 }
-// The places of the pins on the desk: in the middle of their parts, side by side if those coincide.
+// The corners of the box on the desk, and the places of its handles.
+const corners = () => [found.box.slice(0, 2), found.box.slice(2)].map(([x, y]) => toDesk({ x, y }));
+function handles() {
+  const [a, b] = corners();
+  return { e: { x: b.x, y: (a.y + b.y) / 2 }, s: { x: (a.x + b.x) / 2, y: b.y }, se: b };
+}
+// The places of the pins on the desk: in the middle of their parts, side by side if those coincide, and over no handle.
 let spots = new Map();
 function spread() {
   spots = new Map();
+  const held = Object.values(handles());
   for (const { id, at } of found.pins) {
     const p = toDesk({ x: at[0], y: at[1] });
     const taken = [...spots.values()];
-    while (taken.some((q) => Math.hypot(q.x - p.x, q.y - p.y) < 27)) p.x += 28;
+    const near = (far) => (q) => Math.hypot(q.x - p.x, q.y - p.y) < far;
+    while (taken.some(near(27)) || held.some(near(21))) p.x += 28;
     spots.set(id, p);
   }
 }
